@@ -1,0 +1,237 @@
+//! The shared checklist: four strands, each a ladder of stages, each a few checkpoints.
+//!
+//! A [`Checklist`] can only be made by [`crate::content`], which checks it: every lookup here may rely on known
+//! stages, known prerequisites and a look-for for every instrument a checkpoint applies to.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use serde::{Deserialize, Serialize};
+
+use crate::instrument::Instrument;
+
+/// One of the four strings of a child's sign, in the order they are drawn.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Strand {
+    /// How the instrument is fitted, raised and held.
+    Hold,
+    /// The right hand, from plucking to the string.
+    Bow,
+    /// The left hand's frame.
+    Frame,
+    /// The tapes on the fingerboard.
+    Tape,
+}
+
+impl Strand {
+    /// All four, in the order of the sign.
+    pub const ALL: [Self; 4] = [Self::Hold, Self::Bow, Self::Frame, Self::Tape];
+
+    /// The first part of the strand's ids: `hold`, `bow`, `frame`, `tape`.
+    #[must_use]
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Hold => "hold",
+            Self::Bow => "bow",
+            Self::Frame => "frame",
+            Self::Tape => "tape",
+        }
+    }
+
+    /// The strand of a key.
+    #[must_use]
+    pub fn parse(key: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|strand| strand.key() == key)
+    }
+}
+
+macro_rules! text_ids {
+    ($($(#[$doc:meta])* $name:ident),+ $(,)?) => {$(
+        $(#[$doc])*
+        #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+        #[serde(transparent)]
+        pub struct $name(String);
+
+        impl $name {
+            /// An id as it stands in content, a mark or the database; whether it is known is the checklist's to say.
+            #[must_use]
+            pub fn new(text: impl Into<String>) -> Self {
+                Self(text.into())
+            }
+
+            /// The id as text.
+            #[must_use]
+            pub fn as_str(&self) -> &str {
+                &self.0
+            }
+        }
+
+        impl std::fmt::Display for $name {
+            fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+                f.write_str(&self.0)
+            }
+        }
+    )+};
+}
+
+text_ids! {
+    /// A checkpoint's id: strand and word, `hold.tall`.
+    CheckpointId,
+    /// A stage's id: strand and number, `hold.4`.
+    StageId,
+    /// A slip's id: `wrist-in`.
+    SlipId,
+}
+
+/// What a stage waits for before it opens.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Need {
+    /// Every required checkpoint of that stage at Prompted or better; a tape stage by the tape state.
+    Stage(StageId),
+    /// That checkpoint at this level or better.
+    Checkpoint(CheckpointId, crate::mark::Level),
+}
+
+/// One rung of a strand's ladder.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Stage {
+    /// `hold.4`.
+    pub id: StageId,
+    /// The strand it belongs to.
+    pub strand: Strand,
+    /// The rung, from 1.
+    pub number: u32,
+    /// One or two words: `Settle`.
+    pub name: String,
+    /// What opens it.
+    pub needs: Vec<Need>,
+    /// Seconds a look at the whole stage takes.
+    pub seconds: u32,
+}
+
+/// What a checkpoint says for one instrument, in three registers.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct Wording {
+    /// For the director: what is there when it is right. At most 90 characters.
+    pub look_for: String,
+    /// The one quick test that settles it. At most 90 characters.
+    pub proof: String,
+    /// For the child. At most 40 characters.
+    pub cue: String,
+}
+
+/// One thing to look at.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Checkpoint {
+    /// `hold.tall`; never changes, so that history survives.
+    pub id: CheckpointId,
+    /// Its stage.
+    pub stage: StageId,
+    /// A short name: `Tall`.
+    pub name: String,
+    /// Seconds one look takes.
+    pub seconds: u32,
+    /// Whether the stage waits for it.
+    pub required: bool,
+    /// Whether it can be seen from two rows away.
+    pub far: bool,
+    /// Whether the child has to play.
+    pub play: bool,
+    /// The wording for each instrument it applies to.
+    pub wording: BTreeMap<Instrument, Wording>,
+}
+
+/// A habit that slips in, and where it is ticked.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Slip {
+    /// `wrist-in`.
+    pub id: SlipId,
+    /// What it is called on its key, a few words.
+    pub name: String,
+    /// The checkpoint on which it is ticked.
+    pub checkpoint: CheckpointId,
+    /// The instruments it is known on.
+    pub instruments: BTreeSet<Instrument>,
+    /// How it shows.
+    pub look: String,
+    /// The first help, in positive words.
+    pub help: String,
+}
+
+/// The strands with their stages, checkpoints and slips, checked.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Checklist {
+    pub(crate) strand_names: BTreeMap<Strand, String>,
+    pub(crate) stages: Vec<Stage>,
+    pub(crate) checkpoints: Vec<Checkpoint>,
+    pub(crate) slips: Vec<Slip>,
+}
+
+impl Checklist {
+    /// The name of a strand as people read it.
+    #[must_use]
+    pub fn strand_name(&self, strand: Strand) -> &str {
+        self.strand_names.get(&strand).map_or_else(|| strand.key(), String::as_str)
+    }
+
+    /// Every stage, by strand and number.
+    #[must_use]
+    pub fn stages(&self) -> &[Stage] {
+        &self.stages
+    }
+
+    /// The stages of one strand, lowest first.
+    pub fn stages_of(&self, strand: Strand) -> impl Iterator<Item = &Stage> {
+        self.stages.iter().filter(move |stage| stage.strand == strand)
+    }
+
+    /// The stage of an id.
+    #[must_use]
+    pub fn stage(&self, id: &str) -> Option<&Stage> {
+        self.stages.iter().find(|stage| stage.id.as_str() == id)
+    }
+
+    /// Every checkpoint, in the order of the ladder.
+    #[must_use]
+    pub fn checkpoints(&self) -> &[Checkpoint] {
+        &self.checkpoints
+    }
+
+    /// The checkpoints of a stage, in order.
+    pub fn checkpoints_of<'a>(&'a self, stage: &'a StageId) -> impl Iterator<Item = &'a Checkpoint> {
+        self.checkpoints.iter().filter(move |checkpoint| checkpoint.stage == *stage)
+    }
+
+    /// The checkpoint of an id.
+    #[must_use]
+    pub fn checkpoint(&self, id: &str) -> Option<&Checkpoint> {
+        self.checkpoints.iter().find(|checkpoint| checkpoint.id.as_str() == id)
+    }
+
+    /// Every slip, in content order.
+    #[must_use]
+    pub fn slips(&self) -> &[Slip] {
+        &self.slips
+    }
+
+    /// The slip of an id.
+    #[must_use]
+    pub fn slip(&self, id: &str) -> Option<&Slip> {
+        self.slips.iter().find(|slip| slip.id.as_str() == id)
+    }
+
+    /// The target a text names: a checkpoint or a stage, if either is known.
+    #[must_use]
+    pub fn target(&self, id: &str) -> Option<crate::mark::Target> {
+        use crate::mark::Target;
+        self.checkpoint(id)
+            .map(|checkpoint| Target::Checkpoint(checkpoint.id.clone()))
+            .or_else(|| self.stage(id).map(|stage| Target::Stage(stage.id.clone())))
+    }
+
+    /// The strand of a checkpoint, by its stage.
+    #[must_use]
+    pub fn strand_of(&self, checkpoint: &Checkpoint) -> Strand {
+        self.stage(checkpoint.stage.as_str()).expect("a checked checklist knows every stage").strand
+    }
+}

@@ -1,0 +1,72 @@
+//! The craft as data: instruments, the four strands and the slips, read from TOML and checked.
+//!
+//! A director's wording, a new checkpoint or a corrected string length is a change of these files, not of code. Reading
+//! takes texts, not paths, so that it can be tested without a disk. Every fault is found in one go, with its file and
+//! line.
+
+mod check;
+mod entry;
+mod read;
+
+use std::collections::BTreeMap;
+
+use crate::checklist::Checklist;
+use crate::instrument::{Instrument, InstrumentFacts};
+
+pub use check::{CUE_MOST, LOOK_FOR_MOST, NAME_MOST, PROOF_MOST};
+
+/// One file of content: its path inside the content folder, with `/`, and its text.
+#[derive(Clone, Copy, Debug)]
+pub struct Source<'a> {
+    /// `checklist/hold.toml`.
+    pub path: &'a str,
+    /// The whole file.
+    pub text: &'a str,
+}
+
+/// Something wrong in a content file.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, thiserror::Error)]
+#[error("{file}:{line}: {message}")]
+pub struct Fault {
+    /// The file's path inside the content folder.
+    pub file: String,
+    /// The line, from 1.
+    pub line: usize,
+    /// What is wrong and, where it can be said, what to do.
+    pub message: String,
+}
+
+/// All content, checked.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Content {
+    /// The four instruments.
+    pub instruments: BTreeMap<Instrument, InstrumentFacts>,
+    /// The shared checklist.
+    pub checklist: Checklist,
+}
+
+/// A value with the line it stands on.
+#[derive(Clone, Debug)]
+struct At<T> {
+    file: String,
+    line: usize,
+    value: T,
+}
+
+impl<T> At<T> {
+    fn fault(&self, message: impl Into<String>) -> Fault {
+        Fault { file: self.file.clone(), line: self.line, message: message.into() }
+    }
+}
+
+/// Reads and checks content.
+///
+/// # Errors
+/// Every [`Fault`] found, sorted by file and line; never an empty list.
+pub fn read(sources: &[Source<'_>]) -> Result<Content, Vec<Fault>> {
+    let (draft, mut faults) = read::all(sources);
+    let content = check::all(draft, &mut faults);
+    faults.sort();
+    faults.dedup();
+    if faults.is_empty() { Ok(content) } else { Err(faults) }
+}

@@ -1,0 +1,21 @@
+//! The rules and the arithmetic of Bright Row.
+//!
+//! This crate **is** plain data in, sorted data out: what a mark means, when a checkpoint is due again, how far a
+//! strand glows, which stage is open. It **is not** a place for files, clocks, randomness, tasks, web or database:
+//! "now", the meeting calendar and ids come in as arguments, so that every rule can be tested on its own.
+//!
+//! Read it in this order: [`instrument`] and [`checklist`] (the craft as data, read by [`content`]), [`calendar`],
+//! [`mark`] (what was seen), [`standing`] (what follows for one checkpoint), [`tape`] and [`ladder`] (what follows
+//! for a child).
+
+pub mod calendar;
+pub mod checklist;
+pub mod content;
+mod id;
+pub mod instrument;
+pub mod ladder;
+pub mod mark;
+pub mod standing;
+pub mod tape;
+
+pub use id::{AccountId, ChildId, ClassId, MarkId, ProgramId, RoundId};

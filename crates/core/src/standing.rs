@@ -1,0 +1,219 @@
+//! Standing: how one child stands at one checkpoint, computed from marks alone.
+//!
+//! A standing depends on the set of marks in force, never on the order in which they arrived or how often. It is
+//! counted in meetings of the class's calendar: "due" means that the meeting is reached at which somebody should look
+//! again.
+
+use std::cmp::Ordering;
+use std::collections::{BTreeMap, BTreeSet};
+
+use chrono::{DateTime, Utc};
+
+use crate::calendar::MeetingCalendar;
+use crate::checklist::{Checklist, CheckpointId, SlipId, StageId};
+use crate::mark::{Level, Mark, Says, Seen, Target, Via, in_force};
+
+/// After how many meetings something is looked at again.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Rhythm {
+    /// Meetings until the next look, by the level number 0 to 4.
+    pub after: [u32; 5],
+    /// No interval grows beyond this many meetings.
+    pub longest: u32,
+    /// A set of tapes placed or heard, not yet found holding.
+    pub tapes_first: u32,
+    /// A set of tapes that held once.
+    pub tapes_later: u32,
+}
+
+impl Default for Rhythm {
+    fn default() -> Self {
+        Self { after: [1, 1, 2, 5, 10], longest: 40, tapes_first: 3, tapes_later: 20 }
+    }
+}
+
+/// The interval after a slip, in meetings.
+pub const AFTER_SLIP: u32 = 1;
+
+impl Rhythm {
+    /// Meetings until the next look at `level`, the `lasting_run`th Lasting in a row (1 for the first).
+    #[must_use]
+    pub fn interval(&self, level: Level, lasting_run: u32) -> u32 {
+        let base = self.after[usize::from(level.number())];
+        let doublings = if level == Level::Lasting { lasting_run.saturating_sub(1) } else { 0 };
+        base.checked_shl(doublings).filter(|grown| grown >> doublings == base).unwrap_or(self.longest).min(self.longest)
+    }
+}
+
+/// Whether something wants another look, in meetings. Ordered by how pressing it is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Recheck {
+    /// Looked at, nothing to do yet; due in so many meetings.
+    Fresh(u32),
+    /// Its meeting is reached.
+    Due,
+    /// Its meeting has gone by so many meetings ago.
+    Overdue(u32),
+}
+
+impl Recheck {
+    /// The state at meeting `now` of something due at meeting `due`.
+    #[must_use]
+    pub fn at(now: u32, due: u32) -> Self {
+        match now.checked_sub(due) {
+            None => Self::Fresh(due - now),
+            Some(0) => Self::Due,
+            Some(meetings) => Self::Overdue(meetings),
+        }
+    }
+
+    /// Meetings late, negative while there is time.
+    fn late_by(self) -> i64 {
+        match self {
+            Self::Fresh(meetings) => -i64::from(meetings),
+            Self::Due => 0,
+            Self::Overdue(meetings) => i64::from(meetings),
+        }
+    }
+
+    /// Due or overdue.
+    #[must_use]
+    pub fn is_due(self) -> bool {
+        !matches!(self, Self::Fresh(_))
+    }
+}
+
+impl Ord for Recheck {
+    fn cmp(&self, other: &Self) -> Ordering {
+        self.late_by().cmp(&other.late_by())
+    }
+}
+
+impl PartialOrd for Recheck {
+    fn partial_cmp(&self, other: &Self) -> Option<Ordering> {
+        Some(self.cmp(other))
+    }
+}
+
+/// How a child stands at a checkpoint that somebody has looked at. No standing at all means unseen.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Standing {
+    /// The present level.
+    pub level: Level,
+    /// The highest level ever.
+    pub peak: Level,
+    /// The last look of any kind.
+    pub looked_at: DateTime<Utc>,
+    /// The last look at the child's own chair; scans do not count.
+    pub visited_at: Option<DateTime<Utc>>,
+    /// Meetings from the last look until the next.
+    pub interval: u32,
+    /// Whether the last look found a slip: a lower level than before, or a slip ticked.
+    pub slipped: bool,
+    /// The slips ticked at the last look.
+    pub slips: BTreeSet<SlipId>,
+    /// What the child said when last asked.
+    pub says: Option<Says>,
+}
+
+impl Standing {
+    /// The meeting at which this checkpoint is due again.
+    #[must_use]
+    pub fn due_at(&self, calendar: &MeetingCalendar) -> u32 {
+        calendar.meeting_at(self.looked_at).saturating_add(self.interval)
+    }
+}
+
+/// The standings of one child at every checkpoint its marks speak of, unseen ones left out.
+///
+/// `marks` are one child's, in any order, with any repeats; targets the checklist does not know are passed over. They
+/// may be limited to some stages: a stage's standings follow from the marks on it and on its checkpoints alone.
+#[must_use]
+pub fn standings(
+    checklist: &Checklist,
+    marks: &[Mark],
+    calendar: &MeetingCalendar,
+    rhythm: &Rhythm,
+) -> BTreeMap<CheckpointId, Standing> {
+    let stage_of: BTreeMap<&CheckpointId, &StageId> =
+        checklist.checkpoints().iter().map(|checkpoint| (&checkpoint.id, &checkpoint.stage)).collect();
+    let mut courses: BTreeMap<&CheckpointId, Course> = BTreeMap::new();
+    for mark in in_force(marks) {
+        match (&mark.target, &mark.seen) {
+            (Target::Checkpoint(id), Seen::Level { level, slips }) if stage_of.contains_key(id) => {
+                courses.entry(id).or_default().look(mark, *level, slips, rhythm);
+            }
+            (Target::Stage(stage), Seen::Holds { except }) => {
+                let meeting = calendar.meeting_at(mark.observed_at);
+                for (id, course) in &mut courses {
+                    if stage_of.get(*id) == Some(&stage) && !except.contains(*id) {
+                        course.holds(mark, meeting, rhythm);
+                    }
+                }
+            }
+            _ => {}
+        }
+    }
+    courses.into_iter().filter_map(|(id, course)| Some((id.clone(), course.standing?))).collect()
+}
+
+/// A checkpoint's standing while its marks are read in order.
+#[derive(Default)]
+struct Course {
+    standing: Option<Standing>,
+    /// Lasting in a row.
+    lasting_run: u32,
+    /// The meeting of the stage look that would make the next one, at another meeting, the second in a row.
+    held_at: Option<u32>,
+}
+
+impl Course {
+    fn look(&mut self, mark: &Mark, level: Level, slips: &BTreeSet<SlipId>, rhythm: &Rhythm) {
+        let before = self.standing.take();
+        if mark.via == Via::Scan && level >= Level::Alone {
+            // A scan confirms what stands; it gives no level and raises none.
+            self.standing = before.map(|standing| {
+                if standing.level >= Level::Alone {
+                    Standing { looked_at: mark.observed_at, says: mark.says.or(standing.says), ..standing }
+                } else {
+                    standing
+                }
+            });
+            return;
+        }
+        self.held_at = None;
+        self.settle(mark, level, slips.clone(), before, rhythm);
+    }
+
+    fn holds(&mut self, mark: &Mark, meeting: u32, rhythm: &Rhythm) {
+        let Some(before) = self.standing.take_if(|standing| standing.level >= Level::Alone) else { return };
+        let second = self.held_at.is_some_and(|first| first != meeting);
+        let level = if second { Level::Lasting } else { before.level };
+        self.held_at = self.held_at.or(Some(meeting));
+        self.settle(mark, level, BTreeSet::new(), Some(before), rhythm);
+    }
+
+    fn settle(
+        &mut self,
+        mark: &Mark,
+        level: Level,
+        slips: BTreeSet<SlipId>,
+        before: Option<Standing>,
+        rhythm: &Rhythm,
+    ) {
+        let slipped = !slips.is_empty() || before.as_ref().is_some_and(|standing| level < standing.level);
+        self.lasting_run = if level == Level::Lasting && !slipped { self.lasting_run + 1 } else { 0 };
+        let (peak, visited_at, says) = before
+            .map_or((level, None, None), |standing| (standing.peak.max(level), standing.visited_at, standing.says));
+        self.standing = Some(Standing {
+            level,
+            peak,
+            looked_at: mark.observed_at,
+            visited_at: if mark.via == Via::Visit { Some(mark.observed_at) } else { visited_at },
+            interval: if slipped { AFTER_SLIP } else { rhythm.interval(level, self.lasting_run) },
+            slipped,
+            slips,
+            says: mark.says.or(says),
+        });
+    }
+}

@@ -1,0 +1,257 @@
+//! Stages, glow, tapes: what follows for a child.
+
+mod support;
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::fmt::Write as _;
+
+use bright_row_core::checklist::{CheckpointId, Strand};
+use bright_row_core::content::Content;
+use bright_row_core::instrument::Instrument;
+use bright_row_core::ladder::{Flag, Ladder, Outlook, StageState};
+use bright_row_core::mark::{Level, Mark, Says};
+use bright_row_core::standing::{Recheck, Rhythm, Standing, standings};
+use bright_row_core::tape::{TapeState, TapeTrouble};
+use proptest::prelude::*;
+use support::{calendar, content, level, mark, saying, with_slip};
+
+fn ladder_of(content: &Content, now: u32, exempt: &[&str], standings: &BTreeMap<CheckpointId, Standing>) -> Ladder {
+    let (calendar, rhythm) = (calendar(), Rhythm::default());
+    let outlook = Outlook { checklist: &content.checklist, calendar: &calendar, rhythm: &rhythm, now };
+    let exempt = exempt.iter().map(|id| CheckpointId::new(*id)).collect();
+    outlook.ladder(Instrument::Viola, &exempt, standings)
+}
+
+fn ladder(now: u32, marks: &[Mark]) -> Ladder {
+    let content = content();
+    let standings = standings(&content.checklist, marks, &calendar(), &Rhythm::default());
+    ladder_of(&content, now, &[], &standings)
+}
+
+/// Each named checkpoint at a level, at meeting 1.
+fn looks(levels: &[(&str, Level)]) -> Vec<Mark> {
+    (0..).zip(levels).map(|(number, (id, seen))| mark(number, 1, id, level(*seen))).collect()
+}
+
+fn state<'a>(ladder: &'a Ladder, stage: &str) -> &'a StageState {
+    &ladder.stages.iter().find(|view| view.stage.as_str() == stage).expect("a stage").state
+}
+
+fn is_shut(ladder: &Ladder, stage: &str) -> bool {
+    matches!(state(ladder, stage), StageState::Shut(_))
+}
+
+const HOLD_TO_SETTLE: [(&str, Level); 4] = [
+    ("hold.size", Level::Alone),
+    ("hold.rest", Level::Alone),
+    ("hold.raise", Level::Alone),
+    ("hold.contact", Level::Prompted),
+];
+
+#[test]
+fn on_the_first_day_only_the_first_stages_without_needs_are_open() {
+    let ladder = ladder(1, &[]);
+    let open: Vec<&str> =
+        ladder.stages.iter().filter(|view| view.state == StageState::Open).map(|view| view.stage.as_str()).collect();
+    assert_eq!(open, ["hold.1", "bow.1", "tape.1"]);
+    assert!(ladder.strands.iter().all(|strand| !strand.seen && strand.glow == 0.0 && strand.recheck.is_none()));
+}
+
+#[test]
+fn a_stage_opens_when_the_one_before_is_at_prompted() {
+    assert!(is_shut(&ladder(1, &looks(&[("hold.size", Level::Placed)])), "hold.2"));
+    assert_eq!(state(&ladder(1, &looks(&[("hold.size", Level::Prompted)])), "hold.2"), &StageState::Open);
+}
+
+#[test]
+fn a_stage_is_reached_at_alone_and_settled_while_lasting_and_not_due() {
+    let reached = ladder(2, &looks(&[("hold.size", Level::Alone)]));
+    assert_eq!(state(&reached, "hold.1"), &StageState::Reached);
+    let lasting = looks(&[("hold.size", Level::Lasting)]);
+    assert_eq!(state(&ladder(10, &lasting), "hold.1"), &StageState::Settled);
+    assert_eq!(state(&ladder(11, &lasting), "hold.1"), &StageState::Reached);
+}
+
+#[test]
+fn frame_waits_for_the_hold_to_settle_and_its_fingers_for_the_tapes() {
+    assert_eq!(state(&ladder(2, &looks(&HOLD_TO_SETTLE)), "frame.1"), &StageState::Open);
+    let mut all = HOLD_TO_SETTLE.to_vec();
+    all.extend([("frame.arm", Level::Alone), ("frame.thumb", Level::Prompted)]);
+    assert!(is_shut(&ladder(2, &looks(&all)), "frame.3"));
+    all.extend([("tape.measured", Level::Alone), ("tape.placed", Level::Alone)]);
+    assert_eq!(state(&ladder(2, &looks(&all)), "frame.3"), &StageState::Open);
+}
+
+#[test]
+fn the_bow_comes_to_the_string_after_its_own_hold_and_the_instruments() {
+    let mut all = vec![("bow.pluck", Level::Prompted), ("bow.thumb", Level::Prompted), ("bow.alone", Level::Prompted)];
+    assert!(is_shut(&ladder(2, &looks(&all)), "bow.4"));
+    all.extend(HOLD_TO_SETTLE);
+    assert_eq!(state(&ladder(2, &looks(&all)), "bow.4"), &StageState::Open);
+}
+
+#[test]
+fn thinning_waits_until_the_child_lands_alone() {
+    let holding = [("tape.measured", Level::Alone), ("tape.holding", Level::Alone)];
+    let mut prompted = holding.to_vec();
+    prompted.push(("frame.land", Level::Prompted));
+    assert!(is_shut(&ladder(2, &looks(&prompted)), "tape.5"));
+    let mut alone = holding.to_vec();
+    alone.push(("frame.land", Level::Alone));
+    assert_eq!(state(&ladder(2, &looks(&alone)), "tape.5"), &StageState::Open);
+}
+
+#[test]
+fn the_fourth_string_rings_with_the_state_of_the_tapes() {
+    let steps = ["tape.measured", "tape.placed", "tape.heard", "tape.holding"];
+    let glows: Vec<f64> = (0..=4)
+        .map(|many| {
+            let done: Vec<_> = steps[..many].iter().map(|id| (*id, Level::Alone)).collect();
+            ladder(1, &looks(&done)).strands[3].glow
+        })
+        .collect();
+    assert_eq!(glows, [0.0, 0.25, 0.5, 0.75, 1.0]);
+}
+
+#[test]
+fn a_drift_is_flagged_and_shuts_later_gates_but_dims_nothing() {
+    let mut marks = looks(&[("tape.placed", Level::Alone), ("tape.heard", Level::Alone)]);
+    marks.push(mark(9, 3, "tape.heard", level(Level::NotYet)));
+    let drifted = ladder(3, &marks);
+    assert_eq!((drifted.tapes.state, drifted.tapes.trouble), (TapeState::Heard, Some(TapeTrouble::Drifted)));
+    assert_eq!((drifted.strands[3].glow, drifted.tapes.counts_as()), (0.75, 2));
+    assert_eq!(drifted.strands[3].flags, BTreeSet::from([Flag::Tape]));
+}
+
+#[test]
+fn tapes_are_looked_at_after_three_meetings_and_after_twenty_once_they_held() {
+    let placed = looks(&[("tape.placed", Level::Alone)]);
+    assert_eq!(ladder(3, &placed).tapes.recheck, Some(Recheck::Fresh(1)));
+    assert_eq!(ladder(4, &placed).tapes.recheck, Some(Recheck::Due));
+    let holding = looks(&[("tape.holding", Level::Alone)]);
+    assert_eq!(ladder(22, &holding).tapes.recheck, Some(Recheck::Overdue(1)));
+    assert_eq!(ladder(9, &looks(&[("tape.measured", Level::Alone)])).tapes.recheck, None);
+}
+
+#[test]
+fn a_slip_and_a_pain_raise_their_flags() {
+    let marks =
+        [mark(0, 1, "bow.pluck", with_slip(Level::Alone, "pluck-up")), mark(1, 1, "hold.rest", level(Level::Alone))];
+    assert_eq!(ladder(1, &marks).strands[1].flags, BTreeSet::from([Flag::Slip]));
+    let hurt = saying(Says::Hurts, mark(2, 1, "hold.rest", level(Level::Alone)));
+    assert_eq!(ladder(1, &[hurt]).strands[0].flags, BTreeSet::from([Flag::Pain]));
+}
+
+#[test]
+fn what_is_due_in_a_shut_stage_is_not_asked_for() {
+    let marks = looks(&[("bow.stroke", Level::Placed)]);
+    let ladder = ladder(9, &marks);
+    assert!(is_shut(&ladder, "bow.4"));
+    assert_eq!(ladder.strands[1].recheck, None);
+}
+
+#[test]
+fn a_reached_stage_is_due_as_a_whole_when_its_first_checkpoint_is() {
+    let marks = looks(&[("frame.ring", Level::Lasting), ("frame.land", Level::Alone)]);
+    let ladder = ladder(6, &marks);
+    let view = ladder.stages.iter().find(|view| view.stage.as_str() == "frame.4").expect("frame.4");
+    assert_eq!((&view.state, view.recheck), (&StageState::Reached, Some(Recheck::Due)));
+    assert_eq!(ladder.rechecks[&CheckpointId::new("frame.ring")], Recheck::Due);
+}
+
+#[test]
+fn a_child_in_its_fifth_week_reads_like_this() {
+    let mut marks = looks(&HOLD_TO_SETTLE);
+    marks.extend([
+        mark(10, 2, "bow.pluck", level(Level::Alone)),
+        mark(11, 3, "bow.thumb", with_slip(Level::Prompted, "bow-thumb-lock")),
+        mark(12, 3, "tape.measured", level(Level::Alone)),
+        mark(13, 3, "tape.placed", level(Level::Alone)),
+        mark(14, 4, "frame.arm", level(Level::Prompted)),
+    ]);
+    let ladder = ladder(5, &marks);
+    let mut text = String::new();
+    for strand in &ladder.strands {
+        let (key, glow, due) = (strand.strand.key(), strand.glow, strand.recheck);
+        writeln!(text, "{key:5} glow {glow:.2} {due:?} {:?}", strand.flags).expect("text");
+    }
+    for view in &ladder.stages {
+        writeln!(text, "{:8} {:?} {:?}", view.stage.as_str(), view.state, view.recheck).expect("text");
+    }
+    insta::assert_snapshot!(text);
+}
+
+fn any_levels() -> impl Strategy<Value = Vec<(CheckpointId, Level)>> {
+    let ids: Vec<CheckpointId> = content().checklist.checkpoints().iter().map(|c| c.id.clone()).collect();
+    let levels = prop::sample::select(Level::ALL.to_vec());
+    prop::collection::vec((prop::sample::select(ids), levels), 0..30)
+}
+
+fn all_glows(ladder: &Ladder) -> [f64; 4] {
+    [0, 1, 2, 3].map(|strand: usize| ladder.strands[strand].glow)
+}
+
+fn marks_for(levels: &[(CheckpointId, Level)]) -> Vec<Mark> {
+    (0..).zip(levels).map(|(number, (id, seen))| mark(number, 1 + number / 4, id.as_str(), level(*seen))).collect()
+}
+
+proptest! {
+    #[test]
+    fn a_mark_at_a_higher_level_never_lowers_a_glow(levels in any_levels(), which in any::<prop::sample::Index>()) {
+        let content = content();
+        let checkpoints = content.checklist.checkpoints();
+        let id = &which.get(checkpoints).id;
+        let marks = marks_for(&levels);
+        let standings = standings(&content.checklist, &marks, &calendar(), &Rhythm::default());
+        let present = standings.get(id).map(|standing| standing.level);
+        let before = ladder_of(&content, 10, &[], &standings);
+        for higher in Level::ALL.into_iter().filter(|level| Some(*level) > present) {
+            let mut more = marks.clone();
+            more.push(mark(50, 12, id.as_str(), level(higher)));
+            let after = ladder(12, &more);
+            for (glow_before, glow_after) in all_glows(&before).iter().zip(all_glows(&after)) {
+                prop_assert!(glow_after >= *glow_before);
+            }
+        }
+    }
+
+    #[test]
+    fn what_does_not_apply_never_changes_the_glow_of_the_other_strands(
+        levels in any_levels(), which in any::<prop::sample::Index>(),
+    ) {
+        let content = content();
+        let standings = standings(&content.checklist, &marks_for(&levels), &calendar(), &Rhythm::default());
+        let exempt = which.get(content.checklist.checkpoints());
+        let strand = content.checklist.strand_of(exempt);
+        let before = ladder_of(&content, 10, &[], &standings);
+        let after = ladder_of(&content, 10, &[exempt.id.as_str()], &standings);
+        for index in 0..4 {
+            if Strand::ALL[index] != strand {
+                prop_assert!((before.strands[index].glow - after.strands[index].glow).abs() < f64::EPSILON);
+            }
+        }
+    }
+
+    #[test]
+    fn what_does_not_apply_leaves_the_others_of_its_strand_their_own_share(levels in any_levels()) {
+        // The strand's glow is then the mean over the rest, whatever the exempt checkpoint stands at.
+        let content = content();
+        let rest: Vec<_> = levels.iter().filter(|(id, _)| id.as_str() != "hold.free").cloned().collect();
+        let of = |levels: &[(CheckpointId, Level)]| {
+            let standings = standings(&content.checklist, &marks_for(levels), &calendar(), &Rhythm::default());
+            let hold = |id: &str| standings.get(&CheckpointId::new(id)).map_or(0, |s| s.level.number());
+            let sum: u8 = ["hold.size", "hold.rest", "hold.raise", "hold.contact"].map(hold).iter().sum();
+            (ladder_of(&content, 10, &["hold.free"], &standings).strands[0].glow, f64::from(sum) / 16.0)
+        };
+        for (glow, mean) in [of(&levels), of(&rest)] {
+            prop_assert!((glow - mean).abs() < 1e-12);
+        }
+    }
+
+    #[test]
+    fn every_glow_lies_between_nothing_and_all(levels in any_levels(), now in 1u32..60) {
+        for glow in all_glows(&ladder(now, &marks_for(&levels))) {
+            prop_assert!((0.0..=1.0).contains(&glow));
+        }
+    }
+}
