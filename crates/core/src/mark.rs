@@ -124,6 +124,17 @@ impl Target {
             Self::Stage(id) => id.as_str(),
         }
     }
+
+    /// The target of a stored id, by its form alone: a number at the end makes it a stage.
+    #[must_use]
+    pub fn from_id(id: &str) -> Self {
+        let end = id.rsplit('.').next().unwrap_or_default();
+        if !end.is_empty() && end.chars().all(|c| c.is_ascii_digit()) {
+            Self::Stage(StageId::new(id))
+        } else {
+            Self::Checkpoint(CheckpointId::new(id))
+        }
+    }
 }
 
 /// What was seen, or that an earlier mark is taken back.

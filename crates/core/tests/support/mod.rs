@@ -6,7 +6,7 @@ use std::path::Path;
 use std::sync::LazyLock;
 
 use bright_row_core::calendar::MeetingCalendar;
-use bright_row_core::checklist::{CheckpointId, SlipId, StageId};
+use bright_row_core::checklist::{CheckpointId, SlipId};
 use bright_row_core::content::{self, Content, Source};
 use bright_row_core::mark::{Level, Mark, Says, Seen, Target, Via};
 use chrono::{DateTime, Days, NaiveDate, Utc, Weekday};
@@ -50,12 +50,11 @@ pub fn at(number: u32, minute: u32) -> DateTime<Utc> {
 
 /// A mark by a visit at meeting `meeting`; further marks get later ids.
 pub fn mark(number: u32, meeting: u32, target: &str, seen: Seen) -> Mark {
-    let stage = target.rsplit('.').next().is_some_and(|end| end.chars().all(|c| c.is_ascii_digit()));
     let moment = at(meeting, number % 60);
     Mark {
         id: Uuid::from_u128(u128::from(number) + 1).into(),
         child: Uuid::from_u128(7).into(),
-        target: if stage { Target::Stage(StageId::new(target)) } else { Target::Checkpoint(CheckpointId::new(target)) },
+        target: Target::from_id(target),
         seen,
         says: None,
         note: None,

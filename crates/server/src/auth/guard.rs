@@ -1,0 +1,108 @@
+//! Extractors: a handler that takes one of these cannot be reached by anybody else.
+
+use axum::extract::{FromRequestParts, RawPathParams};
+use axum::http::request::Parts;
+use bright_row_core::AccountId;
+use bright_row_store::accounts::Role;
+use bright_row_store::children::{self, Child};
+use bright_row_store::classes::{self, Class};
+use uuid::Uuid;
+
+use super::session::WebSession;
+use crate::app::App;
+use crate::http::problem::ApiError;
+
+/// Somebody who signed in.
+#[derive(Clone, Copy, Debug)]
+pub struct SignedIn(pub AccountId);
+
+impl FromRequestParts<App> for SignedIn {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        let session = WebSession::from_request_parts(parts, app).await?;
+        session.account().await?.map(Self).ok_or(ApiError::SignInFirst)
+    }
+}
+
+/// A member of the program whose class the path names; anybody else hears that there is no such class.
+#[derive(Clone, Debug)]
+pub struct Member {
+    /// Who asks.
+    pub account: AccountId,
+    /// The class, with the role in it.
+    pub class: Class,
+}
+
+impl FromRequestParts<App> for Member {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        let SignedIn(account) = SignedIn::from_request_parts(parts, app).await?;
+        let id = id_in_path(parts, app, "class").await.ok_or(ApiError::NotFound("class"))?;
+        let class = classes::for_account(&app.db, account, id.into()).await?.ok_or(ApiError::NotFound("class"))?;
+        Ok(Self { account, class })
+    }
+}
+
+/// The id of that name in the path, if it is one.
+async fn id_in_path(parts: &mut Parts, app: &App, name: &str) -> Option<Uuid> {
+    let params = RawPathParams::from_request_parts(parts, app).await.ok()?;
+    params.iter().find(|(key, _)| *key == name).and_then(|(_, id)| id.parse().ok())
+}
+
+/// A child of the class that the path names, for a member of its program.
+#[derive(Clone, Debug)]
+pub struct MemberOfChild {
+    /// Who asks, and the class.
+    pub member: Member,
+    /// The child.
+    pub child: Child,
+}
+
+impl FromRequestParts<App> for MemberOfChild {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        let member = Member::from_request_parts(parts, app).await?;
+        let id = id_in_path(parts, app, "child").await.ok_or(ApiError::NotFound("child"))?;
+        let child = children::one(&app.db, member.class.key, id.into()).await?.ok_or(ApiError::NotFound("child"))?;
+        Ok(Self { member, child })
+    }
+}
+
+/// A director of the program whose class the path names.
+#[derive(Clone, Debug)]
+pub struct Director(pub Member);
+
+impl FromRequestParts<App> for Director {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        let member = Member::from_request_parts(parts, app).await?;
+        may_change(member.class.role)?;
+        Ok(Self(member))
+    }
+}
+
+/// Directors change classes, children and settings; assistants read and mark.
+///
+/// # Errors
+/// [`ApiError::DirectorsOnly`].
+pub fn may_change(role: Role) -> Result<(), ApiError> {
+    match role {
+        Role::Director => Ok(()),
+        Role::Assistant => Err(ApiError::DirectorsOnly),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_a_director_may_change_what_is_not_a_mark() {
+        assert!(may_change(Role::Director).is_ok());
+        assert!(matches!(may_change(Role::Assistant), Err(ApiError::DirectorsOnly)));
+    }
+}

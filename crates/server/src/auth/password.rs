@@ -1,0 +1,74 @@
+//! Passwords: argon2id with its recommended parameters, off the request threads and a few at a time.
+
+use std::sync::{Arc, LazyLock};
+
+use argon2::Argon2;
+use argon2::password_hash::phc::PasswordHash;
+use argon2::password_hash::{PasswordHasher, PasswordVerifier};
+use tokio::sync::Semaphore;
+
+/// Hashings under way at once; each takes some 20 MB.
+const AT_ONCE: usize = 2;
+/// The shortest password accepted for a new account, in characters.
+pub const SHORTEST: usize = 10;
+/// The longest password looked at, in bytes.
+pub const LONGEST: usize = 200;
+
+/// Hashes and checks passwords, a few at a time.
+#[derive(Clone, Debug)]
+pub struct PasswordDesk(Arc<Semaphore>);
+
+impl Default for PasswordDesk {
+    fn default() -> Self {
+        Self(Arc::new(Semaphore::new(AT_ONCE)))
+    }
+}
+
+/// Checked instead of an account that does not exist, so that both answers take as long.
+static NOBODY: LazyLock<String> = LazyLock::new(|| hash("nobody has this password"));
+
+fn hash(password: &str) -> String {
+    Argon2::default().hash_password(password.as_bytes()).expect("the default parameters hash any password").to_string()
+}
+
+fn matches(password: &str, stored: &str) -> bool {
+    PasswordHash::new(stored)
+        .is_ok_and(|stored| Argon2::default().verify_password(password.as_bytes(), &stored).is_ok())
+}
+
+impl PasswordDesk {
+    /// The PHC string of a new password.
+    pub async fn hash(&self, password: String) -> String {
+        self.work(move || hash(&password)).await
+    }
+
+    /// Whether the password is the stored one; `None` stands for an account that does not exist.
+    pub async fn matches(&self, password: String, stored: Option<String>) -> bool {
+        self.work(move || match stored {
+            Some(stored) => matches(&password, &stored),
+            None => matches(&password, &NOBODY) && false,
+        })
+        .await
+    }
+
+    async fn work<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> T {
+        let _turn = self.0.acquire().await.expect("the desk is never closed");
+        tokio::task::spawn_blocking(work).await.expect("hashing does not panic")
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[tokio::test]
+    async fn a_password_matches_its_own_hash_and_nothing_else() {
+        let desk = PasswordDesk::default();
+        let stored = desk.hash("long enough to be one".to_owned()).await;
+        assert!(stored.starts_with("$argon2id$"));
+        assert!(desk.matches("long enough to be one".to_owned(), Some(stored.clone())).await);
+        assert!(!desk.matches("long enough to be two".to_owned(), Some(stored)).await);
+        assert!(!desk.matches("nobody has this password".to_owned(), None).await);
+        assert!(!desk.matches("anything".to_owned(), Some("not a hash".to_owned())).await);
+    }
+}

@@ -1,0 +1,145 @@
+//! The command line.
+
+use std::net::{IpAddr, SocketAddr};
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+use bright_row_store::database::{Schema, connect, migrate, schema};
+use chrono::Utc;
+use clap::{Parser, Subcommand};
+
+use crate::app::{self, App, Options};
+use crate::say::{Failure, only_current};
+use crate::{content, demo, http};
+
+/// Sets up a class of beginning string players and tracks each child against one shared checklist.
+#[derive(Debug, Parser)]
+#[command(name = "bright-row", version)]
+pub struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Debug, clap::Args)]
+struct DatabaseArgs {
+    /// The PostgreSQL database, postgres://user@host:port/name.
+    #[arg(long, env = "DATABASE_URL", hide_env_values = true)]
+    database_url: String,
+}
+
+#[derive(Debug, Subcommand)]
+enum Command {
+    /// Serves the application.
+    Serve {
+        #[command(flatten)]
+        database: DatabaseArgs,
+        /// The port; 0 takes any that is free and prints it.
+        #[arg(long, env = "PORT", default_value_t = 8787)]
+        port: u16,
+        /// The address to listen on; loopback unless told otherwise.
+        #[arg(long, env = "BRIGHT_ROW_ADDRESS", default_value = "127.0.0.1")]
+        address: IpAddr,
+        /// The application is reached through TLS: cookies are sent over it only.
+        #[arg(long, env = "BRIGHT_ROW_BEHIND_TLS")]
+        behind_tls: bool,
+    },
+    /// Brings the database's schema up to date.
+    Migrate {
+        #[command(flatten)]
+        database: DatabaseArgs,
+    },
+    /// Loads the invented school into a database that holds none yet.
+    Demo {
+        #[command(flatten)]
+        database: DatabaseArgs,
+    },
+    /// Checks a folder of content and prints every fault with its file and line.
+    CheckContent {
+        /// The folder, laid out as `content/` is.
+        folder: PathBuf,
+    },
+    /// Prints the description of the API.
+    Openapi,
+}
+
+/// Runs a command; what fails is one plain sentence on standard error.
+#[must_use]
+pub fn run(cli: Cli) -> ExitCode {
+    let filter = tracing_subscriber::EnvFilter::try_from_default_env()
+        .unwrap_or_else(|_| tracing_subscriber::EnvFilter::new("warn,bright_row=info,sqlx=error"));
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).with_target(false).init();
+    let runtime = tokio::runtime::Runtime::new().expect("a thread can be started");
+    match runtime.block_on(command(cli.command)) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(failure) => {
+            eprintln!("{failure}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+async fn command(command: Command) -> Result<(), Failure> {
+    match command {
+        Command::Serve { database, port, address, behind_tls } => {
+            serve(&database.database_url, SocketAddr::new(address, port), behind_tls).await
+        }
+        Command::Migrate { database } => {
+            let db = connect(&database.database_url).await?;
+            match schema(&db).await? {
+                Schema::Empty | Schema::Behind => migrate(&db).await?,
+                other => only_current(other)?,
+            }
+            only_current(schema(&db).await?)
+        }
+        Command::Demo { database } => {
+            let db = connect(&database.database_url).await?;
+            only_current(schema(&db).await?)?;
+            let loaded = demo::load(&db, &content::embedded().checklist, Utc::now()).await?;
+            println!(
+                "{}",
+                if loaded { "The demo school is there." } else { "A school is there already: kept as it is." }
+            );
+            Ok(())
+        }
+        Command::CheckContent { folder } => match content::from_folder(&folder)? {
+            Ok(content) => {
+                let checklist = &content.checklist;
+                println!("No fault: {} checkpoints, {} slips.", checklist.checkpoints().len(), checklist.slips().len());
+                Ok(())
+            }
+            Err(faults) => {
+                for fault in &faults {
+                    println!("{fault}");
+                }
+                Err(Failure::Content(faults.len()))
+            }
+        },
+        Command::Openapi => {
+            println!("{}", http::openapi_json());
+            Ok(())
+        }
+    }
+}
+
+async fn serve(database_url: &str, address: SocketAddr, behind_tls: bool) -> Result<(), Failure> {
+    let db = connect(database_url).await?;
+    only_current(schema(&db).await?)?;
+    let listener = tokio::net::TcpListener::bind(address).await.map_err(|cause| match cause.kind() {
+        std::io::ErrorKind::AddrInUse => Failure::PortTaken { port: address.port() },
+        _ => Failure::Listen { address: address.to_string(), cause },
+    })?;
+    let here = listener.local_addr().map_err(|cause| Failure::Listen { address: address.to_string(), cause })?;
+    let app = App::new(db, content::embedded(), Options { behind_tls, ..Options::default() });
+    println!("Bright Row is at http://{here}");
+    app::serve(app, listener, stop_signal()).await.map_err(|cause| Failure::Listen { address: here.to_string(), cause })
+}
+
+/// Ctrl-C, or the signal that a service manager sends.
+async fn stop_signal() {
+    use tokio::signal::unix::{SignalKind, signal};
+    let Ok(mut terminate) = signal(SignalKind::terminate()) else { return std::future::pending().await };
+    tokio::select! {
+        _ = tokio::signal::ctrl_c() => {}
+        _ = terminate.recv() => {}
+    }
+}

@@ -1,0 +1,123 @@
+//! The invented school of `demo/school.toml`, with eight weeks of history that ends the day before it is loaded.
+
+mod history;
+mod school;
+
+use std::collections::BTreeSet;
+
+use bright_row_core::checklist::Checklist;
+use bright_row_core::standing::Rhythm;
+use bright_row_core::{AccountId, ProgramId};
+use bright_row_store::accounts::{self, Account, Role};
+use bright_row_store::children::{self, Child, Seat};
+use bright_row_store::classes::{self, ClassKey, NewClass};
+use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, marks};
+use chrono::{DateTime, Datelike, Days, NaiveDate, Utc, Weekday};
+use rand::Rng;
+use rand_chacha::ChaCha8Rng;
+use rand_chacha::rand_core::SeedableRng;
+use uuid::Uuid;
+
+use crate::auth::password::PasswordDesk;
+use crate::http::classes::MUST_SEE_AFTER;
+use school::School;
+
+/// The password of the demo's accounts.
+pub const PASSWORD: &str = "bright-row-demo";
+/// Fixed, so that the same day always gives the same school.
+const SEED: u64 = 36;
+/// Days of history before the day it is loaded.
+const PAST_DAYS: u64 = 8 * 7;
+/// Days from the first meeting to the last.
+const YEAR_DAYS: u64 = 31 * 7 - 1;
+/// Marks taken in at once.
+const BATCH: usize = 500;
+
+/// Loads the school, all of it or nothing; answers whether it did: a database that holds an account is left alone.
+pub async fn load(db: &DatabaseConnection, checklist: &Checklist, now: DateTime<Utc>) -> Result<bool, StoreError> {
+    if !accounts::none_yet(db).await? {
+        return Ok(false);
+    }
+    let school = School::read();
+    let mut chance = ChaCha8Rng::seed_from_u64(SEED);
+    let today = now.with_timezone(&school.time_zone).date_naive();
+    let first_day = today - Days::new(PAST_DAYS);
+    let key = ClassKey { program: ProgramId::from(id(&mut chance, now)), class: id(&mut chance, now).into() };
+    let step = db.begin().await?;
+    accounts::add_program(&step, key.program, &school.program).await?;
+    let mut people = Vec::new();
+    for (person, role) in [(&school.director, Role::Director), (&school.assistant, Role::Assistant)] {
+        let account = Account {
+            id: AccountId::from(id(&mut chance, now)),
+            email: person.email.clone(),
+            display_name: person.name.clone(),
+            password_hash: PasswordDesk::default().hash(PASSWORD.to_owned()).await,
+        };
+        accounts::add(&step, &account).await?;
+        accounts::join(&step, key.program, account.id, role).await?;
+        people.push(account.id);
+    }
+    classes::add(&step, &new_class(&school, key, first_day, today)).await?;
+    let class = classes::for_account(&step, people[0], key.class).await?.ok_or(StoreError::Reference)?;
+    let mut members = Vec::new();
+    for (row, seats) in (1..).zip(&school.rows) {
+        for (number, pupil) in (1..).zip(&seats.children) {
+            let child = Child {
+                id: id(&mut chance, now).into(),
+                name: pupil.name.clone(),
+                instrument: pupil.instrument,
+                joined_on: first_day,
+                seat: Some(Seat { row, number }),
+            };
+            members.push((child, pupil, seats.late_by_meetings));
+        }
+    }
+    let all: Vec<Child> = members.iter().map(|(child, ..)| child.clone()).collect();
+    children::add(&step, key, &all).await?;
+    let story = history::Story {
+        class: &class,
+        checklist,
+        time_zone: school.time_zone,
+        director: people[0],
+        assistant: people[1],
+        until: today,
+    };
+    for batch in story.tell(&members, &mut chance).chunks(BATCH) {
+        marks::add(&step, &class, checklist, batch).await?;
+    }
+    step.commit().await?;
+    Ok(true)
+}
+
+fn new_class(school: &School, key: ClassKey, first_day: NaiveDate, today: NaiveDate) -> NewClass {
+    // One day off behind, and two ahead.
+    let days_off: BTreeSet<NaiveDate> = [4 * 7, 10 * 7, 11 * 7].map(|days| first_day + Days::new(days)).into();
+    NewClass {
+        key,
+        name: school.class.clone(),
+        time_zone: school.time_zone,
+        first_day,
+        last_day: first_day + Days::new(YEAR_DAYS),
+        weekdays: meeting_days(today.weekday()).to_vec(),
+        days_off: days_off.into_iter().map(|day| (day, "School closed".to_owned())).collect(),
+        rhythm: Rhythm::default(),
+        must_see_after: MUST_SEE_AFTER,
+    }
+}
+
+/// Two school days some days apart, today among them if it is one.
+fn meeting_days(today: Weekday) -> [Weekday; 2] {
+    match today {
+        Weekday::Tue | Weekday::Fri => [Weekday::Tue, Weekday::Fri],
+        Weekday::Wed => [Weekday::Mon, Weekday::Wed],
+        Weekday::Mon | Weekday::Thu | Weekday::Sat | Weekday::Sun => [Weekday::Mon, Weekday::Thu],
+    }
+}
+
+/// A `UUIDv7` of a moment whose random part comes from the demo's own chance.
+fn id(chance: &mut impl Rng, moment: DateTime<Utc>) -> Uuid {
+    let mut bytes = [0; 10];
+    chance.fill_bytes(&mut bytes);
+    let millis = u64::try_from(moment.timestamp_millis()).unwrap_or_default();
+    uuid::Builder::from_unix_timestamp_millis(millis, &bytes).into_uuid()
+}

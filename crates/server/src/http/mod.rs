@@ -1,0 +1,96 @@
+//! The API and the pages: one file a place, one table of routes.
+
+pub mod child;
+pub mod classes;
+pub mod extract;
+pub mod first_visit;
+pub mod health;
+pub mod live;
+pub mod marks;
+pub mod pages;
+pub mod problem;
+pub mod room;
+pub mod session;
+pub mod views;
+
+use std::any::Any;
+
+use axum::Router;
+use axum::extract::DefaultBodyLimit;
+use axum::response::{IntoResponse, Response};
+use tower::ServiceBuilder;
+use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::compression::CompressionLayer;
+use tower_http::trace::TraceLayer;
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use crate::app::App;
+use crate::auth;
+use problem::{ApiError, Problem};
+
+/// A batch of 500 marks with notes fits easily.
+const LARGEST_BODY: usize = 1024 * 1024;
+
+#[derive(OpenApi)]
+#[openapi(
+    info(
+        title = "Bright Row",
+        description = "A mixed string class, looked at child by child. JSON in camelCase, moments \
+in RFC 3339 UTC, dates in ISO 8601, errors as RFC 9457 problems."
+    ),
+    components(schemas(Problem))
+)]
+struct Described;
+
+/// Every route of the API, with its description.
+fn api() -> OpenApiRouter<App> {
+    OpenApiRouter::with_openapi(Described::openapi())
+        .routes(routes!(health::alive))
+        .routes(routes!(health::ready))
+        .routes(routes!(health::description))
+        .routes(routes!(first_visit::state, first_visit::begin))
+        .routes(routes!(session::current, session::sign_in, session::sign_out))
+        .routes(routes!(classes::list, classes::add))
+        .routes(routes!(classes::add_children))
+        .routes(routes!(room::room))
+        .routes(routes!(child::page))
+        .routes(routes!(child::history))
+        .routes(routes!(marks::add))
+        .routes(routes!(live::stream))
+}
+
+/// The description of the API, as it is committed in `docs/openapi.json`.
+#[must_use]
+pub fn openapi_json() -> String {
+    let mut openapi = api().into_openapi();
+    // The version of the product is not the API's: it would change the file with every release.
+    openapi.info.version = "1".to_owned();
+    openapi.info.license = None;
+    openapi.to_pretty_json().expect("a description is JSON")
+}
+
+/// The API, the pages, and the layers around them.
+pub fn router(app: App) -> Router {
+    let (api, _) = api().split_for_parts();
+    let sessions = auth::session::layer(&app);
+    api.fallback(pages::serve)
+        .method_not_allowed_fallback(async || ApiError::NoSuchMethod)
+        .layer(
+            ServiceBuilder::new()
+                .layer(TraceLayer::new_for_http())
+                .layer(axum::middleware::from_fn(pages::security_headers))
+                .layer(CompressionLayer::new())
+                .layer(CatchPanicLayer::custom(panicked))
+                .layer(DefaultBodyLimit::max(LARGEST_BODY))
+                .layer(sessions),
+        )
+        .with_state(app)
+}
+
+fn panicked(panic: Box<dyn Any + Send>) -> Response {
+    let text = panic.downcast_ref::<String>().cloned();
+    let text = text.or_else(|| panic.downcast_ref::<&str>().map(|text| (*text).to_owned()));
+    ApiError::Internal(text.unwrap_or_default()).into_response()
+}

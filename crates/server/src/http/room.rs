@@ -1,0 +1,180 @@
+//! The room: every child of a class with its four strings.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::checklist::{CheckpointId, Strand};
+use bright_row_core::ladder::{Ladder, Outlook};
+use bright_row_core::standing::Standing;
+use bright_row_core::{ChildId, ClassId};
+use bright_row_store::children::{self, Child};
+use bright_row_store::classes::Class;
+use bright_row_store::standings;
+use chrono::NaiveDate;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::problem::{ApiError, Problem};
+use super::session::RoleView;
+use super::views::{InstrumentView, StrandKey, StringView, rounded};
+use crate::app::App;
+use crate::auth::guard::Member;
+
+/// The room of a class.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Room {
+    #[schema(value_type = Uuid)]
+    class_id: ClassId,
+    name: String,
+    program_name: String,
+    role: RoleView,
+    /// The day it is where the class meets.
+    today: NaiveDate,
+    meeting: MeetingView,
+    /// A child not looked at for so many meetings must be seen.
+    must_see_after: u32,
+    /// The four strands by name, in the order of the strings.
+    strands: Vec<StrandName>,
+    /// By row and seat; children without a seat last.
+    children: Vec<RoomChild>,
+}
+
+/// Where the class is in its calendar.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct MeetingView {
+    /// Meetings up to and including today; 0 before the first.
+    number: u32,
+    /// Meetings in all.
+    total: u32,
+    /// Whether the class meets today.
+    today: bool,
+    /// The next meeting from today on.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    next: Option<NaiveDate>,
+}
+
+/// A strand and what it is called.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct StrandName {
+    key: StrandKey,
+    name: String,
+}
+
+/// A child in the room.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RoomChild {
+    #[schema(value_type = Uuid)]
+    id: ChildId,
+    /// First name and one letter.
+    name: String,
+    instrument: InstrumentView,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    seat: Option<SeatView>,
+    /// The mean of the four strings, 0 to 1.
+    brightness: f64,
+    /// Whether anybody has been at this child's chair.
+    visited: bool,
+    /// Meetings since the last visit, or since joining if there was none.
+    meetings_unseen: u32,
+    /// The four strings, in order.
+    strings: Vec<StringView>,
+}
+
+/// Where a child sits.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SeatView {
+    /// 1 nearest the podium.
+    row: u8,
+    /// 1 at the podium's left.
+    seat: u8,
+}
+
+/// What the rules say of the children of a class at this moment.
+pub(super) struct Reading<'a> {
+    pub(super) outlook: Outlook<'a>,
+}
+
+impl<'a> Reading<'a> {
+    pub(super) fn new(app: &'a App, class: &'a Class) -> Self {
+        let now = class.calendar.meeting_at(app.now());
+        let checklist = &app.content.checklist;
+        Self { outlook: Outlook { checklist, calendar: &class.calendar, rhythm: &class.rhythm, now } }
+    }
+
+    pub(super) fn ladder(&self, child: &Child, standings: &BTreeMap<CheckpointId, Standing>) -> Ladder {
+        self.outlook.ladder(child.instrument, &BTreeSet::new(), standings)
+    }
+
+    pub(super) fn child(
+        &self,
+        child: Child,
+        standings: &BTreeMap<CheckpointId, Standing>,
+        ladder: &Ladder,
+    ) -> RoomChild {
+        let calendar = self.outlook.calendar;
+        let visited = standings.values().filter_map(|standing| standing.visited_at).max();
+        // A child that joined on a meeting day was there for that meeting.
+        let before_joining = child.joined_on.pred_opt().map_or(0, |day| calendar.meeting_on(day));
+        let last = visited.map_or(before_joining, |moment| calendar.meeting_at(moment));
+        RoomChild {
+            id: child.id,
+            name: child.name,
+            instrument: child.instrument.into(),
+            seat: child.seat.map(|seat| SeatView { row: seat.row, seat: seat.number }),
+            brightness: rounded(ladder.brightness()),
+            visited: visited.is_some(),
+            meetings_unseen: self.outlook.now.saturating_sub(last),
+            strings: ladder.strands.iter().map(StringView::from).collect(),
+        }
+    }
+}
+
+/// The room of a class: seats, strings, what is due and flagged.
+#[utoipa::path(get, path = "/api/classes/{class}/room", tag = "room",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = Room),
+        (status = 401, body = Problem, content_type = "application/problem+json"),
+        (status = 404, body = Problem, content_type = "application/problem+json"),
+    ))]
+pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, ApiError> {
+    let class = member.class;
+    let (children, mut standings) =
+        tokio::try_join!(children::of_class(&app.db, class.key), standings::of_class(&app.db, class.key))?;
+    let reading = Reading::new(&app, &class);
+    let children = children.into_iter().map(|child| {
+        let standings = standings.remove(&child.id).unwrap_or_default();
+        let ladder = reading.ladder(&child, &standings);
+        reading.child(child, &standings, &ladder)
+    });
+    let children = children.collect();
+    let today = class.calendar.day_of(app.now());
+    let meeting = MeetingView {
+        number: reading.outlook.now,
+        total: class.calendar.total(),
+        today: class.calendar.meets_on(today),
+        next: class.calendar.next_from(today),
+    };
+    let checklist = &app.content.checklist;
+    let strands =
+        Strand::ALL.map(|strand| StrandName { key: strand.into(), name: checklist.strand_name(strand).to_owned() });
+    Ok(Json(Room {
+        class_id: class.key.class,
+        name: class.name.clone(),
+        program_name: class.program_name.clone(),
+        role: class.role.into(),
+        today,
+        meeting,
+        must_see_after: class.must_see_after,
+        strands: strands.into(),
+        children,
+    }))
+}

@@ -1,0 +1,183 @@
+//! Classes and their calendars, always seen through somebody's membership.
+
+use std::collections::BTreeSet;
+
+use bright_row_core::calendar::MeetingCalendar;
+use bright_row_core::standing::Rhythm;
+use bright_row_core::{AccountId, ClassId, ProgramId};
+use chrono::{NaiveDate, Utc, Weekday};
+use chrono_tz::Tz;
+use sea_orm::ActiveValue::Set;
+use sea_orm::{ConnectionTrait, EntityTrait, FromQueryResult, Statement};
+use uuid::Uuid;
+
+use crate::accounts::Role;
+use crate::entity::{class, day_off};
+use crate::error::StoreError;
+
+/// A class of a program: the two keys that every query about it names.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct ClassKey {
+    /// Whose.
+    pub program: ProgramId,
+    /// Which.
+    pub class: ClassId,
+}
+
+/// A class with everything that its rules need.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Class {
+    /// Its keys.
+    pub key: ClassKey,
+    /// Its name.
+    pub name: String,
+    /// The school's program.
+    pub program_name: String,
+    /// When it meets.
+    pub calendar: MeetingCalendar,
+    /// How soon things are looked at again.
+    pub rhythm: Rhythm,
+    /// A child not looked at for so many meetings must be seen.
+    pub must_see_after: u32,
+    /// What the one who asks may do here.
+    pub role: Role,
+}
+
+/// A new class.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NewClass {
+    /// Its keys.
+    pub key: ClassKey,
+    /// Its name.
+    pub name: String,
+    /// Where midnight is.
+    pub time_zone: Tz,
+    /// The first day it may meet.
+    pub first_day: NaiveDate,
+    /// The last.
+    pub last_day: NaiveDate,
+    /// On which weekdays.
+    pub weekdays: Vec<Weekday>,
+    /// Days without a meeting, with a reason.
+    pub days_off: Vec<(NaiveDate, String)>,
+    /// How soon things are looked at again.
+    pub rhythm: Rhythm,
+    /// A child not looked at for so many meetings must be seen.
+    pub must_see_after: u32,
+}
+
+/// Adds a class; to be called in a transaction. The calendar has been checked by [`MeetingCalendar::new`].
+pub async fn add(db: &impl ConnectionTrait, new: &NewClass) -> Result<(), StoreError> {
+    let (program_id, class_id) = (new.key.program.uuid(), new.key.class.uuid());
+    let weekdays = new.weekdays.iter().map(|day| i16::try_from(day.number_from_monday()).expect("1 to 7")).collect();
+    let row = class::ActiveModel {
+        program_id: Set(program_id),
+        class_id: Set(class_id),
+        name: Set(new.name.clone()),
+        time_zone: Set(new.time_zone.name().to_owned()),
+        first_day: Set(new.first_day),
+        last_day: Set(new.last_day),
+        weekdays: Set(weekdays),
+        recheck_after: Set(new.rhythm.after.iter().map(|meetings| small(*meetings)).collect()),
+        recheck_longest: Set(small(new.rhythm.longest)),
+        tapes_first: Set(small(new.rhythm.tapes_first)),
+        tapes_later: Set(small(new.rhythm.tapes_later)),
+        must_see_after: Set(small(new.must_see_after)),
+        created_at: Set(Utc::now()),
+    };
+    class::Entity::insert(row).exec_without_returning(db).await?;
+    let days_off = new.days_off.iter().map(|(day, reason)| day_off::ActiveModel {
+        program_id: Set(program_id),
+        class_id: Set(class_id),
+        day: Set(*day),
+        reason: Set(reason.clone()),
+    });
+    let days_off: Vec<_> = days_off.collect();
+    if !days_off.is_empty() {
+        day_off::Entity::insert_many(days_off).exec_without_returning(db).await?;
+    }
+    Ok(())
+}
+
+/// Meetings are counted in hundreds at most.
+fn small(meetings: u32) -> i32 {
+    i32::try_from(meetings).unwrap_or(i32::MAX)
+}
+
+#[derive(FromQueryResult)]
+struct Row {
+    program_id: Uuid,
+    class_id: Uuid,
+    name: String,
+    program_name: String,
+    time_zone: String,
+    first_day: NaiveDate,
+    last_day: NaiveDate,
+    weekdays: Vec<i16>,
+    recheck_after: Vec<i32>,
+    recheck_longest: i32,
+    tapes_first: i32,
+    tapes_later: i32,
+    must_see_after: i32,
+    days_off: Vec<NaiveDate>,
+    role: String,
+}
+
+impl Row {
+    fn read(self) -> Result<Class, StoreError> {
+        let unreadable = |what| StoreError::Unreadable { what, value: self.class_id.to_string() };
+        let count = |number: i32| u32::try_from(number).map_err(|_| unreadable("class setting"));
+        let time_zone: Tz = self.time_zone.parse().map_err(|_| unreadable("time zone"))?;
+        let weekdays: Option<Vec<Weekday>> = self
+            .weekdays
+            .iter()
+            .map(|day| u8::try_from(*day).ok()?.checked_sub(1).and_then(|day| Weekday::try_from(day).ok()))
+            .collect();
+        let weekdays = weekdays.ok_or_else(|| unreadable("weekday"))?;
+        let days_off: BTreeSet<NaiveDate> = self.days_off.iter().copied().collect();
+        let calendar = MeetingCalendar::new(time_zone, self.first_day, self.last_day, &weekdays, &days_off)
+            .map_err(|_| unreadable("calendar"))?;
+        let after: Vec<u32> = self.recheck_after.iter().map(|number| count(*number)).collect::<Result<_, _>>()?;
+        let rhythm = Rhythm {
+            after: after.try_into().map_err(|_| unreadable("class setting"))?,
+            longest: count(self.recheck_longest)?,
+            tapes_first: count(self.tapes_first)?,
+            tapes_later: count(self.tapes_later)?,
+        };
+        let must_see_after = count(self.must_see_after)?;
+        let role = Role::parse(&self.role)?;
+        let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
+        Ok(Class { key, name: self.name, program_name: self.program_name, calendar, rhythm, must_see_after, role })
+    }
+}
+
+/// A class, its days off and one's role in one reading: every request about a class begins with it.
+const CLASSES_OF_ACCOUNT: &str = "
+    select c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
+           c.weekdays, c.recheck_after, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after, m.role,
+           array(select day from day_off d
+                 where d.program_id = c.program_id and d.class_id = c.class_id) as days_off
+    from membership m
+    join class c on c.program_id = m.program_id
+    join program p on p.program_id = m.program_id
+    where m.account_id = $1";
+
+/// The class, if this account belongs to its program.
+pub async fn for_account(
+    db: &impl ConnectionTrait,
+    account: AccountId,
+    class: ClassId,
+) -> Result<Option<Class>, StoreError> {
+    let sql = format!("{CLASSES_OF_ACCOUNT} and c.class_id = $2");
+    let values = [account.uuid().into(), class.uuid().into()];
+    let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    found.one(db).await?.map(Row::read).transpose()
+}
+
+/// Every class this account may open, by name.
+pub async fn all_for_account(db: &impl ConnectionTrait, account: AccountId) -> Result<Vec<Class>, StoreError> {
+    let sql = format!("{CLASSES_OF_ACCOUNT} order by c.name, c.class_id");
+    let found =
+        Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, [account.uuid().into()]));
+    found.all(db).await?.into_iter().map(Row::read).collect()
+}

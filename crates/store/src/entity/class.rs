@@ -1,0 +1,28 @@
+//! Table `class`.
+
+use sea_orm::entity::prelude::*;
+
+#[derive(Clone, Debug, PartialEq, DeriveEntityModel)]
+#[sea_orm(table_name = "class")]
+pub struct Model {
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub program_id: Uuid,
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub class_id: Uuid,
+    pub name: String,
+    pub time_zone: String,
+    pub first_day: Date,
+    pub last_day: Date,
+    pub weekdays: Vec<i16>,
+    pub recheck_after: Vec<i32>,
+    pub recheck_longest: i32,
+    pub tapes_first: i32,
+    pub tapes_later: i32,
+    pub must_see_after: i32,
+    pub created_at: DateTimeUtc,
+}
+
+#[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
+pub enum Relation {}
+
+impl ActiveModelBehavior for ActiveModel {}

@@ -1,0 +1,27 @@
+//! Table `standing`.
+
+use sea_orm::entity::prelude::*;
+
+#[derive(Clone, Debug, PartialEq, DeriveEntityModel)]
+#[sea_orm(table_name = "standing")]
+pub struct Model {
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub program_id: Uuid,
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub child_id: Uuid,
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub checkpoint_id: String,
+    pub level: i16,
+    pub peak: i16,
+    pub looked_at: DateTimeUtc,
+    pub visited_at: Option<DateTimeUtc>,
+    pub interval_meetings: i32,
+    pub slipped: bool,
+    pub slips: Vec<String>,
+    pub says: Option<String>,
+}
+
+#[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
+pub enum Relation {}
+
+impl ActiveModelBehavior for ActiveModel {}

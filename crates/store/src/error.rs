@@ -1,0 +1,69 @@
+//! What can go wrong between the application and its database.
+
+use sea_orm::{DbErr, RuntimeErr, SqlErr, sqlx};
+
+/// One error for the whole crate.
+#[derive(Debug, thiserror::Error)]
+pub enum StoreError {
+    /// Something with this key is there already.
+    #[error("already there")]
+    Conflict,
+    /// Something it refers to is not there, or still needed.
+    #[error("refers to something that is not there")]
+    Reference,
+    /// A row that this build cannot read; the database was changed by hand or by another build.
+    #[error("a stored {what} cannot be read: {value}")]
+    Unreadable {
+        /// Which kind of value.
+        what: &'static str,
+        /// The value found.
+        value: String,
+    },
+    /// The disk of the database is full.
+    #[error("the database's disk is full")]
+    DiskFull,
+    /// The database does not answer.
+    #[error("the database does not answer")]
+    Unavailable(#[source] DbErr),
+    /// Anything else.
+    #[error("the database refused")]
+    Database(#[source] DbErr),
+}
+
+impl From<DbErr> for StoreError {
+    fn from(error: DbErr) -> Self {
+        match error.sql_err() {
+            Some(SqlErr::UniqueConstraintViolation(_)) => return Self::Conflict,
+            Some(SqlErr::ForeignKeyConstraintViolation(_)) => return Self::Reference,
+            _ => {}
+        }
+        let code = match &error {
+            DbErr::Conn(RuntimeErr::SqlxError(cause))
+            | DbErr::Exec(RuntimeErr::SqlxError(cause))
+            | DbErr::Query(RuntimeErr::SqlxError(cause)) => match cause.as_ref() {
+                sqlx::Error::Io(_) | sqlx::Error::PoolTimedOut | sqlx::Error::PoolClosed => {
+                    return Self::Unavailable(error);
+                }
+                sqlx::Error::Database(database) => database.code().map(std::borrow::Cow::into_owned),
+                _ => None,
+            },
+            DbErr::ConnectionAcquire(_) => return Self::Unavailable(error),
+            _ => None,
+        };
+        match code.as_deref() {
+            // disk_full
+            Some("53100") => Self::DiskFull,
+            // Class 08: connection exceptions; class 57P: shutting down or starting up; 53300: too many connections.
+            Some(code) if code.starts_with("08") || code.starts_with("57P") || code == "53300" => {
+                Self::Unavailable(error)
+            }
+            _ => Self::Database(error),
+        }
+    }
+}
+
+impl From<sqlx::Error> for StoreError {
+    fn from(error: sqlx::Error) -> Self {
+        DbErr::Query(RuntimeErr::SqlxError(error.into())).into()
+    }
+}
