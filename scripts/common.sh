@@ -47,8 +47,10 @@ pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -1; }
 
 need_postgres() {
   if [ ! -x "$(pg_bin)/initdb" ]; then
-    # Debian would start a server of its own at once; Bright Row starts private ones only.
-    apt_install postgresql postgresql-client
+    # Debian's package would make and start a server of its own; Bright Row wants the programs only.
+    apt_install postgresql-common
+    if [ "$(id -u)" = 0 ]; then sed -i 's/^#\? *create_main_cluster *=.*/create_main_cluster = false/' /etc/postgresql-common/createcluster.conf; fi
+    apt_install postgresql
   fi
   PG_BIN=$(pg_bin)
   [ -x "$PG_BIN/initdb" ] || fail "PostgreSQL is missing: install Debian's package 'postgresql', then run $0 again."

@@ -231,7 +231,7 @@ pub struct MarkView {
         (status = 401, body = Problem, content_type = "application/problem+json"),
         (status = 404, body = Problem, content_type = "application/problem+json"),
     ))]
-pub async fn page(State(app): State<App>, found: MemberOfChild) -> Result<Json<ChildPage>, ApiError> {
+pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<ChildPage>, ApiError> {
     let MemberOfChild { member, child } = found;
     let standings = standings::of_child(&app.db, member.class.key, child.id).await?;
     let reading = Reading::new(&app, &member.class);

@@ -107,7 +107,10 @@ pub(super) fn read_name(text: &str, field: &str, most: usize, errors: &mut Vec<F
     (status = 200, body = Vec<ClassView>),
     (status = 401, body = Problem, content_type = "application/problem+json"),
 ))]
-pub async fn list(State(app): State<App>, SignedIn(account): SignedIn) -> Result<Json<Vec<ClassView>>, ApiError> {
+pub async fn list_classes(
+    State(app): State<App>,
+    SignedIn(account): SignedIn,
+) -> Result<Json<Vec<ClassView>>, ApiError> {
     let classes = classes::all_for_account(&app.db, account).await?;
     Ok(Json(classes.into_iter().map(ClassView::from).collect()))
 }
@@ -120,7 +123,7 @@ pub async fn list(State(app): State<App>, SignedIn(account): SignedIn) -> Result
     (status = 404, body = Problem, content_type = "application/problem+json"),
     (status = 422, body = Problem, content_type = "application/problem+json"),
 ))]
-pub async fn add(
+pub async fn add_class(
     State(app): State<App>,
     SignedIn(account): SignedIn,
     Body(body): Body<NewClassBody>,

@@ -38,7 +38,7 @@ pub struct Beginning {
 
 /// Whether this is the first visit.
 #[utoipa::path(get, path = "/api/first-visit", tag = "session", responses((status = 200, body = FirstVisit)))]
-pub async fn state(State(app): State<App>) -> Result<Json<FirstVisit>, ApiError> {
+pub async fn first_visit(State(app): State<App>) -> Result<Json<FirstVisit>, ApiError> {
     Ok(Json(FirstVisit { wanted: accounts::none_yet(&app.db).await? }))
 }
 

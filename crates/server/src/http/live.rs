@@ -28,7 +28,7 @@ const PULSE: Duration = Duration::from_secs(15);
         (status = 401, body = Problem, content_type = "application/problem+json"),
         (status = 404, body = Problem, content_type = "application/problem+json"),
     ))]
-pub async fn stream(State(app): State<App>, member: Member) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
+pub async fn live(State(app): State<App>, member: Member) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let class = member.class.key.class;
     // `changed` first: whatever happened before the stream was open has to be read.
     let first = stream::once(async { "changed" });
@@ -44,11 +44,11 @@ pub async fn stream(State(app): State<App>, member: Member) -> Sse<impl Stream<I
         pulse.tick().await;
         Some(("pulse", pulse))
     });
-    let live = app.live.clone();
+    let desk = app.live.clone();
     let end = async move {
         tokio::select! {
             () = tokio::time::sleep(LONGEST) => {}
-            () = live.until_close() => {}
+            () = desk.until_close() => {}
         }
     };
     let events = first.chain(stream::select(changes, pulses)).take_until(Box::pin(end));

@@ -124,7 +124,7 @@ pub enum OutcomeView {
         (status = 404, body = Problem, content_type = "application/problem+json"),
         (status = 422, body = Problem, content_type = "application/problem+json"),
     ))]
-pub async fn add(
+pub async fn add_marks(
     State(app): State<App>,
     member: Member,
     Body(batch): Body<Batch>,

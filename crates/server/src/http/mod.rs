@@ -50,15 +50,15 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(health::alive))
         .routes(routes!(health::ready))
         .routes(routes!(health::description))
-        .routes(routes!(first_visit::state, first_visit::begin))
-        .routes(routes!(session::current, session::sign_in, session::sign_out))
-        .routes(routes!(classes::list, classes::add))
+        .routes(routes!(first_visit::first_visit, first_visit::begin))
+        .routes(routes!(session::session, session::sign_in, session::sign_out))
+        .routes(routes!(classes::list_classes, classes::add_class))
         .routes(routes!(classes::add_children))
         .routes(routes!(room::room))
-        .routes(routes!(child::page))
+        .routes(routes!(child::child))
         .routes(routes!(child::history))
-        .routes(routes!(marks::add))
-        .routes(routes!(live::stream))
+        .routes(routes!(marks::add_marks))
+        .routes(routes!(live::live))
 }
 
 /// The description of the API, as it is committed in `docs/openapi.json`.

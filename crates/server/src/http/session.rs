@@ -93,7 +93,7 @@ pub(super) fn read_email(text: &str) -> Result<String, FieldError> {
     (status = 200, body = SessionView),
     (status = 401, body = Problem, content_type = "application/problem+json"),
 ))]
-pub async fn current(State(app): State<App>, SignedIn(id): SignedIn) -> Result<Json<SessionView>, ApiError> {
+pub async fn session(State(app): State<App>, SignedIn(id): SignedIn) -> Result<Json<SessionView>, ApiError> {
     let account = accounts::by_id(&app.db, id).await?.ok_or(ApiError::SignInFirst)?;
     Ok(Json(view(&app, account).await?))
 }

@@ -1,0 +1,55 @@
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema.gen';
+
+export type Schemas = components['schemas'];
+export type Room = Schemas['Room'];
+export type RoomChild = Schemas['RoomChild'];
+export type StringView = Schemas['StringView'];
+export type Recheck = Schemas['RecheckView'];
+export type ChildPage = Schemas['ChildPage'];
+export type Ladder = Schemas['LadderView'];
+export type Stage = Schemas['StageOfChild'];
+export type Checkpoint = Schemas['CheckpointOfChild'];
+export type MarkView = Schemas['MarkView'];
+export type NewMark = Schemas['NewMark'];
+export type StrandKey = Schemas['StrandKey'];
+export type Instrument = Schemas['InstrumentView'];
+export type Session = Schemas['SessionView'];
+export type Problem = Schemas['Problem'];
+
+export const api = createClient<paths>({ credentials: 'same-origin' });
+
+/** What went wrong, in words for the one who reads it. */
+export class ApiProblem extends Error {
+  readonly status: number;
+  readonly fields: ReadonlyMap<string, string>;
+
+  constructor(problem: Problem) {
+    super(problem.detail);
+    this.status = problem.status;
+    this.fields = new Map(problem.errors?.map((error) => [error.field, error.detail]));
+  }
+}
+
+/** The network or the server did not answer at all. */
+export class NoAnswer extends Error {
+  constructor() {
+    super('The server does not answer. What you typed is kept: check the network, then try again.');
+  }
+}
+
+function isProblem(value: unknown): value is Problem {
+  return typeof value === 'object' && value !== null && 'detail' in value && 'status' in value;
+}
+
+/** The data of an answer; an {@link ApiProblem} or {@link NoAnswer} is thrown instead of any other outcome. */
+export async function unwrap<T>(
+  answer: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  const { data, error, response } = await answer.catch(() => {
+    throw new NoAnswer();
+  });
+  if (response.ok) return data as T;
+  if (isProblem(error)) throw new ApiProblem(error);
+  throw new NoAnswer();
+}

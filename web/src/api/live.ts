@@ -1,0 +1,46 @@
+import { useEffect } from 'react';
+import { refreshClass } from './queries';
+
+/** The server sends a pulse every 15 s; after this long without one the line is dead. */
+const SILENCE = 40_000;
+const AGAIN = 3_000;
+
+/** Keeps a class up to date while it is on the screen, and catches up after the line was cut. */
+export function useLive(classId: string): void {
+  useEffect(() => {
+    let source: EventSource | undefined;
+    let timer = 0;
+    let closed = false;
+    const listen = () => {
+      window.clearTimeout(timer);
+      source?.close();
+      if (closed) return;
+      source = new EventSource(`/api/classes/${classId}/live`);
+      const alive = () => {
+        window.clearTimeout(timer);
+        timer = window.setTimeout(listen, SILENCE);
+      };
+      alive();
+      source.addEventListener('pulse', alive);
+      // Also the first event of every connection: what happened meanwhile is read then.
+      source.addEventListener('changed', () => {
+        alive();
+        void refreshClass(classId);
+      });
+      source.addEventListener('error', () => {
+        // The browser tries again by itself unless the server refused.
+        if (source?.readyState !== EventSource.CLOSED) return;
+        window.clearTimeout(timer);
+        timer = window.setTimeout(listen, AGAIN);
+      });
+    };
+    listen();
+    window.addEventListener('online', listen);
+    return () => {
+      closed = true;
+      window.removeEventListener('online', listen);
+      window.clearTimeout(timer);
+      source?.close();
+    };
+  }, [classId]);
+}

@@ -1,0 +1,73 @@
+import { QueryCache, QueryClient, queryOptions } from '@tanstack/react-query';
+import { ApiProblem, api, unwrap } from './client';
+
+export const queryClient = new QueryClient({
+  queryCache: new QueryCache({
+    onError: (error, query) => {
+      // The session ended while the page was open: the door opens over it, nothing on the page is lost.
+      const ended = error instanceof ApiProblem && error.status === 401;
+      if (ended && query.queryKey[0] !== 'session') queryClient.setQueryData(sessionQuery.queryKey, null);
+    },
+  }),
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      retry: (count, error) => !(error instanceof ApiProblem && error.status < 500) && count < 3,
+      networkMode: 'always',
+    },
+  },
+});
+
+/** Who signed in; `null` for nobody. */
+export const sessionQuery = queryOptions({
+  queryKey: ['session'],
+  staleTime: Infinity,
+  queryFn: async () => {
+    try {
+      return await unwrap(api.GET('/api/session'));
+    } catch (error) {
+      if (error instanceof ApiProblem && error.status === 401) return null;
+      throw error;
+    }
+  },
+});
+
+export const firstVisitQuery = queryOptions({
+  queryKey: ['first-visit'],
+  staleTime: Infinity,
+  queryFn: () => unwrap(api.GET('/api/first-visit')),
+});
+
+export const classesQuery = queryOptions({
+  queryKey: ['classes'],
+  queryFn: () => unwrap(api.GET('/api/classes')),
+});
+
+/** Read again once a minute, beside the live notices: what comes due with the day, and a notice that got lost. */
+const REGULARLY = 60_000;
+
+export const roomQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['room', classId],
+    refetchInterval: REGULARLY,
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/room', { params: { path: { class: classId } } })),
+  });
+
+export const childQuery = (classId: string, childId: string) =>
+  queryOptions({
+    queryKey: ['child', classId, childId],
+    refetchInterval: REGULARLY,
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/classes/{class}/children/{child}', {
+          params: { path: { class: classId, child: childId } },
+        }),
+      ),
+  });
+
+/** Everything of a class that is on the screen, read again. */
+export async function refreshClass(classId: string): Promise<void> {
+  await Promise.all(
+    ['room', 'child'].map((kind) => queryClient.invalidateQueries({ queryKey: [kind, classId] })),
+  );
+}

@@ -1,0 +1,95 @@
+import CssBaseline from '@mui/material/CssBaseline';
+import { ThemeProvider } from '@mui/material/styles';
+import { QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { lazy, Suspense, useState } from 'react';
+import { BrowserRouter, Navigate, Route, Routes, useMatch } from 'react-router';
+import { api, unwrap, type Session } from './api/client';
+import { classesQuery, queryClient, sessionQuery } from './api/queries';
+import { useOutbox } from './offline/useOutbox';
+import { Frame } from './parts/Frame';
+import { Failed, Loading } from './parts/Message';
+import { Notices } from './parts/Notices';
+import { ChildPanel } from './places/child/ChildPanel';
+import { RoomPlace } from './places/room/RoomPlace';
+import { theme } from './theme';
+import { count } from './words';
+
+// What is seen once or rarely is loaded when it is opened; the Room comes first.
+const Door = lazy(() => import('./places/door/Door').then((module) => ({ default: module.Door })));
+const DoorOver = lazy(() => import('./places/door/Door').then((module) => ({ default: module.DoorOver })));
+const NewClass = lazy(() =>
+  import('./places/beginning/NewClass').then((module) => ({ default: module.NewClass })),
+);
+const NewChildren = lazy(() =>
+  import('./places/beginning/NewChildren').then((module) => ({ default: module.NewChildren })),
+);
+
+/** Ends the session, and with it everything this page knows. */
+async function signOut(): Promise<void> {
+  await unwrap(api.DELETE('/api/session'));
+  window.location.assign('/');
+}
+
+function SignedIn({ session }: { session: Session }) {
+  const { pending } = useOutbox();
+  const room = useMatch('/class/:classId/*');
+  const ask = () => {
+    const waiting = pending.filter(({ state }) => state !== 'stored').length;
+    const question = `${count(waiting, 'mark')} not sent yet would be lost. Sign out all the same?`;
+    if (waiting === 0 || window.confirm(question)) void signOut();
+  };
+  return (
+    <Frame room={room?.params.classId && `/class/${room.params.classId}/room`} onSignOut={ask}>
+      <Suspense fallback={<Loading what="Opening" />}>
+        <Routes>
+          <Route path="/" element={<FirstRoom session={session} />} />
+          <Route path="/class/:classId/room" element={<RoomPlace />}>
+            <Route path=":childId" element={<ChildPanel />} />
+          </Route>
+          <Route path="/class/:classId/children/new" element={<NewChildren />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Suspense>
+    </Frame>
+  );
+}
+
+/** The room of the first class; without a class, making one. */
+function FirstRoom({ session }: { session: Session }) {
+  const classes = useQuery(classesQuery);
+  if (classes.error && !classes.data)
+    return <Failed error={classes.error} onRetry={() => void classes.refetch()} />;
+  if (!classes.data) return <Loading what="Opening" />;
+  const first = classes.data[0];
+  return first ? <Navigate to={`/class/${first.id}/room`} replace /> : <NewClass session={session} />;
+}
+
+function Start() {
+  const session = useQuery(sessionQuery);
+  // Whoever was signed in on this page; when the session ends the page stays as it is, under the door.
+  const [known, setKnown] = useState<Session | null>(null);
+  if (session.data && session.data !== known) setKnown(session.data);
+
+  if (session.error && !known) return <Failed error={session.error} onRetry={() => void session.refetch()} />;
+  if (session.data === undefined) return <Loading what="Opening" />;
+  return (
+    <Suspense fallback={<Loading what="Opening" />}>
+      {known ? <SignedIn session={known} /> : <Door />}
+      {known && session.data === null && <DoorOver />}
+    </Suspense>
+  );
+}
+
+export function App() {
+  return (
+    <ThemeProvider theme={theme} defaultMode="system" disableTransitionOnChange>
+      <CssBaseline />
+      <QueryClientProvider client={queryClient}>
+        <BrowserRouter>
+          <Start />
+          <Notices />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </ThemeProvider>
+  );
+}

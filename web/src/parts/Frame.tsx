@@ -1,0 +1,102 @@
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import { styled, useColorScheme } from '@mui/material/styles';
+import { useState, type ReactNode } from 'react';
+import { NavLink } from 'react-router';
+import { useKeys } from './keys';
+import { KeysHelp } from './KeysHelp';
+
+export const RAIL = 92;
+
+const Shell = styled('div')(({ theme }) => ({
+  display: 'grid',
+  gridTemplateColumns: `${RAIL}px minmax(0, 1fr)`,
+  height: '100dvh',
+  [theme.breakpoints.down('sm')]: {
+    gridTemplateColumns: 'minmax(0, 1fr)',
+    gridTemplateRows: 'minmax(0, 1fr) auto',
+  },
+}));
+
+const Rail = styled('nav')(({ theme }) => ({
+  display: 'flex',
+  flexDirection: 'column',
+  alignItems: 'stretch',
+  gap: 4,
+  padding: theme.spacing(2, 0.75),
+  borderRight: `1px solid ${theme.vars.palette.divider}`,
+  [theme.breakpoints.down('sm')]: {
+    order: 2,
+    flexDirection: 'row',
+    alignItems: 'center',
+    padding: theme.spacing(0.5, 1),
+    borderRight: 'none',
+    borderTop: `1px solid ${theme.vars.palette.divider}`,
+  },
+}));
+
+const Brand = styled('div')(({ theme }) => ({
+  fontFamily: theme.typography.h1.fontFamily,
+  fontSize: '1.35rem',
+  fontWeight: 800,
+  lineHeight: 1,
+  textAlign: 'center',
+  marginBottom: theme.spacing(2),
+  [theme.breakpoints.down('sm')]: { display: 'none' },
+}));
+
+const Item = styled(ButtonBase)(({ theme }) => ({
+  minHeight: 44,
+  padding: theme.spacing(0.5, 1),
+  borderRadius: theme.shape.borderRadius,
+  fontSize: '0.95rem',
+  color: theme.vars.palette.text.primary,
+  textAlign: 'center',
+  '&:hover': { background: theme.vars.palette.background.paper },
+  '&.active': {
+    background: theme.vars.palette.background.paper,
+    fontWeight: 700,
+    boxShadow: `inset 0 -3px ${theme.vars.palette.own.glow}`,
+  },
+})) as typeof ButtonBase;
+
+interface Props {
+  /** The room of the class that is open, if one is. */
+  room?: string | undefined;
+  onSignOut: () => void;
+  children: ReactNode;
+}
+
+/** The rail with the places, beside the place that is open; at the bottom on a phone. */
+export function Frame({ room, onSignOut, children }: Props) {
+  const { mode, systemMode, setMode } = useColorScheme();
+  const [help, setHelp] = useState(false);
+  useKeys({ '?': () => setHelp(true) });
+  const dark = (mode === 'system' ? systemMode : mode) === 'dark';
+  return (
+    <Shell>
+      <Rail aria-label="Places">
+        <Brand>
+          Bright
+          <br />
+          Row
+        </Brand>
+        {room && (
+          <Item component={NavLink} to={room}>
+            Room
+          </Item>
+        )}
+        <Box sx={{ flex: 1 }} />
+        <Item onClick={() => setHelp(true)} aria-keyshortcuts="?">
+          Keys&nbsp;?
+        </Item>
+        <Item onClick={() => setMode(dark ? 'light' : 'dark')}>{dark ? 'Light theme' : 'Dark theme'}</Item>
+        <Item onClick={onSignOut}>Sign out</Item>
+      </Rail>
+      <Box component="main" sx={{ minWidth: 0, minHeight: 0, position: 'relative' }}>
+        {children}
+      </Box>
+      <KeysHelp open={help} onClose={() => setHelp(false)} />
+    </Shell>
+  );
+}

@@ -1,0 +1,26 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import CircularProgress from '@mui/material/CircularProgress';
+import Typography from '@mui/material/Typography';
+
+/** Something is being read. */
+export function Loading({ what }: { what: string }) {
+  return (
+    <Box role="status" sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 4 }}>
+      <CircularProgress size={24} aria-hidden />
+      <Typography>{what} …</Typography>
+    </Box>
+  );
+}
+
+/** Something could not be read: what happened and what to do. */
+export function Failed({ error, onRetry }: { error: Error; onRetry: () => void }) {
+  return (
+    <Box role="alert" sx={{ p: 4, maxWidth: 560 }}>
+      <Typography sx={{ mb: 2 }}>{error.message}</Typography>
+      <Button variant="contained" onClick={onRetry}>
+        Try again
+      </Button>
+    </Box>
+  );
+}

@@ -1,0 +1,61 @@
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import { styled } from '@mui/material/styles';
+import { outbox, useOutbox } from '../offline/useOutbox';
+import { count } from '../words';
+
+const Stack = styled('div')(({ theme }) => ({
+  position: 'fixed',
+  left: '50%',
+  transform: 'translateX(-50%)',
+  bottom: theme.spacing(1.5),
+  width: 'min(560px, calc(100vw - 24px))',
+  display: 'grid',
+  gap: theme.spacing(1),
+  zIndex: theme.zIndex.snackbar,
+  [theme.breakpoints.down('sm')]: { bottom: 64 },
+}));
+
+/** What waits for the network, and what the server did not take: said where it cannot be missed. */
+export function Notices() {
+  const { pending, refused, line } = useOutbox();
+  const waiting = pending.filter(({ state }) => state !== 'stored').length;
+  return (
+    <Stack aria-live="polite">
+      {line !== 'open' && waiting > 0 && (
+        <Alert
+          severity="warning"
+          variant="outlined"
+          sx={{ bgcolor: 'background.paper', color: 'text.primary' }}
+          action={
+            <Button color="inherit" onClick={outbox.retryNow}>
+              Try now
+            </Button>
+          }
+        >
+          {line === 'signedOut'
+            ? `${count(waiting, 'mark')} wait${waiting === 1 ? 's' : ''} until you have signed in again. Keep this page open.`
+            : `No answer from the server. ${count(waiting, 'mark')} kept here and sent as soon as it answers. Keep this page open.`}
+        </Alert>
+      )}
+      {refused.length > 0 && (
+        <Alert
+          severity="error"
+          variant="outlined"
+          sx={{ bgcolor: 'background.paper', color: 'text.primary' }}
+          action={
+            <Button color="inherit" onClick={() => outbox.dismiss()}>
+              Fine
+            </Button>
+          }
+        >
+          {refused.map(({ mark, label, reason }) => (
+            <div key={mark.id}>
+              <strong>Taken back: {label}.</strong> {reason}
+            </div>
+          ))}
+        </Alert>
+      )}
+    </Stack>
+  );
+}

@@ -1,0 +1,51 @@
+import { useEffect, useSyncExternalStore } from 'react';
+
+const OFF = 'bright-row.single-keys-off';
+const listeners = new Set<() => void>();
+
+/** Single keys can be switched off, for those whom they would get in the way of (speech input, tremor). */
+export function useSingleKeys(): [on: boolean, set: (on: boolean) => void] {
+  const on = useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => localStorage.getItem(OFF) === null,
+  );
+  const set = (next: boolean) => {
+    if (next) localStorage.removeItem(OFF);
+    else localStorage.setItem(OFF, 'yes');
+    listeners.forEach((listener) => {
+      listener();
+    });
+  };
+  return [on, set];
+}
+
+function isTyping(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable]') !== null
+  );
+}
+
+/**
+ * Calls the action of a key pressed anywhere on the page, but never while somebody types, holds a modifier, or has a
+ * dialog open.
+ */
+export function useKeys(actions: Record<string, () => void>): void {
+  const [on] = useSingleKeys();
+  useEffect(() => {
+    if (!on) return;
+    const press = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || isTyping(event.target))
+        return;
+      if (document.querySelector('[role="dialog"]') !== null) return;
+      const action = actions[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+      if (!action) return;
+      event.preventDefault();
+      action();
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, [actions, on]);
+}

@@ -1,0 +1,143 @@
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import InputBase from '@mui/material/InputBase';
+import { styled } from '@mui/material/styles';
+import type { RefObject } from 'react';
+import type { Checkpoint } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { LevelKeys } from '../../parts/LevelKeys';
+import { dayWords, LEVELS, recheckWords } from '../../words';
+import type { Draft } from './useMarking';
+
+const Row = styled('li')(({ theme }) => ({
+  listStyle: 'none',
+  borderTop: `1px solid ${theme.vars.palette.divider}`,
+  '&.selected': {
+    background: `color-mix(in oklab, ${theme.vars.palette.own.warm} 45%, ${theme.vars.palette.background.paper})`,
+    boxShadow: `inset 4px 0 ${theme.vars.palette.own.glow}`,
+  },
+}));
+
+const Name = styled(ButtonBase)(({ theme }) => ({
+  flex: 1,
+  minWidth: 0,
+  minHeight: 48,
+  display: 'block',
+  textAlign: 'left',
+  padding: theme.spacing(0.5, 1),
+  fontSize: '1rem',
+  lineHeight: 1.25,
+  '& small': { display: 'block', fontSize: '0.875rem', color: theme.vars.palette.text.secondary },
+}));
+
+const Note = styled(InputBase)(({ theme }) => ({
+  padding: theme.spacing(0.75, 1.25),
+  border: `1px solid ${theme.vars.palette.text.secondary}`,
+  borderRadius: theme.shape.borderRadius,
+  background: theme.vars.palette.background.paper,
+  '& textarea::placeholder': { color: theme.vars.palette.text.secondary, opacity: 1 },
+  '&.Mui-focused': { outline: `3px solid ${theme.vars.palette.primary.main}` },
+}));
+
+/** How a checkpoint stands, in a few words. */
+function standingWords({ id, standing }: Checkpoint): string {
+  if (!standing) return 'not looked at yet';
+  const level = id.startsWith('tape.')
+    ? standing.level >= 3
+      ? 'there'
+      : 'not there'
+    : (LEVELS[standing.level] ?? '');
+  const slipped = standing.slipped ? ['slipped'] : [];
+  const due = standing.recheck && standing.recheck.state !== 'fresh' ? [recheckWords(standing.recheck)] : [];
+  return [level, ...slipped, ...due, dayWords(standing.lookedAt)].join(', ');
+}
+
+interface Props {
+  checkpoint: Checkpoint;
+  selected: boolean;
+  draft: Draft;
+  noteRef: RefObject<HTMLTextAreaElement | null>;
+  slipsRef: RefObject<HTMLDivElement | null>;
+  onSelect: () => void;
+  onDraft: (draft: Draft) => void;
+  onMark: (level: number) => void;
+}
+
+/** A checkpoint with its level keys; the selected one shows what to look for. */
+export function CheckpointRow(props: Props) {
+  const { checkpoint, selected, draft, noteRef, slipsRef, onSelect, onDraft, onMark } = props;
+  const toggle = (slip: string) =>
+    onDraft({
+      ...draft,
+      slips: draft.slips.includes(slip)
+        ? draft.slips.filter((other) => other !== slip)
+        : [...draft.slips, slip],
+    });
+  return (
+    <Row className={selected ? 'selected' : undefined} id={`checkpoint-${checkpoint.id}`}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, pr: 0.5, py: 0.25 }}>
+        <Name aria-expanded={selected} onClick={onSelect}>
+          {checkpoint.name}
+          <small>{standingWords(checkpoint)}</small>
+        </Name>
+        <LevelKeys
+          name={checkpoint.name}
+          level={checkpoint.standing?.level}
+          tape={checkpoint.id.startsWith('tape.')}
+          onMark={onMark}
+        />
+      </Box>
+      {selected && (
+        <Box sx={{ px: 1.25, pb: 1.25, display: 'grid', gap: 0.75 }}>
+          <Box sx={{ fontSize: '1.05rem', fontWeight: 600, lineHeight: 1.3 }}>{checkpoint.lookFor}</Box>
+          <Box>
+            <strong>Proof:</strong> {checkpoint.proof}
+          </Box>
+          <Box>
+            <strong>Say:</strong> “{checkpoint.cue}”
+          </Box>
+          {checkpoint.slips.length > 0 && (
+            <Box
+              ref={slipsRef}
+              role="group"
+              aria-label="Slips seen"
+              sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}
+            >
+              {checkpoint.slips.map((slip) => (
+                <Chip
+                  key={slip.id}
+                  aria-pressed={draft.slips.includes(slip.id)}
+                  title={slip.help}
+                  onClick={() => toggle(slip.id)}
+                >
+                  {slip.name}
+                </Chip>
+              ))}
+            </Box>
+          )}
+          {checkpoint.slips
+            .filter((slip) => draft.slips.includes(slip.id))
+            .map((slip) => (
+              <Box key={slip.id}>
+                <strong>First help:</strong> {slip.help}
+              </Box>
+            ))}
+          <Note
+            multiline
+            inputRef={noteRef}
+            value={draft.note}
+            placeholder="Note, goes with the next mark  N"
+            inputProps={{ 'aria-label': `Note for ${checkpoint.name}`, maxLength: 500 }}
+            onChange={(event) => onDraft({ ...draft, note: event.target.value })}
+            onKeyDown={(event) => {
+              if (event.key === 'Escape') {
+                event.stopPropagation();
+                (event.target as HTMLElement).blur();
+              }
+            }}
+          />
+        </Box>
+      )}
+    </Row>
+  );
+}

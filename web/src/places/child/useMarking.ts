@@ -1,0 +1,62 @@
+import { useState } from 'react';
+import { v7 as uuid } from 'uuid';
+import type { Checkpoint, ChildPage, MarkView, NewMark, Stage } from '../../api/client';
+import { outbox, useOutbox } from '../../offline/useOutbox';
+import { LEVELS } from '../../words';
+
+/** What goes with the next mark of a checkpoint. */
+export interface Draft {
+  slips: string[];
+  note: string;
+}
+
+const EMPTY: Draft = { slips: [], note: '' };
+
+/** `Rest position: Alone`; tapes are there or not. */
+export function markWords(target: string, name: string, level: number): string {
+  if (target.startsWith('tape.')) return `${name}: ${level >= 3 ? 'there' : 'not there'}`;
+  return `${name}: ${LEVELS[level] ?? ''}`;
+}
+
+/** Marks of one child: made at once, kept until the server has them, taken back by another mark. */
+export function useMarking(classId: string, { child }: ChildPage) {
+  // What was typed for a checkpoint is kept while the child is open, whatever else is marked meanwhile.
+  const [drafts, setDrafts] = useState<Record<string, Draft>>({});
+  const { made } = useOutbox();
+
+  const add = (mark: Omit<NewMark, 'id' | 'child' | 'observedAt' | 'via'>, label: string) => {
+    const full: NewMark = {
+      ...mark,
+      id: uuid(),
+      child: child.id,
+      via: 'visit',
+      observedAt: new Date().toISOString(),
+    };
+    outbox.add(classId, full, `${child.name}, ${label}`);
+  };
+
+  return {
+    draftOf: (checkpoint: string) => drafts[checkpoint] ?? EMPTY,
+    setDraft: (checkpoint: string, draft: Draft) => setDrafts((all) => ({ ...all, [checkpoint]: draft })),
+    /** The last mark made on this page in this class, whoever it was of. */
+    last: made.findLast((mark) => mark.classId === classId),
+    mark: (checkpoint: Checkpoint, level: number) => {
+      const { slips, note } = drafts[checkpoint.id] ?? EMPTY;
+      const text = note.trim();
+      add(
+        { target: checkpoint.id, level, slips, ...(text ? { note: text } : {}) },
+        markWords(checkpoint.id, checkpoint.name, level),
+      );
+      setDrafts((all) => ({ ...all, [checkpoint.id]: EMPTY }));
+    },
+    holds: (stage: Stage) => add({ target: stage.id }, `${stage.name}: still there`),
+    undoLast: () => {
+      const last = made.findLast((mark) => mark.classId === classId);
+      if (last) outbox.undo(classId, last.mark, `Undo of ${last.label}`);
+    },
+    takeBack: (mark: MarkView) =>
+      outbox.undo(classId, { ...mark, child: child.id }, `${child.name}, undo of ${mark.targetName}`),
+  };
+}
+
+export type Marking = ReturnType<typeof useMarking>;

@@ -1,0 +1,40 @@
+import TextField from '@mui/material/TextField';
+import { api, unwrap } from '../../api/client';
+import { firstVisitQuery, queryClient, sessionQuery } from '../../api/queries';
+import { Sheet } from '../../parts/Sheet';
+import { useForm } from '../../parts/useForm';
+
+/** The first visit to an empty server: the school's program and its director. */
+export function FirstVisit() {
+  const form = useForm({ programName: '', displayName: '', email: '', password: '' }, async (body) => {
+    const session = await unwrap(api.POST('/api/first-visit', { body }));
+    queryClient.setQueryData(firstVisitQuery.queryKey, { wanted: false });
+    queryClient.setQueryData(sessionQuery.queryKey, session);
+  });
+  return (
+    <Sheet
+      title="Welcome to Bright Row"
+      lead="Nobody has been here yet. Make the director’s account; everything stays on this server."
+      error={form.error}
+      action="Begin"
+      sending={form.sending}
+      onSubmit={form.onSubmit}
+    >
+      <TextField label="School or program" required {...form.field('programName')} />
+      <TextField
+        label="Your name, as colleagues read it"
+        autoComplete="name"
+        required
+        {...form.field('displayName')}
+      />
+      <TextField label="E-mail" type="email" autoComplete="username" required {...form.field('email')} />
+      <TextField
+        label="Password, at least 10 characters"
+        type="password"
+        autoComplete="new-password"
+        required
+        {...form.field('password')}
+      />
+    </Sheet>
+  );
+}

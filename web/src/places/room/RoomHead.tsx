@@ -1,0 +1,128 @@
+import Box from '@mui/material/Box';
+import InputBase from '@mui/material/InputBase';
+import Typography from '@mui/material/Typography';
+import { styled } from '@mui/material/styles';
+import { useRef, type ReactNode } from 'react';
+import type { Room } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { useKeys } from '../../parts/keys';
+import { capital, count, dayWords, INSTRUMENTS, isDue } from '../../words';
+import type { Show } from './rows';
+
+const Line = styled('div')(({ theme }) => ({
+  display: 'flex',
+  flexWrap: 'wrap',
+  alignItems: 'center',
+  gap: theme.spacing(0.75),
+  [theme.breakpoints.down('sm')]: {
+    flexWrap: 'nowrap',
+    overflowX: 'auto',
+    margin: '0 -12px',
+    padding: '3px 12px',
+  },
+}));
+
+const Find = styled(InputBase)(({ theme }) => ({
+  width: 190,
+  height: 44,
+  padding: theme.spacing(0, 1.5),
+  borderRadius: 22,
+  border: `1px solid ${theme.vars.palette.text.secondary}`,
+  background: theme.vars.palette.background.paper,
+  '& input::placeholder': { color: theme.vars.palette.text.secondary, opacity: 1 },
+  '&.Mui-focused': { outline: `3px solid ${theme.vars.palette.primary.main}` },
+}));
+
+/** `36 children · meeting 17 of 60 · 11 due again · 3 not visited for 4 meetings`. */
+export function summary(room: Room): string {
+  const { children, meeting, mustSeeAfter } = room;
+  const due = children.filter((child) => child.strings.some((string) => isDue(string.recheck))).length;
+  const unseen = children.filter((child) => child.meetingsUnseen >= mustSeeAfter).length;
+  const next = !meeting.today && meeting.next ? [`next on ${dayWords(meeting.next)}`] : [];
+  return [
+    count(children.length, 'child', 'children'),
+    meeting.number === 0 ? 'before the first meeting' : `meeting ${meeting.number} of ${meeting.total}`,
+    ...next,
+    `${due} due again`,
+    `${unseen} not visited for ${mustSeeAfter} meetings`,
+  ].join(' · ');
+}
+
+interface Props {
+  room: Room;
+  title: ReactNode;
+  actions: ReactNode;
+  show: Show;
+  onShow: (show: Show) => void;
+  /** Enter in the find field. */
+  onFound: () => void;
+}
+
+export function RoomHead({ room, title, actions, show, onShow, onFound }: Props) {
+  const find = useRef<HTMLInputElement>(null);
+  useKeys({ '/': () => find.current?.focus() });
+  const toggle = <K extends keyof Show>(key: K, value: Show[K]) =>
+    onShow({ ...show, [key]: show[key] === value ? undefined : value });
+  return (
+    <Box component="header" sx={{ display: 'grid', gap: 0.75, minWidth: 0 }}>
+      <Box
+        sx={{
+          display: 'flex',
+          flexWrap: 'wrap',
+          gap: 1.5,
+          alignItems: 'center',
+          justifyContent: 'space-between',
+        }}
+      >
+        <Box sx={{ minWidth: 0, flex: '1 1 320px' }}>
+          {title}
+          <Typography sx={{ color: 'text.secondary' }}>{summary(room)}</Typography>
+        </Box>
+        <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+          {actions}
+          <Find
+            inputRef={find}
+            value={show.name}
+            placeholder="Find a child  /"
+            inputProps={{ 'aria-label': 'Find a child', 'aria-keyshortcuts': '/' }}
+            onChange={(event) => onShow({ ...show, name: event.target.value })}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter') onFound();
+              if (event.key === 'Escape') {
+                onShow({ ...show, name: '' });
+                find.current?.blur();
+              }
+            }}
+          />
+        </Box>
+      </Box>
+      <Line role="group" aria-label="Show">
+        <Chip aria-pressed={show.strand === undefined} onClick={() => onShow({ ...show, strand: undefined })}>
+          All four
+        </Chip>
+        {room.strands.map(({ key, name }) => (
+          <Chip key={key} aria-pressed={show.strand === key} onClick={() => toggle('strand', key)}>
+            {name}
+          </Chip>
+        ))}
+        <Box component="span" aria-hidden sx={{ width: 8, flex: 'none' }} />
+        <Chip aria-pressed={show.only === 'due'} onClick={() => toggle('only', 'due')}>
+          Due
+        </Chip>
+        <Chip aria-pressed={show.only === 'flagged'} onClick={() => toggle('only', 'flagged')}>
+          Flagged
+        </Chip>
+        <Box component="span" aria-hidden sx={{ width: 8, flex: 'none' }} />
+        {INSTRUMENTS.map((instrument) => (
+          <Chip
+            key={instrument}
+            aria-pressed={show.instrument === instrument}
+            onClick={() => toggle('instrument', instrument)}
+          >
+            {capital(instrument)}
+          </Chip>
+        ))}
+      </Line>
+    </Box>
+  );
+}

@@ -1,0 +1,121 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { styled } from '@mui/material/styles';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router';
+import { useLive } from '../../api/live';
+import { childQuery, classesQuery, queryClient, roomQuery } from '../../api/queries';
+import { overlayRoom } from '../../offline/overlay';
+import { useOutbox } from '../../offline/useOutbox';
+import { Failed, Loading } from '../../parts/Message';
+import { RoomHead } from './RoomHead';
+import { Rows } from './Rows';
+import { isShown, type Show } from './rows';
+
+const Floor = styled('div')(({ theme }) => ({
+  display: 'grid',
+  height: '100%',
+  gridTemplateColumns: 'minmax(0, 1fr)',
+  gridTemplateRows: 'minmax(0, 1fr)',
+  '&.with-child': { gridTemplateColumns: 'minmax(0, 1fr) 388px' },
+  // On an upright tablet the child opens below the rows, on a phone over them.
+  [theme.breakpoints.down(1100)]: {
+    '&.with-child': {
+      gridTemplateColumns: 'minmax(0, 1fr)',
+      gridTemplateRows: 'minmax(0, 46fr) minmax(0, 54fr)',
+    },
+  },
+  [theme.breakpoints.down('sm')]: { overflow: 'auto', gridTemplateRows: 'auto !important' },
+}));
+
+const Seats = styled('section')(({ theme }) => ({
+  display: 'flex',
+  flexDirection: 'column',
+  gap: theme.spacing(1),
+  minHeight: 0,
+  padding: theme.spacing(1.5, 2, 1),
+  overflow: 'auto',
+  [theme.breakpoints.down('sm')]: { padding: theme.spacing(1.5), overflow: 'visible' },
+}));
+
+/** The room itself: the rows of chairs, and the child that is open beside them. */
+export function RoomPlace() {
+  const { classId = '', childId } = useParams();
+  const navigate = useNavigate();
+  const { hash } = useLocation();
+  const reading = useQuery(roomQuery(classId));
+  const classes = useQuery(classesQuery);
+  const { pending } = useOutbox();
+  const [show, setShow] = useState<Show>({ name: '' });
+  useLive(classId);
+
+  if (reading.error && !reading.data)
+    return <Failed error={reading.error} onRetry={() => void reading.refetch()} />;
+  if (!reading.data) return <Loading what="The room is being set" />;
+
+  const pageOf = (id: string) => queryClient.getQueryData(childQuery(classId, id).queryKey);
+  const room = overlayRoom(reading.data, pending, pageOf);
+  const open = (id: string) => void navigate({ pathname: `/class/${classId}/room/${id}`, hash });
+  const others = classes.data?.filter((other) => other.id !== classId) ?? [];
+  const empty = room.children.length === 0;
+  const director = room.role === 'director';
+
+  return (
+    <Floor className={childId ? 'with-child' : undefined}>
+      <Seats aria-label="Rows">
+        <RoomHead
+          room={room}
+          show={show}
+          onShow={setShow}
+          onFound={() => {
+            const found = room.children.find((child) => isShown(child, show));
+            if (found) open(found.id);
+          }}
+          title={<Typography variant="h1">{room.name}</Typography>}
+          actions={
+            <>
+              {others.map((other) => (
+                <Button key={other.id} component={Link} to={`/class/${other.id}/room`}>
+                  {other.name}
+                </Button>
+              ))}
+              {director && !childId && (
+                <Button
+                  component={Link}
+                  to={`/class/${classId}/children/new`}
+                  variant={empty ? 'contained' : 'text'}
+                >
+                  Add children
+                </Button>
+              )}
+            </>
+          }
+        />
+        {empty ? (
+          <Typography sx={{ maxWidth: 520, py: 4 }}>
+            {director
+              ? 'No chair is taken yet. Add the children with their instruments first: a first name and one letter is enough.'
+              : 'No chair is taken yet. A director of the program adds the children.'}
+          </Typography>
+        ) : (
+          <>
+            <Rows children={room.children} show={show} openId={childId} onOpen={open} />
+            <Box
+              sx={{
+                textAlign: 'center',
+                color: 'text.secondary',
+                lineHeight: 1,
+                display: { xs: 'none', sm: 'block' },
+              }}
+            >
+              <Box sx={{ width: 150, mx: 'auto', borderTop: 2, borderColor: 'divider', pt: 0.5 }}>podium</Box>
+            </Box>
+          </>
+        )}
+      </Seats>
+      <Outlet />
+    </Floor>
+  );
+}

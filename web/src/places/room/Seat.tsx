@@ -1,0 +1,88 @@
+import ButtonBase from '@mui/material/ButtonBase';
+import { styled } from '@mui/material/styles';
+import type { RoomChild, StrandKey } from '../../api/client';
+import { FourStrings } from '../../parts/FourStrings';
+import { capital, signWords, visitWords } from '../../words';
+
+/** How far the outer chairs of a row come towards the podium, in pixels. */
+const ARC = 12;
+
+const Chair = styled(ButtonBase)(({ theme }) => ({
+  position: 'relative',
+  flex: '0 1 116px',
+  minWidth: 44,
+  minHeight: 62,
+  height: '100%',
+  display: 'flex',
+  flexDirection: 'column',
+  alignItems: 'stretch',
+  justifyContent: 'flex-start',
+  padding: '3px 6px 4px',
+  textAlign: 'left',
+  border: `1px solid ${theme.vars.palette.divider}`,
+  borderRadius: '6px 6px 18px 18px',
+  color: theme.vars.palette.text.primary,
+  backgroundColor: `color-mix(in oklab, ${theme.vars.palette.own.warm} calc(var(--bright) * 100%), ${theme.vars.palette.background.paper})`,
+  '& .name': {
+    fontSize: '0.95rem',
+    fontWeight: 600,
+    lineHeight: 1.25,
+    whiteSpace: 'nowrap',
+    overflow: 'hidden',
+    textOverflow: 'ellipsis',
+  },
+  '& .below': { flex: 1, minHeight: 0, display: 'flex', justifyContent: 'space-between', gap: 2 },
+  '& .sign': { minWidth: 0, flex: 1, '& svg': { maxWidth: '100%', maxHeight: 84 } },
+  '& .instrument': {
+    writingMode: 'vertical-rl',
+    transform: 'rotate(180deg)',
+    fontSize: '0.8rem',
+    lineHeight: 1.1,
+    color: theme.vars.palette.text.secondary,
+    textAlign: 'left',
+  },
+  '&:hover': { borderColor: theme.vars.palette.text.secondary },
+  '&[aria-current="true"]': { outline: `3px solid ${theme.vars.palette.primary.main}`, outlineOffset: 1 },
+  '&.quiet': { background: 'transparent', borderStyle: 'dashed', '& .name': { fontWeight: 400 } },
+  [theme.breakpoints.down('sm')]: { height: 104, transform: 'none !important' },
+}));
+
+interface Props {
+  child: RoomChild;
+  place: string;
+  /** 0 in the middle of the row, 1 at its ends. */
+  forward: number;
+  shown: boolean;
+  only?: StrandKey | undefined;
+  open: boolean;
+  tabbable: boolean;
+  onOpen: () => void;
+  onFocus: () => void;
+}
+
+/** A chair with the child's name and four strings; it warms as the child brightens. */
+export function Seat({ child, place, forward, shown, only, open, tabbable, onOpen, onFocus }: Props) {
+  return (
+    <Chair
+      id={`seat-${child.id}`}
+      className={shown ? undefined : 'quiet'}
+      style={
+        { '--bright': child.brightness, transform: `translateY(${forward * ARC}px)` } as React.CSSProperties
+      }
+      aria-current={open}
+      aria-label={`${child.name}, ${child.instrument}, ${place}. ${signWords(child.strings)} ${capital(visitWords(child))}.`}
+      title={`${signWords(child.strings)} ${capital(visitWords(child))}.`}
+      tabIndex={tabbable ? 0 : -1}
+      onClick={onOpen}
+      onFocus={onFocus}
+    >
+      <span className="name">{child.name}</span>
+      <span className="below">
+        <span className="sign">
+          {shown && <FourStrings strings={child.strings} size="seat" only={only} decorative />}
+        </span>
+        <span className="instrument">{child.instrument}</span>
+      </span>
+    </Chair>
+  );
+}

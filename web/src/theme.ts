@@ -1,0 +1,112 @@
+import '@fontsource-variable/atkinson-hyperlegible-next/wght.css';
+import '@fontsource-variable/bricolage-grotesque/wght.css';
+import { createTheme } from '@mui/material/styles';
+
+/** Colours of our own beside MUI's. The only file with colour literals. */
+interface OwnColours {
+  /** Light of a ringing string. */
+  glow: string;
+  /** Its edge, and the outline of a hollow one. */
+  glowEdge: string;
+  /** A chair at full brightness. */
+  warm: string;
+  /** Flags. */
+  flag: string;
+  /** Thin lines and resting strings. */
+  line: string;
+  /** Resting strings, the bridge, the dot of what nobody has looked at. */
+  rest: string;
+  /** Text on glow. */
+  onGlow: string;
+  /** The ground of cautions. */
+  care: string;
+}
+
+declare module '@mui/material/styles' {
+  interface CssThemeVariables {
+    enabled: true;
+  }
+  interface Palette {
+    own: OwnColours;
+  }
+  interface PaletteOptions {
+    own: OwnColours;
+  }
+}
+
+const sans = '"Atkinson Hyperlegible Next Variable", system-ui, sans-serif';
+const display =
+  '"Bricolage Grotesque Variable", "Atkinson Hyperlegible Next Variable", system-ui, sans-serif';
+
+export const theme = createTheme({
+  cssVariables: { colorSchemeSelector: 'data-theme' },
+  colorSchemes: {
+    light: {
+      palette: {
+        primary: { main: '#1c5947', contrastText: '#fffaf0' },
+        secondary: { main: '#8a5200', contrastText: '#fffaf0' },
+        error: { main: '#9c1454', contrastText: '#fffaf0' },
+        background: { default: '#f3ebdd', paper: '#fffaf0' },
+        text: { primary: '#291f16', secondary: '#63564a' },
+        divider: '#d9cbb3',
+        own: {
+          glow: '#e09a1a',
+          glowEdge: '#8f5a00',
+          warm: '#fbdf9f',
+          flag: '#a3195b',
+          line: '#d9cbb3',
+          rest: '#85776a',
+          onGlow: '#291f16',
+          care: '#fde7ee',
+        },
+      },
+    },
+    dark: {
+      palette: {
+        primary: { main: '#86cdb6', contrastText: '#14110d' },
+        secondary: { main: '#f5b13d', contrastText: '#14110d' },
+        error: { main: '#ff8ab8', contrastText: '#14110d' },
+        background: { default: '#1a1611', paper: '#262019' },
+        text: { primary: '#f6ecdd', secondary: '#c2b5a2' },
+        divider: '#4a4033',
+        own: {
+          glow: '#f5b13d',
+          glowEdge: '#ffcf7a',
+          warm: '#5a4317',
+          flag: '#ff7bb0',
+          line: '#4a4033',
+          rest: '#a3957f',
+          onGlow: '#1a1611',
+          care: '#45202f',
+        },
+      },
+    },
+  },
+  shape: { borderRadius: 6 },
+  typography: {
+    fontFamily: sans,
+    fontSize: 15,
+    h1: { fontFamily: display, fontSize: '1.9rem', fontWeight: 700, lineHeight: 1.15 },
+    h2: { fontFamily: display, fontSize: '1.5rem', fontWeight: 700, lineHeight: 1.2 },
+    h3: { fontSize: '1.05rem', fontWeight: 700, lineHeight: 1.3 },
+    button: { textTransform: 'none', fontWeight: 600, fontSize: '1rem' },
+  },
+  components: {
+    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButton: {
+      defaultProps: { disableElevation: true },
+      styleOverrides: { root: { minHeight: 44 } },
+    },
+    MuiCssBaseline: {
+      styleOverrides: (themeParam) => ({
+        ':focus-visible': {
+          outline: `3px solid ${themeParam.vars.palette.primary.main}`,
+          outlineOffset: 2,
+        },
+        '@media (prefers-reduced-motion: reduce)': {
+          '*': { transition: 'none !important', animation: 'none !important' },
+        },
+      }),
+    },
+  },
+});

@@ -1,0 +1,103 @@
+import type { Instrument, Recheck, RoomChild, Schemas, StrandKey, StringView } from './api/client';
+
+/** Every sentence that more than one place says, or that stands for a picture. */
+
+export const LEVELS = ['Not yet', 'Placed', 'Prompted', 'Alone', 'Lasting'] as const;
+
+export const LEVEL_MEANING = [
+  'tried, not there yet',
+  'your hands or step-by-step help put it there',
+  'found after a word or a sign',
+  'found without help, at rest',
+  'kept while playing, or still there unannounced',
+] as const;
+
+export const STRANDS: Record<StrandKey, string> = {
+  hold: 'Hold',
+  bow: 'Bow grip',
+  frame: 'Left-hand frame',
+  tape: 'Tapes',
+};
+
+export const INSTRUMENTS: Instrument[] = ['violin', 'viola', 'cello', 'bass'];
+
+export const TAPE_STATES: Record<Schemas['TapeStateView'], string> = {
+  notMeasured: 'not measured',
+  readyToPlace: 'measured, ready to place',
+  placed: 'placed',
+  heard: 'heard',
+  holding: 'holding',
+  thinning: 'thinning',
+  bare: 'bare',
+};
+
+export const TAPE_TROUBLES: Record<Schemas['TapeTroubleView'], string> = {
+  drifted: 'a tape has drifted',
+  looseOrMissing: 'a tape is loose or missing',
+  wrongInstrument: 'measure again: another instrument',
+};
+
+export const PAIN_CAUTION =
+  'Said that it hurts. Stop, tell the family, follow the school’s procedure; a health professional judges.';
+
+export function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+export function count(number: number, one: string, many = `${one}s`): string {
+  return `${number} ${number === 1 ? one : many}`;
+}
+
+export function isDue(recheck: Recheck | undefined): boolean {
+  return recheck !== undefined && recheck.state !== 'fresh';
+}
+
+/** `due now`, `due for 2 meetings`, `due in 3 meetings`. */
+export function recheckWords(recheck: Recheck): string {
+  if (recheck.state === 'due') return 'due now';
+  if (recheck.state === 'overdue') return `due for ${count(recheck.meetings, 'meeting')}`;
+  return `again in ${count(recheck.meetings, 'meeting')}`;
+}
+
+/** How far a string rings, in a word. */
+function glowWords({ glow, seen }: StringView): string {
+  if (!seen) return 'nothing seen yet';
+  if (glow >= 0.995) return 'fully lit';
+  if (glow >= 0.7) return 'mostly lit';
+  if (glow >= 0.4) return 'about half lit';
+  if (glow > 0) return 'a little lit';
+  return 'looked at, not lit yet';
+}
+
+const FLAGS: Record<Schemas['FlagView'], string> = {
+  pain: 'it hurts',
+  slip: 'a slip being worked on',
+  tape: 'tapes to put right',
+};
+
+/** One string as words: `Bow grip about half lit, due now, a slip being worked on`. */
+export function stringWords(string: StringView): string {
+  const due = string.recheck && isDue(string.recheck) ? [recheckWords(string.recheck)] : [];
+  const flags = string.flags.map((flag) => FLAGS[flag]);
+  return [`${STRANDS[string.strand]} ${glowWords(string)}`, ...due, ...flags].join(', ');
+}
+
+export function signWords(strings: StringView[]): string {
+  return `${strings.map(stringWords).join('; ')}.`;
+}
+
+/** When somebody was last at this child's chair. */
+export function visitWords({ visited, meetingsUnseen }: RoomChild): string {
+  if (!visited)
+    return meetingsUnseen === 0 ? 'not visited yet' : `not visited yet, ${count(meetingsUnseen, 'meeting')}`;
+  if (meetingsUnseen === 0) return 'visited at this meeting';
+  return meetingsUnseen === 1 ? 'visited at the last meeting' : `visited ${meetingsUnseen} meetings ago`;
+}
+
+const DAY: Intl.DateTimeFormatOptions = { weekday: 'short', day: 'numeric', month: 'short' };
+
+/** `Tue 24 Nov`. */
+export function dayWords(date: string): string {
+  const moment = date.length === 10 ? new Date(`${date}T12:00:00`) : new Date(date);
+  return new Intl.DateTimeFormat('en-GB', DAY).format(moment).replace(',', '');
+}
