@@ -94,10 +94,19 @@ export function visitWords({ visited, meetingsUnseen }: RoomChild): string {
   return meetingsUnseen === 1 ? 'visited at the last meeting' : `visited ${meetingsUnseen} meetings ago`;
 }
 
-const DAY: Intl.DateTimeFormatOptions = { weekday: 'short', day: 'numeric', month: 'short' };
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
+const WEEKDAY = new Intl.DateTimeFormat('en-GB', { weekday: 'short' });
+
+function moment(date: string): Date {
+  return date.length === 10 ? new Date(`${date}T12:00:00`) : new Date(date);
+}
+
+/** `24 Nov`, of a day or a moment. */
+export function dayWords(date: string): string {
+  return DAY.format(moment(date));
+}
 
 /** `Tue 24 Nov`. */
-export function dayWords(date: string): string {
-  const moment = date.length === 10 ? new Date(`${date}T12:00:00`) : new Date(date);
-  return new Intl.DateTimeFormat('en-GB', DAY).format(moment).replace(',', '');
+export function weekdayWords(date: string): string {
+  return `${WEEKDAY.format(moment(date))} ${dayWords(date)}`;
 }

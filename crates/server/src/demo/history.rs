@@ -9,7 +9,7 @@ use bright_row_core::AccountId;
 use bright_row_core::checklist::{Checklist, CheckpointId, StageId, Strand};
 use bright_row_core::ladder::{Outlook, StageState};
 use bright_row_core::mark::{Level, Mark, Says, Seen, Target, Via};
-use bright_row_core::standing::{Standing, standings};
+use bright_row_core::standing::{Recheck, Standing, standings};
 use bright_row_store::children::Child;
 use bright_row_store::classes::Class;
 use chrono::{DateTime, Duration, NaiveDate, NaiveTime, TimeZone, Utc};
@@ -20,11 +20,15 @@ use super::id;
 use super::school::{Pace, Pupil, Turn};
 
 /// Children visited in one meeting.
-const VISITS: usize = 15;
+const VISITS: usize = 24;
 /// Every so many visits is the assistant's.
 const ASSISTANTS_SHARE: usize = 4;
-/// Most looks in one visit.
+/// Most checkpoints looked at in one visit.
 const LOOKS: usize = 3;
+/// Most looks at whole stages in one visit; they are quick.
+const STAGE_LOOKS: usize = 5;
+/// A stage that is due within so many meetings is looked at along with the rest.
+const AHEAD: u32 = 2;
 /// Meetings at which a seldom seen child is visited all the same.
 const SELDOM_AT: u32 = 2;
 /// The meetings at which tapes are measured, laid, proved and looked at again, by row from there on.
@@ -115,13 +119,9 @@ impl Story<'_> {
         for look in self.looks(child, &standings, meeting) {
             at += Duration::seconds(9);
             let mark = match look {
-                Look::Stage(stage) if chance.random_bool(0.85) => {
-                    let holds = Seen::Holds { except: BTreeSet::new() };
-                    self.mark(child, stage.as_str(), at, who, holds, chance)
-                }
                 Look::Stage(stage) => {
-                    let Some(checkpoint) = self.checklist.checkpoints_of(&stage).next() else { continue };
-                    self.mark(child, checkpoint.id.as_str(), at, who, level(Level::Prompted), chance)
+                    let (target, seen) = self.again(&stage, chance);
+                    self.mark(child, &target, at, who, seen, chance)
                 }
                 Look::Checkpoint(id) => {
                     let seen = self.next(child, pupil, &id, standings.get(&id), chance);
@@ -151,7 +151,7 @@ impl Story<'_> {
         let stages: Vec<_> = stages.filter(|(stage, _)| stage.strand != Strand::Tape).collect();
         let due = stages
             .iter()
-            .filter(|(_, view)| view.recheck.is_some_and(bright_row_core::standing::Recheck::is_due))
+            .filter(|(_, view)| view.recheck >= Some(Recheck::Fresh(AHEAD)))
             .map(|(stage, _)| Look::Stage(stage.id.clone()));
         let open = stages
             .iter()
@@ -159,7 +159,17 @@ impl Story<'_> {
             .flat_map(|(stage, _)| self.checklist.checkpoints_of(&stage.id))
             .filter(|checkpoint| standings.get(&checkpoint.id).is_none_or(|standing| standing.level < Level::Alone))
             .map(|checkpoint| Look::Checkpoint(checkpoint.id.clone()));
-        due.take(1).chain(open).take(LOOKS).collect()
+        due.take(STAGE_LOOKS).chain(open.take(LOOKS)).collect()
+    }
+
+    /// How a reached stage does when it is looked at again: mostly it lasts, now and then something has slipped.
+    fn again(&self, stage: &StageId, chance: &mut impl Rng) -> (String, Seen) {
+        let one = self.checklist.checkpoints_of(stage).last().map(|checkpoint| checkpoint.id.to_string());
+        match one {
+            Some(checkpoint) if chance.random_bool(0.3) => (checkpoint, level(Level::Lasting)),
+            Some(checkpoint) if chance.random_bool(0.08) => (checkpoint, level(Level::Prompted)),
+            _ => (stage.to_string(), Seen::Holds { except: BTreeSet::new() }),
+        }
     }
 
     /// How the child does at a checkpoint this time.
@@ -173,8 +183,8 @@ impl Story<'_> {
     ) -> Seen {
         let (first, rises) = match pupil.pace {
             Pace::Quick => (Level::Alone, 0.95),
-            Pace::Steady => (Level::Prompted, 0.85),
-            Pace::Slow => (Level::Placed, 0.6),
+            Pace::Steady => (Level::Prompted, 0.7),
+            Pace::Slow => (Level::Placed, 0.4),
         };
         let slip = self
             .checklist
@@ -182,12 +192,13 @@ impl Story<'_> {
             .iter()
             .find(|slip| slip.checkpoint == *id && slip.instruments.contains(&child.instrument));
         let seen = match before {
+            None if chance.random_bool(0.1) => up(first),
             None if chance.random_bool(0.8) => first,
             None => down(first),
             Some(standing) if chance.random_bool(rises) => up(standing.level),
             Some(standing) => standing.level,
         };
-        let slips = slip.filter(|_| seen < Level::Alone && chance.random_bool(0.2)).map(|slip| slip.id.clone());
+        let slips = slip.filter(|_| seen < Level::Alone && chance.random_bool(0.35)).map(|slip| slip.id.clone());
         Seen::Level { level: seen, slips: slips.into_iter().collect() }
     }
 

@@ -24,7 +24,7 @@ const Name = styled(ButtonBase)(({ theme }) => ({
   minHeight: 48,
   display: 'block',
   textAlign: 'left',
-  padding: theme.spacing(0.5, 1),
+  padding: theme.spacing(0.5, 1.25),
   fontSize: '1rem',
   lineHeight: 1.25,
   '& small': { display: 'block', fontSize: '0.875rem', color: theme.vars.palette.text.secondary },

@@ -95,7 +95,7 @@ function Open({ classId, reading, onClose }: { classId: string; reading: ChildPa
         </Chip>
       </Box>
       {/* Scrolls, so it takes the focus: the keyboard can reach all of it. */}
-      { }
+      {}
       <Box
         tabIndex={0}
         role="region"

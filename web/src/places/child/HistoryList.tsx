@@ -4,7 +4,7 @@ import Typography from '@mui/material/Typography';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { api, unwrap, type ChildPage, type MarkView } from '../../api/client';
 import { Failed } from '../../parts/Message';
-import { dayWords } from '../../words';
+import { weekdayWords } from '../../words';
 import { markWords, type Marking } from './useMarking';
 
 function words(mark: MarkView): string {
@@ -73,7 +73,7 @@ export function HistoryList({ classId, page, undone, marking }: Props) {
               <Box component={back ? 's' : 'span'}>{words(mark)}</Box>
               {mark.note && <Box sx={{ fontStyle: 'italic' }}>{mark.note}</Box>}
               <Box sx={{ color: 'text.secondary', fontSize: '0.9rem' }}>
-                {dayWords(mark.observedAt)}, {mark.observer}
+                {weekdayWords(mark.observedAt)}, {mark.observer}
                 {back && ', taken back'}
               </Box>
             </Box>

@@ -1,38 +1,35 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { Fragment, useRef, useState } from 'react';
 import type { Checkpoint, Ladder, Schemas, Stage } from '../../api/client';
 import { useKeys } from '../../parts/keys';
-import { capital, isDue, LEVELS, recheckWords, TAPE_STATES, TAPE_TROUBLES } from '../../words';
+import { isDue, LEVELS, recheckWords, TAPE_STATES, TAPE_TROUBLES } from '../../words';
 import { CheckpointRow } from './CheckpointRow';
+import { StageChips } from './StageChips';
 import type { Marking } from './useMarking';
 
-const StageHead = styled(ButtonBase)(({ theme }) => ({
-  flex: 1,
+const Head = styled('div')(({ theme }) => ({
+  display: 'flex',
+  alignItems: 'center',
   minHeight: 44,
-  justifyContent: 'flex-start',
-  textAlign: 'left',
   gap: theme.spacing(1),
-  padding: theme.spacing(0.25, 1),
-  fontSize: '1rem',
-  '& .state': { color: theme.vars.palette.text.secondary },
-  '&:hover': { background: theme.vars.palette.background.default },
+  padding: theme.spacing(0.25, 0.5, 0.25, 1),
+  borderTop: `1px solid ${theme.vars.palette.divider}`,
+  '& .state': { flex: 1, color: theme.vars.palette.text.secondary },
 }));
 
-const STATES: Record<Schemas['StageStateView'], string> = {
-  shut: 'shut',
-  open: 'open',
-  reached: 'reached',
-  settled: 'settled',
-};
-
+/** What the others wait for, or how this one stands. */
 function stageWords(stage: Stage): string {
   if (stage.state === 'shut') return `opens after ${stage.waitsFor.join(' and ')}`;
   const due = stage.recheck && isDue(stage.recheck) ? `, ${recheckWords(stage.recheck)}` : '';
-  return STATES[stage.state] + due;
+  return stage.state + due;
+}
+
+/** Being worked on, or due again as a whole. */
+function wantsLook({ state, recheck }: Stage): boolean {
+  return state === 'open' || (state === 'reached' && isDue(recheck));
 }
 
 /** What wants a look first: something due or not at Alone yet in an open stage. */
@@ -61,7 +58,7 @@ export function Ladders({ ladders, tapes, marking }: Props) {
   const [openAtFirst] = useState(
     () => new Set(stages.filter(({ state }) => state === 'open').map(({ id }) => id)),
   );
-  const isOpen = (stage: Stage) => toggled[stage.id] ?? (stage.state === 'open' || openAtFirst.has(stage.id));
+  const isOpen = (stage: Stage) => toggled[stage.id] ?? (wantsLook(stage) || openAtFirst.has(stage.id));
   const visible = stages.filter(isOpen).flatMap((stage) => stage.checkpoints);
   const selected: Checkpoint | undefined = visible.find(({ id }) => id === chosen) ?? visible[0];
 
@@ -107,6 +104,7 @@ export function Ladders({ ladders, tapes, marking }: Props) {
           aria-label="Checkpoint before"
           aria-keyshortcuts="["
           onClick={() => step(-1)}
+          variant="outlined"
           sx={{ minWidth: 44, px: 0 }}
         >
           [
@@ -115,6 +113,7 @@ export function Ladders({ ladders, tapes, marking }: Props) {
           aria-label="Next checkpoint"
           aria-keyshortcuts="]"
           onClick={() => step(1)}
+          variant="outlined"
           sx={{ minWidth: 44, px: 0 }}
         >
           ]
@@ -130,44 +129,42 @@ export function Ladders({ ladders, tapes, marking }: Props) {
               </Typography>
             )}
           </Box>
-          {ladder.stages.map((stage) => (
+          <StageChips
+            stages={ladder.stages}
+            isOpen={isOpen}
+            onToggle={(stage) => setToggled((all) => ({ ...all, [stage.id]: !isOpen(stage) }))}
+          />
+          {ladder.stages.filter(isOpen).map((stage) => (
             <Box key={stage.id}>
-              <Box sx={{ display: 'flex', alignItems: 'center', borderTop: 1, borderColor: 'divider' }}>
-                <StageHead
-                  aria-expanded={isOpen(stage)}
-                  onClick={() => setToggled((all) => ({ ...all, [stage.id]: !isOpen(stage) }))}
-                >
-                  <span>
-                    {stage.number} {stage.name}
-                  </span>
-                  <span className="state">{stageWords(stage)}</span>
-                </StageHead>
+              <Head>
+                <strong>
+                  {stage.number} {stage.name}
+                </strong>
+                <span className="state">{stageWords(stage)}</span>
                 {ladder.strand !== 'tape' && stage.recheck && isDue(stage.recheck) && (
-                  <Button variant="outlined" sx={{ mr: 0.5 }} onClick={() => marking.holds(stage)}>
+                  <Button variant="outlined" onClick={() => marking.holds(stage)}>
                     Still there
                   </Button>
                 )}
+              </Head>
+              <Box component="ul" aria-label={`${stage.name}, checkpoints`} sx={{ m: 0, p: 0 }}>
+                {stage.checkpoints.map((checkpoint) => (
+                  <CheckpointRow
+                    key={checkpoint.id}
+                    checkpoint={checkpoint}
+                    selected={checkpoint.id === selected?.id}
+                    draft={marking.draftOf(checkpoint.id)}
+                    noteRef={note}
+                    slipsRef={slips}
+                    onSelect={() => choose(checkpoint.id)}
+                    onDraft={(draft) => marking.setDraft(checkpoint.id, draft)}
+                    onMark={(level) => {
+                      setChosen(checkpoint.id);
+                      marking.mark(checkpoint, level);
+                    }}
+                  />
+                ))}
               </Box>
-              {isOpen(stage) && (
-                <Box component="ul" aria-label={`${capital(stage.name)}, checkpoints`} sx={{ m: 0, p: 0 }}>
-                  {stage.checkpoints.map((checkpoint) => (
-                    <CheckpointRow
-                      key={checkpoint.id}
-                      checkpoint={checkpoint}
-                      selected={checkpoint.id === selected?.id}
-                      draft={marking.draftOf(checkpoint.id)}
-                      noteRef={note}
-                      slipsRef={slips}
-                      onSelect={() => choose(checkpoint.id)}
-                      onDraft={(draft) => marking.setDraft(checkpoint.id, draft)}
-                      onMark={(level) => {
-                        setChosen(checkpoint.id);
-                        marking.mark(checkpoint, level);
-                      }}
-                    />
-                  ))}
-                </Box>
-              )}
             </Box>
           ))}
         </Box>

@@ -6,7 +6,7 @@ import { useRef, type ReactNode } from 'react';
 import type { Room } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { useKeys } from '../../parts/keys';
-import { capital, count, dayWords, INSTRUMENTS, isDue } from '../../words';
+import { capital, count, weekdayWords, INSTRUMENTS, isDue } from '../../words';
 import type { Show } from './rows';
 
 const Line = styled('div')(({ theme }) => ({
@@ -38,7 +38,7 @@ export function summary(room: Room): string {
   const { children, meeting, mustSeeAfter } = room;
   const due = children.filter((child) => child.strings.some((string) => isDue(string.recheck))).length;
   const unseen = children.filter((child) => child.meetingsUnseen >= mustSeeAfter).length;
-  const next = !meeting.today && meeting.next ? [`next on ${dayWords(meeting.next)}`] : [];
+  const next = !meeting.today && meeting.next ? [`next on ${weekdayWords(meeting.next)}`] : [];
   return [
     count(children.length, 'child', 'children'),
     meeting.number === 0 ? 'before the first meeting' : `meeting ${meeting.number} of ${meeting.total}`,
@@ -96,7 +96,7 @@ export function RoomHead({ room, title, actions, show, onShow, onFound }: Props)
           />
         </Box>
       </Box>
-      <Line role="group" aria-label="Show">
+      <Line className="filters" role="group" aria-label="Show">
         <Chip aria-pressed={show.strand === undefined} onClick={() => onShow({ ...show, strand: undefined })}>
           All four
         </Chip>

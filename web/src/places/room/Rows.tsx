@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import { styled } from '@mui/material/styles';
-import { useState, type KeyboardEvent } from 'react';
+import { useState, type CSSProperties, type KeyboardEvent } from 'react';
 import type { RoomChild } from '../../api/client';
 import { forward, isShown, neighbour, rowsOf, type Direction, type Row, type Show } from './rows';
 import { Seat } from './Seat';
@@ -11,7 +11,7 @@ const Floor = styled('div')(({ theme }) => ({
   display: 'flex',
   flexDirection: 'column',
   gap: 6,
-  padding: '4px 4px 0',
+  padding: '4px 4px 8px',
   overflow: 'auto',
   [theme.breakpoints.down('sm')]: { overflow: 'visible', gap: theme.spacing(2) },
 }));
@@ -96,6 +96,8 @@ export function Rows({ children, show, openId, onOpen }: Props) {
   const known = (id: string | undefined) => id !== undefined && children.some((child) => child.id === id);
   const tabbable = [lastFocus, openId].find(known) ?? rows.at(-1)?.children[0]?.id;
 
+  const most = Math.max(1, ...rows.map((row) => row.children.length));
+
   const move = (event: KeyboardEvent) => {
     if (!['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'].includes(event.key) || !tabbable) return;
     event.preventDefault();
@@ -105,8 +107,8 @@ export function Rows({ children, show, openId, onOpen }: Props) {
 
   return (
     // The chairs are the controls; their common parent only hears the arrow keys pressed on them.
-     
-    <Floor onKeyDown={move}>
+
+    <Floor onKeyDown={move} style={{ '--most': most } as CSSProperties}>
       {rows.map((row) => (
         <Line
           key={row.number}

@@ -9,30 +9,35 @@ const ARC = 12;
 
 const Chair = styled(ButtonBase)(({ theme }) => ({
   position: 'relative',
-  flex: '0 1 116px',
+  // Every chair of the room is as wide as the fullest row allows.
+  flex: '0 0 auto',
+  width: 'min(116px, calc((100% - 38px) / var(--most) - 8px))',
   minWidth: 44,
+  containerType: 'inline-size',
   minHeight: 62,
   height: '100%',
   display: 'flex',
   flexDirection: 'column',
   alignItems: 'stretch',
   justifyContent: 'flex-start',
-  padding: '3px 6px 4px',
+  padding: '3px 5px 4px',
   textAlign: 'left',
   border: `1px solid ${theme.vars.palette.divider}`,
   borderRadius: '6px 6px 18px 18px',
   color: theme.vars.palette.text.primary,
   backgroundColor: `color-mix(in oklab, ${theme.vars.palette.own.warm} calc(var(--bright) * 100%), ${theme.vars.palette.background.paper})`,
+  // The letter that tells two of a name apart is never cut off.
   '& .name': {
-    fontSize: '0.95rem',
+    display: 'flex',
+    gap: '0.3em',
+    fontSize: 'clamp(0.8rem, 15cqi, 0.97rem)',
     fontWeight: 600,
     lineHeight: 1.25,
     whiteSpace: 'nowrap',
-    overflow: 'hidden',
-    textOverflow: 'ellipsis',
+    '& span:first-of-type': { minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' },
   },
   '& .below': { flex: 1, minHeight: 0, display: 'flex', justifyContent: 'space-between', gap: 2 },
-  '& .sign': { minWidth: 0, flex: 1, '& svg': { maxWidth: '100%', maxHeight: 84 } },
+  '& .sign': { minWidth: 0, flex: 1, '& svg': { maxWidth: '100%', maxHeight: 92, margin: '0 auto' } },
   '& .instrument': {
     writingMode: 'vertical-rl',
     transform: 'rotate(180deg)',
@@ -44,7 +49,7 @@ const Chair = styled(ButtonBase)(({ theme }) => ({
   '&:hover': { borderColor: theme.vars.palette.text.secondary },
   '&[aria-current="true"]': { outline: `3px solid ${theme.vars.palette.primary.main}`, outlineOffset: 1 },
   '&.quiet': { background: 'transparent', borderStyle: 'dashed', '& .name': { fontWeight: 400 } },
-  [theme.breakpoints.down('sm')]: { height: 104, transform: 'none !important' },
+  [theme.breakpoints.down('sm')]: { width: 'auto', height: 104, transform: 'none !important' },
 }));
 
 interface Props {
@@ -76,7 +81,10 @@ export function Seat({ child, place, forward, shown, only, open, tabbable, onOpe
       onClick={onOpen}
       onFocus={onFocus}
     >
-      <span className="name">{child.name}</span>
+      <span className="name">
+        <span>{child.name.split(' ').slice(0, -1).join(' ') || child.name}</span>
+        {child.name.includes(' ') && <span>{child.name.split(' ').at(-1)}</span>}
+      </span>
       <span className="below">
         <span className="sign">
           {shown && <FourStrings strings={child.strings} size="seat" only={only} decorative />}
