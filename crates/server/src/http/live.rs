@@ -52,5 +52,6 @@ pub async fn live(State(app): State<App>, member: Member) -> Sse<impl Stream<Ite
         }
     };
     let events = first.chain(stream::select(changes, pulses)).take_until(Box::pin(end));
-    Sse::new(events.map(|name| Ok(Event::default().event(name).data("")))).keep_alive(KeepAlive::default())
+    // Browsers pass over an event without data.
+    Sse::new(events.map(|name| Ok(Event::default().event(name).data("{}")))).keep_alive(KeepAlive::default())
 }

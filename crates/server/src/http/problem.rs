@@ -148,7 +148,7 @@ impl ApiError {
                 "This path does not know that method.".to_owned(),
             ),
             Self::Malformed { status, detail } => {
-                (*status, "malformed", "The request cannot be read", format!("{detail} Nothing was changed."))
+                (*status, "malformed", "The request cannot be read", format!("{}. Nothing was changed.", detail.trim_end_matches('.')))
             }
             Self::Invalid(_) => (
                 StatusCode::UNPROCESSABLE_ENTITY,

@@ -52,45 +52,47 @@ export function HistoryList({ classId, page, undone, marking }: Props) {
     return <Typography sx={{ p: 2 }}>Nothing seen yet. The first mark you make stands here.</Typography>;
   }
   return (
-    <Box component="ol" aria-label="History" sx={{ listStyle: 'none', m: 0, p: 0 }}>
-      {seen.map((mark) => {
-        const back = void_.has(mark.id);
-        return (
-          <Box
-            component="li"
-            key={mark.id}
-            sx={{
-              display: 'flex',
-              gap: 1,
-              alignItems: 'center',
-              borderTop: 1,
-              borderColor: 'divider',
-              px: 1,
-              py: 0.75,
-            }}
-          >
-            <Box sx={{ flex: 1, minWidth: 0 }}>
-              <Box component={back ? 's' : 'span'}>{words(mark)}</Box>
-              {mark.note && <Box sx={{ fontStyle: 'italic' }}>{mark.note}</Box>}
-              <Box sx={{ color: 'text.secondary', fontSize: '0.9rem' }}>
-                {weekdayWords(mark.observedAt)}, {mark.observer}
-                {back && ', taken back'}
+    <>
+      <Box component="ol" aria-label="History" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+        {seen.map((mark) => {
+          const back = void_.has(mark.id);
+          return (
+            <Box
+              component="li"
+              key={mark.id}
+              sx={{
+                display: 'flex',
+                gap: 1,
+                alignItems: 'center',
+                borderTop: 1,
+                borderColor: 'divider',
+                px: 1,
+                py: 0.75,
+              }}
+            >
+              <Box sx={{ flex: 1, minWidth: 0 }}>
+                <Box component={back ? 's' : 'span'}>{words(mark)}</Box>
+                {mark.note && <Box sx={{ fontStyle: 'italic' }}>{mark.note}</Box>}
+                <Box sx={{ color: 'text.secondary', fontSize: '0.9rem' }}>
+                  {weekdayWords(mark.observedAt)}, {mark.observer}
+                  {back && ', taken back'}
+                </Box>
               </Box>
+              {!back && (
+                <Button aria-label={`Take back ${words(mark)}`} onClick={() => marking.takeBack(mark)}>
+                  Take back
+                </Button>
+              )}
             </Box>
-            {!back && (
-              <Button aria-label={`Take back ${words(mark)}`} onClick={() => marking.takeBack(mark)}>
-                Take back
-              </Button>
-            )}
-          </Box>
-        );
-      })}
+          );
+        })}
+      </Box>
       {more && (
         <Button disabled={older.isFetching} onClick={() => void older.fetchNextPage()}>
           Older marks
         </Button>
       )}
       {older.error && <Failed error={older.error} onRetry={() => void older.fetchNextPage()} />}
-    </Box>
+    </>
   );
 }

@@ -30,7 +30,7 @@ export function Door() {
 /** Over a page whose session has ended. */
 export function DoorOver() {
   return (
-    <Dialog open aria-label="Sign in again">
+    <Dialog open slotProps={{ paper: { 'aria-label': 'Sign in again' } }}>
       <DialogContent>
         <SignIn again />
       </DialogContent>

@@ -103,6 +103,7 @@ export function RoomPlace() {
           <>
             <Rows children={room.children} show={show} openId={childId} onOpen={open} />
             <Box
+              className="podium"
               sx={{
                 textAlign: 'center',
                 color: 'text.secondary',

@@ -82,9 +82,9 @@ export function Seat({ child, place, forward, shown, only, open, tabbable, onOpe
       onFocus={onFocus}
     >
       <span className="name">
-        <span>{child.name.split(' ').slice(0, -1).join(' ') || child.name}</span>
+        <span>{child.name.split(' ').slice(0, -1).join(' ') || child.name}</span>{' '}
         {child.name.includes(' ') && <span>{child.name.split(' ').at(-1)}</span>}
-      </span>
+      </span>{' '}
       <span className="below">
         <span className="sign">
           {shown && <FourStrings strings={child.strings} size="seat" only={only} decorative />}

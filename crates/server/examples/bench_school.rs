@@ -1,0 +1,69 @@
+//! Fills a migrated database with what `./bench` measures: the demo's accounts and a class of 60 with 40,000 marks.
+//! Prints the class's id and then the children's, a line each.
+
+use std::collections::BTreeSet;
+
+use bright_row::{content, demo};
+use bright_row_core::ChildId;
+use bright_row_core::instrument::Instrument;
+use bright_row_core::mark::{Level, Mark, Seen, Target, Via};
+use bright_row_store::children::{self, Child, Seat};
+use bright_row_store::database::connect;
+use bright_row_store::{accounts, classes, marks};
+use chrono::{Duration, Utc};
+use uuid::Uuid;
+
+const CHILDREN: u8 = 60;
+const MARKS: usize = 40_000;
+const BATCH: usize = 500;
+
+#[tokio::main]
+async fn main() {
+    let url = std::env::var("DATABASE_URL").expect("DATABASE_URL");
+    let db = connect(&url).await.expect("the database answers");
+    let checklist = content::embedded().checklist;
+    demo::load(&db, &checklist, Utc::now()).await.expect("the demo loads");
+    let director = accounts::by_email(&db, "director@demo.example").await.expect("an answer").expect("the director");
+    let class = classes::all_for_account(&db, director.id).await.expect("an answer").remove(0);
+    // The demo's 36 children and 24 more, behind them.
+    let more: Vec<Child> = (36..CHILDREN)
+        .map(|number| Child {
+            id: ChildId::from(Uuid::now_v7()),
+            name: format!("Extra {number}"),
+            instrument: Instrument::Cello,
+            joined_on: Utc::now().date_naive() - Duration::days(56),
+            seat: Some(Seat { row: 6 + number % 3, number: 1 + number / 3 }),
+        })
+        .collect();
+    children::add(&db, class.key, &more).await.expect("more children");
+    let ids: Vec<ChildId> =
+        children::of_class(&db, class.key).await.expect("children").iter().map(|child| child.id).collect();
+    let targets: Vec<&str> =
+        checklist.checkpoints().iter().map(|c| c.id.as_str()).filter(|id| !id.starts_with("tape")).collect();
+    let begin = Utc::now() - Duration::days(56);
+    let all: Vec<Mark> = (0..MARKS)
+        .map(|number| {
+            let observed_at = begin + Duration::minutes(i64::try_from(number * 2).expect("small"));
+            Mark {
+                id: Uuid::now_v7().into(),
+                child: ids[number % ids.len()],
+                target: Target::from_id(targets[(number / ids.len()) % targets.len()]),
+                seen: Seen::Level { level: Level::ALL[(number / 7) % 5], slips: BTreeSet::new() },
+                says: None,
+                note: None,
+                via: Via::Visit,
+                observed_at,
+                recorded_at: observed_at,
+                observer: director.id,
+                round: None,
+            }
+        })
+        .collect();
+    for batch in all.chunks(BATCH) {
+        marks::add(&db, &class, &checklist, batch).await.expect("marks");
+    }
+    println!("{}", class.key.class);
+    for id in ids {
+        println!("{id}");
+    }
+}

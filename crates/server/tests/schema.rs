@@ -1,0 +1,102 @@
+//! The schema: keyed by program, refused when it is not this build's; the command line says so in one sentence.
+
+mod support;
+
+use std::process::{Command, Output};
+
+use bright_row_store::ConnectionTrait;
+use bright_row_store::database::{Schema, connect, schema};
+use support::{database, empty_database};
+
+fn bright_row(arguments: &[&str], database_url: &str) -> Output {
+    Command::new(env!("CARGO_BIN_EXE_bright-row"))
+        .args(arguments)
+        .env("DATABASE_URL", database_url)
+        .env("RUST_LOG", "off")
+        .output()
+        .expect("the program runs")
+}
+
+fn sentence(output: &Output) -> String {
+    assert!(!output.status.success());
+    String::from_utf8_lossy(&output.stderr).trim().to_owned()
+}
+
+#[tokio::test]
+async fn every_key_begins_with_the_program_but_those_of_people() {
+    let db = connect(&database().await).await.expect("the database answers");
+    let strays = "
+        do $$ begin
+          if exists (
+            select from pg_constraint k
+            join pg_attribute a on a.attrelid = k.conrelid and a.attnum = k.conkey[1]
+            where k.contype in ('p', 'u', 'f') and k.connamespace = current_schema()::regnamespace
+              and a.attname <> 'program_id'
+              -- People belong to no school; who observed a mark is one of them.
+              and k.conrelid not in ('account'::regclass, 'web_session'::regclass, 'sign_in_pause'::regclass,
+                                     'seaql_migrations'::regclass)
+              and k.confrelid <> 'account'::regclass
+          ) then raise exception 'a key does not begin with program_id'; end if;
+        end $$";
+    db.execute_unprepared(strays).await.expect("every key begins with program_id");
+}
+
+#[tokio::test]
+async fn a_server_starts_on_its_own_schema_only() {
+    let url = empty_database().await;
+    let db = connect(&url).await.expect("the database answers");
+    assert_eq!(schema(&db).await.expect("a schema"), Schema::Empty);
+    let mut told = vec![sentence(&bright_row(&["serve", "--port", "0"], &url))];
+    assert!(bright_row(&["migrate"], &url).status.success());
+    assert!(bright_row(&["migrate"], &url).status.success(), "once more changes nothing");
+    assert_eq!(schema(&db).await.expect("a schema"), Schema::Current);
+    db.execute_unprepared("alter table child drop column name").await.expect("a change by hand");
+    told.push(sentence(&bright_row(&["serve", "--port", "0"], &url)));
+    db.execute_unprepared("insert into seaql_migrations values ('m20990101_tomorrow', 0)").await.expect("a row");
+    told.push(sentence(&bright_row(&["serve", "--port", "0"], &url)));
+    told.push(sentence(&bright_row(&["migrate"], &url)));
+    let foreign = empty_database().await;
+    let other = connect(&foreign).await.expect("the database answers");
+    other.execute_unprepared("create table somebody_elses (id int)").await.expect("a table");
+    told.push(sentence(&bright_row(&["migrate"], &foreign)));
+    insta::assert_snapshot!(told.join("\n"));
+}
+
+#[tokio::test]
+async fn what_fails_at_the_command_line_is_one_plain_sentence() {
+    let url = database().await;
+    let taken = std::net::TcpListener::bind("127.0.0.1:0").expect("a port");
+    let port = taken.local_addr().expect("an address").port().to_string();
+    let told = [
+        sentence(&bright_row(&["serve", "--port", &port], &url)).replace(&port, "[port]"),
+        sentence(&bright_row(&["serve", "--port", "0"], "postgres://nobody:x@127.0.0.1:1/none")),
+        sentence(&bright_row(&["check-content", "/no/such/folder"], &url)),
+    ];
+    insta::assert_snapshot!(told.join("\n"));
+}
+
+#[tokio::test]
+async fn content_is_checked_with_every_fault_and_its_line() {
+    let folder = std::env::temp_dir().join(support::fresh_name());
+    let copied = Command::new("cp").arg("-r").arg("../../content").arg(&folder).status().expect("cp runs");
+    assert!(copied.success());
+    let good = bright_row(&["check-content", folder.to_str().expect("a path")], "");
+    insta::assert_snapshot!(String::from_utf8_lossy(&good.stdout).trim(), @"No fault: 20 checkpoints, 12 slips.");
+    let file = folder.join("checklist/frame.toml");
+    let text =
+        std::fs::read_to_string(&file).expect("a file").replace("cue = \"Look up", "cue = \"\"\nclue = \"Look up");
+    std::fs::write(&file, text.replace("needs = [\"frame.1\"]", "needs = [\"frame.7\"]")).expect("written");
+    let bad = bright_row(&["check-content", folder.to_str().expect("a path")], "");
+    let told = format!("{}{}", String::from_utf8_lossy(&bad.stdout), sentence(&bad));
+    insta::assert_snapshot!(told);
+    std::fs::remove_dir_all(&folder).expect("cleared away");
+}
+
+#[tokio::test]
+async fn the_demo_school_loads_once() {
+    let url = database().await;
+    let first = bright_row(&["demo"], &url);
+    let again = bright_row(&["demo"], &url);
+    let told = [first, again].map(|output| String::from_utf8_lossy(&output.stdout).trim().to_owned());
+    insta::assert_snapshot!(told.join("\n"));
+}

@@ -1,0 +1,236 @@
+//! A real server on a real database for each test: a database of its own cloned from a migrated template, a socket on
+//! port 0, a clock that stands still.
+#![allow(dead_code, missing_docs)]
+
+use std::sync::atomic::{AtomicU32, Ordering};
+
+use bright_row::app::{self, App, Options};
+use bright_row::content;
+use bright_row_core::instrument::Instrument;
+use bright_row_core::standing::Rhythm;
+use bright_row_core::{AccountId, ChildId};
+use bright_row_store::accounts::{self, Account, Role};
+use bright_row_store::children::{self, Child, Seat};
+use bright_row_store::classes::{self, Class, ClassKey, NewClass};
+use bright_row_store::database::{connect, migrate};
+use bright_row_store::{ConnectionTrait, DatabaseConnection, TransactionTrait};
+use chrono::{DateTime, NaiveDate, Utc, Weekday};
+use reqwest::{Client, Method, StatusCode};
+use serde_json::{Value, json};
+use tokio::sync::oneshot;
+use uuid::Uuid;
+
+pub const PASSWORD: &str = "a password for tests";
+
+/// Tuesday of the tenth week of [`server`]'s class: meeting 19.
+pub fn now() -> DateTime<Utc> {
+    "2026-11-03T14:00:00Z".parse().expect("a moment")
+}
+
+fn admin_url() -> String {
+    std::env::var("BRIGHT_ROW_TEST_DATABASE_URL")
+        .expect("tests run against a PostgreSQL of their own: run ./test, which starts one")
+}
+
+fn on_database(name: &str) -> String {
+    let admin = admin_url();
+    let (server, _) = admin.rsplit_once('/').expect("the address ends with a database's name");
+    format!("{server}/{name}")
+}
+
+static DATABASES: AtomicU32 = AtomicU32::new(0);
+
+/// A fresh name in this run's cluster, which goes away as a whole.
+pub fn fresh_name() -> String {
+    format!("t{}_{}", std::process::id(), DATABASES.fetch_add(1, Ordering::Relaxed))
+}
+
+/// An empty database: its address.
+pub async fn empty_database() -> String {
+    let name = fresh_name();
+    let admin = connect(&admin_url()).await.expect("the test cluster answers");
+    admin.execute_unprepared(&format!("create database {name}")).await.expect("a new database");
+    on_database(&name)
+}
+
+/// A migrated database of this test's own: its address.
+pub async fn database() -> String {
+    const TEMPLATE: &str = "bright_row_template";
+    let name = fresh_name();
+    let admin = connect(&admin_url()).await.expect("the test cluster answers");
+    // Test programs run side by side; whoever comes first makes the template while the others wait.
+    let turn = admin.begin().await.expect("a transaction");
+    turn.execute_unprepared("select pg_advisory_xact_lock(8787)").await.expect("a turn");
+    if admin.execute_unprepared(&format!("create database {TEMPLATE}")).await.is_ok() {
+        let template = connect(&on_database(TEMPLATE)).await.expect("the template answers");
+        migrate(&template).await.expect("the template migrates");
+        template.close().await.expect("the template is left");
+    }
+    turn.commit().await.expect("the next turn");
+    admin.execute_unprepared(&format!("create database {name} template {TEMPLATE}")).await.expect("a clone");
+    admin.close().await.expect("the connections are given back");
+    on_database(&name)
+}
+
+/// A running server with a school in it.
+pub struct Server {
+    pub url: String,
+    pub db: DatabaseConnection,
+    pub key: ClassKey,
+    pub director: AccountId,
+    pub assistant: AccountId,
+    /// Signed in as the director.
+    pub client: Client,
+    pub stop: Option<oneshot::Sender<()>>,
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        if let Some(stop) = self.stop.take() {
+            let _ = stop.send(());
+        }
+    }
+}
+
+pub fn browser() -> Client {
+    Client::builder().cookie_store(true).build().expect("a client")
+}
+
+/// Serves a database on a port of its own; answers the address and what stops it.
+pub async fn serve(db: &DatabaseConnection) -> (String, oneshot::Sender<()>) {
+    let options = Options { clock: now, ..Options::default() };
+    let app = App::new(db.clone(), content::embedded(), options);
+    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.expect("a free port");
+    let url = format!("http://{}", listener.local_addr().expect("an address"));
+    let (stop, stopped) = oneshot::channel();
+    tokio::spawn(app::serve(app, listener, async move {
+        let _ = stopped.await;
+    }));
+    (url, stop)
+}
+
+/// A server over an empty, migrated database: nobody has been there.
+pub async fn nobody_yet() -> (String, oneshot::Sender<()>) {
+    let db = connect(&database().await).await.expect("the database answers");
+    serve(&db).await
+}
+
+/// A server with a program, a director, an assistant and a class without children.
+pub async fn server() -> Server {
+    let db = connect(&database().await).await.expect("the database answers");
+    let (key, director, assistant) = school(&db, "director@one.example", "assistant@one.example").await;
+    let (url, stop) = serve(&db).await;
+    let client = browser();
+    let server = Server { url, db, key, director, assistant, client, stop: Some(stop) };
+    server.sign_in(&server.client, "director@one.example").await;
+    server
+}
+
+/// A program with two accounts and a class that has met eighteen times before [`now`].
+pub async fn school(db: &DatabaseConnection, director: &str, assistant: &str) -> (ClassKey, AccountId, AccountId) {
+    let key = ClassKey { program: Uuid::now_v7().into(), class: Uuid::now_v7().into() };
+    accounts::add_program(db, key.program, "Test strings").await.expect("a program");
+    let password_hash = bright_row::auth::password::PasswordDesk::default().hash(PASSWORD.to_owned()).await;
+    let mut people = Vec::new();
+    for (email, role) in [(director, Role::Director), (assistant, Role::Assistant)] {
+        let id = AccountId::from(Uuid::now_v7());
+        let display_name = format!("The {}", role.word());
+        let account = Account { id, email: email.to_owned(), display_name, password_hash: password_hash.clone() };
+        accounts::add(db, &account).await.expect("an account");
+        accounts::join(db, key.program, id, role).await.expect("a membership");
+        people.push(id);
+    }
+    let day = |text: &str| -> NaiveDate { text.parse().expect("a date") };
+    let class = NewClass {
+        key,
+        name: "Tuesday strings".to_owned(),
+        time_zone: chrono_tz::Europe::Dublin,
+        first_day: day("2026-09-01"),
+        last_day: day("2027-06-18"),
+        weekdays: vec![Weekday::Tue, Weekday::Thu],
+        days_off: vec![(day("2026-10-29"), String::new())],
+        rhythm: Rhythm::default(),
+        must_see_after: 4,
+    };
+    classes::add(db, &class).await.expect("a class");
+    (key, people[0], people[1])
+}
+
+impl Server {
+    pub async fn sign_in(&self, client: &Client, email: &str) {
+        let body = json!({ "email": email, "password": PASSWORD });
+        let answer = client.post(format!("{}/api/session", self.url)).json(&body).send().await.expect("an answer");
+        assert_eq!(answer.status(), StatusCode::OK);
+    }
+
+    /// A second browser, signed in as the assistant.
+    pub async fn assistants_browser(&self) -> Client {
+        let client = browser();
+        self.sign_in(&client, "assistant@one.example").await;
+        client
+    }
+
+    pub async fn class(&self) -> Class {
+        let found = classes::for_account(&self.db, self.director, self.key.class).await.expect("the database answers");
+        found.expect("the class")
+    }
+
+    /// A child with a seat in row 1.
+    pub async fn child(&self, name: &str, instrument: Instrument, number: u8) -> ChildId {
+        let id = ChildId::from(Uuid::now_v7());
+        let joined_on = "2026-09-01".parse().expect("a date");
+        let child = Child { id, name: name.to_owned(), instrument, joined_on, seat: Some(Seat { row: 1, number }) };
+        children::add(&self.db, self.key, &[child]).await.expect("a child");
+        id
+    }
+
+    /// A path below the class.
+    pub fn path(&self, rest: &str) -> String {
+        format!("{}/api/classes/{}{rest}", self.url, self.key.class)
+    }
+
+    pub async fn get(&self, rest: &str) -> Value {
+        let answer = self.client.get(self.path(rest)).send().await.expect("an answer");
+        assert_eq!(answer.status(), StatusCode::OK, "{rest}");
+        answer.json().await.expect("JSON")
+    }
+
+    /// Sends marks and answers the outcome of each.
+    pub async fn mark(&self, marks: &[Value]) -> Vec<Value> {
+        let body = json!({ "marks": marks });
+        let answer = self.client.post(self.path("/marks")).json(&body).send().await.expect("an answer");
+        assert_eq!(answer.status(), StatusCode::OK);
+        let answer: Value = answer.json().await.expect("JSON");
+        answer["results"].as_array().expect("results").clone()
+    }
+
+    pub async fn status(&self, client: &Client, method: Method, path: &str, body: Option<&Value>) -> StatusCode {
+        let mut request = client.request(method, path);
+        if let Some(body) = body {
+            request = request.json(body);
+        }
+        request.send().await.expect("an answer").status()
+    }
+}
+
+/// A look at a checkpoint some days before [`now`].
+pub fn look(child: ChildId, target: &str, level: u8, days_ago: i64) -> Value {
+    let observed_at = now() - chrono::Duration::days(days_ago);
+    json!({ "id": Uuid::now_v7(), "child": child, "target": target, "level": level, "observedAt": observed_at })
+}
+
+/// An undo of a mark made as JSON.
+pub fn undo(mark: &Value) -> Value {
+    json!({
+        "id": Uuid::now_v7(), "child": mark["child"], "target": mark["target"], "retracts": mark["id"],
+        "observedAt": now(),
+    })
+}
+
+/// How a child stands at a checkpoint, from its page.
+pub fn standing<'a>(page: &'a Value, checkpoint: &str) -> Option<&'a Value> {
+    let ladders = page["ladders"].as_array().expect("ladders");
+    let stages = ladders.iter().flat_map(|ladder| ladder["stages"].as_array().expect("stages"));
+    let mut checkpoints = stages.flat_map(|stage| stage["checkpoints"].as_array().expect("checkpoints"));
+    checkpoints.find(|found| found["id"] == checkpoint).and_then(|found| found.get("standing"))
+}

@@ -1,0 +1,60 @@
+import { test as base, expect, type Browser, type Locator, type Page } from '@playwright/test';
+import { DEMO, Server } from '../server.ts';
+
+export { expect };
+
+/** A journey: a page at the door of a running server with the demo school. */
+export const test = base.extend<{ template: string; server: Server; door: Page }>({
+  template: [DEMO, { option: true }],
+  server: async ({ template }, use) => {
+    const server = await Server.over(template);
+    await use(server);
+    await server.remove();
+  },
+  door: async ({ page, server }, use) => {
+    await page.goto(server.url);
+    await use(page);
+  },
+});
+
+export async function signIn(page: Page, email = 'director@demo.example'): Promise<void> {
+  await page.getByLabel('E-mail').fill(email);
+  await page.getByLabel('Password').fill('bright-row-demo');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+}
+
+/** A second person at the same school, in a browser of their own. */
+export async function another(browser: Browser, server: Server, email: string): Promise<Page> {
+  const page = await (await browser.newContext()).newPage();
+  await page.goto(server.url);
+  await signIn(page, email);
+  return page;
+}
+
+export function seat(page: Page, name: string): Locator {
+  return page.getByRole('button', { name: new RegExp(`^${name},`) });
+}
+
+export async function openChild(page: Page, name: string): Promise<Locator> {
+  await seat(page, name).click();
+  const panel = page.getByRole('complementary', { name });
+  await panel.getByRole('region', { name: 'Ladders' }).waitFor();
+  return panel;
+}
+
+/** Opens a stage whatever state it is in, and answers the keys of one of its checkpoints. */
+export async function keysOf(panel: Locator, strand: string, stage: string, checkpoint: string): Promise<Locator> {
+  const ladder = panel.getByRole('region', { name: strand });
+  const chip = ladder.getByRole('button', { name: new RegExp(`^Stage \\d, ${stage},`) });
+  if ((await chip.getAttribute('aria-pressed')) === 'false') await chip.click();
+  return panel.getByRole('group', { name: `Mark ${checkpoint}` });
+}
+
+/** Waits until the server has confirmed everything and the page has read it back. */
+export async function settled(server: Server, marks: number): Promise<void> {
+  await expect.poll(() => Number(server.sql('select count(*) from mark'))).toBe(marks);
+}
+
+export function marksOf(server: Server): number {
+  return Number(server.sql('select count(*) from mark'));
+}

@@ -1,0 +1,85 @@
+import { createRequire } from 'node:module';
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { EMPTY } from '../server.ts';
+import { expect, openChild, signIn, test } from './app.ts';
+
+const source = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+interface Finding {
+  id: string;
+  help: string;
+  nodes: { target: unknown; failureSummary?: string }[];
+}
+
+/** Every finding of axe on the page as it is, as lines of text. */
+async function findings(page: Page): Promise<string[]> {
+  await page.evaluate(source);
+  const found = (await page.evaluate(
+    'axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] }).then((r) => r.violations)',
+  )) as Finding[];
+  return found.flatMap(({ id, help, nodes }) =>
+    nodes.map(({ target, failureSummary }) => `${id}: ${help} ${JSON.stringify(target)} ${failureSummary ?? ''}`),
+  );
+}
+
+const SIZES = [
+  { width: 1280, height: 800 },
+  { width: 820, height: 1180 },
+  { width: 390, height: 844 },
+];
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  for (const viewport of SIZES) {
+    test.describe(`${colorScheme}, ${viewport.width} x ${viewport.height}`, () => {
+      test.use({ colorScheme, viewport });
+
+      test('axe finds nothing on the screens of a class', async ({ door }) => {
+        await door.getByLabel('Password').waitFor();
+        expect(await findings(door), 'sign-in').toEqual([]);
+        await signIn(door);
+        await door.getByText('36 children').waitFor();
+        expect(await findings(door), 'room').toEqual([]);
+        await door.getByRole('button', { name: 'Flagged', exact: true }).click();
+        await door.getByRole('button', { name: 'Bow grip', exact: true }).click();
+        expect(await findings(door), 'room, narrowed').toEqual([]);
+        await door.getByRole('button', { name: 'All four', exact: true }).click();
+        await door.getByRole('button', { name: 'Flagged', exact: true }).click();
+        const panel = await openChild(door, 'Noor H.');
+        await expect(panel.getByText('Said that it hurts')).toBeVisible();
+        await panel.getByRole('group', { name: /^Mark/ }).first().getByRole('button').first().click();
+        await expect(panel.getByRole('button', { name: /^Undo/ })).toBeVisible();
+        expect(await findings(door), 'child').toEqual([]);
+        await panel.getByRole('button', { name: 'History' }).click();
+        await panel.getByRole('list', { name: 'History' }).waitFor();
+        expect(await findings(door), 'history').toEqual([]);
+        await door.keyboard.press('?');
+        await door.getByRole('dialog', { name: 'Keys' }).waitFor();
+        expect(await findings(door), 'keys').toEqual([]);
+      });
+
+      test.describe('nobody yet', () => {
+        test.use({ template: EMPTY });
+        test('axe finds nothing on the way to a first class', async ({ door }) => {
+          await door.getByLabel('School or program').fill('Hill Street strings');
+          await door.getByLabel('Your name').fill('Mr Okonedo');
+          await door.getByLabel('E-mail').fill('okonedo@hill.example');
+          expect(await findings(door), 'first visit').toEqual([]);
+          await door.getByLabel('Password').fill('four words and a bow');
+          await door.getByRole('button', { name: 'Begin' }).click();
+          await door.getByRole('button', { name: 'Add the class' }).click();
+          await door.getByText('Type a name').waitFor();
+          expect(await findings(door), 'new class').toEqual([]);
+          await door.getByLabel('Name of the class').fill('Morning strings');
+          await door.getByRole('button', { name: 'Mon' }).click();
+          await door.getByRole('button', { name: 'Add the class' }).click();
+          await door.getByRole('link', { name: 'Add children' }).waitFor();
+          expect(await findings(door), 'empty room').toEqual([]);
+          await door.getByRole('link', { name: 'Add children' }).click();
+          await door.getByLabel('First name and a letter').waitFor();
+          expect(await findings(door), 'new children').toEqual([]);
+        });
+      });
+    });
+  }
+}

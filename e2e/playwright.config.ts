@@ -1,0 +1,27 @@
+import { defineConfig } from '@playwright/test';
+
+/** Debian's Chromium; the switches keep it from calling home. */
+export const chromium = {
+  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  args: [
+    ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+};
+
+export default defineConfig({
+  testDir: 'journeys',
+  globalSetup: './setup.ts',
+  fullyParallel: true,
+  workers: 2,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  forbidOnly: process.env.CI !== undefined,
+  reporter: 'list',
+  use: { viewport: { width: 1280, height: 800 }, launchOptions: chromium, trace: 'retain-on-failure' },
+});

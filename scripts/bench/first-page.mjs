@@ -1,0 +1,16 @@
+// The script that a browser loads before the Room can be used: what index.html names, and what that imports at once.
+import { readFileSync } from 'node:fs';
+import { gzipSync } from 'node:zlib';
+
+const dist = new URL('../../web/dist/', import.meta.url);
+const named = /(?:src|href)="\/(assets\/[^"]+\.js)"/g;
+const imported = /(?:import|from)\s*"\.\/([^"]+\.js)"/g;
+const all = new Set([...readFileSync(new URL('index.html', dist), 'utf8').matchAll(named)].map((found) => found[1]));
+for (const file of all) {
+  const text = readFileSync(new URL(file, dist), 'utf8');
+  for (const [, next] of text.matchAll(imported)) all.add(`assets/${next}`);
+}
+const bytes = [...all].map((file) => gzipSync(readFileSync(new URL(file, dist))).length);
+const kilobytes = bytes.reduce((sum, size) => sum + size, 0) / 1000;
+console.log(`${kilobytes.toFixed(0)} kB gzipped in ${all.size} files (aim: at most 300 kB)`);
+if (kilobytes > 300) process.exitCode = 1;
