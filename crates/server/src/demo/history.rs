@@ -31,6 +31,8 @@ const STAGE_LOOKS: usize = 5;
 const AHEAD: u32 = 2;
 /// Meetings at which a seldom seen child is visited all the same.
 const SELDOM_AT: u32 = 2;
+/// From this meeting on a sore child says so, once.
+const SORE_FROM: u32 = 14;
 /// The meetings at which tapes are measured, laid, proved and looked at again, by row from there on.
 const TAPE_WORK: [(&str, u32); 4] = [("tape.measured", 2), ("tape.placed", 4), ("tape.heard", 6), ("tape.holding", 9)];
 
@@ -130,8 +132,10 @@ impl Story<'_> {
             };
             part.marks.push(mark);
         }
+        let sore = pupil.turn == Some(Turn::Sore) && meeting >= SORE_FROM;
+        let said_so = part.marks.iter().any(|mark| mark.says == Some(Says::Hurts));
         if let Some(last) = part.marks.last_mut() {
-            if pupil.turn == Some(Turn::Sore) && meeting >= 13 {
+            if sore && !said_so {
                 last.says = Some(Says::Hurts);
                 last.note = Some("Neck, after a few minutes. Stopped for today, told the family.".to_owned());
             } else if chance.random_bool(0.15) {

@@ -1,0 +1,64 @@
+// Makes docs/screenshots from the demo: the main views, 1280 x 800 unless a view is for the hand.
+import type { Page } from '@playwright/test';
+import { openChild, seat, signIn, test } from '../journeys/app.ts';
+
+const folder = new URL('../../docs/screenshots/', import.meta.url);
+
+interface View {
+  name: string;
+  dark?: boolean;
+  size?: { width: number; height: number };
+  show: (page: Page) => Promise<unknown>;
+}
+
+const views: View[] = [
+  { name: 'sign-in', show: (page) => page.getByLabel('Password').waitFor() },
+  { name: 'room', show: (page) => room(page) },
+  { name: 'room-dark', dark: true, show: (page) => room(page).then(() => openChild(page, 'Carys W.')) },
+  {
+    name: 'room-bow-grip',
+    show: async (page) => {
+      await room(page);
+      await page.getByRole('button', { name: 'Bow grip', exact: true }).click();
+      await page.getByRole('button', { name: 'Due', exact: true }).click();
+    },
+  },
+  { name: 'child', show: (page) => room(page).then(() => openChild(page, 'Zeno P.')) },
+  {
+    name: 'child-history',
+    show: async (page) => {
+      await room(page);
+      const panel = await openChild(page, 'Noor H.');
+      await panel.getByRole('button', { name: 'History' }).click();
+      await panel.getByRole('list', { name: 'History' }).waitFor();
+    },
+  },
+  {
+    name: 'tablet',
+    size: { width: 820, height: 1180 },
+    show: (page) => room(page).then(() => openChild(page, 'Priya T.')),
+  },
+  {
+    name: 'phone',
+    dark: true,
+    size: { width: 390, height: 844 },
+    show: (page) => room(page).then(() => openChild(page, 'Priya T.')),
+  },
+];
+
+async function room(page: Page): Promise<void> {
+  await signIn(page);
+  await seat(page, 'Amara O.').waitFor();
+}
+
+for (const { name, dark, size, show } of views) {
+  test.describe(name, () => {
+    test.use({ viewport: size ?? { width: 1280, height: 800 }, colorScheme: dark ? 'dark' : 'light' });
+    test('is drawn', async ({ door }) => {
+      await show(door);
+      await door.evaluate('document.fonts.ready');
+      await door.mouse.move(0, 0);
+      await door.screenshot({ path: new URL(`${name}.png`, folder).pathname, animations: 'disabled' });
+    });
+  });
+}
