@@ -147,9 +147,12 @@ impl ApiError {
                 "Not possible here",
                 "This path does not know that method.".to_owned(),
             ),
-            Self::Malformed { status, detail } => {
-                (*status, "malformed", "The request cannot be read", format!("{}. Nothing was changed.", detail.trim_end_matches('.')))
-            }
+            Self::Malformed { status, detail } => (
+                *status,
+                "malformed",
+                "The request cannot be read",
+                format!("{}. Nothing was changed.", detail.trim_end_matches('.')),
+            ),
             Self::Invalid(_) => (
                 StatusCode::UNPROCESSABLE_ENTITY,
                 "not-valid",
