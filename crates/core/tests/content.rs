@@ -68,7 +68,7 @@ fn every_kind_of_fault_is_told_in_one_go() {
                 r#"cue = "Long, long, gentle turn""#,
                 r#"cue = "Long, long, long, and a turn that is as gentle as it can be""#,
             )
-            .replace(r#"[stage.checkpoint.wording.db]"#, r#"[stage.checkpoint.wording.tuba]"#)
+            .replace("[stage.checkpoint.wording.db]", "[stage.checkpoint.wording.tuba]")
             .replace("seconds = 10", "seconds = \"ten\"")
             .replace("play = true", "plays = true")
     });

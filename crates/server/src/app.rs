@@ -83,7 +83,7 @@ pub async fn serve(
 
 /// Once an hour, sessions that expired are cleared away.
 async fn clear_sessions(app: App) {
-    let mut hourly = tokio::time::interval(Duration::from_secs(3600));
+    let mut hourly = tokio::time::interval(Duration::from_hours(1));
     loop {
         hourly.tick().await;
         if let Err(error) = sessions::clear_expired(&app.db, app.now()).await {

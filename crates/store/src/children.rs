@@ -72,7 +72,7 @@ pub async fn add(db: &impl ConnectionTrait, class: ClassKey, children: &[Child])
 }
 
 #[derive(FromQueryResult)]
-struct Row {
+struct Found {
     child_id: Uuid,
     name: String,
     instrument: String,
@@ -81,7 +81,7 @@ struct Row {
     at: Option<i16>,
 }
 
-impl Row {
+impl Found {
     fn read(self) -> Result<Child, StoreError> {
         let instrument = Instrument::parse(&self.instrument)
             .ok_or(StoreError::Unreadable { what: "instrument", value: self.instrument })?;
@@ -103,14 +103,14 @@ const CHILDREN: &str = "
 pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Vec<Child>, StoreError> {
     let sql = format!("{CHILDREN} order by s.row_number, s.seat_number, c.name, c.child_id");
     let values = [class.program.uuid().into(), class.class.uuid().into()];
-    let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
-    found.all(db).await?.into_iter().map(Row::read).collect()
+    let found = Found::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    found.all(db).await?.into_iter().map(Found::read).collect()
 }
 
 /// A child of a class.
 pub async fn one(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> Result<Option<Child>, StoreError> {
     let sql = format!("{CHILDREN} and c.child_id = $3");
     let values = [class.program.uuid().into(), class.class.uuid().into(), child.uuid().into()];
-    let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
-    found.one(db).await?.map(Row::read).transpose()
+    let found = Found::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    found.one(db).await?.map(Found::read).transpose()
 }

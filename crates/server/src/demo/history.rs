@@ -83,15 +83,15 @@ impl Story<'_> {
             let (child, pupil, late) = part.member;
             let row = child.seat.map_or(0, |seat| u32::from(seat.row));
             for (target, from) in TAPE_WORK {
-                let slack = if pupil.pace == Pace::Slow { 1 } else { 0 };
+                let slack = u32::from(pupil.pace == Pace::Slow);
                 if meeting == from + row / 2 + late + slack && pupil.turn != Some(Turn::Seldom) {
                     let at = self.moment(day, -900 + i64::from(row) * 40);
-                    part.marks.push(self.mark(child, target, at, self.assistant, level(Level::Alone), chance));
+                    part.marks.push(Self::mark(child, target, at, self.assistant, level(Level::Alone), chance));
                 }
             }
             if pupil.turn == Some(Turn::Drifts) && meeting == 13 {
                 let at = self.moment(day, 2100);
-                part.marks.push(self.mark(child, "tape.holding", at, self.assistant, level(Level::NotYet), chance));
+                part.marks.push(Self::mark(child, "tape.holding", at, self.assistant, level(Level::NotYet), chance));
             }
         }
     }
@@ -123,11 +123,11 @@ impl Story<'_> {
             let mark = match look {
                 Look::Stage(stage) => {
                     let (target, seen) = self.again(&stage, chance);
-                    self.mark(child, &target, at, who, seen, chance)
+                    Self::mark(child, &target, at, who, seen, chance)
                 }
                 Look::Checkpoint(id) => {
                     let seen = self.next(child, pupil, &id, standings.get(&id), chance);
-                    self.mark(child, id.as_str(), at, who, seen, chance)
+                    Self::mark(child, id.as_str(), at, who, seen, chance)
                 }
             };
             part.marks.push(mark);
@@ -207,7 +207,6 @@ impl Story<'_> {
     }
 
     fn mark(
-        &self,
         child: &Child,
         target: &str,
         at: DateTime<Utc>,

@@ -1,6 +1,6 @@
 //! A child's page: the four ladders and the history.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
 use axum::extract::State;
@@ -302,9 +302,9 @@ fn mark_view(checklist: &Checklist, names: &BTreeMap<AccountId, String>, mark: M
     let (level, holds_except, retracts, slips) = match mark.seen {
         Seen::Level { level, slips } => (Some(level.number()), None, None, slips),
         Seen::Holds { except } => {
-            (None, Some(except.iter().map(ToString::to_string).collect()), None, Default::default())
+            (None, Some(except.iter().map(ToString::to_string).collect()), None, BTreeSet::default())
         }
-        Seen::Retracts(id) => (None, None, Some(id), Default::default()),
+        Seen::Retracts(id) => (None, None, Some(id), BTreeSet::default()),
     };
     let slip_name = |id: &str| checklist.slip(id).map_or_else(|| id.to_owned(), |slip| slip.name.clone());
     MarkView {

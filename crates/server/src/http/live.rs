@@ -15,7 +15,7 @@ use crate::app::App;
 use crate::auth::guard::Member;
 
 /// A stream ends after this long; the page opens it again and its membership is looked at again.
-const LONGEST: Duration = Duration::from_secs(600);
+const LONGEST: Duration = Duration::from_mins(10);
 /// How often a page hears that the line is still there.
 const PULSE: Duration = Duration::from_secs(15);
 

@@ -184,13 +184,13 @@ impl Taken<'_> {
         let id = value.get("id").and_then(|id| id.as_str()).and_then(|id| id.parse().ok());
         let new: NewMark =
             serde_json::from_value(value).map_err(|error| (id, format!("The mark cannot be read: {error}.")))?;
-        self.check(new).map_err(|reason| (id, reason))
+        self.check(&new).map_err(|reason| (id, reason))
     }
 
-    fn check(&self, new: NewMark) -> Result<Mark, String> {
+    fn check(&self, new: &NewMark) -> Result<Mark, String> {
         let target = self.checklist.target(&new.target);
         let target = target.ok_or_else(|| format!("The checklist has no `{}`. Load the page again.", new.target))?;
-        let seen = self.seen(&new, &target)?;
+        let seen = self.seen(new, &target)?;
         let note = new.note.as_deref().map(str::trim).filter(|note| !note.is_empty()).map(str::to_owned);
         if note.as_ref().is_some_and(|note| note.chars().count() > LONGEST_NOTE) {
             return Err(format!("The note is longer than {LONGEST_NOTE} characters. Shorten it."));

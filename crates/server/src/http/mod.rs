@@ -66,7 +66,7 @@ fn api() -> OpenApiRouter<App> {
 pub fn openapi_json() -> String {
     let mut openapi = api().into_openapi();
     // The version of the product is not the API's: it would change the file with every release.
-    openapi.info.version = "1".to_owned();
+    "1".clone_into(&mut openapi.info.version);
     openapi.info.license = None;
     openapi.to_pretty_json().expect("a description is JSON")
 }
@@ -89,6 +89,8 @@ pub fn router(app: App) -> Router {
         .with_state(app)
 }
 
+// The layer hands the panic over by value.
+#[allow(clippy::needless_pass_by_value)]
 fn panicked(panic: Box<dyn Any + Send>) -> Response {
     let text = panic.downcast_ref::<String>().cloned();
     let text = text.or_else(|| panic.downcast_ref::<&str>().map(|text| (*text).to_owned()));
