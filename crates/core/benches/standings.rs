@@ -48,7 +48,7 @@ fn bench(c: &mut Criterion) {
     c.bench_function("ladders of 60 children from their standings", |b| {
         b.iter(|| {
             for standings in &known {
-                black_box(outlook.ladder(Instrument::Cello, &exempt, black_box(standings)));
+                black_box(outlook.ladder(&Instrument::Cello.into(), &exempt, black_box(standings)));
             }
         });
     });

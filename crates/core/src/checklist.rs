@@ -3,7 +3,9 @@
 //! A [`Checklist`] can only be made by [`crate::content`], which checks it: every lookup here may rely on known
 //! stages, known prerequisites and a look-for for every instrument a checkpoint applies to.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::borrow::Borrow;
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::ops::Range;
 
 use serde::{Deserialize, Serialize};
 
@@ -62,6 +64,12 @@ macro_rules! text_ids {
             /// The id as text.
             #[must_use]
             pub fn as_str(&self) -> &str {
+                &self.0
+            }
+        }
+
+        impl Borrow<str> for $name {
+            fn borrow(&self) -> &str {
                 &self.0
             }
         }
@@ -165,9 +173,33 @@ pub struct Checklist {
     pub(crate) stages: Vec<Stage>,
     pub(crate) checkpoints: Vec<Checkpoint>,
     pub(crate) slips: Vec<Slip>,
+    /// Where each stage's checkpoints lie among all of them; they stand in the order of the ladder.
+    of_stage: HashMap<StageId, Range<usize>>,
+    /// Where each checkpoint lies.
+    place: HashMap<CheckpointId, usize>,
 }
 
 impl Checklist {
+    /// An empty checklist, to be filled by [`crate::content`].
+    pub(crate) fn empty() -> Self {
+        Self {
+            strand_names: BTreeMap::new(),
+            stages: Vec::new(),
+            checkpoints: Vec::new(),
+            slips: Vec::new(),
+            of_stage: HashMap::new(),
+            place: HashMap::new(),
+        }
+    }
+
+    /// Adds the next checkpoint of the last stage.
+    pub(crate) fn push(&mut self, checkpoint: Checkpoint) {
+        let at = self.checkpoints.len();
+        self.place.entry(checkpoint.id.clone()).or_insert(at);
+        self.of_stage.entry(checkpoint.stage.clone()).or_insert(at..at).end = at + 1;
+        self.checkpoints.push(checkpoint);
+    }
+
     /// The name of a strand as people read it.
     #[must_use]
     pub fn strand_name(&self, strand: Strand) -> &str {
@@ -198,14 +230,15 @@ impl Checklist {
     }
 
     /// The checkpoints of a stage, in order.
-    pub fn checkpoints_of<'a>(&'a self, stage: &'a StageId) -> impl Iterator<Item = &'a Checkpoint> {
-        self.checkpoints.iter().filter(move |checkpoint| checkpoint.stage == *stage)
+    pub fn checkpoints_of<'a>(&'a self, stage: &StageId) -> impl Iterator<Item = &'a Checkpoint> + use<'a> {
+        let range = self.of_stage.get(stage).cloned().unwrap_or_default();
+        self.checkpoints[range].iter()
     }
 
     /// The checkpoint of an id.
     #[must_use]
     pub fn checkpoint(&self, id: &str) -> Option<&Checkpoint> {
-        self.checkpoints.iter().find(|checkpoint| checkpoint.id.as_str() == id)
+        self.place.get(id).map(|at| &self.checkpoints[*at])
     }
 
     /// Every slip, in content order.

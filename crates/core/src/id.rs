@@ -45,4 +45,8 @@ ids! {
     MarkId,
     /// A round through the rows.
     RoundId,
+    /// An instrument of the store room.
+    AssetId,
+    /// An import of a roster.
+    ImportId,
 }

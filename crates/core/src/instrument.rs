@@ -1,5 +1,6 @@
 //! The four instruments of a mixed class: open strings and nominal string lengths.
 
+use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
 /// One of the four instruments of the class.
@@ -65,6 +66,51 @@ pub struct Size {
     pub name: String,
     /// Vibrating length in millimetres.
     pub string_length_mm: f64,
+    /// The arm or height from which a child takes it, in millimetres; a size without is never proposed.
+    pub from_mm: Option<f64>,
+    /// The finger span that decides for it when the height is just below, in millimetres.
+    pub span_from_mm: Option<f64>,
+    /// The instrument's length without its pin (cello), or the nut's height without it (bass), in millimetres.
+    pub without_pin_mm: Option<f64>,
+}
+
+/// The measure that finds the size.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum MainMeasure {
+    /// The outstretched arm.
+    Arm,
+    /// The child's height.
+    Height,
+}
+
+/// What a child plays, and what it played before.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Playing {
+    /// Now.
+    pub now: Instrument,
+    /// Until when it played what, oldest first.
+    pub before: Vec<(DateTime<Utc>, Instrument)>,
+}
+
+impl From<Instrument> for Playing {
+    fn from(now: Instrument) -> Self {
+        Self { now, before: Vec::new() }
+    }
+}
+
+impl Playing {
+    /// What it played at a moment.
+    #[must_use]
+    pub fn at(&self, moment: DateTime<Utc>) -> Instrument {
+        self.before.iter().find(|(until, _)| moment < *until).map_or(self.now, |(_, instrument)| *instrument)
+    }
+
+    /// When it took up what it plays now; `None` if it never changed.
+    #[must_use]
+    pub fn since(&self) -> Option<DateTime<Utc>> {
+        self.before.last().map(|(until, _)| *until)
+    }
 }
 
 /// What content says about one instrument.
@@ -76,6 +122,20 @@ pub struct InstrumentFacts {
     pub strings: Vec<OpenString>,
     /// Sizes, largest first.
     pub sizes: Vec<Size>,
+    /// The measure that finds the size.
+    pub measure: MainMeasure,
+    /// The fingers that usually get a mark.
+    pub marks: Vec<String>,
+    /// The length of one strip of tape: across the fingerboard and down both sides, in millimetres.
+    pub strip_mm: u32,
+}
+
+impl InstrumentFacts {
+    /// The size of a name.
+    #[must_use]
+    pub fn size(&self, name: &str) -> Option<&Size> {
+        self.sizes.iter().find(|size| size.name == name)
+    }
 }
 
 /// The MIDI number of a note written as letter, optional `#` or `b`, and octave (`C#3`); `None` if it is not one.

@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use crate::calendar::MeetingCalendar;
 use crate::checklist::{Checklist, Checkpoint, CheckpointId, Need, Stage, StageId, Strand};
-use crate::instrument::Instrument;
+use crate::instrument::Playing;
 use crate::mark::{Level, Says};
 use crate::standing::{Recheck, Rhythm, Standing};
 use crate::tape::TapeStatus;
@@ -99,16 +99,19 @@ pub struct Outlook<'a> {
 }
 
 impl Outlook<'_> {
-    /// The ladder of a child on `instrument` with these standings; `exempt` checkpoints do not apply to the child.
+    /// The ladder of a child with these standings; `exempt` checkpoints do not apply to the child.
+    ///
+    /// A checkpoint last looked at on an earlier instrument, where it means something else, is due from the meeting at
+    /// which the instrument changed.
     #[must_use]
     pub fn ladder(
         &self,
-        instrument: Instrument,
+        playing: &Playing,
         exempt: &BTreeSet<CheckpointId>,
         standings: &BTreeMap<CheckpointId, Standing>,
     ) -> Ladder {
         let tapes = TapeStatus::from_looks(self.checklist, standings, self.calendar, self.now, self.rhythm);
-        let child = Child { outlook: self, instrument, exempt, standings, tapes };
+        let child = Child { outlook: self, playing, exempt, standings, tapes };
         let stages: Vec<StageView> = self.checklist.stages().iter().map(|stage| child.stage(stage)).collect();
         let rechecks = child.rechecks(&stages);
         let strands = Strand::ALL.map(|strand| child.strand(strand, &stages, &rechecks));
@@ -118,7 +121,7 @@ impl Outlook<'_> {
 
 struct Child<'a> {
     outlook: &'a Outlook<'a>,
-    instrument: Instrument,
+    playing: &'a Playing,
     exempt: &'a BTreeSet<CheckpointId>,
     standings: &'a BTreeMap<CheckpointId, Standing>,
     tapes: TapeStatus,
@@ -132,7 +135,7 @@ impl Child<'_> {
     fn applicable<'a>(&'a self, stage: &'a StageId) -> impl Iterator<Item = &'a Checkpoint> {
         self.checklist()
             .checkpoints_of(stage)
-            .filter(|checkpoint| checkpoint.wording.contains_key(&self.instrument))
+            .filter(|checkpoint| checkpoint.wording.contains_key(&self.playing.now))
             .filter(|checkpoint| !self.exempt.contains(&checkpoint.id))
     }
 
@@ -148,8 +151,13 @@ impl Child<'_> {
         self.required(stage).all(|checkpoint| self.level(&checkpoint.id) >= Some(level))
     }
 
-    fn due(&self, standing: &Standing) -> Recheck {
-        Recheck::at(self.outlook.now, standing.due_at(self.outlook.calendar))
+    fn due(&self, checkpoint: &Checkpoint, standing: &Standing) -> Recheck {
+        let calendar = self.outlook.calendar;
+        let due = standing.due_at(calendar);
+        let then = self.playing.at(standing.looked_at);
+        let means_else = checkpoint.wording.get(&then) != checkpoint.wording.get(&self.playing.now);
+        let asks_again = self.playing.since().filter(|_| means_else).map(|since| calendar.meeting_at(since));
+        Recheck::at(self.outlook.now, asks_again.map_or(due, |meeting| due.min(meeting)))
     }
 
     fn is_met(&self, need: &Need) -> bool {
@@ -172,7 +180,7 @@ impl Child<'_> {
         let recheck = match stage.strand {
             Strand::Tape => (self.tapes.state.stage() == stage.number).then_some(self.tapes.recheck).flatten(),
             Strand::Hold | Strand::Bow | Strand::Frame => {
-                self.required(&stage.id).filter_map(|c| self.standings.get(&c.id)).map(|s| self.due(s)).max()
+                self.required(&stage.id).filter_map(|c| Some(self.due(c, self.standings.get(&c.id)?))).max()
             }
         };
         let reached = match stage.strand {
@@ -195,7 +203,7 @@ impl Child<'_> {
         for (stage, view) in self.checklist().stages().iter().zip(stages) {
             for checkpoint in self.applicable(&view.stage) {
                 let Some(standing) = self.standings.get(&checkpoint.id) else { continue };
-                let own = (stage.strand != Strand::Tape).then(|| self.due(standing));
+                let own = (stage.strand != Strand::Tape).then(|| self.due(checkpoint, standing));
                 let with_stage = view.recheck.filter(|_| standing.level >= REACHES);
                 rechecks.extend(with_stage.or(own).map(|recheck| (checkpoint.id.clone(), recheck)));
             }

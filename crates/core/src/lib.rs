@@ -6,16 +6,25 @@
 //!
 //! Read it in this order: [`instrument`] and [`checklist`] (the craft as data, read by [`content`]), [`calendar`],
 //! [`mark`] (what was seen), [`standing`] (what follows for one checkpoint), [`tape`] and [`ladder`] (what follows
-//! for a child).
+//! for a child). Setting up a class stands on its own: [`roster`], [`fit`], [`setup`], [`matching`], [`seating`],
+//! [`supplies`].
 
+pub mod approach;
 pub mod calendar;
 pub mod checklist;
 pub mod content;
+pub mod fit;
 mod id;
 pub mod instrument;
 pub mod ladder;
 pub mod mark;
+pub mod matching;
+pub mod number;
+pub mod roster;
+pub mod seating;
+pub mod setup;
 pub mod standing;
+pub mod supplies;
 pub mod tape;
 
-pub use id::{AccountId, ChildId, ClassId, MarkId, ProgramId, RoundId};
+pub use id::{AccountId, AssetId, ChildId, ClassId, ImportId, MarkId, ProgramId, RoundId};

@@ -19,7 +19,7 @@ fn ladder_of(content: &Content, now: u32, exempt: &[&str], standings: &BTreeMap<
     let (calendar, rhythm) = (calendar(), Rhythm::default());
     let outlook = Outlook { checklist: &content.checklist, calendar: &calendar, rhythm: &rhythm, now };
     let exempt = exempt.iter().map(|id| CheckpointId::new(*id)).collect();
-    outlook.ladder(Instrument::Viola, &exempt, standings)
+    outlook.ladder(&Instrument::Viola.into(), &exempt, standings)
 }
 
 fn ladder(now: u32, marks: &[Mark]) -> Ladder {

@@ -7,7 +7,8 @@ use bright_row::{content, demo};
 use bright_row_core::ChildId;
 use bright_row_core::instrument::Instrument;
 use bright_row_core::mark::{Level, Mark, Seen, Target, Via};
-use bright_row_store::children::{self, Child, Seat};
+use bright_row_core::seating::Place;
+use bright_row_store::children::{self, Child};
 use bright_row_store::database::connect;
 use bright_row_store::{accounts, classes, marks};
 use chrono::{Duration, Utc};
@@ -27,12 +28,10 @@ async fn main() {
     let class = classes::all_for_account(&db, director.id).await.expect("an answer").remove(0);
     // The demo's 36 children and 24 more, behind them.
     let more: Vec<Child> = (36..CHILDREN)
-        .map(|number| Child {
-            id: ChildId::from(Uuid::now_v7()),
-            name: format!("Extra {number}"),
-            instrument: Instrument::Cello,
-            joined_on: Utc::now().date_naive() - Duration::days(56),
-            seat: Some(Seat { row: 6 + number % 3, number: 1 + number / 3 }),
+        .map(|number| {
+            let joined_on = Utc::now().date_naive() - Duration::days(56);
+            let child = Child::new(Uuid::now_v7().into(), format!("Extra {number}"), Instrument::Cello, joined_on);
+            Child { seat: Some(Place { row: 6 + number % 3, number: 1 + number / 3 }), ..child }
         })
         .collect();
     children::add(&db, class.key, &more).await.expect("more children");

@@ -44,7 +44,11 @@ async fn no_route_answers_without_a_session_and_no_class_of_another_program_is_t
         let verb: Method = method.to_uppercase().parse().expect("a method");
         let body = (verb == Method::POST).then(|| json!({ "marks": [], "children": [] }));
         let fill = |class: &Uuid| {
-            let path = path.replace("{class}", &class.to_string()).replace("{child}", &child.to_string());
+            let path = path
+                .replace("{class}", &class.to_string())
+                .replace("{child}", &child.to_string())
+                .replace("{asset}", &child.to_string())
+                .replace("{import}", &child.to_string());
             format!("{}{path}", server.url)
         };
         if !OPEN.contains(&(method.as_str(), path.as_str())) {

@@ -1,29 +1,19 @@
-//! Children of a class and where they sit.
+//! Children of a class: who they are, what they play, where they sit.
 
-use bright_row_core::ChildId;
-use bright_row_core::instrument::Instrument;
-use chrono::{NaiveDate, Utc};
+use bright_row_core::instrument::{Instrument, Playing};
+use bright_row_core::roster::Entry;
+use bright_row_core::seating::Place;
+use bright_row_core::{ChildId, ClassId};
+use chrono::{DateTime, NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::{ConnectionTrait, EntityTrait, FromQueryResult, Statement};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
 use uuid::Uuid;
 
 use crate::classes::ClassKey;
-use crate::entity::{child, seat};
+use crate::entity::{child, played, seat};
 use crate::error::StoreError;
 
-/// Where a child sits: rows from the podium to the back, seats from the podium's left, both from 1.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub struct Seat {
-    /// The row, 1 nearest the podium.
-    pub row: u8,
-    /// The seat in its row, 1 at the podium's left.
-    pub number: u8,
-}
-
-/// The most rows a room has.
-pub const MOST_ROWS: u8 = 20;
-/// The most seats a row has.
-pub const MOST_SEATS: u8 = 40;
+pub use bright_row_core::seating::{MOST_ROWS, MOST_SEATS};
 
 /// A child of a class.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -32,43 +22,115 @@ pub struct Child {
     pub id: ChildId,
     /// First name and one letter.
     pub name: String,
-    /// What it plays.
-    pub instrument: Instrument,
+    /// What it plays, and what it played before.
+    pub playing: Playing,
+    /// The school's grade; empty for none.
+    pub grade: String,
+    /// The office's own number; empty for none.
+    pub number: String,
+    /// Wants a seat in row 1.
+    pub near_front: bool,
+    /// Wants a seat at a row's end.
+    pub near_aisle: bool,
     /// Since when it is in the class.
     pub joined_on: NaiveDate,
+    /// Since when it is not any more.
+    pub left_on: Option<NaiveDate>,
     /// Where it sits, if it has a seat.
-    pub seat: Option<Seat>,
+    pub seat: Option<Place>,
+    /// It stays in that seat.
+    pub seat_locked: bool,
 }
+
+impl Child {
+    /// A child with nothing but a name and an instrument.
+    #[must_use]
+    pub fn new(id: ChildId, name: String, instrument: Instrument, joined_on: NaiveDate) -> Self {
+        Self {
+            id,
+            name,
+            playing: instrument.into(),
+            grade: String::new(),
+            number: String::new(),
+            near_front: false,
+            near_aisle: false,
+            joined_on,
+            left_on: None,
+            seat: None,
+            seat_locked: false,
+        }
+    }
+
+    /// A child as a roster names it.
+    #[must_use]
+    pub fn from_entry(id: ChildId, entry: Entry, joined_on: NaiveDate) -> Self {
+        let Entry { name, instrument, grade, number, near_front, near_aisle } = entry;
+        Self { grade, number, near_front, near_aisle, ..Self::new(id, name, instrument, joined_on) }
+    }
+
+    /// What a roster says of it.
+    #[must_use]
+    pub fn entry(&self) -> Entry {
+        Entry {
+            name: self.name.clone(),
+            instrument: self.playing.now,
+            grade: self.grade.clone(),
+            number: self.number.clone(),
+            near_front: self.near_front,
+            near_aisle: self.near_aisle,
+        }
+    }
+}
+
+/// Rows of one statement: PostgreSQL takes some 65,000 parameters at once.
+const ROWS_AT_ONCE: usize = 2000;
 
 /// Adds children with their seats; to be called in a transaction. A seat that is taken is a [`StoreError::Conflict`].
 pub async fn add(db: &impl ConnectionTrait, class: ClassKey, children: &[Child]) -> Result<(), StoreError> {
-    let (program_id, class_id) = (class.program.uuid(), class.class.uuid());
-    let rows = children.iter().map(|child| child::ActiveModel {
-        program_id: Set(program_id),
-        child_id: Set(child.id.uuid()),
-        class_id: Set(class_id),
-        name: Set(child.name.clone()),
-        instrument: Set(child.instrument.name().to_owned()),
-        joined_on: Set(child.joined_on),
-        created_at: Set(Utc::now()),
-    });
-    child::Entity::insert_many(rows).exec_without_returning(db).await?;
-    let seats: Vec<_> = children
-        .iter()
-        .filter_map(|child| {
-            child.seat.map(|seat| seat::ActiveModel {
-                program_id: Set(program_id),
-                class_id: Set(class_id),
-                row_number: Set(i16::from(seat.row)),
-                seat_number: Set(i16::from(seat.number)),
-                child_id: Set(child.id.uuid()),
-            })
-        })
-        .collect();
-    if !seats.is_empty() {
-        seat::Entity::insert_many(seats).exec_without_returning(db).await?;
+    for children in children.chunks(ROWS_AT_ONCE) {
+        let rows = children.iter().map(|child| row(class, child));
+        child::Entity::insert_many(rows).exec_without_returning(db).await?;
+        let seats = children.iter().filter_map(|child| Some((child.id, child.seat?, child.seat_locked)));
+        add_seats(db, class, seats).await?;
     }
     Ok(())
+}
+
+pub(crate) async fn add_seats(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    seats: impl Iterator<Item = (ChildId, Place, bool)>,
+) -> Result<(), StoreError> {
+    let rows = seats.map(|(child, place, locked)| seat::ActiveModel {
+        program_id: Set(class.program.uuid()),
+        class_id: Set(class.class.uuid()),
+        row_number: Set(i16::from(place.row)),
+        seat_number: Set(i16::from(place.number)),
+        child_id: Set(child.uuid()),
+        locked: Set(locked),
+    });
+    let rows: Vec<_> = rows.collect();
+    if !rows.is_empty() {
+        seat::Entity::insert_many(rows).exec_without_returning(db).await?;
+    }
+    Ok(())
+}
+
+fn row(class: ClassKey, child: &Child) -> child::ActiveModel {
+    child::ActiveModel {
+        program_id: Set(class.program.uuid()),
+        child_id: Set(child.id.uuid()),
+        class_id: Set(class.class.uuid()),
+        name: Set(child.name.clone()),
+        instrument: Set(child.playing.now.name().to_owned()),
+        joined_on: Set(child.joined_on),
+        grade: Set(child.grade.clone()),
+        school_number: Set(child.number.clone()),
+        near_front: Set(child.near_front),
+        near_aisle: Set(child.near_aisle),
+        left_on: Set(child.left_on),
+        created_at: Set(Utc::now()),
+    }
 }
 
 #[derive(FromQueryResult)]
@@ -76,41 +138,169 @@ struct Found {
     child_id: Uuid,
     name: String,
     instrument: String,
+    grade: String,
+    school_number: String,
+    near_front: bool,
+    near_aisle: bool,
     joined_on: NaiveDate,
-    in_row: Option<i16>,
-    at: Option<i16>,
+    left_on: Option<NaiveDate>,
+    seat_row: Option<i16>,
+    seat_number: Option<i16>,
+    locked: Option<bool>,
+    played_until: Vec<DateTime<Utc>>,
+    played: Vec<String>,
+}
+
+pub(crate) fn read_instrument(name: String) -> Result<Instrument, StoreError> {
+    Instrument::parse(&name).ok_or(StoreError::Unreadable { what: "instrument", value: name })
 }
 
 impl Found {
     fn read(self) -> Result<Child, StoreError> {
-        let instrument = Instrument::parse(&self.instrument)
-            .ok_or(StoreError::Unreadable { what: "instrument", value: self.instrument })?;
-        let seat = self
-            .in_row
-            .zip(self.at)
-            .and_then(|(row, number)| Some(Seat { row: u8::try_from(row).ok()?, number: u8::try_from(number).ok()? }));
-        Ok(Child { id: self.child_id.into(), name: self.name, instrument, joined_on: self.joined_on, seat })
+        let before = self.played_until.into_iter().zip(self.played);
+        let before = before.map(|(until, played)| Ok((until, read_instrument(played)?)));
+        let playing =
+            Playing { now: read_instrument(self.instrument)?, before: before.collect::<Result<_, StoreError>>()? };
+        let small = |number: i16| u8::try_from(number).ok();
+        let seat = self.seat_row.zip(self.seat_number);
+        let seat = seat.and_then(|(row, number)| Some(Place { row: small(row)?, number: small(number)? }));
+        Ok(Child {
+            id: self.child_id.into(),
+            name: self.name,
+            playing,
+            grade: self.grade,
+            number: self.school_number,
+            near_front: self.near_front,
+            near_aisle: self.near_aisle,
+            joined_on: self.joined_on,
+            left_on: self.left_on,
+            seat,
+            seat_locked: self.locked.unwrap_or(false),
+        })
     }
 }
 
 const CHILDREN: &str = "
-    select c.child_id, c.name, c.instrument, c.joined_on, s.row_number as in_row, s.seat_number as at
+    select c.child_id, c.name, c.instrument, c.grade, c.school_number, c.near_front, c.near_aisle, c.joined_on,
+           c.left_on, s.row_number as seat_row, s.seat_number, s.locked,
+           array(select until from played p where p.program_id = c.program_id and p.child_id = c.child_id
+                 order by until) as played_until,
+           array(select instrument from played p where p.program_id = c.program_id and p.child_id = c.child_id
+                 order by until) as played
     from child c
     left join seat s on s.program_id = c.program_id and s.child_id = c.child_id and s.class_id = c.class_id
     where c.program_id = $1 and c.class_id = $2";
 
-/// The children of a class by row and seat, those without a seat last, by name.
-pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Vec<Child>, StoreError> {
-    let sql = format!("{CHILDREN} order by s.row_number, s.seat_number, c.name, c.child_id");
-    let values = [class.program.uuid().into(), class.class.uuid().into()];
+async fn find(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    also: &str,
+    child: Option<ChildId>,
+) -> Result<Vec<Child>, StoreError> {
+    let mut values = vec![class.program.uuid().into(), class.class.uuid().into()];
+    values.extend(child.map(|child| child.uuid().into()));
+    let sql = format!("{CHILDREN} {also} order by s.row_number, s.seat_number, c.name, c.child_id");
     let found = Found::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
     found.all(db).await?.into_iter().map(Found::read).collect()
 }
 
-/// A child of a class.
+/// The children of a class by row and seat, those without a seat last, by name; those who left are left out.
+pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Vec<Child>, StoreError> {
+    find(db, class, "and c.left_on is null", None).await
+}
+
+/// The children who left a class, by name.
+pub async fn who_left(db: &impl ConnectionTrait, class: ClassKey) -> Result<Vec<Child>, StoreError> {
+    find(db, class, "and c.left_on is not null", None).await
+}
+
+/// A child of a class, whether or not it has left.
 pub async fn one(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> Result<Option<Child>, StoreError> {
-    let sql = format!("{CHILDREN} and c.child_id = $3");
-    let values = [class.program.uuid().into(), class.class.uuid().into(), child.uuid().into()];
-    let found = Found::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
-    found.one(db).await?.map(Found::read).transpose()
+    Ok(find(db, class, "and c.child_id = $3", Some(child)).await?.pop())
+}
+
+fn this(class: ClassKey, child: ChildId) -> sea_orm::UpdateMany<child::Entity> {
+    child::Entity::update_many()
+        .filter(child::Column::ProgramId.eq(class.program.uuid()))
+        .filter(child::Column::ChildId.eq(child.uuid()))
+}
+
+/// Writes what a roster says of a child; to be called in a transaction. A change of instrument is kept with its moment.
+pub async fn write_entry(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: &Child,
+    entry: &Entry,
+    now: DateTime<Utc>,
+) -> Result<(), StoreError> {
+    if entry.instrument != child.playing.now {
+        let before = played::ActiveModel {
+            program_id: Set(class.program.uuid()),
+            child_id: Set(child.id.uuid()),
+            until: Set(now),
+            instrument: Set(child.playing.now.name().to_owned()),
+        };
+        played::Entity::insert(before).exec_without_returning(db).await?;
+    }
+    let change = child::ActiveModel {
+        name: Set(entry.name.clone()),
+        instrument: Set(entry.instrument.name().to_owned()),
+        grade: Set(entry.grade.clone()),
+        school_number: Set(entry.number.clone()),
+        near_front: Set(entry.near_front),
+        near_aisle: Set(entry.near_aisle),
+        ..Default::default()
+    };
+    this(class, child.id).set(change).exec(db).await?;
+    Ok(())
+}
+
+/// A child leaves its class, and its seat with it; its history stays. `None`: it comes back.
+pub async fn set_left(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    left_on: Option<NaiveDate>,
+) -> Result<(), StoreError> {
+    clear_seat(db, class, child).await?;
+    let change = child::ActiveModel { left_on: Set(left_on), ..Default::default() };
+    this(class, child).set(change).exec(db).await?;
+    Ok(())
+}
+
+/// A child moves to another class of the program, without a seat there yet; its history goes with it.
+pub async fn move_to(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    other: ClassId,
+) -> Result<(), StoreError> {
+    clear_seat(db, class, child).await?;
+    let change = child::ActiveModel { class_id: Set(other.uuid()), left_on: Set(None), ..Default::default() };
+    this(class, child).set(change).exec(db).await?;
+    Ok(())
+}
+
+async fn clear_seat(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> Result<(), StoreError> {
+    seat::Entity::delete_many()
+        .filter(seat::Column::ProgramId.eq(class.program.uuid()))
+        .filter(seat::Column::ChildId.eq(child.uuid()))
+        .exec(db)
+        .await?;
+    Ok(())
+}
+
+/// Removes everything that is kept about a child, in every table; to be called in a transaction.
+pub async fn remove(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> Result<(), StoreError> {
+    // Marks are append-only but for this: the trigger wants to hear whose are meant.
+    let backend = db.get_database_backend();
+    let told = "select set_config('bright_row.removing_child', $1, true)";
+    db.execute_raw(Statement::from_sql_and_values(backend, told, [child.uuid().to_string().into()])).await?;
+    let tables = ["roster_change", "setup_found", "measuring", "loan", "seat", "standing", "mark", "played", "child"];
+    for table in tables {
+        let sql = format!("delete from {table} where program_id = $1 and child_id = $2");
+        let values = [class.program.uuid().into(), child.uuid().into()];
+        db.execute_raw(Statement::from_sql_and_values(backend, sql, values)).await?;
+    }
+    Ok(())
 }

@@ -84,6 +84,8 @@ pub async fn add(db: &impl ConnectionTrait, new: &NewClass) -> Result<(), StoreE
         tapes_later: Set(small(new.rhythm.tapes_later)),
         must_see_after: Set(small(new.must_see_after)),
         created_at: Set(Utc::now()),
+        // The room is set later; until then the database's own defaults stand.
+        ..Default::default()
     };
     class::Entity::insert(row).exec_without_returning(db).await?;
     let days_off = new.days_off.iter().map(|(day, reason)| day_off::ActiveModel {

@@ -1,21 +1,27 @@
 //! Bright Row's database. The only crate that knows SQL.
 //!
-//! One file an aggregate: [`accounts`] (programs, accounts, memberships), [`sessions`], [`classes`], [`children`] (with
-//! their seats), [`marks`], [`standings`] (the cache that follows from the marks), [`live`] (who hears of a change).
+//! One file an aggregate: [`accounts`] (programs, accounts, memberships), [`sessions`], [`classes`], [`children`],
+//! [`imports`] (of rosters), [`measures`], [`assets`] (instruments and who has them), [`room`] (seats), [`stock`],
+//! [`marks`], [`standings`] (the cache that follows from the marks), [`live`] (who hears of a change).
 //! Every function takes `&impl ConnectionTrait` and a program, and returns values of the core or small structs of its
 //! own: entities stay in here. A function that must be one step opens its own transaction and says so.
 
 pub mod accounts;
+pub mod assets;
 pub mod children;
 pub mod classes;
 pub mod database;
 mod entity;
 mod error;
+pub mod imports;
 pub mod live;
 pub mod marks;
+pub mod measures;
 pub mod migration;
+pub mod room;
 pub mod sessions;
 pub mod standings;
+pub mod stock;
 
 pub use error::StoreError;
 pub use sea_orm::{ConnectionTrait, DatabaseConnection, TransactionTrait};

@@ -15,6 +15,7 @@ use sea_orm::{
 };
 use uuid::Uuid;
 
+use crate::children;
 use crate::classes::{Class, ClassKey};
 use crate::entity::mark;
 use crate::error::StoreError;
@@ -55,7 +56,9 @@ pub async fn add(
     marks: &[Mark],
 ) -> Result<Vec<Outcome>, StoreError> {
     let step = db.begin().await?;
-    let here = lock_children(&step, class.key, marks.iter().map(|mark| mark.child)).await?;
+    // Of a look at tapes may follow how the one stands who has the instrument now.
+    let tapes = marks.iter().any(|mark| mark.target.id().starts_with(TAPE));
+    let here = lock_children(&step, class.key, marks.iter().map(|mark| mark.child), tapes).await?;
     let mut refusals = refuse_retractions(&step, class.key, marks).await?;
     for mark in marks.iter().filter(|mark| !here.contains(&mark.child)) {
         refusals.insert(mark.id, Refusal::NotInClass);
@@ -81,22 +84,81 @@ pub async fn add(
 
 /// Recomputes a class's standings from its marks, without touching what is stored.
 pub async fn rebuild(db: &impl ConnectionTrait, class: &Class, checklist: &Checklist) -> Result<Standings, StoreError> {
-    const SQL: &str = "
-        select m.* from child c
-        join mark m on m.program_id = c.program_id and m.child_id = c.child_id
-        where c.program_id = $1 and c.class_id = $2";
-    let values = [class.key.program.uuid().into(), class.key.class.uuid().into()];
-    let found = mark::Model::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
-    let mut of_child: BTreeMap<ChildId, Vec<Mark>> = BTreeMap::new();
-    for mark in read_all(found.all(db).await?)? {
-        of_child.entry(mark.child).or_default().push(mark);
-    }
-    let standings = of_child
+    let children = children::of_class(db, class.key).await?.into_iter().map(|child| child.id).collect();
+    let standings = standing_for(db, class.key, &children, None)
+        .await?
         .into_iter()
         .map(|(child, marks)| (child, standings(checklist, &marks, &class.calendar, &class.rhythm)))
         .filter(|(_, standings)| !standings.is_empty());
     Ok(standings.collect())
 }
+
+/// Recomputes everything that stands for these children, who are in this class now: after an instrument changed hands,
+/// or a child came from a class with another calendar. To be called in a transaction.
+pub async fn renew(
+    db: &impl ConnectionTrait,
+    class: &Class,
+    checklist: &Checklist,
+    children: &BTreeSet<ChildId>,
+) -> Result<(), StoreError> {
+    let here = lock_children(db, class.key, children.iter().copied(), false).await?;
+    let fresh: Standings = standing_for(db, class.key, &here, None)
+        .await?
+        .into_iter()
+        .map(|(child, marks)| (child, standings(checklist, &marks, &class.calendar, &class.rhythm)))
+        .collect();
+    let checkpoints = checklist.checkpoints().iter().map(|checkpoint| checkpoint.id.clone()).collect();
+    replace(db, class.key, &here, &checkpoints, &fresh).await
+}
+
+/// The marks that stand for each of these children: its own, but of the tapes those of the instrument it has now,
+/// whoever had it when it was looked at. `targets` limits them.
+async fn standing_for(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    children: &BTreeSet<ChildId>,
+    targets: Option<Vec<String>>,
+) -> Result<BTreeMap<ChildId, Vec<Mark>>, StoreError> {
+    const OWN: &str = "
+        select m.*, m.child_id as stands_for from mark m
+        where m.program_id = $1 and m.child_id = any($2) and m.target not like 'tape.%'";
+    const TAPES: &str = "
+        select m.*, h.child_id as stands_for
+        from loan h
+        join tape_mark t on t.program_id = h.program_id and t.asset_id = h.asset_id
+        join mark m on m.program_id = t.program_id and m.mark_id = t.mark_id
+        where h.program_id = $1 and h.child_id = any($2) and h.until is null
+        union all
+        select m.*, m.child_id as stands_for
+        from tape_mark t
+        join mark m on m.program_id = t.program_id and m.mark_id = t.mark_id
+        where t.program_id = $1 and t.child_id = any($2) and t.asset_id is null
+          and not exists (select from loan h
+                          where h.program_id = $1 and h.child_id = t.child_id and h.until is null)";
+    let ids: Vec<Uuid> = children.iter().map(|child| child.uuid()).collect();
+    let tapes = targets.as_ref().is_none_or(|targets| targets.iter().any(|target| target.starts_with(TAPE)));
+    let others = targets.as_ref().is_none_or(|targets| targets.iter().any(|target| !target.starts_with(TAPE)));
+    let mut found: BTreeMap<ChildId, Vec<Mark>> = BTreeMap::new();
+    for sql in others.then_some(OWN).into_iter().chain(tapes.then_some(TAPES)) {
+        let mut values = vec![class.program.uuid().into(), ids.clone().into()];
+        let sql = match &targets {
+            None => sql.to_owned(),
+            Some(targets) => {
+                values.push(targets.clone().into());
+                format!("select * from ({sql}) as marks where target = any($3)")
+            }
+        };
+        let statement = Statement::from_sql_and_values(db.get_database_backend(), sql, values);
+        for row in db.query_all_raw(statement).await? {
+            let child: Uuid = row.try_get("", "stands_for")?;
+            found.entry(child.into()).or_default().push(read(mark::Model::from_query_result(&row, "")?)?);
+        }
+    }
+    Ok(found)
+}
+
+/// What the ids of tape checkpoints and stages begin with.
+const TAPE: &str = "tape.";
 
 /// A place in a child's history: everything older follows.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -135,23 +197,31 @@ struct Locked {
     child_id: Uuid,
 }
 
-/// The children of the class among these, each locked against other additions until the transaction ends.
+/// The children of the class among these, each locked against other additions until the transaction ends; `with_heirs`
+/// locks those too who have an instrument that one of these had.
 async fn lock_children(
     db: &impl ConnectionTrait,
     class: ClassKey,
     children: impl Iterator<Item = ChildId>,
+    with_heirs: bool,
 ) -> Result<BTreeSet<ChildId>, StoreError> {
     // In the order of their ids, so that two batches never wait for each other in a circle.
-    const SQL: &str = "
-        select child_id, pg_advisory_xact_lock(hashtextextended(child_id::text, 0)) is null
-        from (select child_id from child
-              where program_id = $1 and class_id = $2 and child_id = any($3)
-              order by child_id offset 0) as ordered";
+    const HEIRS: &str = "
+        or child_id in (select h.child_id from loan l
+                        join loan h on h.program_id = l.program_id and h.asset_id = l.asset_id and h.until is null
+                        where l.program_id = $1 and l.child_id = any($3))";
+    let sql = format!(
+        "select child_id, pg_advisory_xact_lock(hashtextextended(child_id::text, 0)) is null
+         from (select child_id from child
+               where program_id = $1 and (class_id = $2 and child_id = any($3) {})
+               order by child_id offset 0) as ordered",
+        if with_heirs { HEIRS } else { "" }
+    );
     let ids: BTreeSet<Uuid> = children.map(ChildId::uuid).collect();
-    let ids: Vec<Uuid> = ids.into_iter().collect();
-    let values = [class.program.uuid().into(), class.class.uuid().into(), ids.into()];
-    let found = Locked::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
-    Ok(found.all(db).await?.into_iter().map(|row| row.child_id.into()).collect())
+    let values = [class.program.uuid().into(), class.class.uuid().into(), Vec::from_iter(ids.clone()).into()];
+    let found = Locked::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    let locked = found.all(db).await?.into_iter().map(|row| row.child_id);
+    Ok(locked.filter(|child| ids.contains(child)).map(ChildId::from).collect())
 }
 
 /// Which retractions cannot be. One whose mark has not arrived yet is kept: it will count when it does.
@@ -246,22 +316,29 @@ async fn bring_up_to_date(
         return Ok(());
     }
     let targets = stages.keys().map(|stage| stage.as_str()).chain(checkpoints.iter().map(CheckpointId::as_str));
-    let children: BTreeSet<ChildId> = touched.iter().map(|mark| mark.child).collect();
-    let rows = mark::Entity::find()
-        .filter(mark::Column::ProgramId.eq(class.key.program.uuid()))
-        .filter(mark::Column::ChildId.is_in(children.iter().map(|child| child.uuid())))
-        .filter(mark::Column::Target.is_in(targets))
-        .all(db)
-        .await?;
-    let mut of_child: BTreeMap<ChildId, Vec<Mark>> = BTreeMap::new();
-    for mark in read_all(rows)? {
-        of_child.entry(mark.child).or_default().push(mark);
+    let targets: Vec<String> = targets.map(str::to_owned).collect();
+    let mut children: BTreeSet<ChildId> = touched.iter().map(|mark| mark.child).collect();
+    if targets.iter().any(|target| target.starts_with(TAPE)) {
+        children.extend(heirs(db, class.key, touched).await?);
     }
-    let fresh: Standings = of_child
+    let fresh: Standings = standing_for(db, class.key, &children, Some(targets))
+        .await?
         .into_iter()
         .map(|(child, marks)| (child, standings(checklist, &marks, &class.calendar, &class.rhythm)))
         .collect();
     replace(db, class.key, &children, &checkpoints, &fresh).await
+}
+
+/// Who has the instruments now whose tapes these marks speak of.
+async fn heirs(db: &impl ConnectionTrait, class: ClassKey, touched: &[&Mark]) -> Result<Vec<ChildId>, StoreError> {
+    const SQL: &str = "
+        select h.child_id from tape_mark t
+        join loan h on h.program_id = t.program_id and h.asset_id = t.asset_id and h.until is null
+        where t.program_id = $1 and t.mark_id = any($2)";
+    let ids: Vec<Uuid> = touched.iter().map(|mark| mark.id.uuid()).collect();
+    let values = [class.program.uuid().into(), ids.into()];
+    let found = Locked::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
+    Ok(found.all(db).await?.into_iter().map(|row| row.child_id.into()).collect())
 }
 
 fn row(class: ClassKey, mark: &Mark) -> mark::ActiveModel {

@@ -6,6 +6,7 @@ use bright_row_core::ChildId;
 use bright_row_core::checklist::{CheckpointId, SlipId};
 use bright_row_core::mark::{Level, Says};
 use bright_row_core::standing::Standing;
+use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::{ExprTrait, OnConflict};
 use sea_orm::{ColumnTrait, Condition, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
@@ -18,16 +19,61 @@ use crate::error::StoreError;
 /// The standings of children at checkpoints.
 pub type Standings = BTreeMap<ChildId, BTreeMap<CheckpointId, Standing>>;
 
+/// One row a child: reading a class is mostly rows and columns, so that arrays cost a fraction of them.
+#[derive(FromQueryResult)]
+struct OfChild {
+    child_id: Uuid,
+    checkpoints: Vec<String>,
+    levels: Vec<i16>,
+    peaks: Vec<i16>,
+    looked: Vec<DateTime<Utc>>,
+    /// The beginning of 1970 for never: arrays are read without nulls.
+    visited: Vec<DateTime<Utc>>,
+    intervals: Vec<i32>,
+    slipped: Vec<bool>,
+    /// The slips of each checkpoint with a space between them; ids hold none.
+    slips: Vec<String>,
+    /// Empty for not asked.
+    says: Vec<String>,
+}
+
+impl OfChild {
+    fn read(self) -> Result<(ChildId, BTreeMap<CheckpointId, Standing>), StoreError> {
+        let mut standings = BTreeMap::new();
+        // The arrays are made from the same rows: they are of one length and in one order.
+        for (index, checkpoint) in self.checkpoints.into_iter().enumerate() {
+            let standing = Standing {
+                level: read_level(self.levels[index])?,
+                peak: read_level(self.peaks[index])?,
+                looked_at: self.looked[index],
+                visited_at: Some(self.visited[index]).filter(|at| *at > DateTime::UNIX_EPOCH),
+                interval: read_interval(self.intervals[index])?,
+                slipped: self.slipped[index],
+                slips: self.slips[index].split_whitespace().map(SlipId::new).collect(),
+                says: read_says(Some(self.says[index].clone()).filter(|says| !says.is_empty()))?,
+            };
+            standings.insert(CheckpointId::new(checkpoint), standing);
+        }
+        Ok((self.child_id.into(), standings))
+    }
+}
+
 /// The standings of everybody in a class; children nobody looked at are left out.
 pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Standings, StoreError> {
     const SQL: &str = "
-        select s.* from child c
+        select s.child_id, array_agg(s.checkpoint_id) as checkpoints, array_agg(s.level) as levels,
+               array_agg(s.peak) as peaks, array_agg(s.looked_at) as looked, 
+               array_agg(coalesce(s.visited_at, to_timestamp(0))) as visited,
+               array_agg(s.interval_meetings) as intervals, array_agg(s.slipped) as slipped,
+               array_agg(array_to_string(s.slips, ' ')) as slips, 
+               array_agg(coalesce(s.says, '')) as says
+        from child c
         join standing s on s.program_id = c.program_id and s.child_id = c.child_id
-        where c.program_id = $1 and c.class_id = $2";
+        where c.program_id = $1 and c.class_id = $2 and c.left_on is null
+        group by s.child_id";
     let values = [class.program.uuid().into(), class.class.uuid().into()];
-    let rows =
-        standing::Model::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
-    collect(rows.all(db).await?)
+    let rows = OfChild::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
+    rows.all(db).await?.into_iter().map(OfChild::read).collect()
 }
 
 /// The standings of one child.
@@ -120,17 +166,19 @@ pub(crate) fn read_says(word: Option<String>) -> Result<Option<Says>, StoreError
     word.map(|word| Says::parse(&word).ok_or(StoreError::Unreadable { what: "word", value: word })).transpose()
 }
 
+fn read_interval(meetings: i32) -> Result<u32, StoreError> {
+    u32::try_from(meetings).map_err(|_| StoreError::Unreadable { what: "interval", value: meetings.to_string() })
+}
+
 fn collect(rows: Vec<standing::Model>) -> Result<Standings, StoreError> {
     let mut standings = Standings::new();
     for row in rows {
-        let interval = u32::try_from(row.interval_meetings)
-            .map_err(|_| StoreError::Unreadable { what: "interval", value: row.interval_meetings.to_string() })?;
         let standing = Standing {
             level: read_level(row.level)?,
             peak: read_level(row.peak)?,
             looked_at: row.looked_at,
             visited_at: row.visited_at,
-            interval,
+            interval: read_interval(row.interval_meetings)?,
             slipped: row.slipped,
             slips: row.slips.into_iter().map(SlipId::new).collect(),
             says: read_says(row.says)?,

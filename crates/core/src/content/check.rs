@@ -2,10 +2,13 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::read::{CheckpointDraft, Draft, InstrumentDraft, SlipDraft, StageDraft, StrandDraft, WordingDraft};
+use super::read::{
+    CheckpointDraft, ChoiceDraft, Draft, InstrumentDraft, SlipDraft, StageDraft, StrandDraft, WordingDraft,
+};
 use super::{At, Content, Fault};
+use crate::approach::{Approach, Choice, ChoiceOption};
 use crate::checklist::{Checklist, Checkpoint, CheckpointId, Need, Slip, SlipId, Stage, StageId, Strand, Wording};
-use crate::instrument::{Instrument, InstrumentFacts, OpenString, Size, midi_of};
+use crate::instrument::{Instrument, InstrumentFacts, MainMeasure, OpenString, Size, midi_of};
 use crate::mark::Level;
 
 /// The longest name of a stage, checkpoint or slip, in characters.
@@ -16,6 +19,8 @@ pub const LOOK_FOR_MOST: usize = 90;
 pub const PROOF_MOST: usize = 90;
 /// The longest cue, in characters: what a child takes in at once.
 pub const CUE_MOST: usize = 40;
+/// The longest line on what a choice means, in characters.
+pub const MEANS_MOST: usize = 140;
 /// String lengths that can be, in millimetres.
 const LENGTHS_MM: std::ops::RangeInclusive<f64> = 150.0..=1300.0;
 
@@ -31,8 +36,7 @@ pub(super) fn all(draft: Draft, faults: &mut Faults) -> Content {
     }
     let instruments = instruments(draft.instruments, faults);
     let mut ids: BTreeSet<String> = BTreeSet::new();
-    let mut checklist =
-        Checklist { strand_names: BTreeMap::new(), stages: Vec::new(), checkpoints: Vec::new(), slips: Vec::new() };
+    let mut checklist = Checklist::empty();
     let mut needs = Vec::new();
     let mut strands: Vec<(Strand, StrandDraft)> = Vec::new();
     for draft in draft.strands {
@@ -52,7 +56,62 @@ pub(super) fn all(draft: Draft, faults: &mut Faults) -> Content {
     for slip in draft.slips {
         add_slip(&mut checklist, slip, &mut ids, faults);
     }
-    Content { instruments, checklist }
+    let approach = approach(draft.choices, faults);
+    Content { instruments, checklist, approach }
+}
+
+/// Choices the code asks for by name: they must be there.
+const WANTED_CHOICES: [(&str, &[&str]); 2] = [
+    (crate::approach::SUPPORT, &["sponge", "shoulder-rest", "bare"]),
+    (crate::approach::PIN, &["seated", "standing", "floor", "cheekbone"]),
+];
+
+fn approach(drafts: Vec<ChoiceDraft>, faults: &mut Faults) -> Approach {
+    let mut keys = BTreeSet::new();
+    let mut choices = Vec::new();
+    for draft in drafts {
+        if !keys.insert(draft.key.value.clone()) {
+            faults.push(draft.key.fault(format!("`{}` stands here twice", draft.key.value)));
+        }
+        short(&draft.name, "name", NAME_MOST, faults);
+        let mut ids = BTreeSet::new();
+        for option in &draft.options {
+            short(&option.name, "name", MEANS_MOST, faults);
+            short(&option.means, "meaning", MEANS_MOST, faults);
+            if !ids.insert(&option.id.value) {
+                faults.push(option.id.fault(format!("`{}` stands here twice", option.id.value)));
+            }
+        }
+        if draft.options.len() < 2 {
+            faults.push(draft.key.fault("a choice has at least two options, the default first"));
+        }
+        let instruments = instrument_set(&draft.instruments, faults);
+        let options = draft.options.into_iter().map(|option| ChoiceOption {
+            id: option.id.value,
+            name: option.name.value,
+            means: option.means.value,
+        });
+        choices.push(Choice { key: draft.key.value, name: draft.name.value, instruments, options: options.collect() });
+    }
+    let whole = At { file: "approach.toml".to_owned(), line: 1, value: () };
+    for (key, options) in WANTED_CHOICES {
+        let known = |id: &str| choices.iter().any(|c| c.key == key && c.options.iter().any(|option| option.id == id));
+        for id in options.iter().filter(|id| !known(id)) {
+            faults.push(whole.fault(format!("the choice `{key}` has no option `{id}`")));
+        }
+    }
+    Approach { choices }
+}
+
+fn instrument_set(keys: &[At<String>], faults: &mut Faults) -> BTreeSet<Instrument> {
+    let mut instruments = BTreeSet::new();
+    for key in keys {
+        match Instrument::parse(&key.value) {
+            Some(instrument) => drop(instruments.insert(instrument)),
+            None => faults.push(key.fault(format!("`{}` is not one of vn, va, vc, db", key.value))),
+        }
+    }
+    instruments
 }
 
 fn instruments(drafts: Vec<InstrumentDraft>, faults: &mut Faults) -> BTreeMap<Instrument, InstrumentFacts> {
@@ -97,12 +156,35 @@ fn instrument_facts(instrument: Instrument, draft: &InstrumentDraft, faults: &mu
         if sizes.iter().any(|size| size.name == name.value) {
             faults.push(name.fault(format!("the size {} stands here twice", name.value)));
         }
-        sizes.push(Size { name: name.value.clone(), string_length_mm: length.value });
+        let value = |at: &Option<At<f64>>| at.as_ref().map(|at| at.value);
+        sizes.push(Size {
+            name: name.value.clone(),
+            string_length_mm: length.value,
+            from_mm: value(&size.from_mm),
+            span_from_mm: value(&size.span_from_mm),
+            without_pin_mm: value(&size.without_pin_mm),
+        });
     }
     if sizes.is_empty() || !sizes.is_sorted_by(|large, small| large.string_length_mm > small.string_length_mm) {
         faults.push(draft.name.fault("sizes are wanted, largest first"));
     }
-    InstrumentFacts { instrument, strings, sizes }
+    let starts: Vec<f64> = sizes.iter().filter_map(|size| size.from_mm).collect();
+    if starts.is_empty() || !starts.is_sorted_by(|large, small| large > small) {
+        faults.push(draft.name.fault("the sizes' `from_mm` fall from the largest to the smallest"));
+    }
+    let measure = match draft.measure.as_ref().map(|measure| (measure, measure.value.as_str())) {
+        Some((_, "arm")) | None => MainMeasure::Arm,
+        Some((_, "height")) => MainMeasure::Height,
+        Some((at, other)) => {
+            faults.push(at.fault(format!("`{other}` is neither arm nor height")));
+            MainMeasure::Arm
+        }
+    };
+    for mark in draft.marks.iter().filter(|mark| !matches!(mark.value.as_str(), "1" | "2" | "3" | "4")) {
+        faults.push(mark.fault(format!("`{}` is not a finger, 1 to 4", mark.value)));
+    }
+    let marks = draft.marks.iter().map(|mark| mark.value.clone()).collect();
+    InstrumentFacts { instrument, strings, sizes, measure, marks, strip_mm: draft.strip_mm.value }
 }
 
 /// A need that was written, to be looked up once every stage and checkpoint is known.
@@ -166,7 +248,7 @@ fn add_checkpoint(
     if wording.is_empty() {
         faults.push(draft.id.fault(format!("`{id}` has no wording for any instrument")));
     }
-    checklist.checkpoints.push(Checkpoint {
+    checklist.push(Checkpoint {
         id: CheckpointId::new(id.clone()),
         stage: stage.clone(),
         name: draft.name.value,
@@ -259,13 +341,7 @@ fn add_slip(checklist: &mut Checklist, draft: SlipDraft, ids: &mut BTreeSet<Stri
     short(&draft.name, "name", NAME_MOST, faults);
     short(&draft.look, "look", LOOK_FOR_MOST, faults);
     short(&draft.help, "help", LOOK_FOR_MOST, faults);
-    let mut instruments = BTreeSet::new();
-    for key in &draft.instruments {
-        match Instrument::parse(&key.value) {
-            Some(instrument) => drop(instruments.insert(instrument)),
-            None => faults.push(key.fault(format!("`{}` is not one of vn, va, vc, db", key.value))),
-        }
-    }
+    let instruments = instrument_set(&draft.instruments, faults);
     if instruments.is_empty() {
         faults.push(draft.id.fault("`on` names at least one instrument"));
     }

@@ -10,6 +10,7 @@ mod read;
 
 use std::collections::BTreeMap;
 
+use crate::approach::Approach;
 use crate::checklist::Checklist;
 use crate::instrument::{Instrument, InstrumentFacts};
 
@@ -43,6 +44,8 @@ pub struct Content {
     pub instruments: BTreeMap<Instrument, InstrumentFacts>,
     /// The shared checklist.
     pub checklist: Checklist,
+    /// Where teachers disagree.
+    pub approach: Approach,
 }
 
 /// A value with the line it stands on.

@@ -9,17 +9,37 @@ pub(super) struct Draft {
     pub(super) instruments: Vec<InstrumentDraft>,
     pub(super) strands: Vec<StrandDraft>,
     pub(super) slips: Vec<SlipDraft>,
+    pub(super) choices: Vec<ChoiceDraft>,
 }
 
 pub(super) struct InstrumentDraft {
     pub(super) name: At<String>,
     pub(super) strings: Vec<At<String>>,
     pub(super) sizes: Vec<SizeDraft>,
+    pub(super) measure: Option<At<String>>,
+    pub(super) marks: Vec<At<String>>,
+    pub(super) strip_mm: At<u32>,
 }
 
 pub(super) struct SizeDraft {
     pub(super) name: Option<At<String>>,
     pub(super) string_length_mm: Option<At<f64>>,
+    pub(super) from_mm: Option<At<f64>>,
+    pub(super) span_from_mm: Option<At<f64>>,
+    pub(super) without_pin_mm: Option<At<f64>>,
+}
+
+pub(super) struct ChoiceDraft {
+    pub(super) key: At<String>,
+    pub(super) name: At<String>,
+    pub(super) instruments: Vec<At<String>>,
+    pub(super) options: Vec<OptionDraft>,
+}
+
+pub(super) struct OptionDraft {
+    pub(super) id: At<String>,
+    pub(super) name: At<String>,
+    pub(super) means: At<String>,
 }
 
 pub(super) struct StrandDraft {
@@ -73,6 +93,7 @@ pub(super) fn all(sources: &[Source<'_>]) -> (Draft, Vec<Fault>) {
         let root = file.root(&table);
         match source.path {
             "instruments.toml" => draft.instruments.extend(instruments(root)),
+            "approach.toml" => draft.choices.extend(choices(root)),
             "slips.toml" => draft.slips.extend(slips(root)),
             path if path.starts_with("checklist/") => draft.strands.extend(strand(root)),
             _ => faults.push(root.here(()).fault("no file of this name belongs to the content")),
@@ -90,13 +111,38 @@ fn instruments(root: Entry<'_, '_>) -> Vec<InstrumentDraft> {
             .tables("sizes")
             .into_iter()
             .map(|size| {
-                let read = SizeDraft { name: size.text("name"), string_length_mm: size.number("string_length_mm") };
+                let read = SizeDraft {
+                    name: size.text("name"),
+                    string_length_mm: size.number("string_length_mm"),
+                    from_mm: size.number("from_mm"),
+                    span_from_mm: size.number("span_from_mm"),
+                    without_pin_mm: size.number("without_pin_mm"),
+                };
                 size.finish();
                 read
             })
             .collect();
+        let (measure, marks) = (entry.text("measure"), entry.texts("marks"));
+        let strip_mm = entry.whole_number("strip_mm").unwrap_or_else(|| entry.here(1));
         entry.finish();
-        Some(InstrumentDraft { name: name?, strings, sizes })
+        Some(InstrumentDraft { name: name?, strings, sizes, measure, marks, strip_mm })
+    });
+    let read = read.collect();
+    root.finish();
+    read
+}
+
+fn choices(root: Entry<'_, '_>) -> Vec<ChoiceDraft> {
+    let read = root.tables("choice").into_iter().filter_map(|entry| {
+        let (key, name, instruments) = (entry.text("key"), entry.text("name"), entry.texts("on"));
+        let options = entry.tables("options").into_iter().filter_map(|option| {
+            let (id, name, means) = (option.text("id"), option.text("name"), option.text("means"));
+            option.finish();
+            Some(OptionDraft { id: id?, name: name?, means: means? })
+        });
+        let options = options.collect();
+        entry.finish();
+        Some(ChoiceDraft { key: key?, name: name?, instruments, options })
     });
     let read = read.collect();
     root.finish();

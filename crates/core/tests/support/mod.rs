@@ -29,7 +29,8 @@ pub fn content_files() -> Vec<(String, String)> {
         (path, text)
     };
     let strands = ["hold", "bow", "frame", "tape"].map(|strand| format!("checklist/{strand}.toml"));
-    strands.into_iter().chain(["instruments.toml".to_owned(), "slips.toml".to_owned()]).map(read).collect()
+    let others = ["approach.toml", "instruments.toml", "slips.toml"].map(str::to_owned);
+    strands.into_iter().chain(others).map(read).collect()
 }
 
 const FIRST_DAY: &str = "2026-01-05";

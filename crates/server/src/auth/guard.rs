@@ -1,15 +1,15 @@
 //! Extractors: a handler that takes one of these cannot be reached by anybody else.
 
-use axum::extract::{FromRequestParts, RawPathParams};
+use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
 use bright_row_core::AccountId;
 use bright_row_store::accounts::Role;
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class};
-use uuid::Uuid;
 
 use super::session::WebSession;
 use crate::app::App;
+use crate::http::extract::id_in_path;
 use crate::http::problem::ApiError;
 
 /// Somebody who signed in.
@@ -45,12 +45,6 @@ impl FromRequestParts<App> for Member {
     }
 }
 
-/// The id of that name in the path, if it is one.
-async fn id_in_path(parts: &mut Parts, app: &App, name: &str) -> Option<Uuid> {
-    let params = RawPathParams::from_request_parts(parts, app).await.ok()?;
-    params.iter().find(|(key, _)| *key == name).and_then(|(_, id)| id.parse().ok())
-}
-
 /// A child of the class that the path names, for a member of its program.
 #[derive(Clone, Debug)]
 pub struct MemberOfChild {
@@ -67,6 +61,25 @@ impl FromRequestParts<App> for MemberOfChild {
         let member = Member::from_request_parts(parts, app).await?;
         let id = id_in_path(parts, app, "child").await.ok_or(ApiError::NotFound("child"))?;
         let child = children::one(&app.db, member.class.key, id.into()).await?.ok_or(ApiError::NotFound("child"))?;
+        Ok(Self { member, child })
+    }
+}
+
+/// A child of the class that the path names, for a director of its program.
+#[derive(Clone, Debug)]
+pub struct DirectorOfChild {
+    /// Who asks, and the class.
+    pub member: Member,
+    /// The child.
+    pub child: Child,
+}
+
+impl FromRequestParts<App> for DirectorOfChild {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        let MemberOfChild { member, child } = MemberOfChild::from_request_parts(parts, app).await?;
+        may_change(member.class.role)?;
         Ok(Self { member, child })
     }
 }

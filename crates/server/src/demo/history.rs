@@ -150,7 +150,7 @@ impl Story<'_> {
     fn looks(&self, child: &Child, standings: &BTreeMap<CheckpointId, Standing>, now: u32) -> Vec<Look> {
         let (calendar, rhythm) = (&self.class.calendar, &self.class.rhythm);
         let outlook = Outlook { checklist: self.checklist, calendar, rhythm, now };
-        let ladder = outlook.ladder(child.instrument, &BTreeSet::new(), standings);
+        let ladder = outlook.ladder(&child.playing, &BTreeSet::new(), standings);
         let stages = self.checklist.stages().iter().zip(&ladder.stages);
         let stages: Vec<_> = stages.filter(|(stage, _)| stage.strand != Strand::Tape).collect();
         let due = stages
@@ -194,7 +194,7 @@ impl Story<'_> {
             .checklist
             .slips()
             .iter()
-            .find(|slip| slip.checkpoint == *id && slip.instruments.contains(&child.instrument));
+            .find(|slip| slip.checkpoint == *id && slip.instruments.contains(&child.playing.now));
         let seen = match before {
             None if chance.random_bool(0.1) => up(first),
             None if chance.random_bool(0.8) => first,

@@ -6,10 +6,11 @@ mod school;
 use std::collections::BTreeSet;
 
 use bright_row_core::checklist::Checklist;
+use bright_row_core::seating::Place;
 use bright_row_core::standing::Rhythm;
 use bright_row_core::{AccountId, ProgramId};
 use bright_row_store::accounts::{self, Account, Role};
-use bright_row_store::children::{self, Child, Seat};
+use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, ClassKey, NewClass};
 use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, marks};
 use chrono::{DateTime, Datelike, Days, NaiveDate, Utc, Weekday};
@@ -62,13 +63,9 @@ pub async fn load(db: &DatabaseConnection, checklist: &Checklist, now: DateTime<
     let mut members = Vec::new();
     for (row, seats) in (1..).zip(&school.rows) {
         for (number, pupil) in (1..).zip(&seats.children) {
-            let child = Child {
-                id: id(&mut chance, now).into(),
-                name: pupil.name.clone(),
-                instrument: pupil.instrument,
-                joined_on: first_day,
-                seat: Some(Seat { row, number }),
-            };
+            let seat = Some(Place { row, number });
+            let child_id = id(&mut chance, now).into();
+            let child = Child { seat, ..Child::new(child_id, pupil.name.clone(), pupil.instrument, first_day) };
             members.push((child, pupil, seats.late_by_meetings));
         }
     }

@@ -240,7 +240,7 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
     let ladders = Strand::ALL.map(|strand| LadderView {
         strand: strand.into(),
         name: checklist.strand_name(strand).to_owned(),
-        stages: stages(checklist, strand, child.instrument, &standings, &ladder),
+        stages: stages(checklist, strand, child.playing.now, &standings, &ladder),
     });
     Ok(Json(ChildPage {
         history: read_history(&app, &member, child.id, None).await?,

@@ -6,10 +6,10 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::calendar::MeetingCalendar;
-use bright_row_core::instrument::Instrument;
+use bright_row_core::seating::Place;
 use bright_row_core::standing::Rhythm;
 use bright_row_core::{ClassId, ProgramId};
-use bright_row_store::children::{self, Child, MOST_ROWS, MOST_SEATS, Seat};
+use bright_row_store::children::{self, Child, MOST_ROWS, MOST_SEATS};
 use bright_row_store::classes::{self, Class, ClassKey, NewClass};
 use bright_row_store::{StoreError, TransactionTrait, accounts};
 use chrono::{NaiveDate, Weekday};
@@ -20,8 +20,8 @@ use uuid::Uuid;
 
 use super::extract::Body;
 use super::problem::{ApiError, FieldError, Problem};
+use super::roster::EntryView;
 use super::session::RoleView;
-use super::views::InstrumentView;
 use crate::app::App;
 use crate::auth::guard::{Director, SignedIn, may_change};
 
@@ -81,14 +81,12 @@ pub struct NewChildren {
 pub struct NewChild {
     /// Made by the page; the same id twice is refused.
     id: Uuid,
-    /// First name and one letter.
-    #[schema(example = "Ada K.")]
-    name: String,
-    instrument: InstrumentView,
-    /// Rows from the podium to the back, from 1.
-    row: u8,
+    #[serde(flatten)]
+    entry: EntryView,
+    /// Rows from the podium to the back, from 1; a seat can wait.
+    row: Option<u8>,
     /// Seats from the podium's left, from 1.
-    seat: u8,
+    seat: Option<u8>,
 }
 
 /// A name without spaces around it; what is wrong goes to `errors`.
@@ -205,21 +203,9 @@ pub async fn add_children(
     let new: Vec<Child> = (0..)
         .zip(&body.children)
         .map(|(index, child)| {
-            let name = read_name(&child.name, &format!("children.{index}.name"), 60, &mut errors);
-            if !(1..=MOST_ROWS).contains(&child.row) {
-                errors.push(FieldError::new(&format!("children.{index}.row"), format!("Rows are 1 to {MOST_ROWS}.")));
-            }
-            if !(1..=MOST_SEATS).contains(&child.seat) {
-                errors
-                    .push(FieldError::new(&format!("children.{index}.seat"), format!("Seats are 1 to {MOST_SEATS}.")));
-            }
-            Child {
-                id: child.id.into(),
-                name,
-                instrument: Instrument::from(child.instrument),
-                joined_on,
-                seat: Some(Seat { row: child.row, number: child.seat }),
-            }
+            let entry = child.entry.read(&format!("children.{index}."), &mut errors);
+            let seat = read_seat(child, index, &mut errors);
+            Child { seat, ..Child::from_entry(child.id.into(), entry, joined_on) }
         })
         .collect();
     if !errors.is_empty() {
@@ -233,4 +219,19 @@ pub async fn add_children(
     step.commit().await.map_err(StoreError::from)?;
     app.live.changed(member.class.key.class);
     Ok(StatusCode::CREATED)
+}
+
+/// The seat of a new child, if it has one yet.
+fn read_seat(child: &NewChild, index: usize, errors: &mut Vec<FieldError>) -> Option<Place> {
+    let (row, number) = match (child.row, child.seat) {
+        (None, None) => return None,
+        (row, seat) => (row.unwrap_or_default(), seat.unwrap_or_default()),
+    };
+    if !(1..=MOST_ROWS).contains(&row) {
+        errors.push(FieldError::new(&format!("children.{index}.row"), format!("Rows are 1 to {MOST_ROWS}.")));
+    }
+    if !(1..=MOST_SEATS).contains(&number) {
+        errors.push(FieldError::new(&format!("children.{index}.seat"), format!("Seats are 1 to {MOST_SEATS}.")));
+    }
+    Some(Place { row, number })
 }

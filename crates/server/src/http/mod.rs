@@ -3,14 +3,23 @@
 pub mod child;
 pub mod classes;
 pub mod extract;
+pub mod files;
 pub mod first_visit;
+pub mod fit;
 pub mod health;
+pub mod instruments;
+pub mod inventory_file;
 pub mod live;
 pub mod marks;
+pub mod matching;
 pub mod pages;
 pub mod problem;
 pub mod room;
+pub mod roster;
+pub mod roster_import;
+pub mod seats;
 pub mod session;
+pub mod supplies;
 pub mod views;
 
 use std::any::Any;
@@ -55,10 +64,42 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(classes::list_classes, classes::add_class))
         .routes(routes!(classes::add_children))
         .routes(routes!(room::room))
-        .routes(routes!(child::child))
+        .routes(routes!(child::child, roster::edit_child, roster::remove_child))
         .routes(routes!(child::history))
         .routes(routes!(marks::add_marks))
         .routes(routes!(live::live))
+        .merge(set_up())
+}
+
+/// Setting up a class: roster, fit, instruments, seats, supplies.
+fn set_up() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(roster::roster))
+        .routes(routes!(roster::roster_csv))
+        .routes(routes!(roster::move_child))
+        .routes(routes!(roster::undo_import))
+        .routes(routes!(roster_import::import_roster))
+        .routes(routes!(fit::calc_fit))
+        .routes(routes!(fit::fit_list))
+        .routes(routes!(fit::add_measuring))
+        .routes(routes!(fit::add_finding))
+        .routes(routes!(fit::choose))
+        .routes(routes!(instruments::instruments))
+        .routes(routes!(instruments::loans))
+        .routes(routes!(instruments::keep_instrument))
+        .routes(routes!(inventory_file::instruments_csv))
+        .routes(routes!(inventory_file::import_instruments))
+        .routes(routes!(instruments::labels))
+        .routes(routes!(matching::match_view))
+        .routes(routes!(matching::lend))
+        .routes(routes!(matching::lock_loan))
+        .routes(routes!(seats::seats, seats::look_at_seats, seats::keep_seats))
+        .routes(routes!(seats::seat_chart))
+        .routes(routes!(supplies::supplies_view, supplies::count_supplies))
+        .routes(routes!(supplies::supplies_csv))
+        .routes(routes!(supplies::order_list))
+        // Files are larger than any other body; reading them stops at the same limit.
+        .layer(DefaultBodyLimit::max(bright_row_paper::table::LARGEST))
 }
 
 /// The description of the API, as it is committed in `docs/openapi.json`.

@@ -6,6 +6,7 @@ use axum::Json;
 use axum::extract::State;
 use bright_row_core::checklist::{CheckpointId, Strand};
 use bright_row_core::ladder::{Ladder, Outlook};
+use bright_row_core::seating::Place;
 use bright_row_core::standing::Standing;
 use bright_row_core::{ChildId, ClassId};
 use bright_row_store::children::{self, Child};
@@ -97,6 +98,12 @@ pub struct SeatView {
     seat: u8,
 }
 
+impl From<Place> for SeatView {
+    fn from(place: Place) -> Self {
+        Self { row: place.row, seat: place.number }
+    }
+}
+
 /// What the rules say of the children of a class at this moment.
 pub(super) struct Reading<'a> {
     pub(super) outlook: Outlook<'a>,
@@ -110,7 +117,7 @@ impl<'a> Reading<'a> {
     }
 
     pub(super) fn ladder(&self, child: &Child, standings: &BTreeMap<CheckpointId, Standing>) -> Ladder {
-        self.outlook.ladder(child.instrument, &BTreeSet::new(), standings)
+        self.outlook.ladder(&child.playing, &BTreeSet::new(), standings)
     }
 
     pub(super) fn child(
@@ -127,8 +134,8 @@ impl<'a> Reading<'a> {
         RoomChild {
             id: child.id,
             name: child.name,
-            instrument: child.instrument.into(),
-            seat: child.seat.map(|seat| SeatView { row: seat.row, seat: seat.number }),
+            instrument: child.playing.now.into(),
+            seat: child.seat.map(Into::into),
             brightness: rounded(ladder.brightness()),
             visited: visited.is_some(),
             meetings_unseen: self.outlook.now.saturating_sub(last),

@@ -7,10 +7,11 @@ use std::sync::atomic::{AtomicU32, Ordering};
 use bright_row::app::{self, App, Options};
 use bright_row::content;
 use bright_row_core::instrument::Instrument;
+use bright_row_core::seating::Place;
 use bright_row_core::standing::Rhythm;
 use bright_row_core::{AccountId, ChildId};
 use bright_row_store::accounts::{self, Account, Role};
-use bright_row_store::children::{self, Child, Seat};
+use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class, ClassKey, NewClass};
 use bright_row_store::database::{connect, migrate};
 use bright_row_store::{ConnectionTrait, DatabaseConnection, TransactionTrait};
@@ -179,7 +180,8 @@ impl Server {
     pub async fn child(&self, name: &str, instrument: Instrument, number: u8) -> ChildId {
         let id = ChildId::from(Uuid::now_v7());
         let joined_on = "2026-09-01".parse().expect("a date");
-        let child = Child { id, name: name.to_owned(), instrument, joined_on, seat: Some(Seat { row: 1, number }) };
+        let seat = Some(Place { row: 1, number });
+        let child = Child { seat, ..Child::new(id, name.to_owned(), instrument, joined_on) };
         children::add(&self.db, self.key, &[child]).await.expect("a child");
         id
     }

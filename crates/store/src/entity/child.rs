@@ -13,6 +13,11 @@ pub struct Model {
     pub name: String,
     pub instrument: String,
     pub joined_on: Date,
+    pub grade: String,
+    pub school_number: String,
+    pub near_front: bool,
+    pub near_aisle: bool,
+    pub left_on: Option<Date>,
     pub created_at: DateTimeUtc,
 }
 

@@ -19,6 +19,9 @@ pub struct Model {
     pub tapes_first: i32,
     pub tapes_later: i32,
     pub must_see_after: i32,
+    pub room_width_mm: i32,
+    pub room_depth_mm: i32,
+    pub row_chairs: Vec<i16>,
     pub created_at: DateTimeUtc,
 }
 

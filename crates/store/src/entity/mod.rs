@@ -2,15 +2,25 @@
 #![allow(missing_docs)]
 
 pub mod account;
+pub mod asset;
 pub mod child;
 pub mod class;
+pub mod class_choice;
 pub mod day_off;
+pub mod heading;
+pub mod loan;
 pub mod mark;
+pub mod measuring;
 pub mod membership;
+pub mod played;
 pub mod program;
+pub mod roster_change;
+pub mod roster_import;
 pub mod seat;
+pub mod setup_found;
 pub mod sign_in_pause;
 pub mod standing;
+pub mod stock;
 pub mod web_session;
 
 use sea_orm::{EntityTrait, IdenStatic, Iterable};
@@ -23,15 +33,25 @@ pub fn expected_columns() -> Vec<(String, String)> {
     }
     [
         of(account::Entity),
+        of(asset::Entity),
         of(child::Entity),
         of(class::Entity),
+        of(class_choice::Entity),
         of(day_off::Entity),
+        of(heading::Entity),
+        of(loan::Entity),
         of(mark::Entity),
+        of(measuring::Entity),
         of(membership::Entity),
+        of(played::Entity),
         of(program::Entity),
+        of(roster_change::Entity),
+        of(roster_import::Entity),
         of(seat::Entity),
+        of(setup_found::Entity),
         of(sign_in_pause::Entity),
         of(standing::Entity),
+        of(stock::Entity),
         of(web_session::Entity),
     ]
     .concat()

@@ -8,7 +8,10 @@ pub struct Migrator;
 
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(Sql { name: "m20261124_first_light", up: include_str!("m20261124_first_light.sql") })]
+        vec![
+            Box::new(Sql { name: "m20261124_first_light", up: include_str!("m20261124_first_light.sql") }),
+            Box::new(Sql { name: "m20261125_setting_up", up: include_str!("m20261125_setting_up.sql") }),
+        ]
     }
 }
 

@@ -1,0 +1,573 @@
+//! Fitting a class: measures, the size proposed, the set-up card, and what was found right.
+
+use std::collections::BTreeMap;
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use bright_row_core::ChildId;
+use bright_row_core::approach::{Choice, PIN};
+use bright_row_core::fit::{self, Measure, Measures, REMEASURE_AFTER_DAYS};
+use bright_row_core::instrument::Instrument;
+use bright_row_core::setup::{PIN_TOLERANCE_MM, Pin, SEAT_TOLERANCE_MM, body_setup};
+use bright_row_store::assets::{self, Asset};
+use bright_row_store::children::{self, Child};
+use bright_row_store::measures::{self, Finding, Findings, Measured, Part};
+use bright_row_store::{StoreError, TransactionTrait, stock};
+use chrono::{Days, NaiveDate};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::extract::Body;
+use super::problem::{ApiError, FieldError, Problem};
+use super::views::InstrumentView;
+use crate::app::App;
+use crate::auth::guard::{Director, DirectorOfChild, Member, SignedIn};
+
+/// Measures in millimetres.
+#[derive(Clone, Copy, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+// The API says in each name what is measured in.
+#[allow(clippy::struct_field_names)]
+pub struct MeasuresView {
+    /// From the side of the neck to the middle of the palm, outstretched.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    arm_mm: Option<f64>,
+    /// Standing height.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    height_mm: Option<f64>,
+    /// From the tip of finger 1 to the tip of finger 4, stretched.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    span_mm: Option<f64>,
+    /// From the floor to the crease behind the knee.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    knee_mm: Option<f64>,
+    /// From the floor to the lips, standing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    lip_mm: Option<f64>,
+    /// From the floor to the forehead, standing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    forehead_mm: Option<f64>,
+}
+
+/// The measures by their keys.
+#[derive(Clone, Copy, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum MeasureKey {
+    /// See [`MeasuresView`].
+    ArmMm,
+    /// See [`MeasuresView`].
+    HeightMm,
+    /// See [`MeasuresView`].
+    SpanMm,
+    /// See [`MeasuresView`].
+    KneeMm,
+    /// See [`MeasuresView`].
+    LipMm,
+    /// See [`MeasuresView`].
+    ForeheadMm,
+}
+
+impl From<Measure> for MeasureKey {
+    fn from(measure: Measure) -> Self {
+        match measure {
+            Measure::Arm => Self::ArmMm,
+            Measure::Height => Self::HeightMm,
+            Measure::Span => Self::SpanMm,
+            Measure::Knee => Self::KneeMm,
+            Measure::Lip => Self::LipMm,
+            Measure::Forehead => Self::ForeheadMm,
+        }
+    }
+}
+
+fn field(measure: Measure) -> &'static str {
+    match measure {
+        Measure::Arm => "armMm",
+        Measure::Height => "heightMm",
+        Measure::Span => "spanMm",
+        Measure::Knee => "kneeMm",
+        Measure::Lip => "lipMm",
+        Measure::Forehead => "foreheadMm",
+    }
+}
+
+impl From<Measures> for MeasuresView {
+    fn from(measures: Measures) -> Self {
+        let Measures { arm_mm, height_mm, span_mm, knee_mm, lip_mm, forehead_mm } = measures;
+        Self { arm_mm, height_mm, span_mm, knee_mm, lip_mm, forehead_mm }
+    }
+}
+
+impl MeasuresView {
+    fn read(self) -> Result<Measures, ApiError> {
+        let Self { arm_mm, height_mm, span_mm, knee_mm, lip_mm, forehead_mm } = self;
+        let measures = Measures { arm_mm, height_mm, span_mm, knee_mm, lip_mm, forehead_mm };
+        let checked = Measure::ALL.iter().filter_map(|measure| Some((*measure, measures.get(*measure)?)));
+        let errors: Vec<FieldError> = checked
+            .filter_map(|(measure, mm)| measure.check(mm).err())
+            .map(|error| FieldError::new(field(error.measure), error.to_string()))
+            .collect();
+        if errors.is_empty() { Ok(measures) } else { Err(ApiError::Invalid(errors)) }
+    }
+}
+
+/// What a size is asked for.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FitQuestion {
+    instrument: InstrumentView,
+    #[serde(flatten)]
+    measures: MeasuresView,
+}
+
+/// The size proposed.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FitAnswer {
+    /// Absent when the child is too small for any.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    proposed: Option<String>,
+    /// Just below the next larger size.
+    between: bool,
+    /// The next larger size, when between; the smallest, when too small.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    larger: Option<String>,
+    /// Where it begins.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    larger_from_mm: Option<f64>,
+    /// In how many days growth would reach it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    reaches_larger_in_days: Option<u32>,
+    /// Why, in a sentence.
+    reason: String,
+}
+
+impl From<fit::Proposal> for FitAnswer {
+    fn from(proposal: fit::Proposal) -> Self {
+        let fit::Proposal { proposed, between, larger, larger_from_mm, reaches_larger_in_days, reason } = proposal;
+        Self { proposed, between, larger, larger_from_mm, reaches_larger_in_days, reason }
+    }
+}
+
+/// The size that fits these measures: the same rule as everywhere, without a database.
+#[utoipa::path(post, path = "/api/calc/fit", tag = "calc", request_body = FitQuestion, responses(
+    (status = 200, body = FitAnswer),
+    (status = 401, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json"),
+))]
+pub async fn calc_fit(
+    State(app): State<App>,
+    _signed_in: SignedIn,
+    Body(question): Body<FitQuestion>,
+) -> Result<Json<FitAnswer>, ApiError> {
+    let measures = question.measures.read()?;
+    let facts = &app.content.instruments[&Instrument::from(question.instrument)];
+    let proposal = fit::propose(facts, &measures).map_err(|fit::Missing(measure)| {
+        let wanted = format!("The {} needs this measure.", facts.instrument.name());
+        ApiError::Invalid(vec![FieldError::new(field(measure), wanted)])
+    })?;
+    Ok(Json(proposal.into()))
+}
+
+/// The class to be fitted.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FitList {
+    today: NaiveDate,
+    /// After so many days a child is measured again.
+    remeasure_after_days: i64,
+    /// Where teachers disagree about the set-up.
+    choices: Vec<ChoiceView>,
+    /// By seat.
+    children: Vec<FitChild>,
+}
+
+/// A choice of the class.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ChoiceView {
+    key: String,
+    name: String,
+    instruments: Vec<InstrumentView>,
+    options: Vec<OptionView>,
+    /// The option taken; the default, where none was.
+    taken: String,
+}
+
+/// One of the ways.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct OptionView {
+    id: String,
+    name: String,
+    /// What it means, in a line.
+    means: String,
+}
+
+/// A child to be fitted.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FitChild {
+    #[schema(value_type = Uuid)]
+    id: ChildId,
+    name: String,
+    instrument: InstrumentView,
+    /// The measures its instrument needs, in the order in which they are taken.
+    wanted: Vec<MeasureKey>,
+    measures: MeasuresView,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    measured_on: Option<NaiveDate>,
+    /// Never measured, or longer ago than the class's days.
+    measure_again: bool,
+    /// Absent while the measure that decides is missing.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    proposal: Option<FitAnswer>,
+    /// When growth would reach the larger size.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    larger_on: Option<NaiveDate>,
+    /// The instrument it has: tag and size.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    has: Option<HasView>,
+    card: SetupCard,
+}
+
+/// An instrument in a child's hands.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct HasView {
+    tag: String,
+    size: String,
+}
+
+/// What the pin estimate says.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum PinAdvice {
+    /// So far out.
+    Out,
+    /// All the way in.
+    AllTheWayIn,
+    /// A size smaller, if there is one.
+    SmallerSize,
+    /// A size larger, if there is one; otherwise the reference points decide.
+    LargerSize,
+}
+
+/// First numbers for the body set-up, and what was found right.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SetupCard {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    seat_mm: Option<f64>,
+    /// Estimated from the height.
+    seat_from_height: bool,
+    seat_tolerance_mm: f64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    pin: Option<PinAdvice>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    pin_mm: Option<f64>,
+    /// Estimated from the height.
+    pin_from_height: bool,
+    pin_tolerance_mm: f64,
+    /// The class's way gives no number of its own: this one is a first try.
+    pin_first_try: bool,
+    /// What was found right, by part.
+    found: BTreeMap<String, FoundView>,
+}
+
+/// What was found right.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FoundView {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    mm: Option<f64>,
+    words: String,
+    on: NaiveDate,
+}
+
+/// The class to be fitted: measures, proposals, set-up cards, who is to be measured again.
+#[utoipa::path(get, path = "/api/classes/{class}/fit", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = FitList),
+        (status = 401, body = Problem, content_type = "application/problem+json"),
+        (status = 404, body = Problem, content_type = "application/problem+json"),
+    ))]
+pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<FitList>, ApiError> {
+    let key = member.class.key;
+    let children = children::of_class(&app.db, key).await?;
+    let measured = measures::of_class(&app.db, key).await?;
+    let found = measures::findings(&app.db, key, children.iter().map(|child| child.id)).await?;
+    let lent = assets::lent(&app.db, key.program).await?;
+    let by_child: BTreeMap<ChildId, Asset> = assets::all(&app.db, key.program)
+        .await?
+        .into_iter()
+        .filter_map(|asset| Some((lent.get(&asset.id)?.child, asset)))
+        .collect();
+    let choices = stock::choices(&app.db, key).await?;
+    let pin = app.content.approach.taken(PIN, &choices).map(|option| option.id.clone()).unwrap_or_default();
+    let today = member.class.calendar.day_of(app.now());
+    let none = (Measured::default(), Findings::new());
+    let child = |child: Child| {
+        let fitting = Fitting {
+            app: &app,
+            today,
+            pin: &pin,
+            measured: measured.get(&child.id).unwrap_or(&none.0),
+            found: found.get(&child.id).unwrap_or(&none.1),
+            has: by_child.get(&child.id),
+        };
+        fitting.view(child)
+    };
+    let choice = |choice: &Choice| ChoiceView {
+        key: choice.key.clone(),
+        name: choice.name.clone(),
+        instruments: choice.instruments.iter().map(|instrument| (*instrument).into()).collect(),
+        options: choice
+            .options
+            .iter()
+            .map(|o| OptionView { id: o.id.clone(), name: o.name.clone(), means: o.means.clone() })
+            .collect(),
+        taken: app.content.approach.taken(&choice.key, &choices).map(|o| o.id.clone()).unwrap_or_default(),
+    };
+    Ok(Json(FitList {
+        today,
+        remeasure_after_days: REMEASURE_AFTER_DAYS,
+        choices: app.content.approach.choices.iter().map(choice).collect(),
+        children: children.into_iter().map(child).collect(),
+    }))
+}
+
+/// The measures an instrument needs, by the class's way of setting the pin.
+fn wanted(instrument: Instrument, pin: &str) -> &'static [Measure] {
+    match instrument {
+        Instrument::Violin | Instrument::Viola => &[Measure::Arm, Measure::Height],
+        Instrument::Cello if pin == "standing" => &[Measure::Height, Measure::Span, Measure::Knee, Measure::Lip],
+        Instrument::Cello => &[Measure::Height, Measure::Span, Measure::Knee],
+        Instrument::Bass => &[Measure::Height, Measure::Forehead],
+    }
+}
+
+/// Everything known about fitting one child.
+struct Fitting<'a> {
+    app: &'a App,
+    today: NaiveDate,
+    pin: &'a str,
+    measured: &'a Measured,
+    found: &'a Findings,
+    has: Option<&'a Asset>,
+}
+
+impl Fitting<'_> {
+    fn view(&self, child: Child) -> FitChild {
+        let instrument = child.playing.now;
+        let facts = &self.app.content.instruments[&instrument];
+        let measures = &self.measured.measures;
+        let proposal = fit::propose(facts, measures).ok();
+        let size = self.has.filter(|asset| asset.instrument == instrument).map(|asset| asset.size.clone());
+        let size = size.or_else(|| proposal.as_ref().and_then(|proposal| proposal.proposed.clone()));
+        let last = self.measured.last;
+        let old = last.is_none_or(|last| (self.today - last).num_days() >= REMEASURE_AFTER_DAYS);
+        let reaches = proposal.as_ref().and_then(|proposal| proposal.reaches_larger_in_days).zip(last);
+        FitChild {
+            id: child.id,
+            name: child.name,
+            instrument: instrument.into(),
+            wanted: wanted(instrument, self.pin).iter().map(|measure| (*measure).into()).collect(),
+            measures: (*measures).into(),
+            measured_on: last,
+            measure_again: old,
+            larger_on: reaches.and_then(|(days, last)| last.checked_add_days(Days::new(u64::from(days)))),
+            has: self.has.map(|asset| HasView { tag: asset.tag.clone(), size: asset.size.clone() }),
+            card: self.card(instrument, size.as_deref().unwrap_or_default()),
+            proposal: proposal.map(Into::into),
+        }
+    }
+
+    fn card(&self, instrument: Instrument, size: &str) -> SetupCard {
+        let setup = body_setup(&self.app.content.instruments[&instrument], size, &self.measured.measures);
+        let (pin, pin_mm) = match setup.pin {
+            None => (None, None),
+            Some(Pin::Out(mm)) => (Some(PinAdvice::Out), Some(mm.round())),
+            Some(Pin::AllTheWayIn) => (Some(PinAdvice::AllTheWayIn), None),
+            Some(Pin::SmallerSize) => (Some(PinAdvice::SmallerSize), None),
+            Some(Pin::LargerSize) => (Some(PinAdvice::LargerSize), None),
+        };
+        let found = |(part, finding): (&Part, &Finding)| {
+            let view = FoundView { mm: finding.mm, words: finding.words.clone(), on: finding.at.date_naive() };
+            (part.word().to_owned(), view)
+        };
+        SetupCard {
+            seat_mm: setup.seat_mm,
+            seat_from_height: setup.seat_from_height,
+            seat_tolerance_mm: SEAT_TOLERANCE_MM,
+            pin,
+            pin_mm,
+            pin_from_height: setup.pin_from_height,
+            pin_tolerance_mm: PIN_TOLERANCE_MM,
+            pin_first_try: instrument == Instrument::Cello && self.pin != "standing",
+            found: self.found.iter().map(found).collect(),
+        }
+    }
+}
+
+/// A measuring to keep.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct NewMeasuring {
+    /// Made by the page; the same id twice is one measuring.
+    id: Uuid,
+    #[serde(flatten)]
+    measures: MeasuresView,
+}
+
+/// Keeps what was measured on a child; directors only.
+#[utoipa::path(post, path = "/api/classes/{class}/children/{child}/measurings", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child")),
+    request_body = NewMeasuring,
+    responses(
+        (status = 201, description = "Kept"),
+        (status = 401, body = Problem, content_type = "application/problem+json"),
+        (status = 403, body = Problem, content_type = "application/problem+json"),
+        (status = 404, body = Problem, content_type = "application/problem+json"),
+        (status = 422, body = Problem, content_type = "application/problem+json"),
+    ))]
+pub async fn add_measuring(
+    State(app): State<App>,
+    DirectorOfChild { member, child }: DirectorOfChild,
+    Body(body): Body<NewMeasuring>,
+) -> Result<StatusCode, ApiError> {
+    let measures = body.measures.read()?;
+    if Measure::ALL.iter().all(|measure| measures.get(*measure).is_none()) {
+        return Err(ApiError::Invalid(vec![FieldError::new("heightMm", "Type at least one measure.")]));
+    }
+    let today = member.class.calendar.day_of(app.now());
+    measures::add(&app.db, member.class.key, child.id, body.id, today, &measures).await?;
+    app.live.changed(member.class.key.class);
+    Ok(StatusCode::CREATED)
+}
+
+/// A part of the body set-up.
+#[derive(Clone, Copy, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum PartKey {
+    /// Seat height.
+    Seat,
+    /// How far the pin is out.
+    Pin,
+    /// The middle of the stand's desk above the floor.
+    Stand,
+    /// What supports the instrument.
+    Support,
+}
+
+/// What was found right in the end.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct NewFinding {
+    /// Made by the page; the same id twice is one finding.
+    id: Uuid,
+    part: PartKey,
+    /// In millimetres, where it is a length.
+    mm: Option<f64>,
+    #[serde(default)]
+    words: String,
+}
+
+/// Keeps what was found right for a child; directors only.
+#[utoipa::path(post, path = "/api/classes/{class}/children/{child}/findings", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child")),
+    request_body = NewFinding,
+    responses(
+        (status = 201, description = "Kept"),
+        (status = 401, body = Problem, content_type = "application/problem+json"),
+        (status = 403, body = Problem, content_type = "application/problem+json"),
+        (status = 404, body = Problem, content_type = "application/problem+json"),
+        (status = 422, body = Problem, content_type = "application/problem+json"),
+    ))]
+pub async fn add_finding(
+    State(app): State<App>,
+    DirectorOfChild { member, child }: DirectorOfChild,
+    Body(body): Body<NewFinding>,
+) -> Result<StatusCode, ApiError> {
+    let words = body.words.trim().to_owned();
+    let mut errors = Vec::new();
+    if body.mm.is_some_and(|mm| !(0.0..=2000.0).contains(&mm)) {
+        errors.push(FieldError::new("mm", "A length here is 0 to 2000 mm."));
+    }
+    if words.chars().count() > 80 || words.chars().any(char::is_control) {
+        errors.push(FieldError::new("words", "At most 80 plain characters."));
+    }
+    if body.mm.is_none() && words.is_empty() {
+        errors.push(FieldError::new("mm", "Type what was found right."));
+    }
+    if !errors.is_empty() {
+        return Err(ApiError::Invalid(errors));
+    }
+    let part = match body.part {
+        PartKey::Seat => Part::Seat,
+        PartKey::Pin => Part::Pin,
+        PartKey::Stand => Part::Stand,
+        PartKey::Support => Part::Support,
+    };
+    let finding = Finding { mm: body.mm, words, at: app.now() };
+    measures::add_finding(&app.db, member.class.key, child.id, body.id, part, &finding).await?;
+    app.live.changed(member.class.key.class);
+    Ok(StatusCode::CREATED)
+}
+
+/// A choice to take.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Taking {
+    /// `pin`.
+    key: String,
+    /// `standing`.
+    option: String,
+}
+
+/// Takes one of the ways for a class; directors only. No mark or measure is lost by it.
+#[utoipa::path(put, path = "/api/classes/{class}/choices", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = Taking,
+    responses(
+        (status = 204, description = "Taken"),
+        (status = 401, body = Problem, content_type = "application/problem+json"),
+        (status = 403, body = Problem, content_type = "application/problem+json"),
+        (status = 404, body = Problem, content_type = "application/problem+json"),
+        (status = 422, body = Problem, content_type = "application/problem+json"),
+    ))]
+pub async fn choose(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<Taking>,
+) -> Result<StatusCode, ApiError> {
+    if !app.content.approach.has(&body.key, &body.option) {
+        return Err(ApiError::Invalid(vec![FieldError::new("option", "There is no such way. Load the page again.")]));
+    }
+    let step = app.db.begin().await.map_err(StoreError::from)?;
+    stock::choose(&step, member.class.key, &body.key, &body.option).await?;
+    step.commit().await.map_err(StoreError::from)?;
+    app.live.changed(member.class.key.class);
+    Ok(StatusCode::NO_CONTENT)
+}

@@ -1,0 +1,20 @@
+//! Table `played`.
+
+use sea_orm::entity::prelude::*;
+
+#[derive(Clone, Debug, PartialEq, DeriveEntityModel)]
+#[sea_orm(table_name = "played")]
+pub struct Model {
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub program_id: Uuid,
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub child_id: Uuid,
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub until: DateTimeUtc,
+    pub instrument: String,
+}
+
+#[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
+pub enum Relation {}
+
+impl ActiveModelBehavior for ActiveModel {}

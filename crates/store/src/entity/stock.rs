@@ -1,0 +1,18 @@
+//! Table `stock`.
+
+use sea_orm::entity::prelude::*;
+
+#[derive(Clone, Debug, PartialEq, DeriveEntityModel)]
+#[sea_orm(table_name = "stock")]
+pub struct Model {
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub program_id: Uuid,
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub item: String,
+    pub quantity: f64,
+}
+
+#[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
+pub enum Relation {}
+
+impl ActiveModelBehavior for ActiveModel {}
