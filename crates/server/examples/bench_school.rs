@@ -22,8 +22,9 @@ const BATCH: usize = 500;
 async fn main() {
     let url = std::env::var("DATABASE_URL").expect("DATABASE_URL");
     let db = connect(&url).await.expect("the database answers");
-    let checklist = content::embedded().checklist;
-    demo::load(&db, &checklist, Utc::now()).await.expect("the demo loads");
+    let content = content::embedded();
+    let checklist = &content.checklist;
+    demo::load(&db, &content, Utc::now()).await.expect("the demo loads");
     let director = accounts::by_email(&db, "director@demo.example").await.expect("an answer").expect("the director");
     let class = classes::all_for_account(&db, director.id).await.expect("an answer").remove(0);
     // The demo's 36 children and 24 more, behind them.
@@ -59,7 +60,7 @@ async fn main() {
         })
         .collect();
     for batch in all.chunks(BATCH) {
-        marks::add(&db, &class, &checklist, batch).await.expect("marks");
+        marks::add(&db, &class, checklist, batch).await.expect("marks");
     }
     println!("{}", class.key.class);
     for id in ids {

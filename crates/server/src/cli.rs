@@ -94,7 +94,7 @@ async fn command(command: Command) -> Result<(), Failure> {
         Command::Demo { database } => {
             let db = connect(&database.database_url).await?;
             only_current(schema(&db).await?)?;
-            let loaded = demo::load(&db, &content::embedded().checklist, Utc::now()).await?;
+            let loaded = demo::load(&db, &content::embedded(), Utc::now()).await?;
             println!(
                 "{}",
                 if loaded { "The demo school is there." } else { "A school is there already: kept as it is." }

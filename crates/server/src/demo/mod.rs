@@ -2,10 +2,11 @@
 
 mod history;
 mod school;
+mod store_room;
 
 use std::collections::BTreeSet;
 
-use bright_row_core::checklist::Checklist;
+use bright_row_core::content::Content;
 use bright_row_core::seating::Place;
 use bright_row_core::standing::Rhythm;
 use bright_row_core::{AccountId, ProgramId};
@@ -13,7 +14,7 @@ use bright_row_store::accounts::{self, Account, Role};
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, ClassKey, NewClass};
 use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, marks};
-use chrono::{DateTime, Datelike, Days, NaiveDate, Utc, Weekday};
+use chrono::{DateTime, Datelike, Days, NaiveDate, NaiveTime, Utc, Weekday};
 use rand::Rng;
 use rand_chacha::ChaCha8Rng;
 use rand_chacha::rand_core::SeedableRng;
@@ -35,10 +36,11 @@ const YEAR_DAYS: u64 = 31 * 7 - 1;
 const BATCH: usize = 500;
 
 /// Loads the school, all of it or nothing; answers whether it did: a database that holds an account is left alone.
-pub async fn load(db: &DatabaseConnection, checklist: &Checklist, now: DateTime<Utc>) -> Result<bool, StoreError> {
+pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>) -> Result<bool, StoreError> {
     if !accounts::none_yet(db).await? {
         return Ok(false);
     }
+    let checklist = &content.checklist;
     let school = School::read();
     let mut chance = ChaCha8Rng::seed_from_u64(SEED);
     let today = now.with_timezone(&school.time_zone).date_naive();
@@ -71,6 +73,15 @@ pub async fn load(db: &DatabaseConnection, checklist: &Checklist, now: DateTime<
     }
     let all: Vec<Child> = members.iter().map(|(child, ..)| child.clone()).collect();
     children::add(&step, key, &all).await?;
+    // A chance of its own: what is added to the store room later does not change the history.
+    let mut other_chance = ChaCha8Rng::seed_from_u64(SEED + 1);
+    let begins = class.calendar.date_of(1).unwrap_or(first_day);
+    let begins = begins.and_time(NaiveTime::MIN).and_utc();
+    store_room::set_up(&step, key, &content.instruments, &all, (first_day, begins), &mut other_chance).await?;
+    let to_set_up = ClassKey { class: id(&mut other_chance, now).into(), ..key };
+    let second =
+        NewClass { key: to_set_up, name: school.second_class.clone(), ..new_class(&school, key, first_day, today) };
+    classes::add(&step, &second).await?;
     let story = history::Story {
         class: &class,
         checklist,

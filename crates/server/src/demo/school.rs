@@ -10,6 +10,8 @@ const TEXT: &str = include_str!("../../../../demo/school.toml");
 pub(super) struct School {
     pub(super) program: String,
     pub(super) class: String,
+    /// Still to be set up, from `demo/lunchtime-beginners.csv`.
+    pub(super) second_class: String,
     pub(super) time_zone: Tz,
     pub(super) director: Person,
     pub(super) assistant: Person,
