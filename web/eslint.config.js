@@ -30,6 +30,7 @@ export default tseslint.config(
             '../child/*',
             '../door/*',
             '../beginning/*',
+            '../setup/*',
           ],
         },
       ],

@@ -20,6 +20,17 @@ const DoorOver = lazy(() => import('./places/door/Door').then((module) => ({ def
 const NewClass = lazy(() =>
   import('./places/beginning/NewClass').then((module) => ({ default: module.NewClass })),
 );
+const SetupPlace = lazy(() =>
+  import('./places/setup/SetupPlace').then((module) => ({ default: module.SetupPlace })),
+);
+const setup = () => import('./places/setup/steps');
+const RosterStep = lazy(() => setup().then((module) => ({ default: module.RosterStep })));
+const ImportStep = lazy(() => setup().then((module) => ({ default: module.ImportStep })));
+const FitStep = lazy(() => setup().then((module) => ({ default: module.FitStep })));
+const InstrumentsStep = lazy(() => setup().then((module) => ({ default: module.InstrumentsStep })));
+const MatchStep = lazy(() => setup().then((module) => ({ default: module.MatchStep })));
+const SeatsStep = lazy(() => setup().then((module) => ({ default: module.SeatsStep })));
+const SuppliesStep = lazy(() => setup().then((module) => ({ default: module.SuppliesStep })));
 const NewChildren = lazy(() =>
   import('./places/beginning/NewChildren').then((module) => ({ default: module.NewChildren })),
 );
@@ -32,14 +43,14 @@ async function signOut(): Promise<void> {
 
 function SignedIn({ session }: { session: Session }) {
   const { pending } = useOutbox();
-  const room = useMatch('/class/:classId/*');
+  const open = useMatch('/class/:classId/*');
   const ask = () => {
     const waiting = pending.filter(({ state }) => state !== 'stored').length;
     const question = `${count(waiting, 'mark')} not sent yet would be lost. Sign out all the same?`;
     if (waiting === 0 || window.confirm(question)) void signOut();
   };
   return (
-    <Frame room={room?.params.classId && `/class/${room.params.classId}/room`} onSignOut={ask}>
+    <Frame base={open?.params.classId && `/class/${open.params.classId}`} onSignOut={ask}>
       <Suspense fallback={<Loading what="Opening" />}>
         <Routes>
           <Route path="/" element={<FirstRoom session={session} />} />
@@ -47,6 +58,16 @@ function SignedIn({ session }: { session: Session }) {
             <Route path=":childId" element={<ChildPanel />} />
           </Route>
           <Route path="/class/:classId/children/new" element={<NewChildren />} />
+          <Route path="/class/:classId/set-up" element={<SetupPlace />}>
+            <Route index element={<Navigate to="roster" replace />} />
+            <Route path="roster" element={<RosterStep />} />
+            <Route path="import" element={<ImportStep />} />
+            <Route path="fit" element={<FitStep />} />
+            <Route path="instruments/:assetId?" element={<InstrumentsStep />} />
+            <Route path="match" element={<MatchStep />} />
+            <Route path="seats" element={<SeatsStep />} />
+            <Route path="supplies" element={<SuppliesStep />} />
+          </Route>
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>

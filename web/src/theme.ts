@@ -106,6 +106,7 @@ export const theme = createTheme({
           outline: `3px solid ${themeParam.vars.palette.primary.main}`,
           outlineOffset: 2,
         },
+        a: { color: themeParam.vars.palette.primary.main },
         '@media (prefers-reduced-motion: reduce)': {
           '*': { transition: 'none !important', animation: 'none !important' },
         },

@@ -1,6 +1,6 @@
 //! A child's four ladders: which stages are open, how far each strand glows, what is due and what is flagged.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use crate::calendar::MeetingCalendar;
 use crate::checklist::{Checklist, Checkpoint, CheckpointId, Need, Stage, StageId, Strand};
@@ -111,11 +111,33 @@ impl Outlook<'_> {
         standings: &BTreeMap<CheckpointId, Standing>,
     ) -> Ladder {
         let tapes = TapeStatus::from_looks(self.checklist, standings, self.calendar, self.now, self.rhythm);
-        let child = Child { outlook: self, playing, exempt, standings, tapes };
+        let child = Child { outlook: self, playing, exempt, standings, tapes, dues: self.dues(playing, standings) };
         let stages: Vec<StageView> = self.checklist.stages().iter().map(|stage| child.stage(stage)).collect();
         let rechecks = child.rechecks(&stages);
         let strands = Strand::ALL.map(|strand| child.strand(strand, &stages, &rechecks));
         Ladder { strands, stages, rechecks, tapes }
+    }
+}
+
+impl Outlook<'_> {
+    /// When each checkpoint is due by itself: asked for several times, and a moment's meeting takes a while to find.
+    fn dues<'a>(
+        &self,
+        playing: &Playing,
+        standings: &'a BTreeMap<CheckpointId, Standing>,
+    ) -> HashMap<&'a CheckpointId, Recheck> {
+        let since = playing.since().map(|since| self.calendar.meeting_at(since));
+        let due = |id: &CheckpointId, standing: &Standing| {
+            let due = standing.due_at(self.calendar);
+            let means_else = || {
+                let wording = self.checklist.checkpoint(id.as_str()).map(|checkpoint| &checkpoint.wording);
+                let then = playing.at(standing.looked_at);
+                wording.is_some_and(|wording| wording.get(&then) != wording.get(&playing.now))
+            };
+            let asks_again = since.filter(|_| means_else());
+            Recheck::at(self.now, asks_again.map_or(due, |meeting| due.min(meeting)))
+        };
+        standings.iter().map(|(id, standing)| (id, due(id, standing))).collect()
     }
 }
 
@@ -125,6 +147,7 @@ struct Child<'a> {
     exempt: &'a BTreeSet<CheckpointId>,
     standings: &'a BTreeMap<CheckpointId, Standing>,
     tapes: TapeStatus,
+    dues: HashMap<&'a CheckpointId, Recheck>,
 }
 
 impl Child<'_> {
@@ -151,15 +174,6 @@ impl Child<'_> {
         self.required(stage).all(|checkpoint| self.level(&checkpoint.id) >= Some(level))
     }
 
-    fn due(&self, checkpoint: &Checkpoint, standing: &Standing) -> Recheck {
-        let calendar = self.outlook.calendar;
-        let due = standing.due_at(calendar);
-        let then = self.playing.at(standing.looked_at);
-        let means_else = checkpoint.wording.get(&then) != checkpoint.wording.get(&self.playing.now);
-        let asks_again = self.playing.since().filter(|_| means_else).map(|since| calendar.meeting_at(since));
-        Recheck::at(self.outlook.now, asks_again.map_or(due, |meeting| due.min(meeting)))
-    }
-
     fn is_met(&self, need: &Need) -> bool {
         match need {
             Need::Checkpoint(id, level) => {
@@ -180,7 +194,7 @@ impl Child<'_> {
         let recheck = match stage.strand {
             Strand::Tape => (self.tapes.state.stage() == stage.number).then_some(self.tapes.recheck).flatten(),
             Strand::Hold | Strand::Bow | Strand::Frame => {
-                self.required(&stage.id).filter_map(|c| Some(self.due(c, self.standings.get(&c.id)?))).max()
+                self.required(&stage.id).filter_map(|c| self.dues.get(&c.id).copied()).max()
             }
         };
         let reached = match stage.strand {
@@ -203,7 +217,7 @@ impl Child<'_> {
         for (stage, view) in self.checklist().stages().iter().zip(stages) {
             for checkpoint in self.applicable(&view.stage) {
                 let Some(standing) = self.standings.get(&checkpoint.id) else { continue };
-                let own = (stage.strand != Strand::Tape).then(|| self.due(checkpoint, standing));
+                let own = (stage.strand != Strand::Tape).then(|| self.dues[&checkpoint.id]);
                 let with_stage = view.recheck.filter(|_| standing.level >= REACHES);
                 rechecks.extend(with_stage.or(own).map(|recheck| (checkpoint.id.clone(), recheck)));
             }

@@ -244,7 +244,7 @@ fn read_row(row: &Row, name: &str) -> Result<Instrument, String> {
             Err("There is no instrument in this row: violin, viola, cello or bass.".to_owned())
         }
         Err(text) => {
-            Err(format!("`{}` is none of violin, viola, cello and bass.", text.chars().take(40).collect::<String>()))
+            Err(format!("“{}” is none of violin, viola, cello and bass.", text.chars().take(40).collect::<String>()))
         }
     }
 }

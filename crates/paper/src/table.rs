@@ -63,7 +63,8 @@ pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
     if bytes.len() > LARGEST {
         return Err(TableError::TooLarge);
     }
-    let text = text(bytes)?;
+    // A line is counted at its end whether that is one character or two.
+    let text = text(bytes)?.replace("\r\n", "\n");
     if text.trim().is_empty() {
         return Err(TableError::Empty);
     }

@@ -6,10 +6,9 @@ use bright_row_core::ChildId;
 use bright_row_core::checklist::{CheckpointId, SlipId};
 use bright_row_core::mark::{Level, Says};
 use bright_row_core::standing::Standing;
-use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::{ExprTrait, OnConflict};
-use sea_orm::{ColumnTrait, Condition, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
+use sea_orm::{ColumnTrait, Condition, ConnectionTrait, EntityTrait, QueryFilter, Statement};
 use uuid::Uuid;
 
 use crate::classes::ClassKey;
@@ -19,61 +18,37 @@ use crate::error::StoreError;
 /// The standings of children at checkpoints.
 pub type Standings = BTreeMap<ChildId, BTreeMap<CheckpointId, Standing>>;
 
-/// One row a child: reading a class is mostly rows and columns, so that arrays cost a fraction of them.
-#[derive(FromQueryResult)]
-struct OfChild {
-    child_id: Uuid,
-    checkpoints: Vec<String>,
-    levels: Vec<i16>,
-    peaks: Vec<i16>,
-    looked: Vec<DateTime<Utc>>,
-    /// The beginning of 1970 for never: arrays are read without nulls.
-    visited: Vec<DateTime<Utc>>,
-    intervals: Vec<i32>,
-    slipped: Vec<bool>,
-    /// The slips of each checkpoint with a space between them; ids hold none.
-    slips: Vec<String>,
-    /// Empty for not asked.
-    says: Vec<String>,
-}
-
-impl OfChild {
-    fn read(self) -> Result<(ChildId, BTreeMap<CheckpointId, Standing>), StoreError> {
-        let mut standings = BTreeMap::new();
-        // The arrays are made from the same rows: they are of one length and in one order.
-        for (index, checkpoint) in self.checkpoints.into_iter().enumerate() {
-            let standing = Standing {
-                level: read_level(self.levels[index])?,
-                peak: read_level(self.peaks[index])?,
-                looked_at: self.looked[index],
-                visited_at: Some(self.visited[index]).filter(|at| *at > DateTime::UNIX_EPOCH),
-                interval: read_interval(self.intervals[index])?,
-                slipped: self.slipped[index],
-                slips: self.slips[index].split_whitespace().map(SlipId::new).collect(),
-                says: read_says(Some(self.says[index].clone()).filter(|says| !says.is_empty()))?,
-            };
-            standings.insert(CheckpointId::new(checkpoint), standing);
-        }
-        Ok((self.child_id.into(), standings))
-    }
-}
-
 /// The standings of everybody in a class; children nobody looked at are left out.
+///
+/// Columns are read by their place: a class has hundreds of rows, and looking each column up by its name costs more than
+/// reading it.
 pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Standings, StoreError> {
     const SQL: &str = "
-        select s.child_id, array_agg(s.checkpoint_id) as checkpoints, array_agg(s.level) as levels,
-               array_agg(s.peak) as peaks, array_agg(s.looked_at) as looked, 
-               array_agg(coalesce(s.visited_at, to_timestamp(0))) as visited,
-               array_agg(s.interval_meetings) as intervals, array_agg(s.slipped) as slipped,
-               array_agg(array_to_string(s.slips, ' ')) as slips, 
-               array_agg(coalesce(s.says, '')) as says
+        select s.child_id, s.checkpoint_id, s.level, s.peak, s.looked_at, s.visited_at, s.interval_meetings, s.slipped,
+               array_to_string(s.slips, ' '), s.says
         from child c
         join standing s on s.program_id = c.program_id and s.child_id = c.child_id
-        where c.program_id = $1 and c.class_id = $2 and c.left_on is null
-        group by s.child_id";
+        where c.program_id = $1 and c.class_id = $2 and c.left_on is null";
     let values = [class.program.uuid().into(), class.class.uuid().into()];
-    let rows = OfChild::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
-    rows.all(db).await?.into_iter().map(OfChild::read).collect()
+    let mut standings = Standings::new();
+    for row in db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await? {
+        let child: Uuid = row.try_get_by_index(0)?;
+        let checkpoint: String = row.try_get_by_index(1)?;
+        // Ids of slips hold no space.
+        let slips: String = row.try_get_by_index(8)?;
+        let standing = Standing {
+            level: read_level(row.try_get_by_index(2)?)?,
+            peak: read_level(row.try_get_by_index(3)?)?,
+            looked_at: row.try_get_by_index(4)?,
+            visited_at: row.try_get_by_index(5)?,
+            interval: read_interval(row.try_get_by_index(6)?)?,
+            slipped: row.try_get_by_index(7)?,
+            slips: slips.split_whitespace().map(SlipId::new).collect(),
+            says: read_says(row.try_get_by_index(9)?)?,
+        };
+        standings.entry(child.into()).or_default().insert(CheckpointId::new(checkpoint), standing);
+    }
+    Ok(standings)
 }
 
 /// The standings of one child.

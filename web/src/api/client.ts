@@ -15,6 +15,15 @@ export type NewMark = Schemas['NewMark'];
 export type StrandKey = Schemas['StrandKey'];
 export type Instrument = Schemas['InstrumentView'];
 export type Session = Schemas['SessionView'];
+export type RosterChild = Schemas['RosterChild'];
+export type Preview = Schemas['Preview'];
+export type Means = Schemas['Means'];
+export type FitChild = Schemas['FitChild'];
+export type Measures = Schemas['MeasuresView'];
+export type MeasureKey = Schemas['MeasureKey'];
+export type Asset = Schemas['AssetView'];
+export type Seats = Schemas['SeatsView'];
+export type SeatPlan = Schemas['Plan'];
 export type Problem = Schemas['Problem'];
 
 export const api = createClient<paths>({ credentials: 'same-origin' });
@@ -52,4 +61,22 @@ export async function unwrap<T>(
   if (response.ok) return data as T;
   if (isProblem(error)) throw new ApiProblem(error);
   throw new NoAnswer();
+}
+
+/** Sends a file as it is; answers and throws as {@link unwrap} does. */
+export async function sendFile<T>(
+  path: string,
+  query: Record<string, string>,
+  file: Blob,
+  signal?: AbortSignal,
+): Promise<T> {
+  const url = `${path}?${new URLSearchParams(query).toString()}`;
+  const headers = { 'content-type': 'application/octet-stream' };
+  const sent = fetch(url, { method: 'POST', body: file, headers, ...(signal && { signal }) });
+  return unwrap<T>(
+    sent.then(async (response) => {
+      const body: unknown = await response.json().catch(() => undefined);
+      return response.ok ? { data: body as T, response } : { error: body, response };
+    }),
+  );
 }

@@ -65,9 +65,58 @@ export const childQuery = (classId: string, childId: string) =>
       ),
   });
 
+/** What setting up a class reads; read again with every change of the class. */
+export const rosterQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['setup', classId, 'roster'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/roster', { params: { path: { class: classId } } })),
+  });
+
+export const fitQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['setup', classId, 'fit'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/fit', { params: { path: { class: classId } } })),
+  });
+
+export const inventoryQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['setup', classId, 'instruments'],
+    queryFn: () =>
+      unwrap(api.GET('/api/classes/{class}/instruments', { params: { path: { class: classId } } })),
+  });
+
+export const loansQuery = (classId: string, asset: string) =>
+  queryOptions({
+    queryKey: ['setup', classId, 'loans', asset],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/classes/{class}/instruments/{asset}/loans', {
+          params: { path: { class: classId, asset } },
+        }),
+      ),
+  });
+
+export const matchQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['setup', classId, 'match'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/match', { params: { path: { class: classId } } })),
+  });
+
+export const seatsQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['setup', classId, 'seats'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/seats', { params: { path: { class: classId } } })),
+  });
+
+export const suppliesQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['setup', classId, 'supplies'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/supplies', { params: { path: { class: classId } } })),
+  });
+
 /** Everything of a class that is on the screen, read again. */
 export async function refreshClass(classId: string): Promise<void> {
   await Promise.all(
-    ['room', 'child'].map((kind) => queryClient.invalidateQueries({ queryKey: [kind, classId] })),
+    ['room', 'child', 'setup'].map((kind) => queryClient.invalidateQueries({ queryKey: [kind, classId] })),
   );
 }

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/calc/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The size that fits these measures: the same rule as everywhere, without a database. */
+        post: operations["calc_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -48,7 +65,46 @@ export interface paths {
         };
         /** A child with its ladders and the newest of its history. */
         get: operations["child"];
+        /**
+         * Changes a child's entry; directors only. A change of instrument keeps the history: what means something else on the
+         *     new instrument is due at once.
+         */
+        put: operations["edit_child"];
+        post?: never;
+        /** Removes everything that is kept about a child, for good; directors only. */
+        delete: operations["remove_child"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
         put?: never;
+        /** Keeps what was found right for a child; directors only. */
+        post: operations["add_finding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/loan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps a child's instrument whatever a match says, or lets it go; directors only. */
+        put: operations["lock_loan"];
         post?: never;
         delete?: never;
         options?: never;
@@ -65,6 +121,179 @@ export interface paths {
         };
         /** A child's marks, newest first, retracted ones and undos included. */
         get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/measurings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps what was measured on a child; directors only. */
+        post: operations["add_measuring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/whereabouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A child leaves, comes back, or moves to another class; directors only. */
+        post: operations["move_child"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Takes one of the ways for a class; directors only. No mark or measure is lost by it. */
+        put: operations["choose"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The class to be fitted: measures, proposals, set-up cards, who is to be measured again. */
+        get: operations["fit_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The instruments of the class's program. */
+        get: operations["instruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/instruments.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The inventory as a file that imports again to the same inventory. */
+        get: operations["instruments_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/instruments/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
+         *     Instruments are found again by their tags.
+         */
+        post: operations["import_instruments"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/instruments/{asset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Adds an instrument, or changes the one of this id; directors only. */
+        put: operations["keep_instrument"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/instruments/{asset}/loans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody who has or had an instrument, newest first. */
+        get: operations["loans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tags with codes that open the instruments' pages, on sheets to print. */
+        get: operations["labels"];
         put?: never;
         post?: never;
         delete?: never;
@@ -93,6 +322,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/loans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Gives instruments to children, all or none; directors only. Whoever had one of them gives it back; the tapes, and
+         *     what is known of them, stay on the instrument.
+         */
+        post: operations["lend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/marks": {
         parameters: {
             query?: never;
@@ -110,6 +359,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The least cost match of the class to the store, with reasons and what is missing. */
+        get: operations["match_view"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/order-list.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to buy, to print. */
+        get: operations["order_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/room": {
         parameters: {
             query?: never;
@@ -119,6 +402,148 @@ export interface paths {
         };
         /** The room of a class: seats, strings, what is due and flagged. */
         get: operations["room"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roster of a class. */
+        get: operations["roster"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/roster.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roster as a file that imports again to the same roster. */
+        get: operations["roster_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/roster/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
+         * @description Takes CSV of any reasonable shape, or a `OneRoster` CSV bundle as a zip.
+         */
+        post: operations["import_roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/roster/imports/{import}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Undoes an import as one step; directors only. */
+        delete: operations["undo_import"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/seats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The seats of a class. */
+        get: operations["seats"];
+        /** Keeps the room and every seat; directors only. */
+        put: operations["keep_seats"];
+        /** Looks at an arrangement, or proposes one, without storing it. */
+        post: operations["look_at_seats"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/seats.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The seat chart to print. */
+        get: operations["seat_chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the class needs as it is, with instruments that are missing. */
+        get: operations["supplies_view"];
+        /** Keeps what was counted of an item in the store room; directors only. */
+        put: operations["count_supplies"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/supplies.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list as a file. */
+        get: operations["supplies_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -219,6 +644,46 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What is kept of an instrument. */
+        AssetBody: {
+            bow: boolean;
+            case: boolean;
+            condition: components["schemas"]["ConditionView"];
+            conditionNote?: string;
+            /**
+             * Format: date
+             * @description Since when it is so; today where absent.
+             */
+            conditionSince?: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description A stop or strap kept with it; empty for none. */
+            pinAnchor?: string;
+            size: string;
+            /**
+             * Format: double
+             * @description Nut to bridge, measured on this very instrument.
+             */
+            stringLengthMm?: number;
+            /** @description A sponge or rest kept with it; empty for none. */
+            support?: string;
+            /** @description The tag on it, one of its kind in the program. */
+            tag: string;
+        };
+        /** @description A row with its fate. */
+        AssetRow: {
+            fate: components["schemas"]["FateView"];
+            line: number;
+            tag: string;
+            /** @description Why it is refused. */
+            words?: string;
+        };
+        /** @description An instrument. */
+        AssetView: components["schemas"]["AssetBody"] & {
+            /** Format: uuid */
+            id: string;
+            /** @description Who has it. */
+            loan?: components["schemas"]["LoanView"];
+        };
         /** @description Marks to take in. */
         Batch: {
             /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
@@ -236,6 +701,13 @@ export interface components {
             /** @description At least 10 characters. */
             password: string;
             programName: string;
+        };
+        /** @description A wish that is broken, with everybody whose it is. */
+        BrokenView: {
+            /** @description By name. */
+            children: string[];
+            /** @description What is wished for, with the names. */
+            words: string;
         };
         /** @description A checkpoint on a child's ladder, worded for its instrument. */
         CheckpointOfChild: {
@@ -262,6 +734,15 @@ export interface components {
             ladders: components["schemas"]["LadderView"][];
             tapes: components["schemas"]["TapesView"];
         };
+        /** @description A choice of the class. */
+        ChoiceView: {
+            instruments: components["schemas"]["InstrumentView"][];
+            key: string;
+            name: string;
+            options: components["schemas"]["OptionView"][];
+            /** @description The option taken; the default, where none was. */
+            taken: string;
+        };
         /** @description A class in a list. */
         ClassView: {
             /** Format: uuid */
@@ -270,6 +751,44 @@ export interface components {
             programName: string;
             role: components["schemas"]["RoleView"];
         };
+        /** @description A column of the file. */
+        ColumnView: {
+            /** @description The first cell below that is not empty. */
+            example: string;
+            heading: string;
+            means: components["schemas"]["Means"];
+        };
+        /**
+         * @description How an instrument is.
+         * @enum {string}
+         */
+        ConditionView: "good" | "fair" | "repair";
+        /** @description What was counted. */
+        Counted: {
+            /** @description The line's key. */
+            key: string;
+            /** Format: double */
+            quantity: number;
+        };
+        /** @description What a roster says of a child. */
+        EntryView: {
+            /** @description The school's grade; empty for none. */
+            grade?: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description First name and one letter. */
+            name: string;
+            /** @description Wants a seat at a row's end. */
+            nearAisle?: boolean;
+            /** @description Wants a seat in row 1. */
+            nearFront?: boolean;
+            /** @description The office's own number; empty for none. */
+            number?: string;
+        };
+        /**
+         * @description What becomes of a row.
+         * @enum {string}
+         */
+        FateView: "new" | "changed" | "same" | "refused";
         /** @description What is wrong with one field. */
         FieldError: {
             /** @description What is wrong and what to do. */
@@ -282,11 +801,93 @@ export interface components {
             /** @description Nobody has an account yet: the first visitor makes one. */
             wanted: boolean;
         };
+        /** @description The size proposed. */
+        FitAnswer: {
+            /** @description Just below the next larger size. */
+            between: boolean;
+            /** @description The next larger size, when between; the smallest, when too small. */
+            larger?: string;
+            /**
+             * Format: double
+             * @description Where it begins.
+             */
+            largerFromMm?: number;
+            /** @description Absent when the child is too small for any. */
+            proposed?: string;
+            /**
+             * Format: int32
+             * @description In how many days growth would reach it.
+             */
+            reachesLargerInDays?: number;
+            /** @description Why, in a sentence. */
+            reason: string;
+        };
+        /** @description A child to be fitted. */
+        FitChild: {
+            card: components["schemas"]["SetupCard"];
+            /** @description The instrument it has: tag and size. */
+            has?: components["schemas"]["HasView"];
+            /** Format: uuid */
+            id: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /**
+             * Format: date
+             * @description When growth would reach the larger size.
+             */
+            largerOn?: string;
+            /** @description Never measured, or longer ago than the class's days. */
+            measureAgain: boolean;
+            /** Format: date */
+            measuredOn?: string;
+            measures: components["schemas"]["MeasuresView"];
+            name: string;
+            /** @description Absent while the measure that decides is missing. */
+            proposal?: components["schemas"]["FitAnswer"];
+            /** @description The measures its instrument needs, in the order in which they are taken. */
+            wanted: components["schemas"]["MeasureKey"][];
+        };
+        /** @description The class to be fitted. */
+        FitList: {
+            /** @description By seat. */
+            children: components["schemas"]["FitChild"][];
+            /** @description Where teachers disagree about the set-up. */
+            choices: components["schemas"]["ChoiceView"][];
+            /**
+             * Format: int64
+             * @description After so many days a child is measured again.
+             */
+            remeasureAfterDays: number;
+            /** Format: date */
+            today: string;
+        };
+        /** @description What a size is asked for. */
+        FitQuestion: components["schemas"]["MeasuresView"] & {
+            instrument: components["schemas"]["InstrumentView"];
+        };
         /**
          * @description Something that wants the director's eye.
          * @enum {string}
          */
         FlagView: "pain" | "slip" | "tape";
+        /** @description What was found right. */
+        FoundView: {
+            /** Format: double */
+            mm?: number;
+            /** Format: date */
+            on: string;
+            words: string;
+        };
+        /** @description A group of the file. */
+        GroupView: {
+            chosen: boolean;
+            name: string;
+            rows: number;
+        };
+        /** @description An instrument in a child's hands. */
+        HasView: {
+            size: string;
+            tag: string;
+        };
         /** @description A part of a child's history, newest first. */
         History: {
             marks: components["schemas"]["MarkView"][];
@@ -298,12 +899,90 @@ export interface components {
          * @enum {string}
          */
         InstrumentView: "violin" | "viola" | "cello" | "bass";
+        /** @description The program's instruments. */
+        Inventory: {
+            /** @description By tag. */
+            assets: components["schemas"]["AssetView"][];
+            /** @description The sizes of each kind, largest first. */
+            sizes: components["schemas"]["SizesView"][];
+        };
+        /** @description What an import of instruments would do, or did. */
+        InventoryPreview: {
+            changed: number;
+            /** @description Stands for exactly this; send it to agree. */
+            digest: string;
+            /** @description It is stored. */
+            done: boolean;
+            new: number;
+            refused: number;
+            /** @description In the order of the file. */
+            rows: components["schemas"]["AssetRow"][];
+            same: number;
+        };
         /** @description A strand's ladder. */
         LadderView: {
             name: string;
             /** @description Lowest first. */
             stages: components["schemas"]["StageOfChild"][];
             strand: components["schemas"]["StrandKey"];
+        };
+        /** @description An import that can be undone. */
+        LastImport: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            importedAt: string;
+        };
+        /** @description Who gets which instrument. */
+        Lending: {
+            pairs: components["schemas"]["LendingPair"][];
+        };
+        /** @description A child and its instrument; without one it gives its own back. */
+        LendingPair: {
+            /** Format: uuid */
+            asset?: string | null;
+            /** Format: uuid */
+            child: string;
+        };
+        /** @description A line of the list. */
+        LineView: {
+            /** @description Whether what is in store is typed here; bows and instruments are counted in the inventory. */
+            countedHere: boolean;
+            /** Format: double */
+            inStore: number;
+            /** @description `tape`; `instrument` for an instrument that is missing. */
+            key: string;
+            name: string;
+            /** Format: double */
+            needed: number;
+            /** Format: double */
+            toBuy: number;
+            /** @description `m` or `pieces`. */
+            unit: string;
+        };
+        /** @description Who has an instrument, or had it. */
+        LoanView: {
+            /** Format: uuid */
+            child: string;
+            /** Format: uuid */
+            classId: string;
+            className: string;
+            locked: boolean;
+            name: string;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until?: string;
+        };
+        /** @description Whether a pair is kept. */
+        Locking: {
+            locked: boolean;
+        };
+        /** @description What to do with an arrangement that is not stored. */
+        Look: {
+            plan: components["schemas"]["Plan"];
+            /** @description Propose seats in this room; otherwise only say what is to be said about the given ones. */
+            propose: boolean;
         };
         /** @description What became of a mark. */
         MarkAnswer: {
@@ -347,6 +1026,58 @@ export interface components {
             /** @description What it is called. */
             targetName: string;
         };
+        /** @description The class matched to the store. */
+        MatchView: {
+            /** @description By the names of the children. */
+            pairs: components["schemas"]["PairView"][];
+            /** @description What to order. */
+            shortfall: components["schemas"]["ShortfallView"][];
+            /** @description Children without an instrument, by name. */
+            without: components["schemas"]["WithoutView"][];
+        };
+        /**
+         * @description What a column holds.
+         * @enum {string}
+         */
+        Means: "name" | "given" | "family" | "instrument" | "grade" | "number" | "group" | "nearFront" | "nearAisle" | "nothing";
+        /**
+         * @description The measures by their keys.
+         * @enum {string}
+         */
+        MeasureKey: "armMm" | "heightMm" | "spanMm" | "kneeMm" | "lipMm" | "foreheadMm";
+        /** @description Measures in millimetres. */
+        MeasuresView: {
+            /**
+             * Format: double
+             * @description From the side of the neck to the middle of the palm, outstretched.
+             */
+            armMm?: number;
+            /**
+             * Format: double
+             * @description From the floor to the forehead, standing.
+             */
+            foreheadMm?: number;
+            /**
+             * Format: double
+             * @description Standing height.
+             */
+            heightMm?: number;
+            /**
+             * Format: double
+             * @description From the floor to the crease behind the knee.
+             */
+            kneeMm?: number;
+            /**
+             * Format: double
+             * @description From the floor to the lips, standing.
+             */
+            lipMm?: number;
+            /**
+             * Format: double
+             * @description From the tip of finger 1 to the tip of finger 4, stretched.
+             */
+            spanMm?: number;
+        };
         /** @description Where the class is in its calendar. */
         MeetingView: {
             /**
@@ -367,29 +1098,33 @@ export interface components {
              */
             total: number;
         };
+        /** @description What an arrangement takes of a room. */
+        NeedsView: {
+            chairsTooMany: number;
+            /** Format: int32 */
+            depthMm: number;
+            /** @description When it does not fit: rows in which the class would; absent when no number of rows does. */
+            rowsThatFit?: number[];
+            /** Format: int32 */
+            widthMm: number;
+        };
         /** @description A child to add. */
-        NewChild: {
+        NewChild: components["schemas"]["EntryView"] & {
             /**
              * Format: uuid
              * @description Made by the page; the same id twice is refused.
              */
             id: string;
-            instrument: components["schemas"]["InstrumentView"];
-            /**
-             * @description First name and one letter.
-             * @example Ada K.
-             */
-            name: string;
             /**
              * Format: int32
-             * @description Rows from the podium to the back, from 1.
+             * @description Rows from the podium to the back, from 1; a seat can wait.
              */
-            row: number;
+            row?: number | null;
             /**
              * Format: int32
              * @description Seats from the podium's left, from 1.
              */
-            seat: number;
+            seat?: number | null;
         };
         /** @description Children to add. */
         NewChildren: {
@@ -422,6 +1157,21 @@ export interface components {
              * @example Europe/Dublin
              */
             timeZone: string;
+        };
+        /** @description What was found right in the end. */
+        NewFinding: {
+            /**
+             * Format: uuid
+             * @description Made by the page; the same id twice is one finding.
+             */
+            id: string;
+            /**
+             * Format: double
+             * @description In millimetres, where it is a length.
+             */
+            mm?: number | null;
+            part: components["schemas"]["PartKey"];
+            words?: string;
         };
         /** @description One thing seen: a checkpoint with a level, a stage without one ("still there"), or with `retracts` an undo. */
         NewMark: {
@@ -457,11 +1207,92 @@ export interface components {
             target: string;
             via?: components["schemas"]["ViaBody"];
         };
+        /** @description A measuring to keep. */
+        NewMeasuring: components["schemas"]["MeasuresView"] & {
+            /**
+             * Format: uuid
+             * @description Made by the page; the same id twice is one measuring.
+             */
+            id: string;
+        };
+        /** @description One of the ways. */
+        OptionView: {
+            id: string;
+            /** @description What it means, in a line. */
+            means: string;
+            name: string;
+        };
+        /** @description Another class of the program. */
+        OtherClass: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
         /**
          * @description Stored now, known already, or refused.
          * @enum {string}
          */
         OutcomeView: "stored" | "known" | "refused";
+        /** @description A child and the instrument proposed. */
+        PairView: {
+            /** Format: uuid */
+            asset: string;
+            /** Format: uuid */
+            child: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description The director keeps this pair. */
+            locked: boolean;
+            name: string;
+            /** @description The child has it already. */
+            present: boolean;
+            /** @description Why, in words. */
+            reason: string;
+            size: string;
+            tag: string;
+        };
+        /**
+         * @description A part of the body set-up.
+         * @enum {string}
+         */
+        PartKey: "seat" | "pin" | "stand" | "support";
+        /**
+         * @description What the pin estimate says.
+         * @enum {string}
+         */
+        PinAdvice: "out" | "allTheWayIn" | "smallerSize" | "largerSize";
+        /** @description Who sits where, in which room. */
+        Plan: {
+            room: components["schemas"]["RoomSize"];
+            seats: components["schemas"]["Seating"][];
+        };
+        /** @description What an import would do, or did. */
+        Preview: {
+            /** @description Children to change. */
+            changed: number;
+            /** @description The columns with what they mean; empty for a bundle, whose columns are known. */
+            columns: components["schemas"]["ColumnView"][];
+            /** @description Stands for exactly this; send it to agree. */
+            digest: string;
+            /** @description The groups of the file, by name. */
+            groups: components["schemas"]["GroupView"][];
+            /**
+             * Format: uuid
+             * @description The import, once it is done.
+             */
+            import?: string;
+            /** @description What is still to be said before anything can be imported. */
+            needs?: string;
+            /** @description Children to add. */
+            new: number;
+            /** @description Rows left alone. */
+            refused: number;
+            /** @description In the order of the file. */
+            rows: components["schemas"]["RowView"][];
+            /** @description Children just as they are. */
+            same: number;
+            /** @description Names of children of the class that the file does not name: they stay as they are. */
+            untouched: string[];
+        };
         /** @description A problem as RFC 9457 describes it. */
         Problem: {
             /** @description What happened, what was kept and what to do. */
@@ -559,6 +1390,55 @@ export interface components {
             /** @description Whether anybody has been at this child's chair. */
             visited: boolean;
         };
+        /** @description A room. */
+        RoomSize: {
+            /**
+             * Format: int32
+             * @description From the podium to the back wall.
+             */
+            depthMm: number;
+            /** @description Chairs in each row, from the podium to the back. */
+            rows: number[];
+            /**
+             * Format: int32
+             * @description From wall to wall.
+             */
+            widthMm: number;
+        };
+        /** @description The roster of a class. */
+        Roster: {
+            /** @description By name. */
+            children: components["schemas"]["RosterChild"][];
+            /** @description The last import, which can be undone. */
+            lastImport?: components["schemas"]["LastImport"];
+            /** @description Children who left, by name; their history stays. */
+            left: components["schemas"]["RosterChild"][];
+            /** @description The program's other classes, where a child can move to. */
+            otherClasses: components["schemas"]["OtherClass"][];
+        };
+        /** @description A child as the roster names it. */
+        RosterChild: components["schemas"]["EntryView"] & {
+            /** Format: uuid */
+            id: string;
+            /** Format: date */
+            joinedOn: string;
+            /** Format: date */
+            leftOn?: string;
+            seat?: components["schemas"]["SeatView"];
+            /** @description The tag of the instrument it has. */
+            tag?: string;
+        };
+        /** @description A row with its fate. */
+        RowView: {
+            fate: components["schemas"]["FateView"];
+            /** @description The instrument it will have. */
+            instrument?: components["schemas"]["InstrumentView"];
+            /** @description The line in the file. */
+            line: number;
+            name: string;
+            /** @description Why it is refused, or what changes, in words. */
+            words?: string;
+        };
         /**
          * @description What a child says when asked.
          * @enum {string}
@@ -577,6 +1457,34 @@ export interface components {
              */
             seat: number;
         };
+        /** @description A seat given to a child. */
+        Seating: {
+            /** Format: uuid */
+            child: string;
+            /** @description It stays there. */
+            locked?: boolean;
+            /**
+             * Format: int32
+             * @description 1 nearest the podium.
+             */
+            row: number;
+            /**
+             * Format: int32
+             * @description 1 at the podium's left.
+             */
+            seat: number;
+        };
+        /** @description An arrangement with what is to be said about it. */
+        SeatsView: components["schemas"]["Plan"] & {
+            /** @description Wishes that the arrangement breaks, in words. */
+            broken: components["schemas"]["BrokenView"][];
+            /** @description Every child of the class, by name. */
+            children: components["schemas"]["SitterView"][];
+            /** @description What the arrangement takes. */
+            needs: components["schemas"]["NeedsView"];
+            /** @description The children in the order in which a round walks past them: a serpentine from the front left. */
+            walk: string[];
+        };
         /** @description Who signed in, and where that one belongs. */
         SessionView: {
             /** @description As colleagues read it. */
@@ -586,11 +1494,65 @@ export interface components {
             /** @description The programs, by name. */
             programs: components["schemas"]["ProgramView"][];
         };
+        /** @description First numbers for the body set-up, and what was found right. */
+        SetupCard: {
+            /** @description What was found right, by part. */
+            found: {
+                [key: string]: components["schemas"]["FoundView"];
+            };
+            pin?: components["schemas"]["PinAdvice"];
+            /** @description The class's way gives no number of its own: this one is a first try. */
+            pinFirstTry: boolean;
+            /** @description Estimated from the height. */
+            pinFromHeight: boolean;
+            /** Format: double */
+            pinMm?: number;
+            /** Format: double */
+            pinToleranceMm: number;
+            /** @description Estimated from the height. */
+            seatFromHeight: boolean;
+            /** Format: double */
+            seatMm?: number;
+            /** Format: double */
+            seatToleranceMm: number;
+        };
+        /** @description A size to order. */
+        ShortfallView: {
+            count: number;
+            instrument: components["schemas"]["InstrumentView"];
+            size: string;
+        };
         /** @description E-mail address and password. */
         SignIn: {
             /** @example director@demo.example */
             email: string;
             password: string;
+        };
+        /** @description A child to be seated. */
+        SitterView: {
+            /** Format: int32 */
+            heightMm?: number;
+            /** Format: uuid */
+            id: string;
+            instrument: components["schemas"]["InstrumentView"];
+            name: string;
+            nearAisle: boolean;
+            nearFront: boolean;
+        };
+        /** @description A size. */
+        SizeView: {
+            name: string;
+            /**
+             * Format: double
+             * @description The usual string length, until this very instrument is measured.
+             */
+            stringLengthMm: number;
+        };
+        /** @description The sizes of a kind. */
+        SizesView: {
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description Largest first. */
+            sizes: components["schemas"]["SizeView"][];
         };
         /** @description A slip that can be ticked. */
         SlipView: {
@@ -662,6 +1624,17 @@ export interface components {
             /** @description Which strand. */
             strand: components["schemas"]["StrandKey"];
         };
+        /** @description What the class needs. */
+        SuppliesView: {
+            lines: components["schemas"]["LineView"][];
+        };
+        /** @description A choice to take. */
+        Taking: {
+            /** @description `pin`. */
+            key: string;
+            /** @description `standing`. */
+            option: string;
+        };
         /**
          * @description How far the tapes are.
          * @enum {string}
@@ -677,11 +1650,37 @@ export interface components {
             state: components["schemas"]["TapeStateView"];
             trouble?: components["schemas"]["TapeTroubleView"];
         };
+        /** @description What an undo did. */
+        Undone: {
+            /** @description Children marked or measured since, who left the class and keep their history. */
+            left: number;
+            /** @description Children put back as they were. */
+            putBack: number;
+            /** @description Children removed again. */
+            removed: number;
+        };
         /**
          * @description How a look happened.
          * @enum {string}
          */
         ViaBody: "visit" | "scan" | "tapeLog";
+        /** @description Where a child goes. */
+        Whereabouts: "left" | "here" | {
+            /**
+             * Format: uuid
+             * @description It moves to this class of the same program, with its history.
+             */
+            class: string;
+        };
+        /** @description A child without an instrument. */
+        WithoutView: {
+            /** Format: uuid */
+            child: string;
+            instrument: components["schemas"]["InstrumentView"];
+            name: string;
+            /** @description Why, and what to do. */
+            reason: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -691,6 +1690,45 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    calc_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitAnswer"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_classes: {
         parameters: {
             query?: never;
@@ -878,6 +1916,249 @@ export interface operations {
             };
         };
     };
+    edit_child: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryView"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_child: {
+        parameters: {
+            query: {
+                /** @description The child's name, as it stands in the roster. */
+                confirm: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFinding"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lock_loan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Locking"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     history: {
         parameters: {
             query?: {
@@ -903,6 +2184,532 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["History"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_measuring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeasuring"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_child: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Whereabouts"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
+        responses: {
+            /** @description Taken */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fit_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitList"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inventory"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    instruments_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_instruments: {
+        parameters: {
+            query?: {
+                /** @description The digest of the preview that the director agreed to; absent for a preview. */
+                digest?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InventoryPreview"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_instrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The instrument; made by the page for a new one */
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssetBody"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The instrument */
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoanView"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    labels: {
+        parameters: {
+            query: {
+                /** @description A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+                /** @description The address that people reach this server by, `https://strings.school.example`. */
+                origin: string;
+                /** @description Only this instrument; all where it is absent. */
+                asset?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
                 };
             };
             401: {
@@ -970,6 +2777,71 @@ export interface operations {
             };
         };
     };
+    lend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Lending"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_marks: {
         parameters: {
             query?: never;
@@ -1020,6 +2892,85 @@ export interface operations {
             };
         };
     };
+    match_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchView"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_list: {
+        parameters: {
+            query?: {
+                /** @description A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     room: {
         parameters: {
             query?: never;
@@ -1038,6 +2989,536 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Room"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Roster"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roster_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_roster: {
+        parameters: {
+            query?: {
+                /** @description What headings mean, where it is not what they usually do: `{"Kid":"name"}`. */
+                mapping?: string;
+                /** @description Only rows of these groups: `["Year 4 strings"]`; all where it is absent. */
+                groups?: string;
+                /** @description For rows without an instrument. */
+                instrument?: "violin" | "viola" | "cello" | "bass";
+                /** @description Keep names as they stand in the file instead of a first name and a letter. */
+                keepNames?: boolean;
+                /** @description The digest of the preview that the director agreed to; absent for a preview. */
+                digest?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The import */
+                import: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undone"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatsView"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_seats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_seats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatsView"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seat_chart: {
+        parameters: {
+            query?: {
+                /** @description From the podium's side unless told otherwise. */
+                side?: "podium" | "class";
+                /** @description A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    supplies_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliesView"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_supplies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Counted"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    supplies_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             401: {

@@ -61,14 +61,14 @@ const Item = styled(ButtonBase)(({ theme }) => ({
 })) as typeof ButtonBase;
 
 interface Props {
-  /** The room of the class that is open, if one is. */
-  room?: string | undefined;
+  /** Where the class that is open has its places, if one is. */
+  base?: string | undefined;
   onSignOut: () => void;
   children: ReactNode;
 }
 
 /** The rail with the places, beside the place that is open; at the bottom on a phone. */
-export function Frame({ room, onSignOut, children }: Props) {
+export function Frame({ base, onSignOut, children }: Props) {
   const { mode, systemMode, setMode } = useColorScheme();
   const [help, setHelp] = useState(false);
   useKeys({ '?': () => setHelp(true) });
@@ -81,10 +81,15 @@ export function Frame({ room, onSignOut, children }: Props) {
           <br />
           Row
         </Brand>
-        {room && (
-          <Item component={NavLink} to={room}>
-            Room
-          </Item>
+        {base && (
+          <>
+            <Item component={NavLink} to={`${base}/room`}>
+              Room
+            </Item>
+            <Item component={NavLink} to={`${base}/set-up`}>
+              Set-up
+            </Item>
+          </>
         )}
         <Box sx={{ flex: 1 }} />
         <Item onClick={() => setHelp(true)} aria-keyshortcuts="?">

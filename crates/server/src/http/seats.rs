@@ -91,12 +91,14 @@ pub struct SitterView {
     near_aisle: bool,
 }
 
-/// A broken wish.
+/// A wish that is broken, with everybody whose it is.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct BrokenView {
-    #[schema(value_type = Uuid)]
-    child: ChildId,
+    /// By name.
+    #[schema(value_type = Vec<Uuid>)]
+    children: Vec<ChildId>,
+    /// What is wished for, with the names.
     words: String,
 }
 
@@ -175,10 +177,7 @@ fn view(plan: Plan, sitters: &[Sitter], names: &BTreeMap<ChildId, String>) -> Se
                 near_aisle: sitter.near_aisle,
             })
             .collect(),
-        broken: broken(sitters, &seats, &plan.room.rows)
-            .into_iter()
-            .map(|(child, wish)| BrokenView { child, words: words(&name(child), wish) })
-            .collect(),
+        broken: by_wish(broken(sitters, &seats, &plan.room.rows), &name),
         needs: NeedsView {
             width_mm: fit.width_mm,
             depth_mm: fit.depth_mm,
@@ -190,13 +189,25 @@ fn view(plan: Plan, sitters: &[Sitter], names: &BTreeMap<ChildId, String>) -> Se
     }
 }
 
-fn words(name: &str, wish: Wish) -> String {
+fn by_wish(broken: Vec<(ChildId, Wish)>, name: &impl Fn(ChildId) -> String) -> Vec<BrokenView> {
+    let mut wishes: BTreeMap<Wish, Vec<ChildId>> = BTreeMap::new();
+    for (child, wish) in broken {
+        wishes.entry(wish).or_default().push(child);
+    }
+    let view = |(wish, children): (Wish, Vec<ChildId>)| {
+        let names: Vec<String> = children.iter().map(|child| name(*child)).collect();
+        BrokenView { words: format!("{}: {}", words(wish), names.join(", ")), children }
+    };
+    wishes.into_iter().map(view).collect()
+}
+
+fn words(wish: Wish) -> &'static str {
     match wish {
-        Wish::Together => format!("{name} sits apart from the section"),
-        Wish::BassAtSideOrBack => format!("{name}: a bass stands best at a side or at the back"),
-        Wish::ShorterInFront => format!("{name} sits in front of somebody shorter"),
-        Wish::NearFront => format!("{name} wishes to be near the front"),
-        Wish::NearAisle => format!("{name} wishes to be near an aisle"),
+        Wish::Together => "Beside the own section",
+        Wish::BassAtSideOrBack => "A bass at a side or at the back",
+        Wish::ShorterInFront => "Behind everybody shorter of the section",
+        Wish::NearFront => "Near the front",
+        Wish::NearAisle => "Near an aisle",
     }
 }
 

@@ -1,0 +1,165 @@
+//! Importing a roster: names, fates, and the rule that the same file twice changes nothing.
+
+use bright_row_core::ChildId;
+use bright_row_core::instrument::Instrument;
+use bright_row_core::roster::{Entry, Fate, Field, FullName, Known, Plan, Row, instrument_of, plan, short_name};
+use proptest::prelude::*;
+use uuid::Uuid;
+
+fn row(line: usize, name: &str) -> Row {
+    Row {
+        line,
+        name: FullName::Whole(name.to_owned()),
+        instrument: Ok(Instrument::Viola),
+        grade: None,
+        number: None,
+        near_front: None,
+        near_aisle: None,
+    }
+}
+
+fn with_number(line: usize, name: &str, number: &str) -> Row {
+    Row { number: Some(number.to_owned()), ..row(line, name) }
+}
+
+fn known(number: u128, name: &str) -> Known {
+    let entry = Entry {
+        name: name.to_owned(),
+        instrument: Instrument::Viola,
+        grade: String::new(),
+        number: String::new(),
+        near_front: false,
+        near_aisle: false,
+    };
+    Known { id: ChildId::from(Uuid::from_u128(number)), entry }
+}
+
+/// The class after a plan was carried out.
+fn carried_out(known: &[Known], plan: &Plan) -> Vec<Known> {
+    let mut after = known.to_vec();
+    for (line, fate) in &plan.rows {
+        match fate {
+            Fate::New(entry) => {
+                let id = ChildId::from(Uuid::from_u128(1_000_000 + u128::try_from(*line).expect("small")));
+                after.push(Known { id, entry: entry.clone() });
+            }
+            Fate::Changed { id, entry, .. } => {
+                after.iter_mut().find(|child| child.id == *id).expect("known").entry = entry.clone();
+            }
+            Fate::Same(_) | Fate::Refused(_) => {}
+        }
+    }
+    after
+}
+
+fn fates(plan: &Plan) -> Vec<String> {
+    let told = |(line, fate): &(usize, Fate)| match fate {
+        Fate::New(entry) => format!("{line} new {}", entry.name),
+        Fate::Changed { entry, fields, .. } => format!("{line} changed {} {fields:?}", entry.name),
+        Fate::Same(_) => format!("{line} same"),
+        Fate::Refused(reason) => format!("{line} refused: {reason}"),
+    };
+    plan.rows.iter().map(told).collect()
+}
+
+#[test]
+fn names_come_in_every_shape_and_leave_as_a_first_name_and_a_letter() {
+    for (written, short) in [
+        ("Ada King", "Ada K."),
+        ("King, Ada", "Ada K."),
+        ("  Mei-Lin   Chen ", "Mei-Lin C."),
+        ("Ada K.", "Ada K."),
+        ("Ada", "Ada"),
+        ("de Souza, Ana Maria", "Ana Maria D."),
+        ("Zoë Ångström", "Zoë Å."),
+    ] {
+        let (given, family) = FullName::Whole(written.to_owned()).split();
+        assert_eq!(short_name(&given, &family, 1), short, "{written}");
+    }
+}
+
+#[test]
+fn children_whose_short_names_meet_get_as_many_letters_as_tell_them_apart() {
+    let plan = plan(&[row(2, "Ada Brook"), row(3, "Ada Bell"), row(4, "Ben Otis")], &[], false);
+    assert_eq!(fates(&plan), ["2 new Ada Br.", "3 new Ada Be.", "4 new Ben O."]);
+}
+
+#[test]
+fn a_number_finds_the_child_again_whatever_its_name() {
+    let mut child = known(1, "Ada K.");
+    child.entry.number = "17".to_owned();
+    let plan = plan(&[with_number(2, "Adele King", "17")], &[child], false);
+    assert_eq!(fates(&plan), ["2 changed Adele K. [Name]"]);
+}
+
+#[test]
+fn a_file_without_a_column_leaves_what_it_does_not_know_alone() {
+    let mut child = known(1, "Ada K.");
+    child.entry.grade = "5".to_owned();
+    child.entry.near_front = true;
+    assert_eq!(fates(&plan(&[row(2, "Ada King")], &[child], false)), ["2 same"]);
+}
+
+#[test]
+fn what_cannot_be_read_is_refused_with_its_reason_and_the_rest_goes_on() {
+    let tuba = Row { instrument: Err("tuba".to_owned()), ..row(3, "Ben Otis") };
+    let none = Row { instrument: Err(String::new()), ..row(4, "Cy Pine") };
+    let long = row(6, &"x".repeat(70));
+    let rows = [row(2, "Ada King"), tuba, none, row(5, " "), long, row(7, "Ada King"), with_number(8, "Eve Ash", "9")];
+    let twice = [&rows[..], &[with_number(9, "Flo Elm", "9")]].concat();
+    insta::assert_snapshot!(fates(&plan(&twice, &[], false)).join("\n"), @r"
+    2 new Ada K.
+    3 refused: “tuba” is none of violin, viola, cello and bass.
+    4 refused: There is no instrument in this row: violin, viola, cello or bass.
+    5 refused: There is no name in this row.
+    6 refused: The name is longer than 60 characters.
+    7 refused: Ada K. stands in line 2 too: keep one, or give both a number.
+    8 new Eve A.
+    9 refused: The number 9 stands in line 8 too: keep one.
+    ");
+}
+
+#[test]
+fn a_change_says_what_changes_and_children_outside_the_file_stay() {
+    let class = [known(1, "Ada K."), known(2, "Zed Q.")];
+    let cello = Row { instrument: Ok(Instrument::Cello), grade: Some("6".to_owned()), ..row(2, "Ada King") };
+    let plan = plan(&[cello], &class, false);
+    let Fate::Changed { fields, .. } = &plan.rows[0].1 else { panic!("{plan:?}") };
+    assert_eq!(fields, &[Field::Instrument, Field::Grade]);
+    assert_eq!(plan.untouched, [class[1].id]);
+}
+
+#[test]
+fn instruments_are_known_by_their_usual_words() {
+    for (text, instrument) in [
+        ("Violin", Instrument::Violin),
+        ("VLA", Instrument::Viola),
+        ("Violoncello", Instrument::Cello),
+        ("Double Bass", Instrument::Bass),
+        ("Grade 4 Beginning Cello (Tue)", Instrument::Cello),
+    ] {
+        assert_eq!(instrument_of(text), Some(instrument), "{text}");
+    }
+    assert_eq!(instrument_of("Recorder"), None);
+}
+
+proptest! {
+    #[test]
+    fn the_same_file_over_its_own_result_changes_nothing(
+        names in proptest::collection::vec(("[A-C][a-b]{1,2}", "[A-C][a-c]{0,3}", proptest::option::of("[1-9]")), 0..14),
+        keep in any::<bool>(),
+        before in proptest::collection::vec("[A-C][a-b] [A-C]\\.", 0..4),
+    ) {
+        let rows: Vec<Row> = (2..)
+            .zip(&names)
+            .map(|(line, (given, family, number))| Row { number: number.clone(), ..row(line, &format!("{given} {family}")) })
+            .collect();
+        let mut class: Vec<Known> = (1..).zip(&before).map(|(number, name)| known(number, name)).collect();
+        class.dedup_by_key(|child| child.entry.name.clone());
+        let after = carried_out(&class, &plan(&rows, &class, keep));
+        let again = plan(&rows, &after, keep);
+        for (line, fate) in &again.rows {
+            prop_assert!(matches!(fate, Fate::Same(_) | Fate::Refused(_)), "line {line}: {fate:?}");
+        }
+    }
+}

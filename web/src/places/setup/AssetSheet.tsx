@@ -1,0 +1,217 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api, unwrap, type Asset, type Instrument, type Schemas } from '../../api/client';
+import { loansQuery } from '../../api/queries';
+import { Chip } from '../../parts/Chip';
+import { capital, dayWords, INSTRUMENTS } from '../../words';
+import { Care, FileButton } from './parts';
+import { fromMm, toMm, useUnit } from './units';
+import { useAction } from './useAction';
+
+const CONDITIONS: [Asset['condition'], string][] = [
+  ['good', 'Good'],
+  ['fair', 'Fair'],
+  ['repair', 'Out for repair'],
+];
+
+interface Props {
+  classId: string;
+  asset: Asset;
+  isNew: boolean;
+  sizes: Schemas['SizesView'][];
+  mayChange: boolean;
+  onClose: () => void;
+}
+
+/** One instrument: what it is, how it is, who has it and had it. */
+export function AssetSheet({ classId, asset, isNew, sizes, mayChange, onClose }: Props) {
+  const [unit] = useUnit();
+  const [body, setBody] = useState<Schemas['AssetBody']>(asset);
+  const [typed, setTyped] = useState(fromMm(asset.stringLengthMm, unit));
+  const action = useAction(classId);
+  const loans = useQuery({ ...loansQuery(classId, asset.id), enabled: !isNew });
+  const known = sizes.find(({ instrument }) => instrument === body.instrument)?.sizes ?? [];
+  const usual = known.find(({ name }) => name === body.size)?.stringLengthMm;
+  const save = async () => {
+    const mm = toMm(typed, unit);
+    const whole = { ...body };
+    if (mm === undefined) delete whole.stringLengthMm;
+    else whole.stringLengthMm = mm;
+    const kept = await action.run(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/instruments/{asset}', {
+          params: { path: { class: classId, asset: asset.id } },
+          body: whole,
+        }),
+      ),
+    );
+    if (kept) onClose();
+  };
+  const giveBack = () =>
+    void action.run(() =>
+      unwrap(
+        api.POST('/api/classes/{class}/loans', {
+          params: { path: { class: asset.loan?.classId ?? classId } },
+          body: { pairs: [{ child: asset.loan?.child ?? '', asset: null }] },
+        }),
+      ),
+    );
+  const field = (key: 'tag' | 'conditionNote' | 'support' | 'pinAnchor', label: string) => (
+    <TextField
+      label={label}
+      value={body[key] ?? ''}
+      disabled={!mayChange}
+      error={action.problemOf(key) !== undefined}
+      helperText={action.problemOf(key)}
+      onChange={(event) => setBody({ ...body, [key]: event.target.value })}
+    />
+  );
+  const flag = (key: 'bow' | 'case', label: string) => (
+    <Chip
+      aria-pressed={body[key]}
+      disabled={!mayChange}
+      onClick={() => setBody({ ...body, [key]: !body[key] })}
+    >
+      {label}
+    </Chip>
+  );
+  const origin = encodeURIComponent(window.location.origin);
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="asset-title">
+      <DialogTitle id="asset-title" variant="h2">
+        {isNew ? 'A new instrument' : `${asset.tag}, ${asset.instrument} ${asset.size}`}
+      </DialogTitle>
+      <DialogContent sx={{ display: 'grid', gap: 2 }}>
+        <Box role="group" aria-label="Kind" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pt: 0.5 }}>
+          {INSTRUMENTS.map((kind: Instrument) => (
+            <Chip
+              key={kind}
+              aria-pressed={kind === body.instrument}
+              disabled={!mayChange}
+              onClick={() => {
+                const first = sizes.find(({ instrument }) => instrument === kind)?.sizes[0]?.name ?? '';
+                setBody({ ...body, instrument: kind, size: kind === body.instrument ? body.size : first });
+              }}
+            >
+              {capital(kind)}
+            </Chip>
+          ))}
+        </Box>
+        {action.problemOf('instrument') && (
+          <Typography sx={{ color: 'error.main' }}>{action.problemOf('instrument')}</Typography>
+        )}
+        <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { sm: '1fr 1fr 1.4fr' } }}>
+          {field('tag', 'Tag')}
+          <TextField
+            select
+            label="Size"
+            value={body.size}
+            disabled={!mayChange}
+            error={action.problemOf('size') !== undefined}
+            helperText={action.problemOf('size')}
+            onChange={(event) => setBody({ ...body, size: event.target.value })}
+          >
+            {known.map(({ name }) => (
+              <MenuItem key={name} value={name}>
+                {name}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            label={`String, nut to bridge, ${unit}`}
+            value={typed}
+            disabled={!mayChange}
+            error={action.problemOf('stringLengthMm') !== undefined}
+            helperText={
+              action.problemOf('stringLengthMm') ??
+              (usual === undefined ? '' : `usually ${fromMm(usual, unit)} ${unit}`)
+            }
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        </Box>
+        <Box role="group" aria-label="Condition" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          {CONDITIONS.map(([condition, name]) => (
+            <Chip
+              key={condition}
+              aria-pressed={condition === body.condition}
+              disabled={!mayChange}
+              onClick={() => {
+                const next = { ...body, condition };
+                // A new condition begins today; the old one keeps its day.
+                if (condition === asset.condition && asset.conditionSince)
+                  next.conditionSince = asset.conditionSince;
+                else delete next.conditionSince;
+                setBody(next);
+              }}
+            >
+              {name}
+            </Chip>
+          ))}
+        </Box>
+        {field('conditionNote', 'Note on its condition')}
+        {body.condition === 'repair' && (
+          <Care>
+            Cracks, open seams, a moved soundpost or bridge, and pegs that do not hold are a luthier’s work.
+          </Care>
+        )}
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          {flag('bow', 'Has a bow')}
+          {flag('case', 'Has a case')}
+        </Box>
+        <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { sm: '1fr 1fr' } }}>
+          {field('support', 'Sponge or rest')}
+          {field('pinAnchor', 'Pin stop or strap')}
+        </Box>
+        {!isNew && (
+          <Box>
+            <Typography variant="h3" component="h3">
+              Who has it, who had it
+            </Typography>
+            {loans.data?.length === 0 && <Typography>Nobody so far.</Typography>}
+            <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+              {loans.data?.map((loan) => (
+                <li key={`${loan.child} ${loan.since}`}>
+                  {loan.name}, {loan.className}: {dayWords(loan.since)}
+                  {loan.until ? ` to ${dayWords(loan.until)}` : ' until now'}
+                </li>
+              ))}
+            </Box>
+            <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mt: 1 }}>
+              {asset.loan && mayChange && (
+                <Button variant="outlined" onClick={giveBack}>
+                  Given back by {asset.loan.name}
+                </Button>
+              )}
+              <FileButton href={`/api/classes/${classId}/labels.pdf?asset=${asset.id}&origin=${origin}`}>
+                Print its tag
+              </FileButton>
+            </Box>
+          </Box>
+        )}
+        {action.error && (
+          <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+            {action.error}
+          </Alert>
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Close</Button>
+        {mayChange && (
+          <Button variant="contained" loading={action.busy} onClick={() => void save()}>
+            Save
+          </Button>
+        )}
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,159 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import { api, unwrap, type Instrument, type RosterChild, type Schemas } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { capital, INSTRUMENTS } from '../../words';
+import { useAction } from './useAction';
+
+interface Props {
+  classId: string;
+  child: RosterChild;
+  otherClasses: Schemas['OtherClass'][];
+  onClose: () => void;
+}
+
+/** One child's entry: change it, leave, come back, move, remove. */
+export function ChildSheet({ classId, child, otherClasses, onClose }: Props) {
+  const [entry, setEntry] = useState<Schemas['EntryView']>({
+    name: child.name,
+    instrument: child.instrument,
+    grade: child.grade ?? '',
+    number: child.number ?? '',
+    nearFront: child.nearFront ?? false,
+    nearAisle: child.nearAisle ?? false,
+  });
+  const [confirm, setConfirm] = useState<string>();
+  const action = useAction(classId);
+  const path = { class: classId, child: child.id };
+  const send = async (work: () => Promise<unknown>) => {
+    if (await action.run(work)) onClose();
+  };
+  const save = () =>
+    send(() => unwrap(api.PUT('/api/classes/{class}/children/{child}', { params: { path }, body: entry })));
+  const go = (body: Schemas['Whereabouts']) =>
+    send(() =>
+      unwrap(api.POST('/api/classes/{class}/children/{child}/whereabouts', { params: { path }, body })),
+    );
+  const remove = () =>
+    send(() =>
+      unwrap(
+        api.DELETE('/api/classes/{class}/children/{child}', {
+          params: { path, query: { confirm: confirm ?? '' } },
+        }),
+      ),
+    );
+  const text = (field: 'name' | 'grade' | 'number', label: string) => (
+    <TextField
+      label={label}
+      value={entry[field]}
+      error={action.problemOf(field) !== undefined}
+      helperText={action.problemOf(field)}
+      onChange={(event) => setEntry({ ...entry, [field]: event.target.value })}
+    />
+  );
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="child-title">
+      <DialogTitle id="child-title" variant="h2">
+        {child.name}
+      </DialogTitle>
+      <DialogContent sx={{ display: 'grid', gap: 2 }}>
+        <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { sm: '2fr 1fr 1fr' }, pt: 1 }}>
+          {text('name', 'First name and a letter')}
+          {text('grade', 'Grade')}
+          {text('number', 'School number')}
+        </Box>
+        <Box role="group" aria-label="Instrument" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          {INSTRUMENTS.map((kind: Instrument) => (
+            <Chip
+              key={kind}
+              aria-pressed={kind === entry.instrument}
+              onClick={() => setEntry({ ...entry, instrument: kind })}
+            >
+              {capital(kind)}
+            </Chip>
+          ))}
+        </Box>
+        {entry.instrument !== child.instrument && (
+          <Typography>
+            The history stays. Checkpoints that mean something else on the {entry.instrument} ask to be looked
+            at again; the others keep their standing.
+          </Typography>
+        )}
+        <Box role="group" aria-label="Wishes" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          <Chip
+            aria-pressed={entry.nearFront ?? false}
+            onClick={() => setEntry({ ...entry, nearFront: !entry.nearFront })}
+          >
+            Near the front
+          </Chip>
+          <Chip
+            aria-pressed={entry.nearAisle ?? false}
+            onClick={() => setEntry({ ...entry, nearAisle: !entry.nearAisle })}
+          >
+            Near an aisle
+          </Chip>
+        </Box>
+        <Box
+          sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, borderTop: 1, borderColor: 'divider', pt: 1.5 }}
+        >
+          {child.leftOn ? (
+            <Button variant="outlined" onClick={() => void go('here')}>
+              Comes back
+            </Button>
+          ) : (
+            <Button variant="outlined" onClick={() => void go('left')}>
+              Leaves the class
+            </Button>
+          )}
+          {otherClasses.map(({ id, name }) => (
+            <Button key={id} variant="outlined" onClick={() => void go({ class: id })}>
+              Moves to {name}
+            </Button>
+          ))}
+          <Button color="error" onClick={() => setConfirm('')}>
+            Remove this child’s data
+          </Button>
+        </Box>
+        {confirm !== undefined && (
+          <Box sx={{ display: 'grid', gap: 1 }}>
+            <Typography>
+              Every mark, measure, loan and seat of {child.name} goes, for good. To keep the history, let the
+              child leave the class instead. To go on, type the name.
+            </Typography>
+            <Box sx={{ display: 'flex', gap: 1 }}>
+              <TextField
+                label={`Type ${child.name}`}
+                value={confirm}
+                error={action.problemOf('confirm') !== undefined}
+                helperText={action.problemOf('confirm')}
+                onChange={(event) => setConfirm(event.target.value)}
+              />
+              <Button color="error" variant="outlined" onClick={() => void remove()}>
+                Remove for good
+              </Button>
+            </Box>
+          </Box>
+        )}
+        {action.error && (
+          <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+            {action.error}
+          </Alert>
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Close</Button>
+        <Button variant="contained" loading={action.busy} onClick={() => void save()}>
+          Save
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

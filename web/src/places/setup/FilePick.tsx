@@ -1,0 +1,77 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import Typography from '@mui/material/Typography';
+import { useRef, useState } from 'react';
+
+/** The server takes no larger file; said before anything is sent. */
+const LARGEST_MB = 8;
+
+interface Props {
+  label: string;
+  /** The name of the file that was taken. */
+  name?: string | undefined;
+  accept: string;
+  busy: boolean;
+  onStop: () => void;
+  onFile: (file: File) => void;
+}
+
+/** Chooses a file, or takes one that is dropped; shows that it is being read, and can be stopped. */
+export function FilePick({ label, name, accept, busy, onStop, onFile }: Props) {
+  const input = useRef<HTMLInputElement>(null);
+  const [tooLarge, setTooLarge] = useState<string>();
+  const take = (file: File | undefined) => {
+    if (!file) return;
+    if (file.size > LARGEST_MB * 1024 * 1024) {
+      const mb = Math.round(file.size / 1024 / 1024);
+      setTooLarge(
+        `${file.name} has ${mb} MB; ${LARGEST_MB} MB is the most. Export only the rows and columns that matter.`,
+      );
+      return;
+    }
+    setTooLarge(undefined);
+    onFile(file);
+  };
+  return (
+    <Box
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        take(event.dataTransfer.files[0]);
+      }}
+      sx={{ border: '2px dashed', borderColor: 'divider', borderRadius: 2, p: 2, maxWidth: 720 }}
+    >
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+        <Button variant={name ? 'outlined' : 'contained'} onClick={() => input.current?.click()}>
+          {name ? 'Another file' : label}
+        </Button>
+        <Typography>{name ?? 'or drop it here'}</Typography>
+      </Box>
+      <input
+        ref={input}
+        hidden
+        type="file"
+        aria-label={label}
+        accept={accept}
+        onChange={(event) => {
+          take(event.target.files?.[0]);
+          // The same file can be chosen again after it was mended.
+          event.target.value = '';
+        }}
+      />
+      {tooLarge && (
+        <Alert severity="error" variant="outlined" sx={{ mt: 1, color: 'text.primary' }}>
+          {tooLarge}
+        </Alert>
+      )}
+      {busy && (
+        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mt: 1 }}>
+          <LinearProgress aria-label="The file is being read" sx={{ flex: 1 }} />
+          <Button onClick={onStop}>Stop</Button>
+        </Box>
+      )}
+    </Box>
+  );
+}

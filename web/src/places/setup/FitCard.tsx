@@ -1,0 +1,241 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useEffect, useRef, useState, type SyntheticEvent } from 'react';
+import { v7 as uuid } from 'uuid';
+import { api, ApiProblem, unwrap, type FitChild, type MeasureKey, type Measures } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { dayWords } from '../../words';
+import { FoundFields } from './FoundFields';
+import { Care, Card } from './parts';
+import { fromMm, length, MEASURES, toMm, useUnit, type Unit } from './units';
+import { useAction } from './useAction';
+
+interface Props {
+  classId: string;
+  child: FitChild;
+  /** Where in the line: `3 of 36 children`. */
+  place: string;
+  mayChange: boolean;
+  onNext: () => void;
+  onBefore: () => void;
+}
+
+type Typed = Partial<Record<MeasureKey, string>>;
+
+function typedOf(child: FitChild, unit: Unit): Typed {
+  return Object.fromEntries(child.wanted.map((key) => [key, fromMm(child.measures[key], unit)]));
+}
+
+/** One child, large: measures, the size they propose, the set-up card. */
+export function FitCard({ classId, child, place, mayChange, onNext, onBefore }: Props) {
+  const [unit, setUnit] = useUnit();
+  const [typed, setTyped] = useState<Typed>(() => typedOf(child, unit));
+  const action = useAction(classId);
+  // The next child of the line is measured at once: its first field has the focus.
+  const first = useRef<HTMLInputElement>(null);
+  useEffect(() => first.current?.focus(), []);
+
+  const measures: Measures = Object.fromEntries(
+    child.wanted.flatMap((key) => {
+      const mm = toMm(typed[key] ?? '', unit);
+      return mm === undefined ? [] : [[key, mm]];
+    }),
+  );
+  const question = { instrument: child.instrument, ...measures };
+  // The same rule as everywhere answers while numbers are typed.
+  const answer = useQuery({
+    queryKey: ['calc-fit', question],
+    queryFn: () => unwrap(api.POST('/api/calc/fit', { body: question })),
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: Infinity,
+  });
+  const problems = answer.error instanceof ApiProblem ? answer.error.fields : new Map<string, string>();
+  const changed = child.wanted.filter(
+    (key) => measures[key] !== undefined && measures[key] !== child.measures[key],
+  );
+
+  const turn = (next: Unit) => {
+    setTyped(
+      Object.fromEntries(child.wanted.map((key) => [key, fromMm(toMm(typed[key] ?? '', unit), next)])),
+    );
+    setUnit(next);
+  };
+  const save = async (event: SyntheticEvent) => {
+    event.preventDefault();
+    const fresh = Object.fromEntries(changed.map((key) => [key, measures[key]]));
+    const kept =
+      changed.length === 0 ||
+      (await action.run(() =>
+        unwrap(
+          api.POST('/api/classes/{class}/children/{child}/measurings', {
+            params: { path: { class: classId, child: child.id } },
+            body: { id: uuid(), ...fresh },
+          }),
+        ),
+      ));
+    if (kept) onNext();
+  };
+
+  const proposal = answer.error ? undefined : answer.data;
+  return (
+    <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1.5 }}>
+        <Box sx={{ flex: 1, minWidth: 200 }}>
+          <Typography variant="h1" component="h2">
+            {child.name}
+          </Typography>
+          <Typography sx={{ color: 'text.secondary' }}>
+            {child.instrument}, {place}
+            {child.has && `, has ${child.has.tag} (${child.has.size})`}
+          </Typography>
+        </Box>
+        <Box role="group" aria-label="Unit" sx={{ display: 'flex', gap: 0.75 }}>
+          {(['mm', 'in'] as const).map((one) => (
+            <Chip key={one} aria-pressed={unit === one} onClick={() => turn(one)}>
+              {one}
+            </Chip>
+          ))}
+        </Box>
+      </Box>
+      <Card>
+        <Box
+          component="form"
+          noValidate
+          onSubmit={(event) => void save(event)}
+          sx={{ display: 'grid', gap: 2 }}
+        >
+          <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' } }}>
+            {child.wanted.map((key, index) => {
+              const wrong = typed[key] ? (problems.get(key) ?? action.problemOf(key)) : undefined;
+              return (
+                <TextField
+                  key={key}
+                  label={`${MEASURES[key].name}, ${unit}`}
+                  value={typed[key] ?? ''}
+                  disabled={!mayChange}
+                  inputRef={index === 0 ? first : undefined}
+                  error={wrong !== undefined}
+                  helperText={wrong ?? MEASURES[key].how}
+                  slotProps={{
+                    htmlInput: { inputMode: 'decimal', autoComplete: 'off', style: { fontSize: '1.5rem' } },
+                  }}
+                  onChange={(event) => setTyped({ ...typed, [key]: event.target.value })}
+                />
+              );
+            })}
+          </Box>
+          <Box role="status" sx={{ minHeight: 78 }}>
+            {proposal && (
+              <>
+                <Typography sx={{ fontSize: '1.6rem', fontWeight: 700, lineHeight: 1.2 }}>
+                  {proposal.proposed
+                    ? `${child.instrument.charAt(0).toUpperCase()}${child.instrument.slice(1)} ${proposal.proposed}`
+                    : 'Too small to fit'}
+                  {proposal.between && `, between sizes`}
+                </Typography>
+                <Typography>{proposal.reason}</Typography>
+                {proposal.between && proposal.larger && (
+                  <Typography>
+                    {proposal.larger} in about {proposal.reachesLargerInDays} days
+                    {child.largerOn && changed.length === 0 && `, around ${dayWords(child.largerOn)}`}.
+                  </Typography>
+                )}
+              </>
+            )}
+            {!proposal && (
+              <Typography sx={{ color: 'text.secondary' }}>The size appears as you type.</Typography>
+            )}
+          </Box>
+          {action.error && (
+            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+              {action.error}
+            </Alert>
+          )}
+          <Box sx={{ display: 'flex', gap: 1 }}>
+            <Button onClick={onBefore}>Before</Button>
+            <Button type="submit" variant="contained" loading={action.busy} size="large">
+              {changed.length > 0 ? 'Keep, next' : 'Next'}&ensp;↵
+            </Button>
+          </Box>
+        </Box>
+      </Card>
+      <Care>
+        Numbers are a starting point: the shop and the child’s comfort decide. Between two sizes take the
+        smaller.
+      </Care>
+      <SetupCard child={child} unit={unit} />
+      {mayChange && <FoundFields classId={classId} child={child} unit={unit} />}
+    </Box>
+  );
+}
+
+/** First numbers for the body set-up. */
+function SetupCard({ child, unit }: { child: FitChild; unit: Unit }) {
+  const { card } = child;
+  const low = child.instrument === 'cello' || child.instrument === 'bass';
+  const pin = {
+    out:
+      card.pinMm !== undefined
+        ? `${length(card.pinMm, unit)} out, ± ${length(card.pinToleranceMm, unit)}`
+        : '',
+    allTheWayIn: 'all the way in',
+    smallerSize: 'even all the way in it is too long: a size smaller, if there is one',
+    largerSize: 'longer than any pin: a size larger, if there is one; otherwise the reference points decide',
+  };
+  const lines: [string, string][] = [
+    ...(card.seatMm !== undefined
+      ? ([
+          [
+            'Seat',
+            `${length(card.seatMm, unit)}, ± ${length(card.seatToleranceMm, unit)}${card.seatFromHeight ? ', a quarter of the height until the knee is measured' : ''}`,
+          ],
+        ] as [string, string][])
+      : []),
+    ...(low && card.pin
+      ? ([
+          [
+            'Pin',
+            `${pin[card.pin]}${card.pinFromHeight ? ', estimated from the height' : ''}${card.pinFirstTry ? ': a first try, then the reference points' : ''}`,
+          ],
+        ] as [string, string][])
+      : []),
+    [
+      'Stand',
+      `the middle of the desk at eye level, ${child.instrument === 'bass' ? 'standing' : 'seated'}, looking straight ahead`,
+    ],
+  ];
+  return (
+    <Card aria-label="Set-up card">
+      <Typography variant="h3" component="h3">
+        First numbers for the set-up
+      </Typography>
+      <Box
+        component="dl"
+        sx={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: 0.75, columnGap: 2, m: 0, mt: 1 }}
+      >
+        {lines.map(([name, text]) => (
+          <Box key={name} sx={{ display: 'contents' }}>
+            <Box component="dt" sx={{ fontWeight: 600 }}>
+              {name}
+            </Box>
+            <Box component="dd" sx={{ m: 0 }}>
+              {text}
+            </Box>
+          </Box>
+        ))}
+      </Box>
+      {low && (
+        <Typography sx={{ mt: 1 }}>
+          {child.instrument === 'bass'
+            ? 'A bass can fall and its pin is sharp: keep a hand near it.'
+            : 'A pin is sharp and slips: anchor it with a stop or a strap.'}
+        </Typography>
+      )}
+    </Card>
+  );
+}

@@ -1,0 +1,188 @@
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import Typography from '@mui/material/Typography';
+import { styled } from '@mui/material/styles';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { api, unwrap, type FitChild, type Schemas } from '../../api/client';
+import { fitQuery, roomQuery } from '../../api/queries';
+import { Chip } from '../../parts/Chip';
+import { count, dayWords } from '../../words';
+import { FitCard } from './FitCard';
+import { Read } from './parts';
+import { useAction } from './useAction';
+
+const Line = styled(ButtonBase)(({ theme }) => ({
+  flex: 'none',
+  display: 'grid',
+  gridTemplateColumns: '1fr auto',
+  gap: theme.spacing(1),
+  width: '100%',
+  minHeight: 48,
+  padding: theme.spacing(0.5, 1.5),
+  textAlign: 'left',
+  fontSize: '1rem',
+  borderBottom: `1px solid ${theme.vars.palette.divider}`,
+  '&[aria-current="true"]': {
+    background: theme.vars.palette.background.paper,
+    boxShadow: `inset 4px 0 ${theme.vars.palette.own.glow}`,
+    fontWeight: 700,
+  },
+  '& .state': { color: theme.vars.palette.text.secondary, fontWeight: 400 },
+  [theme.breakpoints.down('md')]: { width: 190, border: `1px solid ${theme.vars.palette.divider}` },
+}));
+
+function stateOf(child: FitChild): string {
+  if (!child.measuredOn) return 'to measure';
+  return child.measureAgain
+    ? `again, ${dayWords(child.measuredOn)}`
+    : (child.proposal?.proposed ?? 'no size');
+}
+
+/** A line of children to be measured: one child large, the next with one key. */
+export function FitStep() {
+  const { classId = '' } = useParams();
+  const fit = useQuery(fitQuery(classId));
+  const room = useQuery(roomQuery(classId));
+  const [open, setOpen] = useState<string>();
+  const [again, setAgain] = useState(false);
+  return (
+    <Read query={fit} what="The class is being read">
+      {({ children, choices, remeasureAfterDays }) => {
+        const due = children.filter(({ measureAgain }) => measureAgain);
+        const line = again ? children.filter((child) => child.measureAgain || child.id === open) : children;
+        const current = children.find(({ id }) => id === open) ?? line[0];
+        const next = (step: 1 | -1) => {
+          const at = line.findIndex(({ id }) => id === current?.id);
+          const to = line[at + step];
+          if (to) setOpen(to.id);
+        };
+        return (
+          <Box
+            sx={{
+              height: '100%',
+              display: 'grid',
+              minHeight: 0,
+              gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: '280px minmax(0, 1fr)' },
+              gridTemplateRows: { xs: 'auto minmax(0, 1fr)', md: 'minmax(0, 1fr)' },
+            }}
+          >
+            <Box
+              component="section"
+              aria-label="The line"
+              sx={{
+                display: 'flex',
+                flexDirection: 'column',
+                minHeight: 0,
+                borderRight: { md: 1 },
+                borderColor: { md: 'divider' },
+              }}
+            >
+              <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, p: 1 }}>
+                <Chip aria-pressed={!again} onClick={() => setAgain(false)}>
+                  Everyone
+                </Chip>
+                <Chip
+                  aria-pressed={again}
+                  title={`never measured, or ${remeasureAfterDays} days ago and more`}
+                  onClick={() => setAgain(true)}
+                >
+                  To measure ({due.length})
+                </Chip>
+              </Box>
+              <Box
+                sx={{
+                  display: 'flex',
+                  flexDirection: { xs: 'row', md: 'column' },
+                  overflow: 'auto',
+                  minHeight: 0,
+                  px: { xs: 1, md: 0 },
+                  gap: { xs: 0.75, md: 0 },
+                }}
+              >
+                {line.map((child) => (
+                  <Line
+                    key={child.id}
+                    aria-current={child.id === current?.id}
+                    onClick={() => setOpen(child.id)}
+                  >
+                    <span>{child.name}</span>
+                    <span className="state">{stateOf(child)}</span>
+                  </Line>
+                ))}
+              </Box>
+              {line.length === 0 && (
+                <Typography sx={{ p: 1.5 }}>
+                  {children.length === 0
+                    ? 'Nobody is in this class yet: begin with the roster.'
+                    : 'Everybody was measured lately.'}
+                </Typography>
+              )}
+            </Box>
+            <Box
+              tabIndex={0}
+              role="region"
+              aria-label="The child"
+              sx={{ overflow: 'auto', p: { xs: 1.5, sm: 2 } }}
+            >
+              {current && (
+                <FitCard
+                  key={current.id}
+                  classId={classId}
+                  child={current}
+                  place={`${line.findIndex(({ id }) => id === current.id) + 1} of ${count(line.length, 'child', 'children')}`}
+                  mayChange={room.data?.role === 'director'}
+                  onNext={() => next(1)}
+                  onBefore={() => next(-1)}
+                />
+              )}
+              {current && room.data?.role === 'director' && (
+                <Ways classId={classId} choices={choices} instrument={current.instrument} />
+              )}
+            </Box>
+          </Box>
+        );
+      }}
+    </Read>
+  );
+}
+
+/** Where teachers disagree about this instrument's set-up. */
+function Ways({
+  classId,
+  choices,
+  instrument,
+}: {
+  classId: string;
+  choices: Schemas['ChoiceView'][];
+  instrument: Schemas['InstrumentView'];
+}) {
+  const action = useAction(classId);
+  const take = (key: string, option: string) =>
+    void action.run(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/choices', {
+          params: { path: { class: classId } },
+          body: { key, option },
+        }),
+      ),
+    );
+  return choices
+    .filter(({ instruments }) => instruments.includes(instrument))
+    .map(({ key, name, options, taken }) => (
+      <Box key={key} sx={{ mt: 2.5, maxWidth: 760 }}>
+        <Typography variant="h3" component="h3" sx={{ mb: 0.75 }}>
+          {name}: the class’s way
+        </Typography>
+        <Box role="group" aria-label={name} sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          {options.map((option) => (
+            <Chip key={option.id} aria-pressed={option.id === taken} onClick={() => take(key, option.id)}>
+              {option.name}
+            </Chip>
+          ))}
+        </Box>
+        <Typography sx={{ mt: 0.75 }}>{options.find(({ id }) => id === taken)?.means}</Typography>
+      </Box>
+    ));
+}

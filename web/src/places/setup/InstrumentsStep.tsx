@@ -1,0 +1,182 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { v7 as uuid } from 'uuid';
+import type { Asset, Schemas } from '../../api/client';
+import { inventoryQuery, roomQuery } from '../../api/queries';
+import { Chip } from '../../parts/Chip';
+import { capital, count, dayWords, INSTRUMENTS } from '../../words';
+import { AssetSheet } from './AssetSheet';
+import { InventoryImport } from './InventoryImport';
+import { FileButton, Read, Sheet, Table } from './parts';
+import { length, useUnit } from './units';
+
+const CONDITIONS = { good: 'good', fair: 'fair', repair: 'out for repair' } as const;
+
+/** Narrowings of the list, each with what it keeps. */
+const ONLY: [name: string, keeps: (asset: Asset) => boolean][] = [
+  ['Free', (asset) => !asset.loan && asset.condition !== 'repair'],
+  ['Not measured', (asset) => asset.stringLengthMm === undefined],
+  ['Out for repair', (asset) => asset.condition === 'repair'],
+];
+
+/** A new instrument begins as most are. */
+function begin(sizes: Schemas['SizesView'][]): Asset {
+  const size = sizes.find(({ instrument }) => instrument === 'violin')?.sizes[0]?.name ?? '';
+  return { id: uuid(), tag: '', instrument: 'violin', size, condition: 'good', bow: true, case: true };
+}
+
+/** The store room: what there is, how it is, who has it. */
+export function InstrumentsStep() {
+  const { classId = '', assetId } = useParams();
+  const navigate = useNavigate();
+  const inventory = useQuery(inventoryQuery(classId));
+  const room = useQuery(roomQuery(classId));
+  const [unit] = useUnit();
+  const [kind, setKind] = useState<string>();
+  const [only, setOnly] = useState<string>();
+  const [importing, setImporting] = useState(false);
+  const [fresh, setFresh] = useState<Asset>();
+  const director = room.data?.role === 'director';
+  const base = `/class/${classId}/set-up/instruments`;
+  const origin = encodeURIComponent(window.location.origin);
+  const labels = (paper: string) => `/api/classes/${classId}/labels.pdf?paper=${paper}&origin=${origin}`;
+  return (
+    <Read query={inventory} what="The store room is being read">
+      {({ assets, sizes }) => {
+        const keeps = ONLY.find(([name]) => name === only)?.[1];
+        const shown = assets.filter(
+          (asset) =>
+            (kind === undefined || asset.instrument === kind) && (keeps === undefined || keeps(asset)),
+        );
+        const open = fresh ?? assets.find(({ id }) => id === assetId);
+        return (
+          <Sheet
+            bar={
+              <>
+                {director && (
+                  <>
+                    <Button variant="contained" onClick={() => setFresh(begin(sizes))}>
+                      Add an instrument
+                    </Button>
+                    <Button variant="outlined" onClick={() => setImporting(!importing)}>
+                      Import a file
+                    </Button>
+                  </>
+                )}
+                <FileButton href={`/api/classes/${classId}/instruments.csv`}>Save as CSV</FileButton>
+                <FileButton href={labels('a4')}>Tags, A4</FileButton>
+                <FileButton href={labels('letter')}>Tags, Letter</FileButton>
+                <Box sx={{ flexBasis: '100%' }} />
+                <Box role="group" aria-label="Show" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+                  {INSTRUMENTS.map((one) => (
+                    <Chip
+                      key={one}
+                      aria-pressed={kind === one}
+                      onClick={() => setKind(kind === one ? undefined : one)}
+                    >
+                      {capital(one)}
+                    </Chip>
+                  ))}
+                  {ONLY.map(([name]) => (
+                    <Chip
+                      key={name}
+                      aria-pressed={only === name}
+                      onClick={() => setOnly(only === name ? undefined : name)}
+                    >
+                      {name}
+                    </Chip>
+                  ))}
+                </Box>
+                <Typography sx={{ color: 'text.secondary' }}>
+                  {count(shown.length, 'instrument')}
+                  {shown.length < assets.length && ` of ${assets.length}`}
+                </Typography>
+              </>
+            }
+          >
+            {importing && <InventoryImport classId={classId} onDone={() => setImporting(false)} />}
+            {assets.length === 0 ? (
+              <Typography sx={{ maxWidth: 520, py: 3 }}>
+                The store room is empty. Add the instruments one by one, or import a table with the columns
+                Tag, Kind and Size.
+              </Typography>
+            ) : (
+              <Table>
+                <thead>
+                  <tr>
+                    <th scope="col">Tag</th>
+                    <th scope="col">Instrument</th>
+                    <th scope="col" className="number">
+                      String
+                    </th>
+                    <th scope="col">Condition</th>
+                    <th scope="col">With it</th>
+                    <th scope="col">Who has it</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {shown.map((asset) => (
+                    <tr key={asset.id}>
+                      <td>
+                        <Button
+                          component={Link}
+                          to={`${base}/${asset.id}`}
+                          sx={{ px: 1, ml: -1, fontWeight: 600, justifyContent: 'flex-start' }}
+                        >
+                          {asset.tag}
+                        </Button>
+                      </td>
+                      <td>
+                        {asset.instrument} {asset.size}
+                      </td>
+                      <td className="number">
+                        {asset.stringLengthMm === undefined
+                          ? 'not measured'
+                          : length(asset.stringLengthMm, unit)}
+                      </td>
+                      <td>
+                        {CONDITIONS[asset.condition]}
+                        {asset.conditionNote && `: ${asset.conditionNote}`}
+                      </td>
+                      <td>
+                        {[
+                          asset.bow ? 'bow' : 'no bow',
+                          asset.case ? 'case' : 'no case',
+                          asset.support,
+                          asset.pinAnchor,
+                        ]
+                          .filter(Boolean)
+                          .join(', ')}
+                      </td>
+                      <td>
+                        {asset.loan ? `${asset.loan.name}, since ${dayWords(asset.loan.since)}` : 'free'}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </Table>
+            )}
+            {open && (
+              <AssetSheet
+                key={open.id}
+                classId={classId}
+                asset={open}
+                isNew={fresh !== undefined}
+                sizes={sizes}
+                mayChange={director}
+                onClose={() => {
+                  setFresh(undefined);
+                  void navigate(base);
+                }}
+              />
+            )}
+          </Sheet>
+        );
+      }}
+    </Read>
+  );
+}

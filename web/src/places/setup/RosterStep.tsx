@@ -1,0 +1,149 @@
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { api, unwrap, type RosterChild } from '../../api/client';
+import { rosterQuery, roomQuery } from '../../api/queries';
+import { count, dayWords } from '../../words';
+import { ChildSheet } from './ChildSheet';
+import { FileButton, Read, Sheet, Table } from './parts';
+import { useAction } from './useAction';
+
+/** Who is in the class; one row a child. */
+export function RosterStep() {
+  const { classId = '' } = useParams();
+  const roster = useQuery(rosterQuery(classId));
+  const room = useQuery(roomQuery(classId));
+  const director = room.data?.role === 'director';
+  const [open, setOpen] = useState<string>();
+  const [undone, setUndone] = useState<string>();
+  const action = useAction(classId);
+  const undo = (id: string) =>
+    action.run(async () => {
+      const done = await unwrap(
+        api.DELETE('/api/classes/{class}/roster/imports/{import}', {
+          params: { path: { class: classId, import: id } },
+        }),
+      );
+      const left =
+        done.left > 0 ? ` ${done.left} marked since then left the class and keep their history.` : '';
+      setUndone(`Undone: ${done.removed} removed, ${done.putBack} put back.${left}`);
+    });
+  return (
+    <Read query={roster} what="The roster is being read">
+      {({ children, left, lastImport, otherClasses }) => {
+        const chosen = [...children, ...left].find(({ id }) => id === open);
+        return (
+          <Sheet
+            bar={
+              <>
+                {director && (
+                  <>
+                    <Button component={Link} to={`/class/${classId}/set-up/import`} variant="contained">
+                      Import a file
+                    </Button>
+                    <Button component={Link} to={`/class/${classId}/children/new`} variant="outlined">
+                      Add children
+                    </Button>
+                  </>
+                )}
+                <FileButton href={`/api/classes/${classId}/roster.csv`}>Save as CSV</FileButton>
+                {director && lastImport && (
+                  <Button loading={action.busy} onClick={() => void undo(lastImport.id)}>
+                    Undo the import of {dayWords(lastImport.importedAt)}
+                  </Button>
+                )}
+                <Typography sx={{ color: 'text.secondary' }}>
+                  {count(children.length, 'child', 'children')}
+                  {left.length > 0 && `, ${left.length} left`}
+                </Typography>
+              </>
+            }
+          >
+            {undone && (
+              <Alert severity="info" variant="outlined" sx={{ mb: 1, color: 'text.primary' }}>
+                {undone}
+              </Alert>
+            )}
+            {action.error && (
+              <Alert severity="error" variant="outlined" sx={{ mb: 1, color: 'text.primary' }}>
+                {action.error}
+              </Alert>
+            )}
+            {children.length === 0 ? (
+              <Typography sx={{ maxWidth: 520, py: 3 }}>
+                Nobody is in this class yet. Import the office’s file, or add the children one by one: a first
+                name and one letter is enough.
+              </Typography>
+            ) : (
+              <Rows rows={children} onOpen={director ? setOpen : undefined} />
+            )}
+            {left.length > 0 && (
+              <>
+                <Typography variant="h3" component="h2" sx={{ mt: 3, mb: 1 }}>
+                  Left the class
+                </Typography>
+                <Rows rows={left} onOpen={director ? setOpen : undefined} />
+              </>
+            )}
+            {chosen && (
+              <ChildSheet
+                key={chosen.id}
+                classId={classId}
+                child={chosen}
+                otherClasses={otherClasses}
+                onClose={() => setOpen(undefined)}
+              />
+            )}
+          </Sheet>
+        );
+      }}
+    </Read>
+  );
+}
+
+function Rows({ rows, onOpen }: { rows: RosterChild[]; onOpen?: ((id: string) => void) | undefined }) {
+  return (
+    <Table>
+      <thead>
+        <tr>
+          <th scope="col">Name</th>
+          <th scope="col">Instrument</th>
+          <th scope="col">Grade</th>
+          <th scope="col">Tag</th>
+          <th scope="col">Seat</th>
+          <th scope="col">Wishes</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((child) => (
+          <tr key={child.id}>
+            <td>
+              {onOpen ? (
+                <Button
+                  onClick={() => onOpen(child.id)}
+                  sx={{ px: 1, ml: -1, fontWeight: 600, justifyContent: 'flex-start' }}
+                >
+                  {child.name}
+                </Button>
+              ) : (
+                child.name
+              )}
+            </td>
+            <td>{child.instrument}</td>
+            <td>{child.grade}</td>
+            <td>{child.tag ?? '–'}</td>
+            <td>{child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : '–'}</td>
+            <td>
+              {[child.nearFront && 'near the front', child.nearAisle && 'near an aisle']
+                .filter(Boolean)
+                .join(', ')}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </Table>
+  );
+}

@@ -1,0 +1,177 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { api, unwrap, type SeatPlan, type Seats } from '../../api/client';
+import { roomQuery, seatsQuery } from '../../api/queries';
+import { count } from '../../words';
+import { Chairs } from './Chairs';
+import { FileButton, Read, Sheet } from './parts';
+import { RoomFields } from './RoomFields';
+import { evenRows, moveTo, toggleLock, withRows } from './seating';
+import { useAction } from './useAction';
+
+/** Who sits where: a proposal, moved by hand, with every broken wish named. */
+export function SeatsStep() {
+  const { classId = '' } = useParams();
+  const seats = useQuery(seatsQuery(classId));
+  const room = useQuery(roomQuery(classId));
+  return (
+    <Read query={seats} what="The seats are being read">
+      {(stored) => <Plan classId={classId} stored={stored} mayChange={room.data?.role === 'director'} />}
+    </Read>
+  );
+}
+
+interface Props {
+  classId: string;
+  stored: Seats;
+  mayChange: boolean;
+}
+
+function Plan({ classId, stored, mayChange }: Props) {
+  // What was changed here and is not kept yet; without it the stored plan shows, and follows others' changes.
+  const [draft, setDraft] = useState<SeatPlan>();
+  const [chosen, setChosen] = useState<string>();
+  const action = useAction(classId);
+  const plan: SeatPlan = draft ?? { room: stored.room, seats: stored.seats };
+  const path = { class: classId };
+  const look = useQuery({
+    queryKey: ['setup', classId, 'look', plan],
+    queryFn: () =>
+      unwrap(api.POST('/api/classes/{class}/seats', { params: { path }, body: { plan, propose: false } })),
+    enabled: draft !== undefined,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  });
+  const seen = draft === undefined ? stored : (look.data ?? stored);
+  const propose = (next: SeatPlan) =>
+    void action.run(async () => {
+      const proposal = await unwrap(
+        api.POST('/api/classes/{class}/seats', { params: { path }, body: { plan: next, propose: true } }),
+      );
+      setDraft({ room: proposal.room, seats: proposal.seats });
+    });
+  const keep = () =>
+    void action
+      .run(() => unwrap(api.PUT('/api/classes/{class}/seats', { params: { path }, body: plan })))
+      .then((kept) => {
+        if (kept) setDraft(undefined);
+      });
+  const { children } = stored;
+  const sitter = children.find(({ id }) => id === chosen);
+  const seat = plan.seats.find(({ child }) => child === chosen);
+  const waiting = children.filter(({ id }) => !plan.seats.some(({ child }) => child === id));
+  const { needs } = seen;
+  const unkept = seen.broken.reduce((sum, { children: whose }) => sum + whose.length, 0);
+  return (
+    <Sheet
+      bar={
+        <>
+          {mayChange && (
+            <>
+              <Button
+                variant={draft ? 'outlined' : 'contained'}
+                loading={action.busy}
+                onClick={() => propose(plan)}
+              >
+                Propose seats
+              </Button>
+              <Button variant="contained" disabled={!draft} onClick={keep}>
+                Keep these seats
+              </Button>
+              <Button disabled={!draft} onClick={() => setDraft(undefined)}>
+                As they were
+              </Button>
+            </>
+          )}
+          <FileButton href={`/api/classes/${classId}/seats.pdf?side=podium`}>Chart, podium’s side</FileButton>
+          <FileButton href={`/api/classes/${classId}/seats.pdf?side=class`}>Chart, class’s side</FileButton>
+        </>
+      }
+    >
+      <Box
+        sx={{
+          display: 'grid',
+          gap: 2,
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 300px' },
+        }}
+      >
+        <Box sx={{ minWidth: 0 }}>
+          {children.length === 0 ? (
+            <Typography sx={{ py: 3 }}>Nobody is in this class yet: begin with the roster.</Typography>
+          ) : (
+            <Chairs
+              plan={plan}
+              children={children}
+              waiting={waiting}
+              broken={new Set(seen.broken.flatMap(({ children: whose }) => whose))}
+              chosen={chosen}
+              mayChange={mayChange}
+              onChoose={setChosen}
+              onMove={(child, chair) => setDraft(moveTo(plan, child, chair))}
+            />
+          )}
+        </Box>
+        <Box sx={{ display: 'grid', gap: 2, alignContent: 'start' }}>
+          <Box component="section" aria-label="Wishes">
+            <Typography variant="h3" component="h3">
+              {unkept === 0 ? 'Every wish is kept' : `${count(unkept, 'wish', 'wishes')} not kept`}
+            </Typography>
+            <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+              {seen.broken.map(({ words }) => (
+                <li key={words}>{words}</li>
+              ))}
+            </Box>
+          </Box>
+          {sitter && (
+            <Box role="status" sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+              <Typography sx={{ flex: 1 }}>
+                <strong>{sitter.name}</strong>, {sitter.instrument}
+                {sitter.heightMm !== undefined && `, ${sitter.heightMm} mm tall`}
+              </Typography>
+              {seat && mayChange && (
+                <Button variant="outlined" onClick={() => setDraft(toggleLock(plan, sitter.id))}>
+                  {seat.locked ? 'Unlock' : 'Lock'}
+                </Button>
+              )}
+            </Box>
+          )}
+          {mayChange && (
+            <RoomFields
+              room={plan.room}
+              onRoom={(size) => setDraft({ ...plan, room: { ...plan.room, ...size } })}
+              onRows={(rows) => propose(withRows(plan, evenRows(children.length, rows)))}
+              onChairs={(rows) => setDraft(withRows(plan, rows))}
+            />
+          )}
+          {needs.chairsTooMany > 0 && (
+            <Alert severity="warning" variant="outlined" sx={{ color: 'text.primary', fontSize: '1rem' }}>
+              {count(needs.chairsTooMany, 'chair')} too many for this room: the rows take{' '}
+              {metres(needs.widthMm)} × {metres(needs.depthMm)}.{' '}
+              {needs.rowsThatFit
+                ? `${count(needs.rowsThatFit.length, 'row')} would do.`
+                : 'No number of rows would do: fewer children at once, or another room.'}
+              {needs.rowsThatFit && mayChange && (
+                <Button onClick={() => propose(withRows(plan, needs.rowsThatFit ?? []))}>Take that</Button>
+              )}
+            </Alert>
+          )}
+          {action.error && (
+            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+              {action.error}
+            </Alert>
+          )}
+        </Box>
+      </Box>
+    </Sheet>
+  );
+}
+
+function metres(mm: number): string {
+  return `${(mm / 1000).toFixed(1)} m`;
+}

@@ -1,0 +1,50 @@
+import { useRef, useState } from 'react';
+import { sendFile } from '../../api/client';
+import { refreshClass } from '../../api/queries';
+
+/** A file on its way through preview and agreement; stopping it stores nothing. */
+export function useImport<T extends { digest: string }>(classId: string, path: string) {
+  const [file, setFile] = useState<File>();
+  const [preview, setPreview] = useState<T>();
+  const [error, setError] = useState<Error>();
+  const [busy, setBusy] = useState(false);
+  const under = useRef<AbortController | undefined>(undefined);
+
+  const send = async (sent: File, query: Record<string, string>): Promise<T | undefined> => {
+    under.current?.abort();
+    const controller = new AbortController();
+    under.current = controller;
+    setBusy(true);
+    setError(undefined);
+    try {
+      return await sendFile<T>(`/api/classes/${classId}/${path}`, query, sent, controller.signal);
+    } catch (reason) {
+      if (!controller.signal.aborted) setError(reason instanceof Error ? reason : new Error(String(reason)));
+      return undefined;
+    } finally {
+      if (under.current === controller) setBusy(false);
+    }
+  };
+  return {
+    file,
+    preview,
+    error,
+    busy,
+    stop: () => {
+      under.current?.abort();
+      setBusy(false);
+    },
+    look: async (next: File, query: Record<string, string> = {}) => {
+      setFile(next);
+      if (next !== file) setPreview(undefined);
+      const seen = await send(next, query);
+      if (seen) setPreview(seen);
+    },
+    agree: async (query: Record<string, string> = {}): Promise<T | undefined> => {
+      if (!file || !preview) return undefined;
+      const done = await send(file, { ...query, digest: preview.digest });
+      if (done) await refreshClass(classId);
+      return done;
+    },
+  };
+}
