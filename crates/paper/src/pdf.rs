@@ -112,8 +112,8 @@ fn escaped(text: &str) -> String {
 /// As much of a text as fits into `mm` at this font size, by a rough measure of the font, with an ellipsis where cut.
 #[must_use]
 pub fn fitting(text: &str, mm: f64, size: f64) -> String {
-    // Letters of the font are some 0.56 of its size wide.
-    let most = ((mm / (size * 0.56)).max(1.0)).floor();
+    // Letters of the font are some 0.52 of its size wide.
+    let most = ((mm / (size * 0.52)).max(1.0)).floor();
     let count = text.chars().count();
     if f64::from(u32::try_from(count).unwrap_or(u32::MAX)) <= most {
         return text.to_owned();

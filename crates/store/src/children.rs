@@ -6,6 +6,7 @@ use bright_row_core::seating::Place;
 use bright_row_core::{ChildId, ClassId};
 use chrono::{DateTime, NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
+use sea_orm::sea_query::OnConflict;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
 use uuid::Uuid;
 
@@ -240,7 +241,11 @@ pub async fn write_entry(
             until: Set(now),
             instrument: Set(child.playing.now.name().to_owned()),
         };
-        played::Entity::insert(before).exec_without_returning(db).await?;
+        // Two changes in one moment are one: what was played until then stays.
+        let once = OnConflict::columns([played::Column::ProgramId, played::Column::ChildId, played::Column::Until])
+            .do_nothing()
+            .to_owned();
+        played::Entity::insert(before).on_conflict(once).exec_without_returning(db).await?;
     }
     let change = child::ActiveModel {
         name: Set(entry.name.clone()),

@@ -208,7 +208,7 @@ impl Columns {
     fn read(&self, row: &TableRow, checks: &Checks<'_>, before: Option<&Asset>) -> Result<Asset, String> {
         let kind = self.cell(row, "Kind");
         let instrument =
-            instrument_of(kind).ok_or_else(|| format!("`{kind}` is none of violin, viola, cello and bass."))?;
+            instrument_of(kind).ok_or_else(|| format!("“{kind}” is none of violin, viola, cello and bass."))?;
         let text = |name: &'static str, known: fn(&Asset) -> String| match self.0.get(name) {
             Some(index) => row.cells[*index].clone(),
             None => before.map(known).unwrap_or_default(),
@@ -217,23 +217,23 @@ impl Columns {
             "yes" | "y" | "true" | "1" | "x" => Ok(true),
             "no" | "n" | "false" | "0" => Ok(false),
             "" => Ok(before.is_none_or(known)),
-            other => Err(format!("{name} is yes or no, not `{other}`.")),
+            other => Err(format!("{name} is yes or no, not “{other}”.")),
         };
         let length =
             text("String length mm", |asset| asset.string_length_mm.map(|mm| mm.to_string()).unwrap_or_default());
         let length = match length.replace(',', ".").as_str() {
             "" => None,
-            number => Some(number.parse().map_err(|_| format!("`{number}` is no length in millimetres."))?),
+            number => Some(number.parse().map_err(|_| format!("“{number}” is no length in millimetres."))?),
         };
         let condition = text("Condition", |asset| condition_word(asset.condition).to_owned()).to_lowercase();
         let condition = match condition.as_str() {
             "" => Condition::Good,
-            word => condition_of(word).ok_or_else(|| format!("A condition is good, fair or repair, not `{word}`."))?,
+            word => condition_of(word).ok_or_else(|| format!("A condition is good, fair or repair, not “{word}”."))?,
         };
         let since = text("Since", |asset| asset.condition_since.to_string());
         let since = match since.as_str() {
             "" => None,
-            day => Some(day.parse().map_err(|_| format!("`{day}` is no date: write 2026-09-01."))?),
+            day => Some(day.parse().map_err(|_| format!("“{day}” is no date: write 2026-09-01."))?),
         };
         let body = AssetBody {
             tag: self.cell(row, "Tag").to_owned(),

@@ -1,0 +1,290 @@
+//! Rosters through the API: previewed, imported all or nothing, undone, exported, and a child's data removed for good.
+
+mod support;
+
+use bright_row_core::ChildId;
+use bright_row_core::instrument::Instrument;
+use bright_row_store::ConnectionTrait;
+use reqwest::{Method, StatusCode};
+use serde_json::{Value, json};
+use support::{Server, look, server, standing};
+
+const FILE: &str = "Pupil;Plays;Form\nKing, Ada;Viola;5\nOtis, Ben;cello;6\nPine, Cy;tuba;5\n";
+/// What the headings of [`FILE`] mean, as the director says.
+const MEANS: &str = r#"{"Pupil":"name","Plays":"instrument","Form":"grade"}"#;
+
+async fn import(server: &Server, file: impl Into<reqwest::Body>, query: &[(&str, &str)]) -> (StatusCode, Value) {
+    let request = server.client.post(server.path("/roster/import")).query(query).body(file);
+    let answer = request.send().await.expect("an answer");
+    (answer.status(), answer.json().await.expect("JSON"))
+}
+
+/// Looks at a file and agrees to what is seen.
+async fn agree(server: &Server, file: &str, query: &[(&str, &str)]) -> Value {
+    let (status, preview) = import(server, file.to_owned(), query).await;
+    assert_eq!(status, StatusCode::OK, "{preview}");
+    let digest = preview["digest"].as_str().expect("a digest");
+    let (status, done) = import(server, file.to_owned(), &[query, &[("digest", digest)]].concat()).await;
+    assert_eq!(status, StatusCode::OK, "{done}");
+    done
+}
+
+async fn names(server: &Server) -> Vec<String> {
+    let roster = server.get("/roster").await;
+    let children = roster["children"].as_array().expect("children").clone();
+    children
+        .iter()
+        .map(|child| {
+            let text = |key: &str| child[key].as_str().unwrap_or_default().to_owned();
+            format!("{}, {}, {}", text("name"), text("instrument"), text("grade"))
+        })
+        .collect()
+}
+
+#[tokio::test]
+async fn a_preview_tells_the_fate_of_every_row_and_stores_nothing() {
+    let server = server().await;
+    server.child("Zed Q.", Instrument::Bass, 1).await;
+    let (status, mut preview) = import(&server, FILE, &[("mapping", MEANS)]).await;
+    assert_eq!(status, StatusCode::OK);
+    preview["digest"] = json!("(a digest)");
+    insta::assert_json_snapshot!(preview);
+    assert_eq!(names(&server).await, ["Zed Q., bass, "]);
+}
+
+#[tokio::test]
+async fn what_was_agreed_to_is_stored_and_the_same_file_again_changes_nothing() {
+    let server = server().await;
+    let done = agree(&server, FILE, &[("mapping", MEANS)]).await;
+    assert!(done["import"].is_string());
+    assert_eq!(names(&server).await, ["Ada K., viola, 5", "Ben O., cello, 6"]);
+    // What the headings mean is remembered.
+    let (_, again) = import(&server, FILE, &[]).await;
+    assert_eq!(
+        (&again["new"], &again["changed"], &again["same"], &again["refused"]),
+        (&json!(0), &json!(0), &json!(2), &json!(1))
+    );
+}
+
+#[tokio::test]
+async fn another_plan_than_the_one_agreed_to_is_not_stored() {
+    let server = server().await;
+    let (_, preview) = import(&server, FILE, &[("mapping", MEANS)]).await;
+    server.child("Ada K.", Instrument::Viola, 1).await;
+    let digest = preview["digest"].as_str().expect("a digest");
+    let (status, problem) = import(&server, FILE, &[("mapping", MEANS), ("digest", digest)]).await;
+    assert_eq!(status, StatusCode::CONFLICT);
+    insta::assert_snapshot!(problem["detail"].as_str().expect("a detail"), @"The roster or the file changed since you looked. Look at the preview again; nothing was stored.");
+    assert_eq!(names(&server).await, ["Ada K., viola, "]);
+}
+
+#[tokio::test]
+async fn an_import_is_undone_as_one_step_and_nobody_who_was_marked_since_is_lost() {
+    let server = server().await;
+    let before = server.child("Ada K.", Instrument::Violin, 1).await;
+    let done = agree(&server, FILE, &[("mapping", MEANS)]).await;
+    assert_eq!(names(&server).await, ["Ada K., viola, 5", "Ben O., cello, 6"]);
+    let roster = server.get("/roster").await;
+    assert_eq!(roster["lastImport"]["id"], done["import"]);
+    let path = server.path(&format!("/roster/imports/{}", done["import"].as_str().expect("an id")));
+    let undone: Value = server.client.delete(&path).send().await.expect("an answer").json().await.expect("JSON");
+    assert_eq!(undone, json!({ "removed": 1, "putBack": 1, "left": 0 }));
+    assert_eq!(names(&server).await, ["Ada K., violin, "]);
+    assert_eq!(server.client.delete(&path).send().await.expect("an answer").status(), StatusCode::NOT_FOUND);
+
+    let again = agree(&server, FILE, &[("mapping", MEANS)]).await;
+    let roster = server.get("/roster").await;
+    let ben: ChildId = serde_json::from_value(roster["children"][1]["id"].clone()).expect("an id");
+    server.mark(&[look(ben, "hold.size", 3, 0), look(before, "hold.size", 3, 0)]).await;
+    let path = server.path(&format!("/roster/imports/{}", again["import"].as_str().expect("an id")));
+    let undone: Value = server.client.delete(&path).send().await.expect("an answer").json().await.expect("JSON");
+    assert_eq!(undone, json!({ "removed": 0, "putBack": 1, "left": 1 }));
+    assert_eq!(server.get("/roster").await["left"][0]["name"], "Ben O.");
+}
+
+#[tokio::test]
+async fn a_roster_leaves_as_a_file_that_imports_to_the_same_roster() {
+    let server = server().await;
+    let file = "First name,Last name,Instrument,Grade,School number,Near the front\n\
+                Ada,Brook,violin,5,7,yes\nAda,Bell,viola,6,8,\n=cmd,Smith,bass,,9,no\n";
+    agree(&server, file, &[]).await;
+    let saved = server.client.get(server.path("/roster.csv")).send().await.expect("an answer");
+    assert_eq!(saved.headers()["content-disposition"], "attachment; filename=\"roster-Tuesday-strings.csv\"");
+    let saved = saved.text().await.expect("text");
+    insta::assert_snapshot!(saved.replace('\r', ""));
+    let (_, again) = import(&server, saved.clone(), &[("keepNames", "true")]).await;
+    assert_eq!((&again["same"], again["rows"].as_array().map(Vec::len)), (&json!(3), Some(3)), "{again}");
+
+    // Into an empty class it makes the same roster.
+    let wanted = server.get("/roster").await;
+    for child in wanted["children"].as_array().expect("children") {
+        let path = server.path(&format!("/children/{}", child["id"].as_str().expect("an id")));
+        let removed = server.client.delete(path).query(&[("confirm", child["name"].as_str())]).send().await;
+        assert_eq!(removed.expect("an answer").status(), StatusCode::NO_CONTENT);
+    }
+    agree(&server, &saved, &[("keepNames", "true")]).await;
+    let again = server.client.get(server.path("/roster.csv")).send().await.expect("an answer");
+    assert_eq!(again.text().await.expect("text"), saved);
+}
+
+#[tokio::test]
+async fn only_the_groups_that_were_chosen_come_in_and_a_class_that_would_burst_is_told() {
+    let server = server().await;
+    let two = "Name,Class\nAda King,Beginning Violin\nBen Otis,Choir\n";
+    let (_, all) = import(&server, two, &[]).await;
+    assert_eq!(all["groups"].as_array().map(Vec::len), Some(2));
+    let (_, some) = import(&server, two, &[("groups", r#"["Beginning Violin"]"#)]).await;
+    assert_eq!((&some["new"], &some["refused"]), (&json!(1), &json!(0)));
+    let (_, helped) = import(&server, two, &[("instrument", "cello")]).await;
+    assert_eq!(helped["new"], 2, "rows without an instrument take the one that was said");
+    let mut whole_school = String::from("Name,Instrument\n");
+    for number in 0..5000 {
+        whole_school.push_str(&format!("Child{number} Family{number},violin\n"));
+    }
+    let (status, many) = import(&server, whole_school, &[]).await;
+    assert_eq!((status, many["rows"].as_array().map(Vec::len)), (StatusCode::OK, Some(5000)));
+    insta::assert_snapshot!(many["needs"].as_str().expect("words"), @"The class would have 5000 children; 200 is the most. Choose the groups that belong to it, or export fewer rows.");
+}
+
+#[tokio::test]
+async fn files_that_cannot_be_a_roster_are_told_beside_the_file() {
+    let server = server().await;
+    let mut told = Vec::new();
+    for bytes in [&b""[..], b"PK\x03\x04 broken", b"%PDF-1.4", b"Height\n140\n"] {
+        let (status, answer) = import(&server, bytes.to_vec(), &[]).await;
+        let words = answer["errors"][0]["detail"].as_str().or(answer["needs"].as_str());
+        told.push(format!("{} {}", status.as_u16(), words.unwrap_or_default()));
+    }
+    let (status, answer) = import(&server, vec![b'a'; 9 * 1024 * 1024], &[]).await;
+    told.push(format!("{} {}", status.as_u16(), answer["detail"].as_str().expect("a detail")));
+    insta::assert_snapshot!(told.join("\n"), @r"
+    422 The file is empty. Save it again from the spreadsheet as CSV.
+    422 The zip cannot be opened: it is broken or not a zip. Export it again; nothing was changed.
+    422 This is not a text file but a PDF. In the spreadsheet choose Save as, CSV.
+    200 Say which column holds the children's names.
+    413 The file is larger than 8 MB: export only the rows and columns that matter. Nothing was changed.
+    ");
+}
+
+#[tokio::test]
+async fn a_child_that_leaves_keeps_its_history_and_comes_back_to_it() {
+    let server = server().await;
+    let child = server.child("Ada K.", Instrument::Violin, 1).await;
+    server.mark(&[look(child, "hold.size", 3, 7)]).await;
+    let go = async |body: Value| {
+        let path = server.path(&format!("/children/{child}/whereabouts"));
+        server.status(&server.client, Method::POST, &path, Some(&body)).await
+    };
+    assert_eq!(go(json!("left")).await, StatusCode::NO_CONTENT);
+    assert_eq!(server.get("/room").await["children"], json!([]));
+    assert_eq!(server.get("/roster").await["left"][0]["leftOn"], "2026-11-03");
+    assert_eq!(go(json!("here")).await, StatusCode::NO_CONTENT);
+    let room = server.get("/room").await;
+    assert!(room["children"][0]["strings"][0]["glow"].as_f64() > Some(0.0));
+    assert!(room["children"][0].get("seat").is_none(), "somebody else may sit there by now");
+}
+
+#[tokio::test]
+async fn a_child_moves_to_another_class_with_everything_that_was_seen() {
+    let server = server().await;
+    let child = server.child("Ada K.", Instrument::Violin, 1).await;
+    server.mark(&[look(child, "hold.size", 3, 7)]).await;
+    let class = json!({
+        "programId": server.key.program, "name": "Friday strings", "timeZone": "Europe/Dublin",
+        "firstDay": "2026-09-01", "lastDay": "2027-06-01", "meetingDays": [5],
+    });
+    let added = server.client.post(format!("{}/api/classes", server.url)).json(&class).send().await.expect("an answer");
+    let other = added.json::<Value>().await.expect("JSON")["id"].as_str().expect("an id").to_owned();
+    let path = server.path(&format!("/children/{child}/whereabouts"));
+    let moved = server.status(&server.client, Method::POST, &path, Some(&json!({ "class": other }))).await;
+    assert_eq!(moved, StatusCode::NO_CONTENT);
+    let room = format!("{}/api/classes/{other}/room", server.url);
+    let room: Value = server.client.get(room).send().await.expect("an answer").json().await.expect("JSON");
+    assert!(room["children"][0]["strings"][0]["glow"].as_f64() > Some(0.0));
+    let gone = server.status(&server.client, Method::GET, &server.path(&format!("/children/{child}")), None).await;
+    assert_eq!(gone, StatusCode::NOT_FOUND);
+    let nowhere = json!({ "class": uuid::Uuid::now_v7() });
+    assert_eq!(server.status(&server.client, Method::POST, &path, Some(&nowhere)).await, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn another_instrument_asks_again_only_for_what_means_something_else_on_it() {
+    let server = server().await;
+    let child = server.child("Ada K.", Instrument::Violin, 1).await;
+    // Worded alike for violin and viola, but not for the cello.
+    server
+        .mark(&[look(child, "hold.size", 4, 5), look(child, "hold.rest", 4, 5), look(child, "bow.alone", 4, 5)])
+        .await;
+    let change = async |instrument: &str| {
+        let path = server.path(&format!("/children/{child}"));
+        let body = json!({ "name": "Ada K.", "instrument": instrument });
+        assert_eq!(server.status(&server.client, Method::PUT, &path, Some(&body)).await, StatusCode::NO_CONTENT);
+        server.get(&format!("/children/{child}")).await
+    };
+    let page = change("viola").await;
+    let state = |page: &Value, id: &str| standing(page, id).expect("a standing")["recheck"]["state"].clone();
+    assert_eq!((state(&page, "hold.size"), state(&page, "hold.rest")), (json!("fresh"), json!("fresh")));
+    let page = change("cello").await;
+    assert_eq!((state(&page, "hold.size"), state(&page, "hold.rest")), (json!("due"), json!("due")));
+    assert_eq!(standing(&page, "hold.size").expect("a standing")["level"], 4, "the standing stays");
+    server.mark(&[look(child, "hold.size", 3, 0)]).await;
+    let page = server.get(&format!("/children/{child}")).await;
+    assert_eq!(state(&page, "hold.size"), json!("fresh"), "looked at on the new instrument");
+}
+
+#[tokio::test]
+async fn removing_a_childs_data_leaves_nothing_of_it_in_any_table() {
+    let server = server().await;
+    agree(&server, FILE, &[("mapping", MEANS)]).await;
+    let roster = server.get("/roster").await;
+    let id = roster["children"][0]["id"].as_str().expect("an id").to_owned();
+    let child: ChildId = serde_json::from_value(roster["children"][0]["id"].clone()).expect("an id");
+    let kept = roster["children"][1]["id"].as_str().expect("an id").to_owned();
+    let put = async |method: Method, rest: &str, body: Value| {
+        let status = server.status(&server.client, method, &server.path(rest), Some(&body)).await;
+        assert!(status.is_success(), "{rest} {status}");
+    };
+    let asset = uuid::Uuid::now_v7();
+    let viola =
+        json!({ "tag": "A-1", "instrument": "viola", "size": "13", "condition": "good", "bow": true, "case": true });
+    put(Method::PUT, &format!("/instruments/{asset}"), viola).await;
+    put(Method::POST, "/loans", json!({ "pairs": [{ "child": child, "asset": asset }] })).await;
+    put(Method::POST, &format!("/children/{id}/measurings"), json!({ "id": uuid::Uuid::now_v7(), "armMm": 550 })).await;
+    let found = json!({ "id": uuid::Uuid::now_v7(), "part": "support", "words": "sponge" });
+    put(Method::POST, &format!("/children/{id}/findings"), found).await;
+    put(Method::PUT, &format!("/children/{id}"), json!({ "name": "Ada K.", "instrument": "violin" })).await;
+    let seats = json!({ "room": { "widthMm": 9000, "depthMm": 9000, "rows": [2] },
+        "seats": [{ "child": id, "row": 1, "seat": 1 }, { "child": kept, "row": 1, "seat": 2 }] });
+    put(Method::PUT, "/seats", seats).await;
+    server.mark(&[look(child, "hold.size", 3, 0), look(child, "tape.measured", 3, 0)]).await;
+
+    let path = server.path(&format!("/children/{id}"));
+    let wrong = server.client.delete(&path).query(&[("confirm", "Ada")]).send().await.expect("an answer");
+    assert_eq!(wrong.status(), StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(everywhere(&server, &id).await.len() >= 9, "it was in every table about children");
+    let removed = server.client.delete(&path).query(&[("confirm", "Ada K.")]).send().await.expect("an answer");
+    assert_eq!(removed.status(), StatusCode::NO_CONTENT);
+    assert_eq!(everywhere(&server, &id).await, Vec::<String>::new());
+    assert_eq!(everywhere(&server, "Ada K.").await, Vec::<String>::new());
+    assert_eq!(names(&server).await, ["Ben O., cello, 6"]);
+    assert!(!everywhere(&server, &kept).await.is_empty());
+}
+
+/// Every table in which some column of some row holds this text.
+async fn everywhere(server: &Server, text: &str) -> Vec<String> {
+    let rows = |sql: String| async move {
+        let statement = sea_orm::Statement::from_string(server.db.get_database_backend(), sql);
+        server.db.query_all_raw(statement).await.expect("rows")
+    };
+    let tables = "select table_name::text from information_schema.tables \
+                  where table_schema = current_schema() and table_type = 'BASE TABLE' order by 1";
+    let mut found = Vec::new();
+    for table in rows(tables.to_owned()).await {
+        let table: String = table.try_get_by_index(0).expect("a name");
+        let sql = format!("select 1 from {table} as t where to_jsonb(t)::text like '%{text}%' limit 1");
+        if !rows(sql).await.is_empty() {
+            found.push(table);
+        }
+    }
+    found
+}
