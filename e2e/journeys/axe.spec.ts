@@ -58,6 +58,47 @@ for (const colorScheme of ['light', 'dark'] as const) {
         expect(await findings(door), 'keys').toEqual([]);
       });
 
+      test('axe finds nothing on the steps of setting up', async ({ door }) => {
+        await signIn(door);
+        await door.getByText('36 children').waitFor();
+        await door.getByRole('link', { name: 'Set-up' }).click();
+        const go = (name: string) =>
+          door.getByRole('navigation', { name: 'Set-up' }).getByRole('link', { name }).click();
+        await door.getByRole('button', { name: 'Amara O.' }).waitFor();
+        expect(await findings(door), 'roster').toEqual([]);
+        await door.getByRole('button', { name: 'Amara O.' }).click();
+        await door.getByRole('dialog', { name: 'Amara O.' }).waitFor();
+        expect(await findings(door), 'entry').toEqual([]);
+        await door.getByRole('button', { name: 'Close' }).click();
+        await door.getByRole('link', { name: 'Import a file' }).click();
+        await door.locator('input[type=file]').setInputFiles({
+          name: 'roster.csv',
+          mimeType: 'text/csv',
+          buffer: Buffer.from('Name,Instrument\nAda King,viola\nBen Otis,tuba\n'),
+        });
+        await door.getByRole('button', { name: 'Import 1 child' }).waitFor();
+        expect(await findings(door), 'import').toEqual([]);
+        await go('Fit');
+        await door.getByText(/is from \d+ mm on/).waitFor();
+        expect(await findings(door), 'fit').toEqual([]);
+        await go('Instruments');
+        await door.getByRole('link', { name: 'A-01' }).click();
+        await door.getByRole('dialog', { name: /^A-01/ }).waitFor();
+        expect(await findings(door), 'instrument').toEqual([]);
+        await door.getByRole('button', { name: 'Close' }).click();
+        await door.getByRole('dialog').waitFor({ state: 'detached' });
+        expect(await findings(door), 'instruments').toEqual([]);
+        await go('Match');
+        await door.getByText('has it already').first().waitFor();
+        expect(await findings(door), 'match').toEqual([]);
+        await go('Seats');
+        await door.getByRole('button', { name: /^Hiro T\./ }).click();
+        expect(await findings(door), 'seats').toEqual([]);
+        await go('Supplies');
+        await door.getByLabel(/^In store, Tape/).waitFor();
+        expect(await findings(door), 'supplies').toEqual([]);
+      });
+
       test.describe('nobody yet', () => {
         test.use({ template: EMPTY });
         test('axe finds nothing on the way to a first class', async ({ door }) => {

@@ -162,7 +162,7 @@ export function Chairs({ plan, children, waiting, broken, chosen, mayChange, onC
         </Box>
         {waiting.length > 0 && (
           <Box role="group" aria-label="Without a chair">
-            <Typography variant="h3" component="h3" sx={{ mb: 0.75 }}>
+            <Typography variant="h3" component="h2" sx={{ mb: 0.75 }}>
               Without a chair
             </Typography>
             <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>

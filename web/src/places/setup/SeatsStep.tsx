@@ -119,7 +119,7 @@ function Plan({ classId, stored, mayChange }: Props) {
         </Box>
         <Box sx={{ display: 'grid', gap: 2, alignContent: 'start' }}>
           <Box component="section" aria-label="Wishes">
-            <Typography variant="h3" component="h3">
+            <Typography variant="h3" component="h2">
               {unkept === 0 ? 'Every wish is kept' : `${count(unkept, 'wish', 'wishes')} not kept`}
             </Typography>
             <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
