@@ -24,7 +24,7 @@ const Place = styled('div')(({ theme }) => ({
   // Every chair is as wide as the fullest row allows.
   flex: '0 0 auto',
   width: 'min(128px, calc((100% - 27px) / var(--most) - 5px))',
-  minWidth: 52,
+  minWidth: 78,
   minHeight: 64,
   display: 'flex',
   borderRadius: '6px 6px 16px 16px',
@@ -45,7 +45,7 @@ const Child = styled(ButtonBase)(({ theme }) => ({
   lineHeight: 1.15,
   fontSize: '0.92rem',
   fontWeight: 600,
-  overflowWrap: 'anywhere',
+  overflowWrap: 'break-word',
   touchAction: 'manipulation',
   background: theme.vars.palette.background.paper,
   color: theme.vars.palette.text.primary,
@@ -134,13 +134,16 @@ export function Chairs({ plan, children, waiting, broken, chosen, mayChange, onC
   const rows = plan.room.rows.map((chairs, index) => ({ row: index + 1, chairs })).reverse();
   return (
     <DndContext sensors={sensors} onDragEnd={end} accessibility={{ announcements }}>
-      <Box sx={{ display: 'grid', gap: 1 }} style={{ '--most': most } as React.CSSProperties}>
+      <Box
+        sx={{ display: 'grid', gap: 1, overflowX: 'auto', p: '3px' }}
+        style={{ '--most': most } as React.CSSProperties}
+      >
         {rows.map(({ row, chairs }) => (
           <Box
             key={row}
             role="group"
             aria-label={`Row ${row}`}
-            sx={{ display: 'flex', gap: '5px', justifyContent: 'center', alignItems: 'stretch' }}
+            sx={{ display: 'flex', gap: '5px', justifyContent: 'safe center', alignItems: 'stretch' }}
           >
             <Box aria-hidden sx={{ width: 22, alignSelf: 'center', color: 'text.secondary' }}>
               {row}

@@ -30,7 +30,7 @@ const Line = styled(ButtonBase)(({ theme }) => ({
     fontWeight: 700,
   },
   '& .state': { color: theme.vars.palette.text.secondary, fontWeight: 400 },
-  [theme.breakpoints.down('md')]: { width: 190, border: `1px solid ${theme.vars.palette.divider}` },
+  [theme.breakpoints.down('md')]: { width: 215, border: `1px solid ${theme.vars.palette.divider}` },
 }));
 
 function stateOf(child: FitChild): string {

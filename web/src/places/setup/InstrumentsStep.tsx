@@ -110,11 +110,13 @@ export function InstrumentsStep() {
                   <tr>
                     <th scope="col">Tag</th>
                     <th scope="col">Instrument</th>
-                    <th scope="col" className="number">
+                    <th scope="col" className="number wide">
                       String
                     </th>
                     <th scope="col">Condition</th>
-                    <th scope="col">With it</th>
+                    <th scope="col" className="wide">
+                      With it
+                    </th>
                     <th scope="col">Who has it</th>
                   </tr>
                 </thead>
@@ -133,7 +135,7 @@ export function InstrumentsStep() {
                       <td>
                         {asset.instrument} {asset.size}
                       </td>
-                      <td className="number">
+                      <td className="number wide">
                         {asset.stringLengthMm === undefined
                           ? 'not measured'
                           : length(asset.stringLengthMm, unit)}
@@ -142,7 +144,7 @@ export function InstrumentsStep() {
                         {CONDITIONS[asset.condition]}
                         {asset.conditionNote && `: ${asset.conditionNote}`}
                       </td>
-                      <td>
+                      <td className="wide">
                         {[
                           asset.bow ? 'bow' : 'no bow',
                           asset.case ? 'case' : 'no case',

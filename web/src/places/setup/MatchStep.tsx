@@ -84,7 +84,9 @@ export function MatchStep() {
                   <tr>
                     <th scope="col">Child</th>
                     <th scope="col">Instrument</th>
-                    <th scope="col">Tag</th>
+                    <th scope="col" className="wide">
+                      Tag
+                    </th>
                     <th scope="col">Why</th>
                     <th scope="col">
                       <span className="visually-hidden">What to do</span>
@@ -98,7 +100,7 @@ export function MatchStep() {
                         <strong>{one.name}</strong>
                       </td>
                       <td>{one.instrument}</td>
-                      <td>–</td>
+                      <td className="wide">–</td>
                       <td>{one.reason}</td>
                       <td />
                     </tr>
@@ -111,7 +113,7 @@ export function MatchStep() {
                       <td>
                         {pair.instrument} {pair.size}
                       </td>
-                      <td>{pair.tag}</td>
+                      <td className="wide">{pair.tag}</td>
                       <td>{pair.reason}</td>
                       <td>
                         {director &&

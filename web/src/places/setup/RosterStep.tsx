@@ -111,10 +111,16 @@ function Rows({ rows, onOpen }: { rows: RosterChild[]; onOpen?: ((id: string) =>
         <tr>
           <th scope="col">Name</th>
           <th scope="col">Instrument</th>
-          <th scope="col">Grade</th>
+          <th scope="col" className="wide">
+            Grade
+          </th>
           <th scope="col">Tag</th>
-          <th scope="col">Seat</th>
-          <th scope="col">Wishes</th>
+          <th scope="col" className="wide">
+            Seat
+          </th>
+          <th scope="col" className="wide">
+            Wishes
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -133,10 +139,10 @@ function Rows({ rows, onOpen }: { rows: RosterChild[]; onOpen?: ((id: string) =>
               )}
             </td>
             <td>{child.instrument}</td>
-            <td>{child.grade}</td>
+            <td className="wide">{child.grade}</td>
             <td>{child.tag ?? '–'}</td>
-            <td>{child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : '–'}</td>
-            <td>
+            <td className="wide">{child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : '–'}</td>
+            <td className="wide">
               {[child.nearFront && 'near the front', child.nearAisle && 'near an aisle']
                 .filter(Boolean)
                 .join(', ')}

@@ -70,6 +70,8 @@ export const Table = styled('table')(({ theme }) => ({
     zIndex: 1,
   },
   '& .number': { textAlign: 'right', fontVariantNumeric: 'tabular-nums' },
+  // What a phone has no room for; all of it is on the sheet that a row opens.
+  [theme.breakpoints.down('sm')]: { '& .wide': { display: 'none' } },
   '& tr.quiet td': { color: theme.vars.palette.text.secondary },
 }));
 
