@@ -4,6 +4,8 @@ import { openChild, seat, signIn, test } from '../journeys/app.ts';
 
 const folder = new URL('../../docs/screenshots/', import.meta.url);
 
+const roster = new URL('../../demo/lunchtime-beginners.csv', import.meta.url).pathname;
+
 interface View {
   name: string;
   dark?: boolean;
@@ -34,6 +36,53 @@ const views: View[] = [
     },
   },
   {
+    name: 'setup-import',
+    show: async (page) => {
+      await setUp(page);
+      await page.getByRole('link', { name: 'Lunchtime beginners' }).click();
+      await page.getByRole('link', { name: 'Import a file' }).click();
+      await page.locator('input[type=file]').setInputFiles(roster);
+      await page.getByRole('button', { name: /^Import \d+ children/ }).waitFor();
+    },
+  },
+  {
+    name: 'setup-fit',
+    show: async (page) => {
+      await setUp(page, 'Fit');
+      await page.getByRole('button', { name: /^Zeno P\./ }).click();
+      await page.getByText('First numbers for the set-up').waitFor();
+    },
+  },
+  {
+    name: 'setup-instruments',
+    show: async (page) => {
+      await setUp(page, 'Instruments');
+      await page.getByRole('link', { name: 'A-01' }).waitFor();
+    },
+  },
+  {
+    name: 'setup-match',
+    show: async (page) => {
+      await setUp(page, 'Match');
+      await page.getByText('has it already').first().waitFor();
+    },
+  },
+  {
+    name: 'setup-seats',
+    dark: true,
+    show: async (page) => {
+      await setUp(page, 'Seats');
+      await page.getByRole('button', { name: /^Hiro T\./ }).click();
+    },
+  },
+  {
+    name: 'setup-supplies',
+    show: async (page) => {
+      await setUp(page, 'Supplies');
+      await page.getByLabel(/^In store, Tape/).waitFor();
+    },
+  },
+  {
     name: 'tablet',
     size: { width: 820, height: 1180 },
     show: (page) => room(page).then(() => openChild(page, 'Priya T.')),
@@ -49,6 +98,12 @@ const views: View[] = [
 async function room(page: Page): Promise<void> {
   await signIn(page);
   await seat(page, 'Amara O.').waitFor();
+}
+
+async function setUp(page: Page, step?: string): Promise<void> {
+  await room(page);
+  await page.getByRole('link', { name: 'Set-up' }).click();
+  if (step) await page.getByRole('navigation', { name: 'Set-up' }).getByRole('link', { name: step }).click();
 }
 
 for (const { name, dark, size, show } of views) {

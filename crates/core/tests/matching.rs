@@ -101,18 +101,13 @@ fn among_equals_the_lower_tags_are_used_and_the_first_child_gets_the_lowest() {
 }
 
 /// The least cost over every assignment, by trying them all.
-fn exhaustive(players: &[Player], assets: &[Asset], taken: &mut BTreeSet<AssetId>) -> i64 {
+fn exhaustive(players: &[Player], assets: &[Asset], sizes: &[&str], taken: &mut BTreeSet<AssetId>) -> i64 {
     let Some((player, rest)) = players.split_first() else { return 0 };
-    let mut best = UNMATCHED + exhaustive(rest, assets, taken);
-    let sizes: Vec<&str> = support::content().instruments[&Instrument::Violin]
-        .sizes
-        .iter()
-        .map(|size| size.name.clone().leak() as &str)
-        .collect();
+    let mut best = UNMATCHED + exhaustive(rest, assets, sizes, taken);
     for asset in assets {
-        let Some((price, _)) = cost(player, asset, &sizes) else { continue };
+        let Some((price, _)) = cost(player, asset, sizes) else { continue };
         if taken.insert(asset.id) {
-            best = best.min(price + exhaustive(rest, assets, taken));
+            best = best.min(price + exhaustive(rest, assets, sizes, taken));
             taken.remove(&asset.id);
         }
     }
@@ -161,7 +156,10 @@ proptest! {
     ) {
         let (class, store) = class(&players, &assets);
         let found = matched(&class, &store);
-        prop_assert_eq!(found.cost, exhaustive(&class, &store, &mut BTreeSet::new()));
+        let content = support::content();
+        let sizes: Vec<&str> =
+            content.instruments[&Instrument::Violin].sizes.iter().map(|size| size.name.as_str()).collect();
+        prop_assert_eq!(found.cost, exhaustive(&class, &store, &sizes, &mut BTreeSet::new()));
         let given: BTreeSet<AssetId> = found.pairs.iter().map(|pair| pair.asset).collect();
         prop_assert_eq!(given.len(), found.pairs.len());
         prop_assert_eq!(found.pairs.len() + found.without.len(), class.len());
