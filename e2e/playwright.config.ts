@@ -19,7 +19,7 @@ export default defineConfig({
   globalSetup: './setup.ts',
   fullyParallel: true,
   workers: 2,
-  timeout: 60_000,
+  timeout: 120_000,
   expect: { timeout: 10_000 },
   forbidOnly: process.env.CI !== undefined,
   reporter: 'list',

@@ -11,7 +11,7 @@ import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, unwrap, type Asset, type Instrument, type Schemas } from '../../api/client';
-import { loansQuery } from '../../api/queries';
+import { loansQuery, rosterQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { capital, dayWords, INSTRUMENTS } from '../../words';
 import { Care, FileButton } from './parts';
@@ -27,6 +27,8 @@ const CONDITIONS: [Asset['condition'], string][] = [
 interface Props {
   classId: string;
   asset: Asset;
+  /** All of the store room, for a swap. */
+  assets: Asset[];
   isNew: boolean;
   sizes: Schemas['SizesView'][];
   mayChange: boolean;
@@ -34,7 +36,7 @@ interface Props {
 }
 
 /** One instrument: what it is, how it is, who has it and had it. */
-export function AssetSheet({ classId, asset, isNew, sizes, mayChange, onClose }: Props) {
+export function AssetSheet({ classId, asset, assets, isNew, sizes, mayChange, onClose }: Props) {
   const [unit] = useUnit();
   const [body, setBody] = useState<Schemas['AssetBody']>(asset);
   const [typed, setTyped] = useState(fromMm(asset.stringLengthMm, unit));
@@ -57,15 +59,27 @@ export function AssetSheet({ classId, asset, isNew, sizes, mayChange, onClose }:
     );
     if (kept) onClose();
   };
-  const giveBack = () =>
+  const lend = (inClass: string, pairs: Schemas['LendingPair'][]) =>
     void action.run(() =>
       unwrap(
-        api.POST('/api/classes/{class}/loans', {
-          params: { path: { class: asset.loan?.classId ?? classId } },
-          body: { pairs: [{ child: asset.loan?.child ?? '', asset: null }] },
-        }),
+        api.POST('/api/classes/{class}/loans', { params: { path: { class: inClass } }, body: { pairs } }),
       ),
     );
+  const giveBack = () =>
+    lend(asset.loan?.classId ?? classId, [{ child: asset.loan?.child ?? '', asset: null }]);
+  /** Gives it to a child of this class; whoever had it gets that child's instead, so that two can swap. */
+  const giveTo = (child: string) => {
+    const theirs = assets.find(({ loan }) => loan?.child === child);
+    const holder = asset.loan?.classId === classId ? asset.loan.child : undefined;
+    lend(classId, [
+      { child, asset: asset.id },
+      ...(holder && theirs ? [{ child: holder, asset: theirs.id }] : []),
+    ]);
+  };
+  const players = useQuery(rosterQuery(classId));
+  const takers = (players.data?.children ?? []).filter(
+    ({ id, instrument }) => instrument === asset.instrument && id !== asset.loan?.child,
+  );
   const field = (key: 'tag' | 'conditionNote' | 'support' | 'pinAnchor', label: string) => (
     <TextField
       label={label}
@@ -191,6 +205,23 @@ export function AssetSheet({ classId, asset, isNew, sizes, mayChange, onClose }:
                 <Button variant="outlined" onClick={giveBack}>
                   Given back by {asset.loan.name}
                 </Button>
+              )}
+              {mayChange && asset.condition !== 'repair' && takers.length > 0 && (
+                <TextField
+                  select
+                  size="small"
+                  label={asset.loan ? `Swap ${asset.loan.name} with` : 'Give it to'}
+                  value=""
+                  sx={{ width: 220 }}
+                  onChange={(event) => giveTo(event.target.value)}
+                >
+                  {takers.map(({ id, name, tag }) => (
+                    <MenuItem key={id} value={id}>
+                      {name}
+                      {tag ? `, has ${tag}` : ''}
+                    </MenuItem>
+                  ))}
+                </TextField>
               )}
               <FileButton href={`/api/classes/${classId}/labels.pdf?asset=${asset.id}&origin=${origin}`}>
                 Print its tag

@@ -62,6 +62,8 @@ interface Props {
   children: Sitter[];
   waiting: Sitter[];
   broken: ReadonlySet<string>;
+  /** The children in the order in which a round walks past them. */
+  walk: string[];
   chosen: string | undefined;
   mayChange: boolean;
   onChoose: (child: string) => void;
@@ -93,7 +95,17 @@ const nearest: KeyboardCoordinateGetter = (event, { context, currentCoordinates 
 };
 
 /** The rows as the podium sees them; a child is moved by mouse, finger, or Space and the arrow keys. */
-export function Chairs({ plan, children, waiting, broken, chosen, mayChange, onChoose, onMove }: Props) {
+export function Chairs({
+  plan,
+  children,
+  waiting,
+  broken,
+  walk,
+  chosen,
+  mayChange,
+  onChoose,
+  onMove,
+}: Props) {
   const sensors = useSensors(
     useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
     useSensor(TouchSensor, { activationConstraint: { delay: 180, tolerance: 8 } }),
@@ -124,6 +136,7 @@ export function Chairs({ plan, children, waiting, broken, chosen, mayChange, onC
       key={sitter.id}
       sitter={sitter}
       locked={locked}
+      turn={walk.indexOf(sitter.id) + 1}
       broken={broken.has(sitter.id)}
       chosen={sitter.id === chosen}
       mayChange={mayChange}
@@ -198,18 +211,22 @@ function Droppable({ chair, children }: { chair: Chair; children: React.ReactNod
 interface DraggableProps {
   sitter: Sitter;
   locked: boolean;
+  /** When a round walks past, from 1; 0 without a chair. */
+  turn: number;
   broken: boolean;
   chosen: boolean;
   mayChange: boolean;
   onChoose: () => void;
 }
 
-function Draggable({ sitter, locked, broken, chosen, mayChange, onChoose }: DraggableProps) {
+function Draggable({ sitter, locked, turn, broken, chosen, mayChange, onChoose }: DraggableProps) {
   const { attributes, listeners, setNodeRef, transform, isDragging } = useDraggable({
     id: sitter.id,
     disabled: locked || !mayChange,
   });
-  const notes = [locked && 'locked', broken && 'a wish is not kept'].filter(Boolean).join(', ');
+  const notes = [turn > 0 && `number ${turn} of the walk`, locked && 'locked', broken && 'a wish is not kept']
+    .filter(Boolean)
+    .join(', ');
   return (
     <Child
       ref={setNodeRef}
@@ -226,6 +243,7 @@ function Draggable({ sitter, locked, broken, chosen, mayChange, onChoose }: Drag
     >
       {sitter.name}
       <span className="kind">
+        {turn > 0 && `${turn} · `}
         {sitter.instrument}
         {locked && ', locked'}
       </span>

@@ -6,7 +6,15 @@ import Typography from '@mui/material/Typography';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type SyntheticEvent } from 'react';
 import { v7 as uuid } from 'uuid';
-import { api, ApiProblem, unwrap, type FitChild, type MeasureKey, type Measures } from '../../api/client';
+import {
+  api,
+  ApiProblem,
+  unwrap,
+  type FitChild,
+  type MeasureKey,
+  type Measures,
+  type Schemas,
+} from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { dayWords } from '../../words';
 import { FoundFields } from './FoundFields';
@@ -19,6 +27,9 @@ interface Props {
   child: FitChild;
   /** Where in the line: `3 of 36 children`. */
   place: string;
+  today: string;
+  /** What the class chose where teachers disagree about this instrument. */
+  ways: Schemas['ChoiceView'][];
   mayChange: boolean;
   onNext: () => void;
   onBefore: () => void;
@@ -30,8 +41,15 @@ function typedOf(child: FitChild, unit: Unit): Typed {
   return Object.fromEntries(child.wanted.map((key) => [key, fromMm(child.measures[key], unit)]));
 }
 
+/** So many days after a day, as a date. */
+function daysAfter(day: string, days: number): string {
+  const date = new Date(`${day}T12:00:00Z`);
+  date.setUTCDate(date.getUTCDate() + days);
+  return date.toISOString().slice(0, 10);
+}
+
 /** One child, large: measures, the size they propose, the set-up card. */
-export function FitCard({ classId, child, place, mayChange, onNext, onBefore }: Props) {
+export function FitCard({ classId, child, place, today, ways, mayChange, onNext, onBefore }: Props) {
   const [unit, setUnit] = useUnit();
   const [typed, setTyped] = useState<Typed>(() => typedOf(child, unit));
   const action = useAction(classId);
@@ -141,8 +159,8 @@ export function FitCard({ classId, child, place, mayChange, onNext, onBefore }: 
                 <Typography>{proposal.reason}</Typography>
                 {proposal.between && proposal.larger && (
                   <Typography>
-                    {proposal.larger} in about {proposal.reachesLargerInDays} days
-                    {child.largerOn && changed.length === 0 && `, around ${dayWords(child.largerOn)}`}.
+                    {proposal.larger} in about {proposal.reachesLargerInDays} days, around{' '}
+                    {dayWords(daysAfter(today, proposal.reachesLargerInDays ?? 0))}.
                   </Typography>
                 )}
               </>
@@ -168,14 +186,14 @@ export function FitCard({ classId, child, place, mayChange, onNext, onBefore }: 
         Numbers are a starting point: the shop and the child’s comfort decide. Between two sizes take the
         smaller.
       </Care>
-      <SetupCard child={child} unit={unit} />
+      <SetupCard child={child} unit={unit} ways={ways} />
       {mayChange && <FoundFields classId={classId} child={child} unit={unit} />}
     </Box>
   );
 }
 
 /** First numbers for the body set-up. */
-function SetupCard({ child, unit }: { child: FitChild; unit: Unit }) {
+function SetupCard({ child, unit, ways }: { child: FitChild; unit: Unit; ways: Props['ways'] }) {
   const { card } = child;
   const low = child.instrument === 'cello' || child.instrument === 'bass';
   const pin = {
@@ -204,6 +222,12 @@ function SetupCard({ child, unit }: { child: FitChild; unit: Unit }) {
           ],
         ] as [string, string][])
       : []),
+    ...ways
+      .filter(({ key }) => key === 'support')
+      .map(({ options, taken }): [string, string] => [
+        'Support',
+        options.find(({ id }) => id === taken)?.name.toLowerCase() ?? '',
+      ]),
     [
       'Stand',
       `the middle of the desk at eye level, ${child.instrument === 'bass' ? 'standing' : 'seated'}, looking straight ahead`,

@@ -49,7 +49,7 @@ export function FitStep() {
   const [again, setAgain] = useState(false);
   return (
     <Read query={fit} what="The class is being read">
-      {({ children, choices, remeasureAfterDays }) => {
+      {({ children, choices, remeasureAfterDays, today }) => {
         const due = children.filter(({ measureAgain }) => measureAgain);
         const line = again ? children.filter((child) => child.measureAgain || child.id === open) : children;
         const current = children.find(({ id }) => id === open) ?? line[0];
@@ -132,6 +132,8 @@ export function FitStep() {
                   classId={classId}
                   child={current}
                   place={`${line.findIndex(({ id }) => id === current.id) + 1} of ${count(line.length, 'child', 'children')}`}
+                  today={today}
+                  ways={choices.filter(({ instruments }) => instruments.includes(current.instrument))}
                   mayChange={room.data?.role === 'director'}
                   onNext={() => next(1)}
                   onBefore={() => next(-1)}

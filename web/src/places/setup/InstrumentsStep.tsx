@@ -142,6 +142,9 @@ export function InstrumentsStep() {
                       </td>
                       <td>
                         {CONDITIONS[asset.condition]}
+                        {asset.condition === 'repair' &&
+                          asset.conditionSince &&
+                          ` since ${dayWords(asset.conditionSince)}`}
                         {asset.conditionNote && `: ${asset.conditionNote}`}
                       </td>
                       <td className="wide">
@@ -166,6 +169,7 @@ export function InstrumentsStep() {
               <AssetSheet
                 key={open.id}
                 classId={classId}
+                assets={assets}
                 asset={open}
                 isNew={fresh !== undefined}
                 sizes={sizes}

@@ -110,6 +110,7 @@ function Plan({ classId, stored, mayChange }: Props) {
               children={children}
               waiting={waiting}
               broken={new Set(seen.broken.flatMap(({ children: whose }) => whose))}
+              walk={seen.walk}
               chosen={chosen}
               mayChange={mayChange}
               onChoose={setChosen}
