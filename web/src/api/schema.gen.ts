@@ -1777,6 +1777,7 @@ export interface operations {
                     "application/json": components["schemas"]["ClassView"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -1785,6 +1786,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -1793,6 +1795,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -1801,6 +1804,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -1834,6 +1838,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -1842,6 +1847,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -1850,6 +1856,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -1858,6 +1865,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It changed meanwhile, or is there already. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -1866,6 +1874,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -1898,6 +1907,7 @@ export interface operations {
                     "application/json": components["schemas"]["ChildPage"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -1906,6 +1916,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -1941,6 +1952,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -1949,6 +1961,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -1957,6 +1970,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -1965,6 +1979,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It changed meanwhile, or is there already. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -1973,6 +1988,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2007,6 +2023,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2015,6 +2032,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -2023,6 +2041,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2031,6 +2050,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2066,6 +2086,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2074,6 +2095,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -2082,6 +2104,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2090,6 +2113,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2125,6 +2149,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2133,6 +2158,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -2141,6 +2167,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2149,6 +2176,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2186,6 +2214,7 @@ export interface operations {
                     "application/json": components["schemas"]["History"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2194,6 +2223,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2202,6 +2232,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2237,6 +2268,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2245,6 +2277,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -2253,6 +2286,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2261,6 +2295,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2296,6 +2331,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2304,6 +2340,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -2312,6 +2349,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2320,6 +2358,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It changed meanwhile, or is there already. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -2328,6 +2367,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2361,6 +2401,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2369,6 +2410,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -2377,6 +2419,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2385,6 +2428,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2415,6 +2459,7 @@ export interface operations {
                     "application/json": components["schemas"]["FitList"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2423,6 +2468,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2453,6 +2499,7 @@ export interface operations {
                     "application/json": components["schemas"]["Inventory"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2461,6 +2508,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2491,6 +2539,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2499,6 +2548,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2536,6 +2586,7 @@ export interface operations {
                     "application/json": components["schemas"]["InventoryPreview"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2544,6 +2595,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -2552,6 +2604,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2560,6 +2613,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It changed meanwhile, or is there already. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -2568,6 +2622,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The file is too large. */
             413: {
                 headers: {
                     [name: string]: unknown;
@@ -2576,6 +2631,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2611,6 +2667,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2619,6 +2676,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -2627,6 +2685,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2635,6 +2694,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2667,6 +2727,7 @@ export interface operations {
                     "application/json": components["schemas"]["LoanView"][];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2675,6 +2736,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2712,6 +2774,7 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2720,6 +2783,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2728,6 +2792,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2759,6 +2824,7 @@ export interface operations {
                     "text/event-stream": string;
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2767,6 +2833,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2800,6 +2867,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2808,6 +2876,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -2816,6 +2885,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2824,6 +2894,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It changed meanwhile, or is there already. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -2832,6 +2903,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2866,6 +2938,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchAnswer"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2874,6 +2947,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2882,6 +2956,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2912,6 +2987,7 @@ export interface operations {
                     "application/json": components["schemas"]["MatchView"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2920,6 +2996,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2953,6 +3030,7 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2961,6 +3039,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2991,6 +3070,7 @@ export interface operations {
                     "application/json": components["schemas"]["Room"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -2999,6 +3079,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3029,6 +3110,7 @@ export interface operations {
                     "application/json": components["schemas"]["Roster"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3037,6 +3119,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3067,6 +3150,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3075,6 +3159,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3120,6 +3205,7 @@ export interface operations {
                     "application/json": components["schemas"]["Preview"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3128,6 +3214,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3136,6 +3223,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3144,6 +3232,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It changed meanwhile, or is there already. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -3152,6 +3241,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The file is too large. */
             413: {
                 headers: {
                     [name: string]: unknown;
@@ -3160,6 +3250,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3192,6 +3283,7 @@ export interface operations {
                     "application/json": components["schemas"]["Undone"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3200,6 +3292,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3208,6 +3301,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3238,6 +3332,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeatsView"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3246,6 +3341,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3279,6 +3375,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3287,6 +3384,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3295,6 +3393,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3303,6 +3402,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3337,6 +3437,7 @@ export interface operations {
                     "application/json": components["schemas"]["SeatsView"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3345,6 +3446,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3353,6 +3455,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3388,6 +3491,7 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3396,6 +3500,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3426,6 +3531,7 @@ export interface operations {
                     "application/json": components["schemas"]["SuppliesView"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3434,6 +3540,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3467,6 +3574,7 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3475,6 +3583,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Only a director may do this. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -3483,6 +3592,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -3491,6 +3601,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3521,6 +3632,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -3529,6 +3641,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description There is no such thing, or not for the one who asks. */
             404: {
                 headers: {
                     [name: string]: unknown;

@@ -19,7 +19,7 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use super::extract::Query;
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForMembers, ForMembersAsking};
 use super::room::{Reading, RoomChild};
 use super::views::{RecheckView, SaysView, StrandKey};
 use crate::app::App;
@@ -228,8 +228,7 @@ pub struct MarkView {
     params(("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child")),
     responses(
         (status = 200, body = ChildPage),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<ChildPage>, ApiError> {
     let MemberOfChild { member, child } = found;
@@ -269,9 +268,7 @@ pub struct HistoryQuery {
     ),
     responses(
         (status = 200, body = History),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForMembersAsking,
     ))]
 pub async fn history(
     State(app): State<App>,

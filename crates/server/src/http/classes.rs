@@ -19,7 +19,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::extract::Body;
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForDirectorsAgreeing, ForDirectorsWriting, Problem};
 use super::roster::EntryView;
 use super::session::RoleView;
 use crate::app::App;
@@ -116,10 +116,7 @@ pub async fn list_classes(
 /// Adds a class with its calendar; directors only.
 #[utoipa::path(post, path = "/api/classes", tag = "classes", request_body = NewClassBody, responses(
     (status = 201, body = ClassView),
-    (status = 401, body = Problem, content_type = "application/problem+json"),
-    (status = 403, body = Problem, content_type = "application/problem+json"),
-    (status = 404, body = Problem, content_type = "application/problem+json"),
-    (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsWriting,
 ))]
 pub async fn add_class(
     State(app): State<App>,
@@ -184,11 +181,7 @@ fn read_class(program: ProgramId, body: &NewClassBody) -> Result<NewClass, ApiEr
     request_body = NewChildren,
     responses(
         (status = 201, description = "Added"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 409, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsAgreeing,
     ))]
 pub async fn add_children(
     State(app): State<App>,

@@ -20,7 +20,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::extract::Body;
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForDirectorsWriting, ForMembers, Problem};
 use super::views::InstrumentView;
 use crate::app::App;
 use crate::auth::guard::{Director, DirectorOfChild, Member, SignedIn};
@@ -310,8 +310,7 @@ pub struct FoundView {
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = FitList),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<FitList>, ApiError> {
     let key = member.class.key;
@@ -447,10 +446,7 @@ pub struct NewMeasuring {
     request_body = NewMeasuring,
     responses(
         (status = 201, description = "Kept"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsWriting,
     ))]
 pub async fn add_measuring(
     State(app): State<App>,
@@ -500,10 +496,7 @@ pub struct NewFinding {
     request_body = NewFinding,
     responses(
         (status = 201, description = "Kept"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsWriting,
     ))]
 pub async fn add_finding(
     State(app): State<App>,
@@ -552,10 +545,7 @@ pub struct Taking {
     request_body = Taking,
     responses(
         (status = 204, description = "Taken"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsWriting,
     ))]
 pub async fn choose(
     State(app): State<App>,

@@ -18,7 +18,7 @@ use uuid::Uuid;
 
 use super::extract::{AssetInPath, Body, Query};
 use super::files::{Download, PaperView};
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForDirectorsWriting, ForMembers, ForMembersAsking};
 use super::views::InstrumentView;
 use crate::app::App;
 use crate::auth::guard::{Director, Member};
@@ -173,8 +173,7 @@ impl From<Asset> for AssetBody {
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = Inventory),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn instruments(State(app): State<App>, member: Member) -> Result<Json<Inventory>, ApiError> {
     let program = member.class.key.program;
@@ -200,8 +199,7 @@ pub async fn instruments(State(app): State<App>, member: Member) -> Result<Json<
     params(("class" = Uuid, Path, description = "The class"), ("asset" = Uuid, Path, description = "The instrument")),
     responses(
         (status = 200, body = Vec<LoanView>),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn loans(
     State(app): State<App>,
@@ -298,10 +296,7 @@ pub(super) fn tag_taken(error: StoreError) -> ApiError {
     request_body = AssetBody,
     responses(
         (status = 204, description = "Kept"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsWriting,
     ))]
 pub async fn keep_instrument(
     State(app): State<App>,
@@ -351,9 +346,7 @@ pub struct LabelQuery {
     params(("class" = Uuid, Path, description = "The class"), LabelQuery),
     responses(
         (status = 200, body = Vec<u8>, content_type = "application/pdf"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForMembersAsking,
     ))]
 pub async fn labels(
     State(app): State<App>,

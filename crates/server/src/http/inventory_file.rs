@@ -17,7 +17,7 @@ use uuid::Uuid;
 use super::extract::Query;
 use super::files::{Download, Upload, digest};
 use super::instruments::{AssetBody, Checks, tag_taken};
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForDirectorsImporting, ForMembers};
 use super::roster_import::FateView;
 use crate::app::App;
 use crate::auth::guard::{Director, Member};
@@ -30,8 +30,7 @@ const HEADINGS: [&str; 11] =
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = String, content_type = "text/csv"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn instruments_csv(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
     let assets = assets::all(&app.db, member.class.key.program).await?;
@@ -99,12 +98,7 @@ pub struct AssetRow {
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses(
         (status = 200, body = InventoryPreview),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 409, body = Problem, content_type = "application/problem+json"),
-        (status = 413, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsImporting,
     ))]
 pub async fn import_instruments(
     State(app): State<App>,

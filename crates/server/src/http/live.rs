@@ -10,7 +10,7 @@ use bright_row_store::live::Heard;
 use futures::{Stream, StreamExt, stream};
 use tokio_stream::wrappers::BroadcastStream;
 
-use super::problem::Problem;
+use super::problem::ForMembers;
 use crate::app::App;
 use crate::auth::guard::Member;
 
@@ -25,8 +25,7 @@ const PULSE: Duration = Duration::from_secs(15);
     params(("class" = uuid::Uuid, Path, description = "The class")),
     responses(
         (status = 200, description = "Events `changed` and `pulse`", body = String, content_type = "text/event-stream"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn live(State(app): State<App>, member: Member) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let class = member.class.key.class;

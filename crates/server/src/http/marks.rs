@@ -12,7 +12,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::extract::Body;
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForMembersAsking};
 use super::views::SaysView;
 use crate::app::App;
 use crate::auth::guard::Member;
@@ -120,9 +120,7 @@ pub enum OutcomeView {
     request_body = Batch,
     responses(
         (status = 200, body = BatchAnswer),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForMembersAsking,
     ))]
 pub async fn add_marks(
     State(app): State<App>,

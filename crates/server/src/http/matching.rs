@@ -17,7 +17,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::extract::Body;
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForDirectorsAgreeing, ForDirectorsWriting, ForMembers};
 use super::views::InstrumentView;
 use crate::app::App;
 use crate::auth::guard::{Director, DirectorOfChild, Member};
@@ -130,8 +130,7 @@ pub(super) async fn match_of(app: &App, key: ClassKey) -> Result<Matched, ApiErr
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = MatchView),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn match_view(State(app): State<App>, member: Member) -> Result<Json<MatchView>, ApiError> {
     let Matched { players, assets, found } = match_of(&app, member.class.key).await?;
@@ -207,11 +206,7 @@ pub struct LendingPair {
     request_body = Lending,
     responses(
         (status = 204, description = "Done"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 409, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsAgreeing,
     ))]
 pub async fn lend(
     State(app): State<App>,
@@ -292,10 +287,7 @@ pub struct Locking {
     request_body = Locking,
     responses(
         (status = 204, description = "Done"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsWriting,
     ))]
 pub async fn lock_loan(
     State(app): State<App>,

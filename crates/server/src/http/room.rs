@@ -16,7 +16,7 @@ use chrono::NaiveDate;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::problem::{ApiError, Problem};
+use super::problem::{ApiError, ForMembers};
 use super::session::RoleView;
 use super::views::{InstrumentView, StrandKey, StringView, rounded};
 use crate::app::App;
@@ -149,8 +149,7 @@ impl<'a> Reading<'a> {
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = Room),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, ApiError> {
     let class = member.class;

@@ -17,7 +17,7 @@ use uuid::Uuid;
 use super::classes::read_name;
 use super::extract::{Body, ImportInPath, Query};
 use super::files::Download;
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForDirectors, ForDirectorsAgreeing, ForDirectorsWriting, ForMembers};
 use super::room::SeatView;
 use super::views::InstrumentView;
 use crate::app::App;
@@ -144,8 +144,7 @@ fn view(child: &Child, tags: &BTreeMap<ChildId, String>) -> RosterChild {
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = Roster),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn roster(State(app): State<App>, member: Member) -> Result<Json<Roster>, ApiError> {
     let key = member.class.key;
@@ -178,8 +177,7 @@ pub(super) const HEADINGS: [&str; 6] =
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = String, content_type = "text/csv"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn roster_csv(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
     let mut here = children::of_class(&app.db, member.class.key).await?;
@@ -200,11 +198,7 @@ pub async fn roster_csv(State(app): State<App>, member: Member) -> Result<Downlo
     request_body = EntryView,
     responses(
         (status = 204, description = "Changed"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 409, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsAgreeing,
     ))]
 pub async fn edit_child(
     State(app): State<App>,
@@ -251,11 +245,7 @@ pub enum Whereabouts {
     request_body = Whereabouts,
     responses(
         (status = 204, description = "Done"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 409, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsAgreeing,
     ))]
 pub async fn move_child(
     State(app): State<App>,
@@ -297,10 +287,7 @@ pub struct Confirmed {
     ),
     responses(
         (status = 204, description = "Removed"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsWriting,
     ))]
 pub async fn remove_child(
     State(app): State<App>,
@@ -323,9 +310,7 @@ pub async fn remove_child(
     params(("class" = Uuid, Path, description = "The class"), ("import" = Uuid, Path, description = "The import")),
     responses(
         (status = 200, body = Undone),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForDirectors,
     ))]
 pub async fn undo_import(
     State(app): State<App>,

@@ -17,7 +17,7 @@ use uuid::Uuid;
 
 use super::extract::Query;
 use super::files::{Upload, digest};
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForDirectorsImporting};
 use super::views::InstrumentView;
 use crate::app::App;
 use crate::auth::guard::Director;
@@ -180,12 +180,7 @@ struct Reading {
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses(
         (status = 200, body = Preview),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 409, body = Problem, content_type = "application/problem+json"),
-        (status = 413, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsImporting,
     ))]
 pub async fn import_roster(
     State(app): State<App>,

@@ -19,7 +19,7 @@ use utoipa::{IntoParams, ToSchema};
 
 use super::extract::{Body, Query};
 use super::files::{Download, PaperView};
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForDirectorsWriting, ForMembers, ForMembersAsking};
 use super::views::InstrumentView;
 use crate::app::App;
 use crate::auth::guard::{Director, Member};
@@ -216,8 +216,7 @@ fn words(wish: Wish) -> &'static str {
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = SeatsView),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn seats(State(app): State<App>, member: Member) -> Result<Json<SeatsView>, ApiError> {
     let key = member.class.key;
@@ -247,9 +246,7 @@ pub struct Look {
     request_body = Look,
     responses(
         (status = 200, body = SeatsView),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForMembersAsking,
     ))]
 pub async fn look_at_seats(
     State(app): State<App>,
@@ -313,10 +310,7 @@ fn check(plan: &Plan, sitters: &[Sitter]) -> Result<(), ApiError> {
     request_body = Plan,
     responses(
         (status = 204, description = "Kept"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsWriting,
     ))]
 pub async fn keep_seats(
     State(app): State<App>,
@@ -367,8 +361,7 @@ pub struct ChartQuery {
     params(("class" = Uuid, Path, description = "The class"), ChartQuery),
     responses(
         (status = 200, body = Vec<u8>, content_type = "application/pdf"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn seat_chart(
     State(app): State<App>,

@@ -18,7 +18,7 @@ use utoipa::ToSchema;
 use super::extract::{Body, Query};
 use super::files::{Download, PaperQuery};
 use super::matching::match_of;
-use super::problem::{ApiError, FieldError, Problem};
+use super::problem::{ApiError, FieldError, ForDirectorsWriting, ForMembers};
 use crate::app::App;
 use crate::auth::guard::{Director, Member};
 
@@ -124,8 +124,7 @@ async fn lines(app: &App, member: &Member) -> Result<Vec<LineView>, ApiError> {
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = SuppliesView),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn supplies_view(State(app): State<App>, member: Member) -> Result<Json<SuppliesView>, ApiError> {
     Ok(Json(SuppliesView { lines: lines(&app, &member).await? }))
@@ -146,10 +145,7 @@ pub struct Counted {
     request_body = Counted,
     responses(
         (status = 204, description = "Kept"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 403, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
-        (status = 422, body = Problem, content_type = "application/problem+json"),
+        ForDirectorsWriting,
     ))]
 pub async fn count_supplies(
     State(app): State<App>,
@@ -179,8 +175,7 @@ const HEADINGS: [&str; 5] = ["Item", "Unit", "Needed", "In store", "To buy"];
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = String, content_type = "text/csv"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn supplies_csv(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
     let mut rows = vec![HEADINGS.map(str::to_owned).to_vec()];
@@ -198,8 +193,7 @@ pub async fn supplies_csv(State(app): State<App>, member: Member) -> Result<Down
     params(("class" = Uuid, Path, description = "The class"), PaperQuery),
     responses(
         (status = 200, body = Vec<u8>, content_type = "application/pdf"),
-        (status = 401, body = Problem, content_type = "application/problem+json"),
-        (status = 404, body = Problem, content_type = "application/problem+json"),
+        ForMembers,
     ))]
 pub async fn order_list(
     State(app): State<App>,
