@@ -1,32 +1,25 @@
 //! A child's page: the four ladders and the history.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::checklist::{Checklist, Checkpoint, CheckpointId, Need, Stage, Strand};
 use bright_row_core::instrument::Instrument;
 use bright_row_core::ladder::{Ladder, StageState, StageView};
-use bright_row_core::mark::{Mark, Seen};
 use bright_row_core::standing::Standing;
 use bright_row_core::tape::{TapeState, TapeTrouble};
-use bright_row_core::{AccountId, ChildId, MarkId, RoundId};
-use bright_row_store::marks::{self, Before};
-use bright_row_store::{accounts, standings};
+use bright_row_store::standings;
 use chrono::{DateTime, Utc};
-use serde::{Deserialize, Serialize};
-use utoipa::{IntoParams, ToSchema};
-use uuid::Uuid;
+use serde::Serialize;
+use utoipa::ToSchema;
 
-use super::extract::Query;
-use super::problem::{ApiError, FieldError, ForMembers, ForMembersAsking};
+use super::history::{History, read_history};
+use super::problem::{ApiError, ForMembers};
 use super::room::{Reading, RoomChild};
 use super::views::{RecheckView, SaysView, StrandKey};
 use crate::app::App;
-use crate::auth::guard::{Member, MemberOfChild};
-
-/// How many marks one answer holds.
-const PAGE: u16 = 50;
+use crate::auth::guard::MemberOfChild;
 
 /// A child with its ladders and the newest of its history.
 #[derive(Serialize, ToSchema)]
@@ -176,53 +169,6 @@ pub struct TapesView {
     trouble: Option<TapeTroubleView>,
 }
 
-/// A part of a child's history, newest first.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct History {
-    marks: Vec<MarkView>,
-    /// There are older marks: ask with `before` set to the last one's id and moment.
-    older: bool,
-}
-
-/// A mark as history shows it.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct MarkView {
-    #[schema(value_type = Uuid)]
-    id: MarkId,
-    /// A checkpoint or a stage.
-    target: String,
-    /// What it is called.
-    target_name: String,
-    /// 0 to 4; absent for a stage look and for an undo.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    level: Option<u8>,
-    /// A stage look: it holds, except for these checkpoints.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    holds_except: Option<Vec<String>>,
-    /// An undo: the mark it takes back.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false, value_type = Option<Uuid>)]
-    retracts: Option<MarkId>,
-    /// Names of the slips ticked.
-    slips: Vec<String>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    says: Option<SaysView>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    note: Option<String>,
-    observed_at: DateTime<Utc>,
-    /// Who looked.
-    observer: String,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false, value_type = Option<Uuid>)]
-    round: Option<RoundId>,
-}
-
 /// A child with its ladders and the newest of its history.
 #[utoipa::path(get, path = "/api/classes/{class}/children/{child}", tag = "room",
     params(("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child")),
@@ -249,79 +195,8 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
     }))
 }
 
-/// Where in the history to go on.
-#[derive(Deserialize, IntoParams)]
-#[serde(rename_all = "camelCase")]
-#[into_params(parameter_in = Query)]
-pub struct HistoryQuery {
-    /// Only marks seen before this moment, or at it with a smaller id.
-    before: Option<DateTime<Utc>>,
-    /// The id that goes with `before`.
-    before_id: Option<Uuid>,
-}
-
-/// A child's marks, newest first, retracted ones and undos included.
-#[utoipa::path(get, path = "/api/classes/{class}/children/{child}/marks", tag = "room",
-    params(
-        ("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child"),
-        HistoryQuery,
-    ),
-    responses(
-        (status = 200, body = History),
-        ForMembersAsking,
-    ))]
-pub async fn history(
-    State(app): State<App>,
-    found: MemberOfChild,
-    Query(query): Query<HistoryQuery>,
-) -> Result<Json<History>, ApiError> {
-    let before = match (query.before, query.before_id) {
-        (Some(observed_at), Some(id)) => Some(Before { observed_at, id: id.into() }),
-        (None, None) => None,
-        _ => {
-            let both = FieldError::new("before", "`before` and `beforeId` go together.");
-            return Err(ApiError::Invalid(vec![both]));
-        }
-    };
-    Ok(Json(read_history(&app, &found.member, found.child.id, before).await?))
-}
-
-async fn read_history(app: &App, member: &Member, child: ChildId, before: Option<Before>) -> Result<History, ApiError> {
-    let mut marks = marks::history(&app.db, member.class.key, child, before, u64::from(PAGE) + 1).await?;
-    let older = marks.len() > usize::from(PAGE);
-    marks.truncate(usize::from(PAGE));
-    let names = accounts::names(&app.db, marks.iter().map(|mark| mark.observer)).await?;
-    let marks = marks.into_iter().map(|mark| mark_view(&app.content.checklist, &names, mark)).collect();
-    Ok(History { marks, older })
-}
-
-fn mark_view(checklist: &Checklist, names: &BTreeMap<AccountId, String>, mark: Mark) -> MarkView {
-    let (level, holds_except, retracts, slips) = match mark.seen {
-        Seen::Level { level, slips } => (Some(level.number()), None, None, slips),
-        Seen::Holds { except } => {
-            (None, Some(except.iter().map(ToString::to_string).collect()), None, BTreeSet::default())
-        }
-        Seen::Retracts(id) => (None, None, Some(id), BTreeSet::default()),
-    };
-    let slip_name = |id: &str| checklist.slip(id).map_or_else(|| id.to_owned(), |slip| slip.name.clone());
-    MarkView {
-        id: mark.id,
-        target: mark.target.id().to_owned(),
-        target_name: target_name(checklist, mark.target.id()),
-        level,
-        holds_except,
-        retracts,
-        slips: slips.iter().map(|id| slip_name(id.as_str())).collect(),
-        says: mark.says.map(Into::into),
-        note: mark.note,
-        observed_at: mark.observed_at,
-        observer: names.get(&mark.observer).cloned().unwrap_or_default(),
-        round: mark.round,
-    }
-}
-
 /// A checkpoint by its name; a stage by its strand and name. What the checklist no longer holds keeps its id.
-fn target_name(checklist: &Checklist, id: &str) -> String {
+pub(super) fn target_name(checklist: &Checklist, id: &str) -> String {
     let checkpoint = checklist.checkpoint(id).map(|checkpoint| checkpoint.name.clone());
     checkpoint
         .or_else(|| checklist.stage(id).map(|stage| stage_name(checklist, stage)))

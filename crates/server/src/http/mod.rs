@@ -7,15 +7,18 @@ pub mod files;
 pub mod first_visit;
 pub mod fit;
 pub mod health;
+pub mod history;
 pub mod instruments;
 pub mod inventory_file;
 pub mod live;
 pub mod marks;
 pub mod matching;
+pub mod measures;
 pub mod pages;
 pub mod problem;
 pub mod room;
 pub mod roster;
+pub mod roster_columns;
 pub mod roster_import;
 pub mod seats;
 pub mod session;
@@ -65,7 +68,7 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(classes::add_children))
         .routes(routes!(room::room))
         .routes(routes!(child::child, roster::edit_child, roster::remove_child))
-        .routes(routes!(child::history))
+        .routes(routes!(history::history))
         .routes(routes!(marks::add_marks))
         .routes(routes!(live::live))
         .merge(set_up())
@@ -81,8 +84,8 @@ fn set_up() -> OpenApiRouter<App> {
         .routes(routes!(roster_import::import_roster))
         .routes(routes!(fit::calc_fit))
         .routes(routes!(fit::fit_list))
-        .routes(routes!(fit::add_measuring))
-        .routes(routes!(fit::add_finding))
+        .routes(routes!(measures::add_measuring))
+        .routes(routes!(measures::add_finding))
         .routes(routes!(fit::choose))
         .routes(routes!(instruments::instruments))
         .routes(routes!(instruments::loans))
