@@ -8,5 +8,5 @@ export default defineConfig({
   plugins: [react()],
   build: { target: 'es2022', sourcemap: false },
   server: { proxy: { '/api': api } },
-  test: { environment: 'jsdom', include: ['src/**/*.test.{ts,tsx}'] },
+  test: { environment: 'jsdom', include: ['src/**/*.test.{ts,tsx}'], setupFiles: ['src/testing-network.ts'] },
 });

@@ -112,3 +112,24 @@ fn nothing_at_all_is_told_as_missing_and_not_as_fine() {
     let faults = content::read(&[]).expect_err("faults");
     assert_eq!(faults.len(), 15, "four strands, four instruments, seven ways: {faults:?}");
 }
+
+#[test]
+fn a_way_that_the_code_asks_for_cannot_be_left_out_and_no_way_stands_twice() {
+    let text = faults("approach.toml", |text| {
+        text.replace("id = \"standing\"", "id = \"seated\"")
+            .replace("key = \"support\"", "key = \"pin\"")
+            .replace("on = [\"vc\"]", "on = [\"tuba\"]")
+    });
+    insta::assert_snapshot!(text);
+}
+
+#[test]
+fn sizes_that_do_not_fall_and_marks_that_are_no_fingers_are_told() {
+    let text = faults("instruments.toml", |text| {
+        text.replace("from_mm = 546 }", "from_mm = 500 }")
+            .replace("marks = [\"1\", \"3\", \"4\"]", "marks = [\"1\", \"thumb\"]")
+            .replacen("measure = \"height\"", "measure = \"weight\"", 1)
+            .replace("strip_mm = 110", "strip_mm = \"long\"")
+    });
+    insta::assert_snapshot!(text);
+}

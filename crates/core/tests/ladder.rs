@@ -7,7 +7,7 @@ use std::fmt::Write as _;
 
 use bright_row_core::checklist::{CheckpointId, Strand};
 use bright_row_core::content::Content;
-use bright_row_core::instrument::Instrument;
+use bright_row_core::instrument::{Instrument, Playing};
 use bright_row_core::ladder::{Flag, Ladder, Outlook, StageState};
 use bright_row_core::mark::{Level, Mark, Says};
 use bright_row_core::standing::{Recheck, Rhythm, Standing, standings};
@@ -254,4 +254,76 @@ proptest! {
             prop_assert!((0.0..=1.0).contains(&glow));
         }
     }
+}
+
+/// The ladder of a child that played the violin until meeting 6 and plays the cello since.
+fn after_the_change(now: u32, marks: &[Mark]) -> Ladder {
+    let content = content();
+    let (calendar, rhythm) = (calendar(), Rhythm::default());
+    let outlook = Outlook { checklist: &content.checklist, calendar: &calendar, rhythm: &rhythm, now };
+    let playing = Playing { now: Instrument::Cello, before: vec![(support::at(6, 0), Instrument::Violin)] };
+    outlook.ladder(&playing, &BTreeSet::new(), &standings(&content.checklist, marks, &calendar, &rhythm))
+}
+
+fn recheck(ladder: &Ladder, id: &str) -> Option<Recheck> {
+    ladder.rechecks.get(&CheckpointId::new(id)).copied()
+}
+
+#[test]
+fn what_means_something_else_on_the_new_instrument_is_due_from_the_change_on() {
+    // Lasting at meeting 1: due at meeting 11 on the same instrument.
+    let marks = looks(&[("hold.size", Level::Lasting)]);
+    assert_eq!(recheck(&after_the_change(5, &marks), "hold.size"), Some(Recheck::Fresh(1)));
+    assert_eq!(recheck(&after_the_change(6, &marks), "hold.size"), Some(Recheck::Due));
+    assert_eq!(recheck(&after_the_change(8, &marks), "hold.size"), Some(Recheck::Overdue(2)));
+    let same = ladder(8, &marks);
+    assert_eq!(recheck(&same, "hold.size"), Some(Recheck::Fresh(3)));
+}
+
+#[test]
+fn a_change_of_instrument_keeps_every_standing_and_the_glow() {
+    let marks = looks(&HOLD_TO_SETTLE);
+    let (before, after) = (ladder(8, &marks), after_the_change(8, &marks));
+    assert!((before.strands[0].glow - after.strands[0].glow).abs() < 1e-9);
+    assert_eq!(state(&after, "hold.3"), &StageState::Reached);
+}
+
+#[test]
+fn what_is_worded_alike_on_both_instruments_asks_for_nothing() {
+    let content = content();
+    let alike: Vec<&str> = content
+        .checklist
+        .checkpoints()
+        .iter()
+        .filter(|checkpoint| {
+            checkpoint.stage.as_str().starts_with("bow") || checkpoint.stage.as_str().starts_with("frame")
+        })
+        .filter(|c| c.wording.get(&Instrument::Violin) == c.wording.get(&Instrument::Cello))
+        .map(|checkpoint| checkpoint.id.as_str())
+        .collect();
+    for id in alike {
+        let marks = looks(&[(id, Level::Lasting)]);
+        assert_eq!(recheck(&after_the_change(8, &marks), id), recheck(&ladder(8, &marks), id), "{id}");
+    }
+}
+
+#[test]
+fn a_look_on_the_new_instrument_ends_the_asking() {
+    let mut marks = looks(&[("hold.size", Level::Lasting)]);
+    marks.push(mark(30, 7, "hold.size", level(Level::Lasting)));
+    assert_eq!(recheck(&after_the_change(8, &marks), "hold.size"), Some(Recheck::Fresh(19)));
+}
+
+#[test]
+fn a_child_that_came_back_to_its_first_instrument_is_asked_only_for_what_it_did_in_between() {
+    let content = content();
+    let (calendar, rhythm) = (calendar(), Rhythm::default());
+    let outlook = Outlook { checklist: &content.checklist, calendar: &calendar, rhythm: &rhythm, now: 9 };
+    let before = vec![(support::at(4, 0), Instrument::Violin), (support::at(8, 0), Instrument::Cello)];
+    let playing = Playing { now: Instrument::Violin, before };
+    let marks = [mark(1, 1, "hold.size", level(Level::Lasting)), mark(2, 5, "hold.rest", level(Level::Lasting))];
+    let standings = standings(&content.checklist, &marks, &calendar, &rhythm);
+    let ladder = outlook.ladder(&playing, &BTreeSet::new(), &standings);
+    assert_eq!(recheck(&ladder, "hold.size"), Some(Recheck::Fresh(2)), "seen on the violin");
+    assert_eq!(recheck(&ladder, "hold.rest"), Some(Recheck::Overdue(1)), "seen on the cello");
 }

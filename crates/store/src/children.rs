@@ -184,11 +184,10 @@ impl Found {
 const CHILDREN: &str = "
     select c.child_id, c.name, c.instrument, c.grade, c.school_number, c.near_front, c.near_aisle, c.joined_on,
            c.left_on, s.row_number as seat_row, s.seat_number, s.locked,
-           array(select until from played p where p.program_id = c.program_id and p.child_id = c.child_id
-                 order by until) as played_until,
-           array(select instrument from played p where p.program_id = c.program_id and p.child_id = c.child_id
-                 order by until) as played
+           coalesce(p.until, '{}') as played_until, coalesce(p.played, '{}') as played
     from child c
+    left join (select child_id, array_agg(until order by until) as until, array_agg(instrument order by until) as played
+               from played where program_id = $1 group by child_id) p on p.child_id = c.child_id
     left join seat s on s.program_id = c.program_id and s.child_id = c.child_id and s.class_id = c.class_id
     where c.program_id = $1 and c.class_id = $2";
 

@@ -21,6 +21,7 @@ pub mod migration;
 pub mod room;
 pub mod sessions;
 pub mod standings;
+mod stands_for;
 pub mod stock;
 
 pub use error::StoreError;

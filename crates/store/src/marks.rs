@@ -20,6 +20,7 @@ use crate::classes::{Class, ClassKey};
 use crate::entity::mark;
 use crate::error::StoreError;
 use crate::standings::{Standings, read_level, read_says, replace};
+use crate::stands_for::{TAPE, heirs, standing_for};
 
 /// What became of a mark.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -110,55 +111,6 @@ pub async fn renew(
     let checkpoints = checklist.checkpoints().iter().map(|checkpoint| checkpoint.id.clone()).collect();
     replace(db, class.key, &here, &checkpoints, &fresh).await
 }
-
-/// The marks that stand for each of these children: its own, but of the tapes those of the instrument it has now,
-/// whoever had it when it was looked at. `targets` limits them.
-async fn standing_for(
-    db: &impl ConnectionTrait,
-    class: ClassKey,
-    children: &BTreeSet<ChildId>,
-    targets: Option<Vec<String>>,
-) -> Result<BTreeMap<ChildId, Vec<Mark>>, StoreError> {
-    const OWN: &str = "
-        select m.*, m.child_id as stands_for from mark m
-        where m.program_id = $1 and m.child_id = any($2) and m.target not like 'tape.%'";
-    const TAPES: &str = "
-        select m.*, h.child_id as stands_for
-        from loan h
-        join tape_mark t on t.program_id = h.program_id and t.asset_id = h.asset_id
-        join mark m on m.program_id = t.program_id and m.mark_id = t.mark_id
-        where h.program_id = $1 and h.child_id = any($2) and h.until is null
-        union all
-        select m.*, m.child_id as stands_for
-        from tape_mark t
-        join mark m on m.program_id = t.program_id and m.mark_id = t.mark_id
-        where t.program_id = $1 and t.child_id = any($2) and t.asset_id is null
-          and not exists (select from loan h
-                          where h.program_id = $1 and h.child_id = t.child_id and h.until is null)";
-    let ids: Vec<Uuid> = children.iter().map(|child| child.uuid()).collect();
-    let tapes = targets.as_ref().is_none_or(|targets| targets.iter().any(|target| target.starts_with(TAPE)));
-    let others = targets.as_ref().is_none_or(|targets| targets.iter().any(|target| !target.starts_with(TAPE)));
-    let mut found: BTreeMap<ChildId, Vec<Mark>> = BTreeMap::new();
-    for sql in others.then_some(OWN).into_iter().chain(tapes.then_some(TAPES)) {
-        let mut values = vec![class.program.uuid().into(), ids.clone().into()];
-        let sql = match &targets {
-            None => sql.to_owned(),
-            Some(targets) => {
-                values.push(targets.clone().into());
-                format!("select * from ({sql}) as marks where target = any($3)")
-            }
-        };
-        let statement = Statement::from_sql_and_values(db.get_database_backend(), sql, values);
-        for row in db.query_all_raw(statement).await? {
-            let child: Uuid = row.try_get("", "stands_for")?;
-            found.entry(child.into()).or_default().push(read(mark::Model::from_query_result(&row, "")?)?);
-        }
-    }
-    Ok(found)
-}
-
-/// What the ids of tape checkpoints and stages begin with.
-const TAPE: &str = "tape.";
 
 /// A place in a child's history: everything older follows.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -329,18 +281,6 @@ async fn bring_up_to_date(
     replace(db, class.key, &children, &checkpoints, &fresh).await
 }
 
-/// Who has the instruments now whose tapes these marks speak of.
-async fn heirs(db: &impl ConnectionTrait, class: ClassKey, touched: &[&Mark]) -> Result<Vec<ChildId>, StoreError> {
-    const SQL: &str = "
-        select h.child_id from tape_mark t
-        join loan h on h.program_id = t.program_id and h.asset_id = t.asset_id and h.until is null
-        where t.program_id = $1 and t.mark_id = any($2)";
-    let ids: Vec<Uuid> = touched.iter().map(|mark| mark.id.uuid()).collect();
-    let values = [class.program.uuid().into(), ids.into()];
-    let found = Locked::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
-    Ok(found.all(db).await?.into_iter().map(|row| row.child_id.into()).collect())
-}
-
 fn row(class: ClassKey, mark: &Mark) -> mark::ActiveModel {
     let (level, retracts, slips, except) = match &mark.seen {
         Seen::Level { level, slips } => (Some(i16::from(level.number())), None, texts(slips, SlipId::as_str), vec![]),
@@ -375,7 +315,7 @@ fn read_all(rows: Vec<mark::Model>) -> Result<Vec<Mark>, StoreError> {
     rows.into_iter().map(read).collect()
 }
 
-fn read(row: mark::Model) -> Result<Mark, StoreError> {
+pub(crate) fn read(row: mark::Model) -> Result<Mark, StoreError> {
     let seen = match (row.level, row.retracts) {
         (Some(level), _) => {
             Seen::Level { level: read_level(level)?, slips: row.slips.into_iter().map(SlipId::new).collect() }
