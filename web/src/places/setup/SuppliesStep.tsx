@@ -103,6 +103,7 @@ function Stock({ line, onSet }: { line: Schemas['LineView']; onSet: (quantity: n
       value={typed}
       error={wrong}
       slotProps={{
+        input: { endAdornment: line.unit === 'm' ? 'm' : undefined },
         htmlInput: {
           inputMode: 'decimal',
           'aria-label': `In store, ${line.name}`,
