@@ -18,6 +18,8 @@ const KEYS: [keys: string[], what: string][] = [
   [['N'], 'note with the next mark'],
   [['U'], 'undo the last mark'],
   [['Esc'], 'close the child'],
+  [['↵'], 'while measuring: keep it, and the next child'],
+  [['Space'], 'on the seat plan: pick up and let go; arrows move'],
   [['?'], 'this list'],
 ];
 
