@@ -169,53 +169,107 @@ pub struct Plan {
 
 /// Plans an import into a class.
 ///
-/// A row is a known child when its number is one's, or else when its short name is one's whose number it does not
-/// contradict. Names are shortened to one letter, or to as many as tell the children of the file apart; `keep_names`
-/// keeps them as they are. The same file planned over its own result changes nothing.
+/// A row is a known child when its number is one's. Otherwise it is the child of its short name that no other row of the
+/// file means: with a number, one that has none yet; without, one without a number before one with. Names are shortened
+/// to one letter, or to as many as tell the children of the file apart; `keep_names` keeps them as they are. The same
+/// file planned over its own result changes nothing.
 #[must_use]
 pub fn plan(rows: &[Row], known: &[Known], keep_names: bool) -> Plan {
     let names = names(rows, keep_names);
-    let by_number: BTreeMap<&str, &Known> =
-        known.iter().filter(|k| !k.entry.number.is_empty()).map(|k| (k.entry.number.as_str(), k)).collect();
-    let mut by_name: BTreeMap<String, Vec<&Known>> = BTreeMap::new();
-    for child in known {
-        by_name.entry(child.entry.name.to_lowercase()).or_default().push(child);
-    }
-    let mut met: BTreeMap<ChildId, usize> = BTreeMap::new();
-    let mut added: BTreeMap<(String, String), usize> = BTreeMap::new();
+    let mut class = Class::new(known, rows, &names);
     let mut numbers: BTreeMap<&str, usize> = BTreeMap::new();
     let mut fates = Vec::new();
     for (row, name) in rows.iter().zip(names) {
-        let number = row.number.as_deref().unwrap_or_default();
+        let number = row.number();
         let twice = if number.is_empty() { None } else { numbers.insert(number, row.line) };
         let fate = match (read_row(row, &name), twice) {
             (Err(reason), _) => Fate::Refused(reason),
             (Ok(_), Some(line)) => Fate::Refused(format!("The number {number} stands in line {line} too: keep one.")),
-            (Ok(instrument), None) => {
-                let same_name = || by_name.get(&name.to_lowercase()).into_iter().flatten().copied();
-                let found = by_number.get(number).copied().or_else(|| {
-                    same_name().find(|k| number.is_empty() || k.entry.number.is_empty() || k.entry.number == number)
-                });
-                match found {
-                    Some(child) => match met.insert(child.id, row.line) {
-                        Some(line) => {
-                            Fate::Refused(format!("{name} stands in line {line} too: keep one, or give both a number."))
-                        }
-                        None => change(entry(row, name, instrument, Some(&child.entry)), child),
-                    },
-                    None => match added.insert((name.to_lowercase(), number.to_owned()), row.line) {
-                        Some(line) => {
-                            Fate::Refused(format!("{name} stands in line {line} too: keep one, or give both a number."))
-                        }
-                        None => Fate::New(entry(row, name, instrument, None)),
-                    },
+            (Ok(instrument), None) => match class.find(row, &name) {
+                Found::Child(child) => change(entry(row, name, instrument, Some(&child.entry)), child),
+                Found::Twice(line) => {
+                    Fate::Refused(format!("{name} stands in line {line} too: keep one, or give both a number."))
                 }
-            }
+                Found::Nobody => Fate::New(entry(row, name, instrument, None)),
+            },
         };
         fates.push((row.line, fate));
     }
-    let untouched = known.iter().map(|child| child.id).filter(|id| !met.contains_key(id)).collect();
+    let untouched = known.iter().map(|child| child.id).filter(|id| !class.met.contains_key(id)).collect();
     Plan { rows: fates, untouched }
+}
+
+impl Row {
+    fn number(&self) -> &str {
+        self.number.as_deref().unwrap_or_default()
+    }
+}
+
+/// Whom a row means.
+enum Found<'a> {
+    Child(&'a Known),
+    /// Another row, in that line, means the same child.
+    Twice(usize),
+    Nobody,
+}
+
+/// The children of a class while the rows of a file find theirs.
+struct Class<'a> {
+    by_number: BTreeMap<&'a str, &'a Known>,
+    by_name: BTreeMap<String, Vec<&'a Known>>,
+    /// Children whose number some row has, with that row's line and name.
+    claimed: BTreeMap<ChildId, (usize, String)>,
+    /// Children found so far, with the line that found them.
+    met: BTreeMap<ChildId, usize>,
+    /// Names of new children without a number, with their lines.
+    added: BTreeMap<String, usize>,
+}
+
+impl<'a> Class<'a> {
+    fn new(known: &'a [Known], rows: &[Row], names: &[String]) -> Self {
+        let by_number: BTreeMap<&str, &Known> =
+            known.iter().filter(|k| !k.entry.number.is_empty()).map(|k| (k.entry.number.as_str(), k)).collect();
+        let mut by_name: BTreeMap<String, Vec<&Known>> = BTreeMap::new();
+        for child in known {
+            by_name.entry(child.entry.name.to_lowercase()).or_default().push(child);
+        }
+        let claim = |(row, name): (&Row, &String)| {
+            by_number.get(row.number()).map(|child| (child.id, (row.line, name.to_lowercase())))
+        };
+        // The first row with a number is the one that counts.
+        let claimed = rows.iter().zip(names).rev().filter_map(claim).collect();
+        Self { by_number, by_name, claimed, met: BTreeMap::new(), added: BTreeMap::new() }
+    }
+
+    fn find(&mut self, row: &Row, name: &str) -> Found<'a> {
+        let name = name.to_lowercase();
+        let number = row.number();
+        if let Some(child) = self.by_number.get(number).copied() {
+            self.met.insert(child.id, row.line);
+            return Found::Child(child);
+        }
+        let namesakes = self.by_name.get(&name).map_or(&[][..], Vec::as_slice);
+        let free = |child: &&&Known| !self.met.contains_key(&child.id) && !self.claimed.contains_key(&child.id);
+        let unnumbered = namesakes.iter().filter(free).find(|child| child.entry.number.is_empty());
+        let any = || namesakes.iter().find(free).filter(|_| number.is_empty());
+        if let Some(child) = unnumbered.or_else(any).copied() {
+            self.met.insert(child.id, row.line);
+            return Found::Child(child);
+        }
+        if !number.is_empty() {
+            return Found::Nobody;
+        }
+        // A namesake that another row means by its number, under another name, is a namesake no longer.
+        let other_row = |child: &&Known| match self.claimed.get(&child.id) {
+            Some((line, claimed_as)) => (*claimed_as == name).then_some(*line),
+            None => self.met.get(&child.id).copied(),
+        };
+        if let Some(line) = namesakes.iter().find_map(other_row).or_else(|| self.added.get(&name).copied()) {
+            return Found::Twice(line);
+        }
+        self.added.insert(name, row.line);
+        Found::Nobody
+    }
 }
 
 fn read_row(row: &Row, name: &str) -> Result<Instrument, String> {

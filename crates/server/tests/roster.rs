@@ -103,6 +103,25 @@ async fn an_import_is_undone_as_one_step_and_nobody_who_was_marked_since_is_lost
 }
 
 #[tokio::test]
+async fn a_number_says_who_it_is_whatever_the_name_beside_it() {
+    let server = server().await;
+    let numbers = async || {
+        let roster = server.get("/roster").await;
+        let children = roster["children"].as_array().expect("children").clone();
+        children.iter().map(|child| child["number"].as_str().unwrap_or_default().to_owned()).collect::<Vec<_>>()
+    };
+    agree(&server, "Name,Instrument,Number\nAda King,viola,1\nBen Otis,viola,\nCy Pine,viola,3\n", &[]).await;
+    let done = agree(&server, "Name,Instrument,Number\nAda King,cello,3\nCy Pine,cello,1\n", &[]).await;
+    // The names change hands, not the numbers.
+    assert_eq!(numbers().await, ["3", "", "1"]);
+    let path = server.path(&format!("/roster/imports/{}", done["import"].as_str().expect("an id")));
+    assert_eq!(server.client.delete(path).send().await.expect("an answer").status(), StatusCode::OK);
+    assert_eq!(numbers().await, ["1", "", "3"]);
+    agree(&server, "Name,Instrument,Number\nBen Otis,viola,7\n", &[]).await;
+    assert_eq!(numbers().await, ["1", "7", "3"]);
+}
+
+#[tokio::test]
 async fn a_roster_leaves_as_a_file_that_imports_to_the_same_roster() {
     let server = server().await;
     let file = "First name,Last name,Instrument,Grade,School number,Near the front\n\

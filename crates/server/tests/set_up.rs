@@ -333,9 +333,16 @@ async fn an_assistant_reads_the_set_up_and_changes_none_of_it() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     let assistant = server.assistants_browser().await;
-    for rest in ["/roster", "/roster.csv", "/fit", "/instruments", "/match", "/seats", "/supplies"] {
+    for rest in ["/roster", "/fit", "/instruments", "/match", "/seats", "/supplies"] {
         assert_eq!(server.status(&assistant, Method::GET, &server.path(rest), None).await, StatusCode::OK, "{rest}");
     }
+    let numbered = json!({ "name": "Ada K.", "instrument": "violin", "number": "17" });
+    let path = format!("/children/{child}");
+    assert_eq!(send(&server, Method::PUT, &path, &numbered).await.0, StatusCode::NO_CONTENT);
+    let seen =
+        assistant.get(server.path("/roster")).send().await.expect("an answer").json::<Value>().await.expect("JSON");
+    assert_eq!((&seen["children"][0]["name"], &seen["children"][0]["number"]), (&json!("Ada K."), &json!("")));
+    assert_eq!(server.get("/roster").await["children"][0]["number"], "17");
     let entry = json!({ "name": "Ada K.", "instrument": "viola" });
     let plan = json!({ "room": { "widthMm": 9000, "depthMm": 9000, "rows": [1] }, "seats": [] });
     for (method, rest, body) in [
@@ -357,6 +364,7 @@ async fn an_assistant_reads_the_set_up_and_changes_none_of_it() {
         (Method::POST, "/roster/import".to_owned(), json!({})),
         (Method::POST, "/instruments/import".to_owned(), json!({})),
         (Method::DELETE, format!("/roster/imports/{}", Uuid::now_v7()), json!({})),
+        (Method::GET, "/roster.csv".to_owned(), json!({})),
     ] {
         let status = server.status(&assistant, method.clone(), &server.path(&rest), Some(&body)).await;
         assert_eq!(status, StatusCode::FORBIDDEN, "{method} {rest}");

@@ -56,7 +56,6 @@ pub async fn store(
         child_id: Set(child.uuid()),
         before: Set(before),
     };
-    // Numbers and names move between children only after everybody who gives one up has done so.
     for (_, fate) in &plan.rows {
         match fate {
             Fate::New(entry) => {

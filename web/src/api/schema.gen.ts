@@ -417,7 +417,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The roster of a class. */
+        /** The roster of a class; the office's numbers for directors only. */
         get: operations["roster"];
         put?: never;
         post?: never;
@@ -434,7 +434,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The roster as a file that imports again to the same roster. */
+        /** The roster as a file that imports again to the same roster; directors only. */
         get: operations["roster_csv"];
         put?: never;
         post?: never;
@@ -3152,6 +3152,15 @@ export interface operations {
             };
             /** @description Nobody is signed in. */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

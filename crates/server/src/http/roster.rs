@@ -21,7 +21,7 @@ use super::problem::{ApiError, FieldError, ForDirectors, ForDirectorsAgreeing, F
 use super::room::SeatView;
 use super::views::InstrumentView;
 use crate::app::App;
-use crate::auth::guard::{Director, DirectorOfChild, Member};
+use crate::auth::guard::{Director, DirectorOfChild, Member, may_change};
 
 /// The roster of a class.
 #[derive(Serialize, ToSchema)]
@@ -139,7 +139,7 @@ fn view(child: &Child, tags: &BTreeMap<ChildId, String>) -> RosterChild {
     }
 }
 
-/// The roster of a class.
+/// The roster of a class; the office's numbers for directors only.
 #[utoipa::path(get, path = "/api/classes/{class}/roster", tag = "set-up",
     params(("class" = Uuid, Path, description = "The class")),
     responses(
@@ -148,7 +148,11 @@ fn view(child: &Child, tags: &BTreeMap<ChildId, String>) -> RosterChild {
     ))]
 pub async fn roster(State(app): State<App>, member: Member) -> Result<Json<Roster>, ApiError> {
     let key = member.class.key;
+    let director = may_change(member.class.role).is_ok();
     let by_name = |mut children: Vec<Child>| {
+        if !director {
+            children.iter_mut().for_each(|child| child.number.clear());
+        }
         children.sort_by_key(|child| (child.name.to_lowercase(), child.id));
         children
     };
@@ -172,14 +176,14 @@ pub async fn roster(State(app): State<App>, member: Member) -> Result<Json<Roste
 pub(super) const HEADINGS: [&str; 6] =
     ["Name", "Instrument", "Grade", "School number", "Near the front", "Near an aisle"];
 
-/// The roster as a file that imports again to the same roster.
+/// The roster as a file that imports again to the same roster; directors only.
 #[utoipa::path(get, path = "/api/classes/{class}/roster.csv", tag = "set-up",
     params(("class" = Uuid, Path, description = "The class")),
     responses(
         (status = 200, body = String, content_type = "text/csv"),
-        ForMembers,
+        ForDirectors,
     ))]
-pub async fn roster_csv(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
+pub async fn roster_csv(State(app): State<App>, Director(member): Director) -> Result<Download, ApiError> {
     let mut here = children::of_class(&app.db, member.class.key).await?;
     here.sort_by_key(|child| (child.name.to_lowercase(), child.id));
     let yes = |flag: bool| if flag { "yes".to_owned() } else { "no".to_owned() };

@@ -49,7 +49,7 @@ export function RosterStep() {
                     </Button>
                   </>
                 )}
-                <FileButton href={`/api/classes/${classId}/roster.csv`}>Save as CSV</FileButton>
+                {director && <FileButton href={`/api/classes/${classId}/roster.csv`}>Save as CSV</FileButton>}
                 {director && lastImport && (
                   <Button loading={action.busy} onClick={() => void undo(lastImport.id)}>
                     Undo the import of {dayWords(lastImport.importedAt)}
