@@ -51,6 +51,8 @@ const Child = styled(ButtonBase)(({ theme }) => ({
   color: theme.vars.palette.text.primary,
   border: `1px solid ${theme.vars.palette.divider}`,
   borderRadius: '6px 6px 16px 16px',
+  // Heard, not seen.
+  '& .said': { position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' },
   '& .kind': { fontWeight: 400, fontSize: '0.82rem', color: theme.vars.palette.text.secondary },
   '&.broken': { borderBottom: `4px solid ${theme.vars.palette.own.flag}` },
   '&.locked': { background: theme.vars.palette.own.warm },
@@ -224,7 +226,7 @@ function Draggable({ sitter, locked, turn, broken, chosen, mayChange, onChoose }
     id: sitter.id,
     disabled: locked || !mayChange,
   });
-  const notes = [turn > 0 && `number ${turn} of the walk`, locked && 'locked', broken && 'a wish is not kept']
+  const notes = [turn > 0 && `number ${turn} of the walk`, broken && 'a wish is not kept']
     .filter(Boolean)
     .join(', ');
   return (
@@ -233,7 +235,6 @@ function Draggable({ sitter, locked, turn, broken, chosen, mayChange, onChoose }
       {...listeners}
       aria-describedby={attributes['aria-describedby']}
       aria-pressed={chosen}
-      aria-label={`${sitter.name}, ${sitter.instrument}${notes && `, ${notes}`}`}
       className={[broken && 'broken', locked && 'locked'].filter(Boolean).join(' ')}
       style={{
         ...(transform && { transform: `translate(${transform.x}px, ${transform.y}px)` }),
@@ -241,12 +242,13 @@ function Draggable({ sitter, locked, turn, broken, chosen, mayChange, onChoose }
       }}
       onClick={onChoose}
     >
-      {sitter.name}
+      <span className="name">{sitter.name}</span>
       <span className="kind">
         {turn > 0 && `${turn} · `}
         {sitter.instrument}
         {locked && ', locked'}
       </span>
+      <span className="said">{notes}</span>
     </Child>
   );
 }
