@@ -151,7 +151,9 @@ pub async fn roster(State(app): State<App>, member: Member) -> Result<Json<Roste
     let director = may_change(member.class.role).is_ok();
     let by_name = |mut children: Vec<Child>| {
         if !director {
-            children.iter_mut().for_each(|child| child.number.clear());
+            for child in &mut children {
+                child.number.clear();
+            }
         }
         children.sort_by_key(|child| (child.name.to_lowercase(), child.id));
         children
