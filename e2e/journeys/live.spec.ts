@@ -1,14 +1,28 @@
 import { another, expect, keysOf, openChild, seat, signIn, test } from './app.ts';
 
-test('a mark in one browser shows in the other, long before its next regular reading', async ({ door, server, browser }) => {
+test('a mark in one browser shows in the other within a second', async ({ door, server, browser }) => {
   await signIn(door);
   const assistant = await another(browser, server, 'assistant@demo.example');
   await seat(assistant, 'Hiro T.').waitFor();
   await openChild(assistant, 'Hiro T.');
   const panel = await openChild(door, 'Hiro T.');
   const keys = await keysOf(panel, 'Tapes', 'Measured', 'Measured');
-  await keys.getByRole('button', { name: 'There', exact: true }).click();
-  await expect(seat(assistant, 'Hiro T.')).toHaveAccessibleName(/Tapes a little lit/);
+  // A machine that is busy with something else for a moment gets two more marks to show it with.
+  const looks: [key: string, shows: RegExp][] = [
+    ['There', /Tapes a little lit/],
+    ['Not there', /tapes to put right/],
+    ['There', /Tapes a little lit(?!.*tapes to put right)/],
+  ];
+  let within = false;
+  for (const [key, shows] of looks) {
+    await keys.getByRole('button', { name: key, exact: true }).click();
+    within = await expect(seat(assistant, 'Hiro T.')).toHaveAccessibleName(shows, { timeout: 1000 }).then(
+      () => true,
+      () => false,
+    );
+    if (within) break;
+  }
+  expect(within, 'one of three marks was seen within a second').toBe(true);
   await expect(assistant.getByText('measured, ready to place')).toBeVisible();
 });
 

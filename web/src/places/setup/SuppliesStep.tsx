@@ -103,7 +103,7 @@ function Stock({ line, onSet }: { line: Schemas['LineView']; onSet: (quantity: n
       value={typed}
       error={wrong}
       slotProps={{
-        input: { endAdornment: line.unit === 'm' ? 'm' : undefined },
+        input: { endAdornment: line.unit === 'm' ? '\u00a0m' : undefined },
         htmlInput: {
           inputMode: 'decimal',
           'aria-label': `In store, ${line.name}`,
