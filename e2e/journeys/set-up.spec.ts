@@ -109,9 +109,12 @@ test('a child is moved by mouse and by keyboard, and a locked one stays', async 
   await expect(row(1).getByRole('button').first()).toHaveAccessibleName(/number 1 of the walk/);
 
   const femi = row(1).getByRole('button', { name: /^Femi A\./ });
+  // Each key waits for what is said about the one before, as somebody who listens would.
   await femi.focus();
   await door.keyboard.press('Space');
+  await door.getByText('Over row 1, seat 6').waitFor({ state: 'attached' });
   await door.keyboard.press('ArrowLeft');
+  await door.getByText('Over row 1, seat 5').waitFor({ state: 'attached' });
   await door.keyboard.press('Space');
   await expect.poll(async () => (await names(1))[4]).toBe('Femi A.');
 
