@@ -1,13 +1,28 @@
 //! Where teachers disagree: choices of a class, each with what it means. The first option of each is the default.
+//!
+//! A way changes the checklist: its words fill the places in the texts (`{scroll.look}`), it may leave checkpoints out,
+//! and a stage may wait for something else under it. What it never changes is a mark.
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use crate::checklist::{CheckpointId, SlipId, StageId};
 use crate::instrument::Instrument;
 
 /// The choice of what supports a violin or viola.
 pub const SUPPORT: &str = "support";
 /// The choice of how a cello's pin is set.
 pub const PIN: &str = "pin";
+/// The choice of which hand comes first.
+pub const ORDER: &str = "order";
+/// The choice of how many things are named for a child at once.
+pub const THINGS: &str = "things-at-once";
+/// The choice of marks on the fingerboard.
+pub const MARKS: &str = "marks";
+/// The option of [`MARKS`] without any.
+pub const NO_MARKS: &str = "none";
+
+/// What somebody chose, by key; what is not named has its default.
+pub type Choices = BTreeMap<String, String>;
 
 /// A choice.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -16,14 +31,22 @@ pub struct Choice {
     pub key: String,
     /// What it is called.
     pub name: String,
+    /// Choices of one group stand together.
+    pub group: String,
     /// The instruments it is about.
     pub instruments: BTreeSet<Instrument>,
+    /// Why the default is the default.
+    pub why: String,
+    /// What changes with it.
+    pub changes: String,
+    /// Whether a child may have a way of its own.
+    pub per_child: bool,
     /// At least two, the default first.
     pub options: Vec<ChoiceOption>,
 }
 
 /// One of the ways.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct ChoiceOption {
     /// `sponge`.
     pub id: String,
@@ -31,6 +54,18 @@ pub struct ChoiceOption {
     pub name: String,
     /// What it means, in a line.
     pub means: String,
+    /// Who tends to prefer it.
+    pub suits: String,
+    /// What fills the places in the checklist's texts, by part.
+    pub words: BTreeMap<String, String>,
+    /// Checkpoints that are not asked for with it.
+    pub leaves_out: BTreeSet<CheckpointId>,
+    /// Checkpoints asked for once more after a stage.
+    pub asks_again: BTreeSet<CheckpointId>,
+    /// The stage after which.
+    pub asks_again_after: Option<StageId>,
+    /// Slips that are called otherwise with it: name and look.
+    pub slips: BTreeMap<SlipId, (String, String)>,
 }
 
 /// Every choice there is.
@@ -40,18 +75,67 @@ pub struct Approach {
     pub choices: Vec<Choice>,
 }
 
+impl Choice {
+    /// The option taken, or the default.
+    ///
+    /// # Panics
+    /// Never for content that was checked: every choice has options.
+    #[must_use]
+    pub fn taken(&self, choices: &Choices) -> &ChoiceOption {
+        let chosen = choices.get(&self.key).and_then(|id| self.options.iter().find(|option| option.id == *id));
+        chosen.unwrap_or_else(|| self.options.first().expect("a checked choice has options"))
+    }
+}
+
 impl Approach {
+    /// The choice of a key.
+    #[must_use]
+    pub fn choice(&self, key: &str) -> Option<&Choice> {
+        self.choices.iter().find(|choice| choice.key == key)
+    }
+
     /// The option a class has taken, or the default; `None` only for a key that is not known.
     #[must_use]
-    pub fn taken<'a>(&'a self, key: &str, class: &BTreeMap<String, String>) -> Option<&'a ChoiceOption> {
-        let choice = self.choices.iter().find(|choice| choice.key == key)?;
-        let chosen = class.get(key).and_then(|id| choice.options.iter().find(|option| option.id == *id));
-        chosen.or_else(|| choice.options.first())
+    pub fn taken<'a>(&'a self, key: &str, choices: &Choices) -> Option<&'a ChoiceOption> {
+        self.choice(key).map(|choice| choice.taken(choices))
     }
 
     /// Whether a choice has such an option.
     #[must_use]
     pub fn has(&self, key: &str, option: &str) -> bool {
-        self.choices.iter().any(|choice| choice.key == key && choice.options.iter().any(|known| known.id == option))
+        self.choice(key).is_some_and(|choice| choice.options.iter().any(|known| known.id == option))
     }
+
+    /// How many things are named for a child at once, 1 to 3.
+    #[must_use]
+    pub fn things_at_once(&self, choices: &Choices) -> usize {
+        match self.taken(THINGS, choices).map(|option| option.id.as_str()) {
+            Some("one") => 1,
+            Some("two") => 2,
+            _ => 3,
+        }
+    }
+}
+
+/// The places in a text, each with its choice and part: `("scroll", "look")` for `{scroll.look}`.
+pub fn places(text: &str) -> impl Iterator<Item = (&str, &str)> {
+    text.split('{').skip(1).filter_map(|rest| rest.split('}').next()?.split_once('.'))
+}
+
+/// A text with every place filled by the option taken, the first letter large.
+#[must_use]
+pub fn filled(text: &str, words: impl Fn(&str, &str) -> Option<String>) -> String {
+    let mut whole = String::with_capacity(text.len());
+    for (index, part) in text.split('{').enumerate() {
+        let place = (index > 0).then(|| part.split_once('}')).flatten();
+        match place.and_then(|(place, rest)| Some((words(place.split_once('.')?.0, place.split_once('.')?.1)?, rest))) {
+            Some((word, rest)) => {
+                whole.push_str(&word);
+                whole.push_str(rest);
+            }
+            None => whole.push_str(part),
+        }
+    }
+    let mut letters = whole.chars();
+    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }

@@ -4,7 +4,7 @@
 
 use std::collections::BTreeSet;
 
-use chrono::{DateTime, Datelike, Days, NaiveDate, Utc, Weekday};
+use chrono::{DateTime, Datelike, Days, NaiveDate, NaiveTime, TimeZone, Utc, Weekday};
 use chrono_tz::Tz;
 
 /// The longest calendar accepted, in days.
@@ -70,6 +70,15 @@ impl MeetingCalendar {
     #[must_use]
     pub fn day_of(&self, moment: DateTime<Utc>) -> NaiveDate {
         moment.with_timezone(&self.time_zone).date_naive()
+    }
+
+    /// The moment at which a day begins where the class meets.
+    #[must_use]
+    pub fn begins(&self, day: NaiveDate) -> DateTime<Utc> {
+        let midnight = day.and_time(NaiveTime::MIN);
+        // Where clocks skip midnight, the day counts from midnight of universal time.
+        let local = self.time_zone.from_local_datetime(&midnight).earliest();
+        local.map_or_else(|| midnight.and_utc(), |local| local.to_utc())
     }
 
     /// The number of the meeting a day belongs to: meetings up to and including that day, 0 before the first.

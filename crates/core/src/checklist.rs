@@ -113,12 +113,23 @@ pub struct Stage {
     pub name: String,
     /// What opens it.
     pub needs: Vec<Need>,
+    /// What opens it instead on some instruments, by a way that the class chose.
+    pub needs_on: BTreeMap<Instrument, Vec<Need>>,
     /// Seconds a look at the whole stage takes.
     pub seconds: u32,
 }
 
+impl Stage {
+    /// What opens it on an instrument.
+    #[must_use]
+    pub fn needs(&self, instrument: Instrument) -> &[Need] {
+        self.needs_on.get(&instrument).unwrap_or(&self.needs)
+    }
+}
+
 /// What a checkpoint says for one instrument, in three registers.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
 pub struct Wording {
     /// For the director: what is there when it is right. At most 90 characters.
     pub look_for: String,
@@ -145,8 +156,19 @@ pub struct Checkpoint {
     pub far: bool,
     /// Whether the child has to play.
     pub play: bool,
-    /// The wording for each instrument it applies to.
+    /// The wording for each instrument it applies to; none where it is switched off or a chosen way leaves it out.
     pub wording: BTreeMap<Instrument, Wording>,
+}
+
+/// Checkpoints that are asked for again once a stage is passed.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct AskedAgain {
+    /// Which.
+    pub checkpoints: BTreeSet<CheckpointId>,
+    /// The stage.
+    pub after: StageId,
+    /// On which instruments.
+    pub instruments: BTreeSet<Instrument>,
 }
 
 /// A habit that slips in, and where it is ticked.
@@ -166,13 +188,16 @@ pub struct Slip {
     pub help: String,
 }
 
-/// The strands with their stages, checkpoints and slips, checked.
+/// The strands with their stages, checkpoints and slips, checked, as a class reads them.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Checklist {
     pub(crate) strand_names: BTreeMap<Strand, String>,
     pub(crate) stages: Vec<Stage>,
     pub(crate) checkpoints: Vec<Checkpoint>,
     pub(crate) slips: Vec<Slip>,
+    pub(crate) asked_again: Vec<AskedAgain>,
+    /// No marks on the fingerboards, by choice.
+    pub(crate) bare: bool,
     /// Where each stage's checkpoints lie among all of them; they stand in the order of the ladder.
     of_stage: HashMap<StageId, Range<usize>>,
     /// Where each checkpoint lies.
@@ -187,6 +212,8 @@ impl Checklist {
             stages: Vec::new(),
             checkpoints: Vec::new(),
             slips: Vec::new(),
+            asked_again: Vec::new(),
+            bare: false,
             of_stage: HashMap::new(),
             place: HashMap::new(),
         }
@@ -235,6 +262,16 @@ impl Checklist {
         self.checkpoints[range].iter()
     }
 
+    /// Where the checkpoints of the stage at place `stage` among the stages lie among all checkpoints.
+    pub(crate) fn places_of(&self, stage: usize) -> Range<usize> {
+        self.of_stage.get(&self.stages[stage].id).cloned().unwrap_or_default()
+    }
+
+    /// Where the checkpoint of an id lies among all of them.
+    pub(crate) fn place(&self, id: &str) -> Option<usize> {
+        self.place.get(id).copied()
+    }
+
     /// The checkpoint of an id.
     #[must_use]
     pub fn checkpoint(&self, id: &str) -> Option<&Checkpoint> {
@@ -253,6 +290,18 @@ impl Checklist {
         self.slips.iter().find(|slip| slip.id.as_str() == id)
     }
 
+    /// What is asked for again once a stage is passed.
+    #[must_use]
+    pub fn asked_again(&self) -> &[AskedAgain] {
+        &self.asked_again
+    }
+
+    /// Whether the class has no marks on its fingerboards, by choice.
+    #[must_use]
+    pub fn is_bare(&self) -> bool {
+        self.bare
+    }
+
     /// The target a text names: a checkpoint or a stage, if either is known.
     #[must_use]
     pub fn target(&self, id: &str) -> Option<crate::mark::Target> {
@@ -260,6 +309,16 @@ impl Checklist {
         self.checkpoint(id)
             .map(|checkpoint| Target::Checkpoint(checkpoint.id.clone()))
             .or_else(|| self.stage(id).map(|stage| Target::Stage(stage.id.clone())))
+    }
+
+    /// The strand that a mark speaks of, if the checklist knows its target.
+    #[must_use]
+    pub fn strand_of_target(&self, target: &crate::mark::Target) -> Option<Strand> {
+        use crate::mark::Target;
+        match target {
+            Target::Checkpoint(id) => self.checkpoint(id.as_str()).map(|checkpoint| self.strand_of(checkpoint)),
+            Target::Stage(id) => self.stage(id.as_str()).map(|stage| stage.strand),
+        }
     }
 
     /// The strand of a checkpoint, by its stage.

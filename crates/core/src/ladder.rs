@@ -1,18 +1,26 @@
 //! A child's four ladders: which stages are open, how far each strand glows, what is due and what is flagged.
 
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
+
+use chrono::{DateTime, Utc};
 
 use crate::calendar::MeetingCalendar;
-use crate::checklist::{Checklist, Checkpoint, CheckpointId, Need, Stage, StageId, Strand};
+use crate::checklist::{Checklist, Checkpoint, CheckpointId, Need, StageId, Strand};
 use crate::instrument::Playing;
-use crate::mark::{Level, Says};
-use crate::standing::{Recheck, Rhythm, Standing};
+use crate::mark::{Level, Target};
+use crate::standing::{PASSES, REACHES, Recheck, Rhythm, Standing};
 use crate::tape::TapeStatus;
 
-/// From this level on a checkpoint lets the next stage open.
-pub const PASSES: Level = Level::Prompted;
-/// From this level on a checkpoint counts as reached.
-pub const REACHES: Level = Level::Alone;
+/// What counts for one child besides its marks.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Circumstances {
+    /// Checkpoints that do not apply to the child.
+    pub exempt: BTreeSet<CheckpointId>,
+    /// Stages that the director opened although they wait for others.
+    pub opened: BTreeSet<StageId>,
+    /// Where the child said that it hurts, until somebody says what was done.
+    pub pain: BTreeSet<Target>,
+}
 
 /// How a stage stands.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -30,7 +38,7 @@ pub enum StageState {
 /// Something that wants the director's eye.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Flag {
-    /// The child said that it hurts.
+    /// The child said that it hurts, and nobody has said yet what was done.
     Pain,
     /// A slip is being worked on.
     Slip,
@@ -45,6 +53,8 @@ pub struct StageView {
     pub stage: StageId,
     /// Its state.
     pub state: StageState,
+    /// Open only because the director opened it anyway.
+    pub opened: bool,
     /// When the whole stage is looked at again; only for reached stages.
     pub recheck: Option<Recheck>,
 }
@@ -99,140 +109,178 @@ pub struct Outlook<'a> {
 }
 
 impl Outlook<'_> {
-    /// The ladder of a child with these standings; `exempt` checkpoints do not apply to the child.
+    /// The ladder of a child with these standings and circumstances.
     ///
     /// A checkpoint last looked at on an earlier instrument, where it means something else, is due from the meeting at
-    /// which the instrument changed.
+    /// which the instrument changed. One that the approach asks for again after a stage is due from the meeting at which
+    /// that stage was passed.
     #[must_use]
     pub fn ladder(
         &self,
         playing: &Playing,
-        exempt: &BTreeSet<CheckpointId>,
+        circumstances: &Circumstances,
         standings: &BTreeMap<CheckpointId, Standing>,
     ) -> Ladder {
         let tapes = TapeStatus::from_looks(self.checklist, standings, self.calendar, self.now, self.rhythm);
-        let child = Child { outlook: self, playing, exempt, standings, tapes, dues: self.dues(playing, standings) };
-        let stages: Vec<StageView> = self.checklist.stages().iter().map(|stage| child.stage(stage)).collect();
+        let checkpoints = self.checklist.checkpoints();
+        let mut seen: Vec<Option<&Standing>> = vec![None; checkpoints.len()];
+        for (id, standing) in standings {
+            if let Some(place) = self.checklist.place(id.as_str()) {
+                seen[place] = Some(standing);
+            }
+        }
+        let applies = checkpoints.iter().map(|checkpoint| {
+            checkpoint.wording.contains_key(&playing.now) && !circumstances.exempt.contains(&checkpoint.id)
+        });
+        let applies = applies.collect();
+        let mut child = Child { outlook: self, playing, circumstances, seen, applies, tapes, dues: Vec::new() };
+        child.dues = child.dues();
+        let stages: Vec<StageView> = (0..self.checklist.stages().len()).map(|stage| child.stage(stage)).collect();
         let rechecks = child.rechecks(&stages);
         let strands = Strand::ALL.map(|strand| child.strand(strand, &stages, &rechecks));
-        Ladder { strands, stages, rechecks, tapes }
+        let rechecks = checkpoints.iter().zip(rechecks);
+        let rechecks = rechecks.filter_map(|(checkpoint, recheck)| Some((checkpoint.id.clone(), recheck?)));
+        Ladder { strands, stages, rechecks: rechecks.collect(), tapes }
     }
 }
 
-impl Outlook<'_> {
-    /// When each checkpoint is due by itself: asked for several times, and a moment's meeting takes a while to find.
-    fn dues<'a>(
-        &self,
-        playing: &Playing,
-        standings: &'a BTreeMap<CheckpointId, Standing>,
-    ) -> HashMap<&'a CheckpointId, Recheck> {
-        let since = playing.since().map(|since| self.calendar.meeting_at(since));
-        let due = |id: &CheckpointId, standing: &Standing| {
-            let due = standing.due_at(self.calendar);
-            let means_else = || {
-                let wording = self.checklist.checkpoint(id.as_str()).map(|checkpoint| &checkpoint.wording);
-                let then = playing.at(standing.looked_at);
-                wording.is_some_and(|wording| wording.get(&then) != wording.get(&playing.now))
-            };
-            let asks_again = since.filter(|_| means_else());
-            Recheck::at(self.now, asks_again.map_or(due, |meeting| due.min(meeting)))
-        };
-        standings.iter().map(|(id, standing)| (id, due(id, standing))).collect()
-    }
-}
-
+/// A child while its ladder is built. Checkpoints and stages are known by their places: each is asked for many times.
 struct Child<'a> {
     outlook: &'a Outlook<'a>,
     playing: &'a Playing,
-    exempt: &'a BTreeSet<CheckpointId>,
-    standings: &'a BTreeMap<CheckpointId, Standing>,
+    circumstances: &'a Circumstances,
+    /// How each checkpoint stands.
+    seen: Vec<Option<&'a Standing>>,
+    /// Whether each checkpoint is asked of this child.
+    applies: Vec<bool>,
     tapes: TapeStatus,
-    dues: HashMap<&'a CheckpointId, Recheck>,
+    /// When each checkpoint that was seen is due by itself.
+    dues: Vec<Option<Recheck>>,
 }
 
-impl Child<'_> {
-    fn checklist(&self) -> &Checklist {
+impl<'a> Child<'a> {
+    fn checklist(&self) -> &'a Checklist {
         self.outlook.checklist
     }
 
-    fn applicable<'a>(&'a self, stage: &'a StageId) -> impl Iterator<Item = &'a Checkpoint> {
-        self.checklist()
-            .checkpoints_of(stage)
-            .filter(|checkpoint| checkpoint.wording.contains_key(&self.playing.now))
-            .filter(|checkpoint| !self.exempt.contains(&checkpoint.id))
+    /// When each checkpoint is due by itself: asked for several times, and a moment's meeting takes a while to find.
+    fn dues(&self) -> Vec<Option<Recheck>> {
+        let calendar = self.outlook.calendar;
+        let since = self.playing.since().map(|since| calendar.meeting_at(since));
+        let due = |(checkpoint, standing): (&Checkpoint, &Option<&Standing>)| {
+            let standing = (*standing)?;
+            let means_else = || {
+                let then = self.playing.at(standing.looked_at);
+                checkpoint.wording.get(&then) != checkpoint.wording.get(&self.playing.now)
+            };
+            let other_instrument = since.filter(|_| means_else());
+            let again = self.asked_again_at(&checkpoint.id).filter(|passed| standing.looked_at < *passed);
+            let again = again.map(|passed| calendar.meeting_at(passed));
+            let first = [other_instrument, again].into_iter().flatten().fold(standing.due_at(calendar), u32::min);
+            Some(Recheck::at(self.outlook.now, first))
+        };
+        self.checklist().checkpoints().iter().zip(&self.seen).map(due).collect()
     }
 
-    fn required<'a>(&'a self, stage: &'a StageId) -> impl Iterator<Item = &'a Checkpoint> {
-        self.applicable(stage).filter(|checkpoint| checkpoint.required)
+    /// When the stage was passed after which this checkpoint is asked for again.
+    fn asked_again_at(&self, id: &CheckpointId) -> Option<DateTime<Utc>> {
+        let mut asked = self.checklist().asked_again().iter();
+        let asked =
+            asked.find(|asked| asked.instruments.contains(&self.playing.now) && asked.checkpoints.contains(id))?;
+        let stage = self.stage_place(&asked.after)?;
+        let passed = |place: usize| self.seen[place]?.passed_at;
+        self.required(stage).map(passed).collect::<Option<Vec<_>>>()?.into_iter().max()
     }
 
-    fn level(&self, id: &CheckpointId) -> Option<Level> {
-        self.standings.get(id).map(|standing| standing.level)
+    fn stage_place(&self, id: &StageId) -> Option<usize> {
+        self.checklist().stages().iter().position(|stage| stage.id == *id)
     }
 
-    fn all_required_at(&self, stage: &StageId, level: Level) -> bool {
-        self.required(stage).all(|checkpoint| self.level(&checkpoint.id) >= Some(level))
+    /// The places of the checkpoints of a stage that are asked of this child.
+    fn applicable(&self, stage: usize) -> impl Iterator<Item = usize> {
+        self.checklist().places_of(stage).filter(|place| self.applies[*place])
+    }
+
+    fn required(&self, stage: usize) -> impl Iterator<Item = usize> {
+        self.applicable(stage).filter(|place| self.checklist().checkpoints()[*place].required)
+    }
+
+    fn level(&self, place: usize) -> Option<Level> {
+        self.seen[place].map(|standing| standing.level)
+    }
+
+    fn all_required_at(&self, stage: usize, level: Level) -> bool {
+        self.required(stage).all(|place| self.level(place) >= Some(level))
     }
 
     fn is_met(&self, need: &Need) -> bool {
         match need {
             Need::Checkpoint(id, level) => {
-                let applies = self
-                    .checklist()
-                    .checkpoint(id.as_str())
-                    .is_some_and(|checkpoint| self.applicable(&checkpoint.stage).any(|other| other.id == *id));
-                !applies || self.level(id) >= Some(*level)
+                let place = self.checklist().place(id.as_str()).filter(|place| self.applies[*place]);
+                place.is_none_or(|place| self.level(place) >= Some(*level))
             }
-            Need::Stage(id) => self.checklist().stage(id.as_str()).is_some_and(|stage| match stage.strand {
-                Strand::Tape => self.tapes.counts_as() >= stage.number,
-                Strand::Hold | Strand::Bow | Strand::Frame => self.all_required_at(&stage.id, PASSES),
-            }),
+            Need::Stage(id) => {
+                let Some(place) = self.stage_place(id) else { return false };
+                let stage = &self.checklist().stages()[place];
+                match stage.strand {
+                    Strand::Tape => self.tapes.counts_as() >= stage.number,
+                    Strand::Hold | Strand::Bow | Strand::Frame => self.all_required_at(place, PASSES),
+                }
+            }
         }
     }
 
-    fn stage(&self, stage: &Stage) -> StageView {
+    fn stage(&self, place: usize) -> StageView {
+        let stage = &self.checklist().stages()[place];
         let recheck = match stage.strand {
             Strand::Tape => (self.tapes.state.stage() == stage.number).then_some(self.tapes.recheck).flatten(),
             Strand::Hold | Strand::Bow | Strand::Frame => {
-                self.required(&stage.id).filter_map(|c| self.dues.get(&c.id).copied()).max()
+                self.required(place).filter_map(|place| self.dues[place]).max()
             }
         };
         let reached = match stage.strand {
             Strand::Tape => self.tapes.counts_as() >= stage.number,
-            Strand::Hold | Strand::Bow | Strand::Frame => self.all_required_at(&stage.id, REACHES),
+            Strand::Hold | Strand::Bow | Strand::Frame => self.all_required_at(place, REACHES),
         };
         if reached {
-            let lasting = stage.strand == Strand::Tape || self.all_required_at(&stage.id, Level::Lasting);
+            let lasting = stage.strand == Strand::Tape || self.all_required_at(place, Level::Lasting);
             let settled = lasting && !recheck.is_some_and(Recheck::is_due);
             let how = if settled { StageState::Settled } else { StageState::Reached };
-            return StageView { stage: stage.id.clone(), state: how, recheck };
+            return StageView { stage: stage.id.clone(), state: how, opened: false, recheck };
         }
-        let waits: Vec<Need> = stage.needs.iter().filter(|need| !self.is_met(need)).cloned().collect();
-        let how = if waits.is_empty() { StageState::Open } else { StageState::Shut(waits) };
-        StageView { stage: stage.id.clone(), state: how, recheck: None }
+        let needs = stage.needs(self.playing.now);
+        let waits: Vec<Need> = needs.iter().filter(|need| !self.is_met(need)).cloned().collect();
+        let opened = !waits.is_empty() && self.circumstances.opened.contains(&stage.id);
+        let how = if waits.is_empty() || opened { StageState::Open } else { StageState::Shut(waits) };
+        StageView { stage: stage.id.clone(), state: how, opened, recheck: None }
     }
 
-    fn rechecks(&self, stages: &[StageView]) -> BTreeMap<CheckpointId, Recheck> {
-        let mut rechecks = BTreeMap::new();
-        for (stage, view) in self.checklist().stages().iter().zip(stages) {
-            for checkpoint in self.applicable(&view.stage) {
-                let Some(standing) = self.standings.get(&checkpoint.id) else { continue };
-                let own = (stage.strand != Strand::Tape).then(|| self.dues[&checkpoint.id]);
-                let with_stage = view.recheck.filter(|_| standing.level >= REACHES);
-                rechecks.extend(with_stage.or(own).map(|recheck| (checkpoint.id.clone(), recheck)));
+    /// The recheck of each checkpoint that was seen; one in a reached stage follows its stage look.
+    fn rechecks(&self, stages: &[StageView]) -> Vec<Option<Recheck>> {
+        let mut rechecks = vec![None; self.seen.len()];
+        for (index, (stage, view)) in self.checklist().stages().iter().zip(stages).enumerate() {
+            for place in self.applicable(index) {
+                let Some(standing) = self.seen[place] else { continue };
+                let own = self.dues[place].filter(|_| stage.strand != Strand::Tape);
+                rechecks[place] = view.recheck.filter(|_| standing.level >= REACHES).or(own);
             }
         }
         rechecks
     }
 
-    fn strand(&self, strand: Strand, stages: &[StageView], rechecks: &BTreeMap<CheckpointId, Recheck>) -> StrandView {
-        let in_strand: Vec<(&Stage, &StageView)> =
-            self.checklist().stages().iter().zip(stages).filter(|(stage, _)| stage.strand == strand).collect();
-        let checkpoints: Vec<&Checkpoint> =
-            in_strand.iter().flat_map(|(stage, _)| self.applicable(&stage.id)).collect();
-        let looks: Vec<&Standing> = checkpoints.iter().filter_map(|c| self.standings.get(&c.id)).collect();
+    fn strand(&self, strand: Strand, stages: &[StageView], rechecks: &[Option<Recheck>]) -> StrandView {
+        let in_strand = || {
+            self.checklist()
+                .stages()
+                .iter()
+                .zip(stages)
+                .enumerate()
+                .filter(move |(_, (stage, _))| stage.strand == strand)
+        };
+        let places: Vec<usize> = in_strand().flat_map(|(index, _)| self.applicable(index)).collect();
+        let looks: Vec<&Standing> = places.iter().filter_map(|place| self.seen[*place]).collect();
         let mut flags = BTreeSet::new();
-        if looks.iter().any(|look| look.says == Some(Says::Hurts)) {
+        if self.circumstances.pain.iter().any(|target| self.checklist().strand_of_target(target) == Some(strand)) {
             flags.insert(Flag::Pain);
         }
         if strand == Strand::Tape {
@@ -243,26 +291,24 @@ impl Child<'_> {
         let recheck = if strand == Strand::Tape {
             self.tapes.recheck
         } else {
-            in_strand
-                .iter()
-                .filter(|(_, view)| !matches!(view.state, StageState::Shut(_)))
-                .flat_map(|(stage, _)| self.applicable(&stage.id))
-                .filter_map(|checkpoint| rechecks.get(&checkpoint.id).copied())
+            in_strand()
+                .filter(|(_, (_, view))| !matches!(view.state, StageState::Shut(_)))
+                .flat_map(|(index, _)| self.applicable(index))
+                .filter_map(|place| rechecks[place])
                 .max()
         };
-        let glow = if strand == Strand::Tape { self.tapes.state.glow() } else { self.glow(&checkpoints) };
-        StrandView { strand, glow, seen: !looks.is_empty(), recheck, flags }
+        let glow = if strand == Strand::Tape { self.tapes.state.glow() } else { self.glow(&places) };
+        let by_choice = strand == Strand::Tape && self.checklist().is_bare();
+        StrandView { strand, glow, seen: by_choice || !looks.is_empty(), recheck, flags }
     }
 
     /// Levels over applicable required checkpoints, out of four each; 0 where there is none.
-    fn glow(&self, checkpoints: &[&Checkpoint]) -> f64 {
-        let (sum, most) = checkpoints.iter().filter(|checkpoint| checkpoint.required).fold(
-            (0_u32, 0_u32),
-            |(sum, most), checkpoint| {
-                let level = self.level(&checkpoint.id).map_or(0, Level::number);
-                (sum + u32::from(level), most + u32::from(Level::Lasting.number()))
-            },
-        );
+    fn glow(&self, places: &[usize]) -> f64 {
+        let required = places.iter().filter(|place| self.checklist().checkpoints()[**place].required);
+        let (sum, most) = required.fold((0_u32, 0_u32), |(sum, most), place| {
+            let level = self.level(*place).map_or(0, Level::number);
+            (sum + u32::from(level), most + u32::from(Level::Lasting.number()))
+        });
         if most == 0 { 0.0 } else { f64::from(sum) / f64::from(most) }
     }
 }

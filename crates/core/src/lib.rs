@@ -11,8 +11,10 @@
 
 pub mod approach;
 pub mod calendar;
+pub mod causes;
 pub mod checklist;
 pub mod content;
+pub mod edits;
 pub mod fit;
 mod id;
 pub mod instrument;
@@ -20,9 +22,13 @@ pub mod ladder;
 pub mod mark;
 pub mod matching;
 pub mod number;
+pub mod plan;
+pub mod priorities;
+pub mod reading;
 pub mod roster;
 pub mod seating;
 pub mod setup;
+pub mod signs;
 pub mod standing;
 pub mod supplies;
 pub mod tape;

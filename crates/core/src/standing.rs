@@ -10,7 +10,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use chrono::{DateTime, Utc};
 
 use crate::calendar::MeetingCalendar;
-use crate::checklist::{Checklist, CheckpointId, SlipId, StageId};
+use crate::checklist::{Checklist, CheckpointId, SlipId};
 use crate::mark::{Level, Mark, Says, Seen, Target, Via, in_force};
 
 /// After how many meetings something is looked at again.
@@ -32,6 +32,10 @@ impl Default for Rhythm {
     }
 }
 
+/// From this level on a checkpoint lets the next stage open.
+pub const PASSES: Level = Level::Prompted;
+/// From this level on a checkpoint counts as reached.
+pub const REACHES: Level = Level::Alone;
 /// The interval after a slip, in meetings.
 pub const AFTER_SLIP: u32 = 1;
 
@@ -102,6 +106,8 @@ pub struct Standing {
     pub level: Level,
     /// The highest level ever.
     pub peak: Level,
+    /// Since when it has stood at Prompted or better; `None` below.
+    pub passed_at: Option<DateTime<Utc>>,
     /// The last look of any kind.
     pub looked_at: DateTime<Utc>,
     /// The last look at the child's own chair; scans do not count.
@@ -135,85 +141,114 @@ pub fn standings(
     calendar: &MeetingCalendar,
     rhythm: &Rhythm,
 ) -> BTreeMap<CheckpointId, Standing> {
-    let stage_of: BTreeMap<&CheckpointId, &StageId> =
-        checklist.checkpoints().iter().map(|checkpoint| (&checkpoint.id, &checkpoint.stage)).collect();
-    let mut courses: BTreeMap<&CheckpointId, Course> = BTreeMap::new();
+    // By place, not by id: a class has tens of thousands of marks.
+    let mut courses: Vec<Course<'_>> = Vec::new();
+    courses.resize_with(checklist.checkpoints().len(), Course::default);
     for mark in in_force(marks) {
         match (&mark.target, &mark.seen) {
-            (Target::Checkpoint(id), Seen::Level { level, slips }) if stage_of.contains_key(id) => {
-                courses.entry(id).or_default().look(mark, *level, slips, rhythm);
+            (Target::Checkpoint(id), Seen::Level { level, slips }) => {
+                if let Some(place) = checklist.place(id.as_str()) {
+                    courses[place].look(mark, *level, slips, rhythm);
+                }
             }
-            (Target::Stage(stage), Seen::Holds { except }) => {
+            (Target::Stage(id), Seen::Holds { except }) => {
                 let meeting = calendar.meeting_at(mark.observed_at);
-                for (id, course) in &mut courses {
-                    if stage_of.get(*id) == Some(&stage) && !except.contains(*id) {
-                        course.holds(mark, meeting, rhythm);
+                let Some(stage) = checklist.stages().iter().position(|stage| stage.id == *id) else { continue };
+                for place in checklist.places_of(stage) {
+                    if !except.contains(&checklist.checkpoints()[place].id) {
+                        courses[place].holds(mark, meeting, rhythm);
                     }
                 }
             }
             _ => {}
         }
     }
-    courses.into_iter().filter_map(|(id, course)| Some((id.clone(), course.standing?))).collect()
+    let standings = checklist.checkpoints().iter().zip(courses);
+    standings.filter_map(|(checkpoint, course)| Some((checkpoint.id.clone(), course.now?.standing()))).collect()
 }
 
 /// A checkpoint's standing while its marks are read in order.
 #[derive(Default)]
-struct Course {
-    standing: Option<Standing>,
+struct Course<'a> {
+    now: Option<Now<'a>>,
     /// Lasting in a row.
     lasting_run: u32,
     /// The meeting of the stage look that would make the next one, at another meeting, the second in a row.
     held_at: Option<u32>,
 }
 
-impl Course {
-    fn look(&mut self, mark: &Mark, level: Level, slips: &BTreeSet<SlipId>, rhythm: &Rhythm) {
-        let before = self.standing.take();
-        if mark.via == Via::Scan && level >= Level::Alone {
+/// A [`Standing`] whose slips are still the mark's.
+#[derive(Clone, Copy)]
+struct Now<'a> {
+    level: Level,
+    peak: Level,
+    passed_at: Option<DateTime<Utc>>,
+    looked_at: DateTime<Utc>,
+    visited_at: Option<DateTime<Utc>>,
+    interval: u32,
+    slipped: bool,
+    slips: Option<&'a BTreeSet<SlipId>>,
+    says: Option<Says>,
+}
+
+impl Now<'_> {
+    fn standing(self) -> Standing {
+        Standing {
+            level: self.level,
+            peak: self.peak,
+            passed_at: self.passed_at,
+            looked_at: self.looked_at,
+            visited_at: self.visited_at,
+            interval: self.interval,
+            slipped: self.slipped,
+            slips: self.slips.cloned().unwrap_or_default(),
+            says: self.says,
+        }
+    }
+}
+
+impl<'a> Course<'a> {
+    fn look(&mut self, mark: &Mark, level: Level, slips: &'a BTreeSet<SlipId>, rhythm: &Rhythm) {
+        if mark.via == Via::Scan && level >= REACHES {
             // A scan confirms what stands; it gives no level and raises none.
-            self.standing = before.map(|standing| {
-                if standing.level >= Level::Alone {
-                    Standing { looked_at: mark.observed_at, says: mark.says.or(standing.says), ..standing }
-                } else {
-                    standing
-                }
-            });
+            if let Some(now) = self.now.as_mut().filter(|now| now.level >= REACHES) {
+                now.looked_at = mark.observed_at;
+                now.says = mark.says.or(now.says);
+            }
             return;
         }
         self.held_at = None;
-        self.settle(mark, level, slips.clone(), before, rhythm);
+        self.settle(mark, level, Some(slips), rhythm);
     }
 
     fn holds(&mut self, mark: &Mark, meeting: u32, rhythm: &Rhythm) {
-        let Some(before) = self.standing.take_if(|standing| standing.level >= Level::Alone) else { return };
+        let Some(before) = self.now.filter(|now| now.level >= REACHES) else { return };
         let second = self.held_at.is_some_and(|first| first != meeting);
         let level = if second { Level::Lasting } else { before.level };
         self.held_at = self.held_at.or(Some(meeting));
-        self.settle(mark, level, BTreeSet::new(), Some(before), rhythm);
+        self.settle(mark, level, None, rhythm);
     }
 
-    fn settle(
-        &mut self,
-        mark: &Mark,
-        level: Level,
-        slips: BTreeSet<SlipId>,
-        before: Option<Standing>,
-        rhythm: &Rhythm,
-    ) {
-        let slipped = !slips.is_empty() || before.as_ref().is_some_and(|standing| level < standing.level);
+    fn settle(&mut self, mark: &Mark, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
+        let before = self.now;
+        let ticked = slips.is_some_and(|slips| !slips.is_empty());
+        let slipped = ticked || before.is_some_and(|now| level < now.level);
         self.lasting_run = if level == Level::Lasting && !slipped { self.lasting_run + 1 } else { 0 };
-        let (peak, visited_at, says) = before
-            .map_or((level, None, None), |standing| (standing.peak.max(level), standing.visited_at, standing.says));
-        self.standing = Some(Standing {
+        let passed_at = before.and_then(|now| now.passed_at).or(Some(mark.observed_at));
+        self.now = Some(Now {
             level,
-            peak,
+            peak: before.map_or(level, |now| now.peak.max(level)),
+            passed_at: passed_at.filter(|_| level >= PASSES),
             looked_at: mark.observed_at,
-            visited_at: if mark.via == Via::Visit { Some(mark.observed_at) } else { visited_at },
+            visited_at: if mark.via == Via::Visit {
+                Some(mark.observed_at)
+            } else {
+                before.and_then(|now| now.visited_at)
+            },
             interval: if slipped { AFTER_SLIP } else { rhythm.interval(level, self.lasting_run) },
             slipped,
             slips,
-            says: mark.says.or(says),
+            says: mark.says.or(before.and_then(|now| now.says)),
         });
     }
 }

@@ -24,6 +24,8 @@ pub enum TapeState {
     Thinning,
     /// None left, landing in tune.
     Bare,
+    /// The class has no marks, by choice: there is nothing to wait for.
+    NoneByChoice,
 }
 
 /// What keeps the tapes from being relied on, whatever state they reached.
@@ -63,7 +65,7 @@ impl TapeState {
             Self::Heard => 3,
             Self::Holding => 4,
             Self::Thinning => 5,
-            Self::Bare => 6,
+            Self::Bare | Self::NoneByChoice => 6,
         }
     }
 
@@ -75,7 +77,7 @@ impl TapeState {
             Self::ReadyToPlace => 0.25,
             Self::Placed => 0.5,
             Self::Heard => 0.75,
-            Self::Holding | Self::Thinning | Self::Bare => 1.0,
+            Self::Holding | Self::Thinning | Self::Bare | Self::NoneByChoice => 1.0,
         }
     }
 }
@@ -106,6 +108,9 @@ impl TapeStatus {
         now: u32,
         rhythm: &Rhythm,
     ) -> Self {
+        if checklist.is_bare() {
+            return Self { state: TapeState::NoneByChoice, trouble: None, recheck: None };
+        }
         let looks: Vec<(u32, &Standing)> = checklist
             .stages_of(Strand::Tape)
             .flat_map(|stage| checklist.checkpoints_of(&stage.id).map(move |checkpoint| (stage.number, checkpoint)))
@@ -123,7 +128,7 @@ impl TapeStatus {
             },
         );
         let interval = match state {
-            TapeState::NotMeasured | TapeState::ReadyToPlace | TapeState::Bare => None,
+            TapeState::NotMeasured | TapeState::ReadyToPlace | TapeState::Bare | TapeState::NoneByChoice => None,
             TapeState::Placed | TapeState::Heard => Some(rhythm.tapes_first),
             TapeState::Holding | TapeState::Thinning => Some(rhythm.tapes_later),
         };

@@ -5,32 +5,38 @@ mod support;
 use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write as _;
 
-use bright_row_core::checklist::{CheckpointId, Strand};
-use bright_row_core::content::Content;
+use bright_row_core::checklist::{Checklist, CheckpointId, StageId, Strand};
+use bright_row_core::edits::Edits;
 use bright_row_core::instrument::{Instrument, Playing};
-use bright_row_core::ladder::{Flag, Ladder, Outlook, StageState};
-use bright_row_core::mark::{Level, Mark, Says};
+use bright_row_core::ladder::{Circumstances, Flag, Ladder, Outlook, StageState};
+use bright_row_core::mark::{Level, Mark, Says, Target};
 use bright_row_core::standing::{Recheck, Rhythm, Standing, standings};
 use bright_row_core::tape::{TapeState, TapeTrouble};
 use proptest::prelude::*;
-use support::{calendar, content, level, mark, saying, with_slip};
+use support::{calendar, checklist, choosing, content, level, looks, mark, saying, with_slip};
 
-fn ladder_of(content: &Content, now: u32, exempt: &[&str], standings: &BTreeMap<CheckpointId, Standing>) -> Ladder {
+fn ladder_with(
+    checklist: &Checklist,
+    now: u32,
+    circumstances: &Circumstances,
+    standings: &BTreeMap<CheckpointId, Standing>,
+) -> Ladder {
     let (calendar, rhythm) = (calendar(), Rhythm::default());
-    let outlook = Outlook { checklist: &content.checklist, calendar: &calendar, rhythm: &rhythm, now };
+    let outlook = Outlook { checklist, calendar: &calendar, rhythm: &rhythm, now };
+    outlook.ladder(&Instrument::Viola.into(), circumstances, standings)
+}
+
+fn ladder_of(now: u32, exempt: &[&str], standings: &BTreeMap<CheckpointId, Standing>) -> Ladder {
     let exempt = exempt.iter().map(|id| CheckpointId::new(*id)).collect();
-    outlook.ladder(&Instrument::Viola.into(), &exempt, standings)
+    ladder_with(&checklist(), now, &Circumstances { exempt, ..Circumstances::default() }, standings)
+}
+
+fn standings_of(marks: &[Mark]) -> BTreeMap<CheckpointId, Standing> {
+    standings(&checklist(), marks, &calendar(), &Rhythm::default())
 }
 
 fn ladder(now: u32, marks: &[Mark]) -> Ladder {
-    let content = content();
-    let standings = standings(&content.checklist, marks, &calendar(), &Rhythm::default());
-    ladder_of(&content, now, &[], &standings)
-}
-
-/// Each named checkpoint at a level, at meeting 1.
-fn looks(levels: &[(&str, Level)]) -> Vec<Mark> {
-    (0..).zip(levels).map(|(number, (id, seen))| mark(number, 1, id, level(*seen))).collect()
+    ladder_of(now, &[], &standings_of(marks))
 }
 
 fn state<'a>(ladder: &'a Ladder, stage: &str) -> &'a StageState {
@@ -41,12 +47,8 @@ fn is_shut(ladder: &Ladder, stage: &str) -> bool {
     matches!(state(ladder, stage), StageState::Shut(_))
 }
 
-const HOLD_TO_SETTLE: [(&str, Level); 4] = [
-    ("hold.size", Level::Alone),
-    ("hold.rest", Level::Alone),
-    ("hold.raise", Level::Alone),
-    ("hold.contact", Level::Prompted),
-];
+const HOLD_TO_SETTLE: [(&str, Level); 4] =
+    [("hold.1", Level::Alone), ("hold.2", Level::Alone), ("hold.3", Level::Alone), ("hold.4", Level::Prompted)];
 
 #[test]
 fn on_the_first_day_only_the_first_stages_without_needs_are_open() {
@@ -59,15 +61,16 @@ fn on_the_first_day_only_the_first_stages_without_needs_are_open() {
 
 #[test]
 fn a_stage_opens_when_the_one_before_is_at_prompted() {
-    assert!(is_shut(&ladder(1, &looks(&[("hold.size", Level::Placed)])), "hold.2"));
-    assert_eq!(state(&ladder(1, &looks(&[("hold.size", Level::Prompted)])), "hold.2"), &StageState::Open);
+    assert!(is_shut(&ladder(1, &looks(&[("hold.1", Level::Placed)])), "hold.2"));
+    assert!(is_shut(&ladder(1, &looks(&[("hold.size", Level::Alone)])), "hold.2"));
+    assert_eq!(state(&ladder(1, &looks(&[("hold.1", Level::Prompted)])), "hold.2"), &StageState::Open);
 }
 
 #[test]
 fn a_stage_is_reached_at_alone_and_settled_while_lasting_and_not_due() {
-    let reached = ladder(2, &looks(&[("hold.size", Level::Alone)]));
+    let reached = ladder(2, &looks(&[("hold.1", Level::Alone)]));
     assert_eq!(state(&reached, "hold.1"), &StageState::Reached);
-    let lasting = looks(&[("hold.size", Level::Lasting)]);
+    let lasting = looks(&[("hold.1", Level::Lasting)]);
     assert_eq!(state(&ladder(10, &lasting), "hold.1"), &StageState::Settled);
     assert_eq!(state(&ladder(11, &lasting), "hold.1"), &StageState::Reached);
 }
@@ -76,7 +79,7 @@ fn a_stage_is_reached_at_alone_and_settled_while_lasting_and_not_due() {
 fn frame_waits_for_the_hold_to_settle_and_its_fingers_for_the_tapes() {
     assert_eq!(state(&ladder(2, &looks(&HOLD_TO_SETTLE)), "frame.1"), &StageState::Open);
     let mut all = HOLD_TO_SETTLE.to_vec();
-    all.extend([("frame.arm", Level::Alone), ("frame.thumb", Level::Prompted)]);
+    all.extend([("frame.1", Level::Alone), ("frame.2", Level::Prompted)]);
     assert!(is_shut(&ladder(2, &looks(&all)), "frame.3"));
     all.extend([("tape.measured", Level::Alone), ("tape.placed", Level::Alone)]);
     assert_eq!(state(&ladder(2, &looks(&all)), "frame.3"), &StageState::Open);
@@ -84,7 +87,7 @@ fn frame_waits_for_the_hold_to_settle_and_its_fingers_for_the_tapes() {
 
 #[test]
 fn the_bow_comes_to_the_string_after_its_own_hold_and_the_instruments() {
-    let mut all = vec![("bow.pluck", Level::Prompted), ("bow.thumb", Level::Prompted), ("bow.alone", Level::Prompted)];
+    let mut all = vec![("bow.1", Level::Prompted), ("bow.2", Level::Prompted), ("bow.3", Level::Prompted)];
     assert!(is_shut(&ladder(2, &looks(&all)), "bow.4"));
     all.extend(HOLD_TO_SETTLE);
     assert_eq!(state(&ladder(2, &looks(&all)), "bow.4"), &StageState::Open);
@@ -138,8 +141,14 @@ fn a_slip_and_a_pain_raise_their_flags() {
     let marks =
         [mark(0, 1, "bow.pluck", with_slip(Level::Alone, "pluck-up")), mark(1, 1, "hold.rest", level(Level::Alone))];
     assert_eq!(ladder(1, &marks).strands[1].flags, BTreeSet::from([Flag::Slip]));
+    // Pain stays flagged until somebody says what was done, whatever is seen or said later.
+    let pain = [Target::from_id("hold.2"), Target::from_id("frame.wrist")].into();
+    let hurts = Circumstances { pain, ..Circumstances::default() };
+    let after = ladder_with(&checklist(), 1, &hurts, &standings_of(&marks));
+    let pain = BTreeSet::from([Flag::Pain]);
+    assert_eq!((&after.strands[0].flags, &after.strands[2].flags), (&pain, &pain));
     let hurt = saying(Says::Hurts, mark(2, 1, "hold.rest", level(Level::Alone)));
-    assert_eq!(ladder(1, &[hurt]).strands[0].flags, BTreeSet::from([Flag::Pain]));
+    assert_eq!(ladder(1, &[hurt]).strands[0].flags, BTreeSet::new());
 }
 
 #[test]
@@ -182,7 +191,7 @@ fn a_child_in_its_fifth_week_reads_like_this() {
 }
 
 fn any_levels() -> impl Strategy<Value = Vec<(CheckpointId, Level)>> {
-    let ids: Vec<CheckpointId> = content().checklist.checkpoints().iter().map(|c| c.id.clone()).collect();
+    let ids: Vec<CheckpointId> = checklist().checkpoints().iter().map(|c| c.id.clone()).collect();
     let levels = prop::sample::select(Level::ALL.to_vec());
     prop::collection::vec((prop::sample::select(ids), levels), 0..30)
 }
@@ -198,13 +207,12 @@ fn marks_for(levels: &[(CheckpointId, Level)]) -> Vec<Mark> {
 proptest! {
     #[test]
     fn a_mark_at_a_higher_level_never_lowers_a_glow(levels in any_levels(), which in any::<prop::sample::Index>()) {
-        let content = content();
-        let checkpoints = content.checklist.checkpoints();
-        let id = &which.get(checkpoints).id;
+        let checklist = checklist();
+        let id = &which.get(checklist.checkpoints()).id;
         let marks = marks_for(&levels);
-        let standings = standings(&content.checklist, &marks, &calendar(), &Rhythm::default());
+        let standings = standings_of(&marks);
         let present = standings.get(id).map(|standing| standing.level);
-        let before = ladder_of(&content, 10, &[], &standings);
+        let before = ladder_of(10, &[], &standings);
         for higher in Level::ALL.into_iter().filter(|level| Some(*level) > present) {
             let mut more = marks.clone();
             more.push(mark(50, 12, id.as_str(), level(higher)));
@@ -219,12 +227,12 @@ proptest! {
     fn what_does_not_apply_never_changes_the_glow_of_the_other_strands(
         levels in any_levels(), which in any::<prop::sample::Index>(),
     ) {
-        let content = content();
-        let standings = standings(&content.checklist, &marks_for(&levels), &calendar(), &Rhythm::default());
-        let exempt = which.get(content.checklist.checkpoints());
-        let strand = content.checklist.strand_of(exempt);
-        let before = ladder_of(&content, 10, &[], &standings);
-        let after = ladder_of(&content, 10, &[exempt.id.as_str()], &standings);
+        let checklist = checklist();
+        let standings = standings_of(&marks_for(&levels));
+        let exempt = which.get(checklist.checkpoints());
+        let strand = checklist.strand_of(exempt);
+        let before = ladder_of(10, &[], &standings);
+        let after = ladder_of(10, &[exempt.id.as_str()], &standings);
         for index in 0..4 {
             if Strand::ALL[index] != strand {
                 prop_assert!((before.strands[index].glow - after.strands[index].glow).abs() < f64::EPSILON);
@@ -235,13 +243,18 @@ proptest! {
     #[test]
     fn what_does_not_apply_leaves_the_others_of_its_strand_their_own_share(levels in any_levels()) {
         // The strand's glow is then the mean over the rest, whatever the exempt checkpoint stands at.
-        let content = content();
+        let checklist = checklist();
+        let others: Vec<&str> = checklist.stages_of(Strand::Hold)
+            .flat_map(|stage| checklist.checkpoints_of(&stage.id))
+            .filter(|checkpoint| checkpoint.required && checkpoint.id.as_str() != "hold.free")
+            .map(|checkpoint| checkpoint.id.as_str())
+            .collect();
         let rest: Vec<_> = levels.iter().filter(|(id, _)| id.as_str() != "hold.free").cloned().collect();
         let of = |levels: &[(CheckpointId, Level)]| {
-            let standings = standings(&content.checklist, &marks_for(levels), &calendar(), &Rhythm::default());
-            let hold = |id: &str| standings.get(&CheckpointId::new(id)).map_or(0, |s| s.level.number());
-            let sum: u8 = ["hold.size", "hold.rest", "hold.raise", "hold.contact"].map(hold).iter().sum();
-            (ladder_of(&content, 10, &["hold.free"], &standings).strands[0].glow, f64::from(sum) / 16.0)
+            let standings = standings_of(&marks_for(levels));
+            let hold = |id: &&str| f64::from(standings.get(*id).map_or(0, |s| s.level.number()));
+            let most = others.iter().map(|_| 4.0).sum::<f64>();
+            (ladder_of(10, &["hold.free"], &standings).strands[0].glow, others.iter().map(hold).sum::<f64>() / most)
         };
         for (glow, mean) in [of(&levels), of(&rest)] {
             prop_assert!((glow - mean).abs() < 1e-12);
@@ -258,11 +271,11 @@ proptest! {
 
 /// The ladder of a child that played the violin until meeting 6 and plays the cello since.
 fn after_the_change(now: u32, marks: &[Mark]) -> Ladder {
-    let content = content();
+    let checklist = checklist();
     let (calendar, rhythm) = (calendar(), Rhythm::default());
-    let outlook = Outlook { checklist: &content.checklist, calendar: &calendar, rhythm: &rhythm, now };
+    let outlook = Outlook { checklist: &checklist, calendar: &calendar, rhythm: &rhythm, now };
     let playing = Playing { now: Instrument::Cello, before: vec![(support::at(6, 0), Instrument::Violin)] };
-    outlook.ladder(&playing, &BTreeSet::new(), &standings(&content.checklist, marks, &calendar, &rhythm))
+    outlook.ladder(&playing, &Circumstances::default(), &standings_of(marks))
 }
 
 fn recheck(ladder: &Ladder, id: &str) -> Option<Recheck> {
@@ -290,9 +303,8 @@ fn a_change_of_instrument_keeps_every_standing_and_the_glow() {
 
 #[test]
 fn what_is_worded_alike_on_both_instruments_asks_for_nothing() {
-    let content = content();
-    let alike: Vec<&str> = content
-        .checklist
+    let checklist = checklist();
+    let alike: Vec<&str> = checklist
         .checkpoints()
         .iter()
         .filter(|checkpoint| {
@@ -316,14 +328,67 @@ fn a_look_on_the_new_instrument_ends_the_asking() {
 
 #[test]
 fn a_child_that_came_back_to_its_first_instrument_is_asked_only_for_what_it_did_in_between() {
-    let content = content();
+    let checklist = checklist();
     let (calendar, rhythm) = (calendar(), Rhythm::default());
-    let outlook = Outlook { checklist: &content.checklist, calendar: &calendar, rhythm: &rhythm, now: 9 };
+    let outlook = Outlook { checklist: &checklist, calendar: &calendar, rhythm: &rhythm, now: 9 };
     let before = vec![(support::at(4, 0), Instrument::Violin), (support::at(8, 0), Instrument::Cello)];
     let playing = Playing { now: Instrument::Violin, before };
     let marks = [mark(1, 1, "hold.size", level(Level::Lasting)), mark(2, 5, "hold.rest", level(Level::Lasting))];
-    let standings = standings(&content.checklist, &marks, &calendar, &rhythm);
-    let ladder = outlook.ladder(&playing, &BTreeSet::new(), &standings);
+    let ladder = outlook.ladder(&playing, &Circumstances::default(), &standings_of(&marks));
     assert_eq!(recheck(&ladder, "hold.size"), Some(Recheck::Fresh(2)), "seen on the violin");
     assert_eq!(recheck(&ladder, "hold.rest"), Some(Recheck::Overdue(1)), "seen on the cello");
+}
+
+#[test]
+fn a_stage_opened_anyway_is_open_and_says_so() {
+    let opened =
+        Circumstances { opened: [StageId::new("frame.1"), StageId::new("hold.1")].into(), ..Default::default() };
+    let ladder = ladder_with(&checklist(), 2, &opened, &standings_of(&[]));
+    let view = |stage: &str| ladder.stages.iter().find(|view| view.stage.as_str() == stage).expect("a stage");
+    assert_eq!((&view("frame.1").state, view("frame.1").opened), (&StageState::Open, true));
+    assert!(!view("hold.1").opened, "it was open by itself");
+    assert!(is_shut(&ladder, "frame.2"));
+}
+
+#[test]
+fn a_stage_without_anything_asked_counts_as_passed_and_has_no_look() {
+    let everything_off = Edits { off: ["hold.rest"].map(CheckpointId::new).into(), ..Edits::default() };
+    let checklist = content().checklist(&choosing(&[]), &everything_off);
+    let ladder =
+        ladder_with(&checklist, 9, &Circumstances::default(), &standings_of(&looks(&[("hold.1", Level::Alone)])));
+    let view = ladder.stages.iter().find(|view| view.stage.as_str() == "hold.2").expect("hold.2");
+    assert_eq!((&view.state, view.recheck), (&StageState::Settled, None));
+    assert_eq!(state(&ladder, "hold.3"), &StageState::Open);
+}
+
+#[test]
+fn without_marks_by_choice_the_fourth_string_is_bright_and_nothing_waits_for_tapes() {
+    let checklist = content().checklist(&choosing(&[("marks", "none")]), &Edits::default());
+    let marks = looks(&[("hold.4", Level::Alone), ("frame.1", Level::Alone), ("frame.2", Level::Alone)]);
+    let ladder = ladder_with(&checklist, 2, &Circumstances::default(), &standings_of(&marks));
+    assert_eq!((ladder.tapes.state, ladder.tapes.recheck), (TapeState::NoneByChoice, None));
+    assert_eq!((ladder.strands[3].glow, ladder.strands[3].seen), (1.0, true));
+    assert_eq!(state(&ladder, "frame.3"), &StageState::Open);
+    assert_eq!(state(&ladder, "tape.6"), &StageState::Settled);
+}
+
+#[test]
+fn first_fingers_in_rest_position_come_before_the_hold_and_are_asked_again_after_it() {
+    let checklist = content().checklist(&choosing(&[("first-fingers", "rest-first")]), &Edits::default());
+    let none = Circumstances::default();
+    let mut marks = looks(&[("hold.1", Level::Alone), ("hold.2", Level::Alone), ("frame.thumb", Level::Lasting)]);
+    let before = ladder_with(&checklist, 3, &none, &standings_of(&marks));
+    assert_eq!(state(&before, "frame.1"), &StageState::Open);
+    assert_eq!(recheck(&before, "frame.thumb"), Some(Recheck::Fresh(8)));
+    // Raised at meeting 4: the thumb, seen in rest position, is asked for again from that meeting on.
+    let settle = ["hold.contact", "hold.space"].map(|id| mark(40, 4, id, level(Level::Prompted)));
+    marks.extend((60..).zip(settle).map(|(number, seen)| Mark { id: uuid::Uuid::from_u128(number).into(), ..seen }));
+    let after = ladder_with(&checklist, 5, &none, &standings_of(&marks));
+    assert_eq!(recheck(&after, "frame.thumb"), Some(Recheck::Overdue(1)));
+    marks.push(mark(90, 5, "frame.thumb", level(Level::Alone)));
+    let seen_again = ladder_with(&checklist, 5, &none, &standings_of(&marks));
+    assert_eq!(recheck(&seen_again, "frame.thumb"), Some(Recheck::Fresh(1)), "slipped by a level: soon again");
+    let standard = ladder_with(&support::checklist(), 5, &none, &standings_of(&marks));
+    assert!(is_shut(&ladder_with(&support::checklist(), 3, &none, &standings_of(&[])), "frame.1"));
+    assert_eq!(recheck(&standard, "hold.contact"), Some(Recheck::Fresh(1)));
 }

@@ -8,11 +8,11 @@ use bright_row_core::checklist::{CheckpointId, StageId};
 use bright_row_core::mark::{Level, Mark, Says, Seen, in_force};
 use bright_row_core::standing::{Recheck, Rhythm, Standing, standings};
 use proptest::prelude::*;
-use support::{at, calendar, content, holds, holds_except, level, mark, saying, scanned, with_slip};
+use support::{at, calendar, checklist, holds, holds_except, level, mark, saying, scanned, with_slip};
 use uuid::Uuid;
 
 fn of(marks: &[Mark]) -> BTreeMap<CheckpointId, Standing> {
-    standings(&content().checklist, marks, &calendar(), &Rhythm::default())
+    standings(&checklist(), marks, &calendar(), &Rhythm::default())
 }
 
 fn raise(marks: &[Mark]) -> Standing {
@@ -215,7 +215,7 @@ proptest! {
 
     #[test]
     fn marks_of_one_stage_are_enough_for_its_standings(marks in any_marks()) {
-        let checklist = content().checklist;
+        let checklist = checklist();
         let stage = StageId::new("frame.4");
         let ids: Vec<&str> = checklist.checkpoints_of(&stage).map(|checkpoint| checkpoint.id.as_str()).collect();
         let of_stage = |mark: &&Mark| mark.target.id() == stage.as_str() || ids.contains(&mark.target.id());

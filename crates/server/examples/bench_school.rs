@@ -23,7 +23,7 @@ async fn main() {
     let url = std::env::var("DATABASE_URL").expect("DATABASE_URL");
     let db = connect(&url).await.expect("the database answers");
     let content = content::embedded();
-    let checklist = &content.checklist;
+    let checklist = &content.standard();
     demo::load(&db, &content, Utc::now()).await.expect("the demo loads");
     let director = accounts::by_email(&db, "director@demo.example").await.expect("an answer").expect("the director");
     let class = classes::all_for_account(&db, director.id).await.expect("an answer").remove(0);

@@ -1,7 +1,7 @@
 //! The command line.
 
 use std::net::{IpAddr, SocketAddr};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use bright_row_store::database::{Schema, connect, migrate, schema};
@@ -53,10 +53,10 @@ enum Command {
         #[command(flatten)]
         database: DatabaseArgs,
     },
-    /// Checks a folder of content and prints every fault with its file and line.
+    /// Checks a folder of content, or the checklist file of a class, and prints every fault with its file and line.
     CheckContent {
-        /// The folder, laid out as `content/` is.
-        folder: PathBuf,
+        /// The folder, laid out as `content/` is, or a file that a class's checklist was exported to.
+        path: PathBuf,
     },
     /// Prints the description of the API.
     Openapi,
@@ -101,22 +101,49 @@ async fn command(command: Command) -> Result<(), Failure> {
             );
             Ok(())
         }
-        Command::CheckContent { folder } => match content::from_folder(&folder)? {
-            Ok(content) => {
-                let checklist = &content.checklist;
-                println!("No fault: {} checkpoints, {} slips.", checklist.checkpoints().len(), checklist.slips().len());
-                Ok(())
-            }
-            Err(faults) => {
-                for fault in &faults {
-                    println!("{fault}");
-                }
-                Err(Failure::Content(faults.len()))
-            }
-        },
+        Command::CheckContent { path } => check_content(&path),
         Command::Openapi => {
             println!("{}", http::openapi_json());
             Ok(())
+        }
+    }
+}
+
+fn check_content(path: &Path) -> Result<(), Failure> {
+    let checked = if path.is_dir() {
+        content::from_folder(path)?.map(|content| {
+            let (checklist, signs) = (content.standard(), &content.signs);
+            format!(
+                "{} checkpoints, {} slips, {} choices, {} signs, {} causes",
+                checklist.checkpoints().len(),
+                checklist.slips().len(),
+                content.approach.choices.len(),
+                signs.signs.len(),
+                signs.causes.len()
+            )
+        })
+    } else {
+        content::class_file(path)?.map(|class| {
+            let edits = &class.edits;
+            format!(
+                "{} choices, {} checkpoints reworded, {} switched off, {} added",
+                class.choices.len(),
+                edits.reworded.len(),
+                edits.off.len(),
+                edits.own.len()
+            )
+        })
+    };
+    match checked {
+        Ok(counted) => {
+            println!("No fault: {counted}.");
+            Ok(())
+        }
+        Err(faults) => {
+            for fault in &faults {
+                println!("{fault}");
+            }
+            Err(Failure::Content(faults.len()))
         }
     }
 }

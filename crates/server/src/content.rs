@@ -2,6 +2,7 @@
 
 use std::path::Path;
 
+use bright_row_core::content::class_file::{self, ClassChecklist};
 use bright_row_core::content::{Content, Fault, Source, read};
 use rust_embed::RustEmbed;
 
@@ -41,6 +42,17 @@ pub fn from_folder(folder: &Path) -> Result<Result<Content, Vec<Fault>>, Failure
     Ok(read(&sources))
 }
 
+/// Reads the checklist file of a class against the content that this build carries.
+///
+/// # Errors
+/// [`Failure::Unreadable`] with the path; the inner error is the faults found.
+pub fn class_file(path: &Path) -> Result<Result<ClassChecklist, Vec<Fault>>, Failure> {
+    let unreadable = |cause| Failure::Unreadable { path: path.display().to_string(), cause };
+    let text = std::fs::read_to_string(path).map_err(unreadable)?;
+    let name = path.file_name().unwrap_or_default().to_string_lossy();
+    Ok(class_file::read(Source { path: &name, text: &text }, &embedded()))
+}
+
 fn gather(root: &Path, folder: &Path, files: &mut Vec<(String, String)>) -> Result<(), Failure> {
     let unreadable = |path: &Path, cause| Failure::Unreadable { path: path.display().to_string(), cause };
     for entry in std::fs::read_dir(folder).map_err(|cause| unreadable(folder, cause))? {
@@ -61,6 +73,6 @@ fn gather(root: &Path, folder: &Path, files: &mut Vec<(String, String)>) -> Resu
 mod tests {
     #[test]
     fn the_embedded_content_has_no_fault() {
-        assert!(!super::embedded().checklist.checkpoints().is_empty());
+        assert!(!super::embedded().standard().checkpoints().is_empty());
     }
 }

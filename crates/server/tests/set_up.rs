@@ -234,7 +234,7 @@ async fn a_swap_moves_the_tapes_with_the_instrument_and_never_with_the_child() {
     let room = server.get("/room").await;
     assert_eq!((tapes(&room, ada), tapes(&room, ben)), (0.0, 0.25));
     let class = server.class().await;
-    let checklist = bright_row::content::embedded().checklist;
+    let checklist = bright_row::content::embedded().standard();
     let rebuilt = marks::rebuild(&server.db, &class, &checklist).await.expect("a rebuild");
     assert_eq!(standings::of_class(&server.db, server.key).await.expect("standings"), rebuilt);
     let history = server.get(&format!("/instruments/{one}/loans")).await;

@@ -2,17 +2,23 @@
 
 use std::collections::BTreeSet;
 
+use bright_row_core::approach::Choices;
 use bright_row_core::calendar::MeetingCalendar;
+use bright_row_core::checklist::Checklist;
+use bright_row_core::content::Content;
+use bright_row_core::edits::Edits;
 use bright_row_core::standing::Rhythm;
 use bright_row_core::{AccountId, ClassId, ProgramId};
 use chrono::{NaiveDate, Utc, Weekday};
 use chrono_tz::Tz;
 use sea_orm::ActiveValue::Set;
-use sea_orm::{ConnectionTrait, EntityTrait, FromQueryResult, Statement};
+use sea_orm::prelude::Json;
+use sea_orm::sea_query::OnConflict;
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QuerySelect, Statement};
 use uuid::Uuid;
 
 use crate::accounts::Role;
-use crate::entity::{class, day_off};
+use crate::entity::{class, class_choice, day_off};
 use crate::error::StoreError;
 
 /// A class of a program: the two keys that every query about it names.
@@ -39,8 +45,20 @@ pub struct Class {
     pub rhythm: Rhythm,
     /// A child not looked at for so many meetings must be seen.
     pub must_see_after: u32,
+    /// What it chose where teachers disagree.
+    pub choices: Choices,
+    /// What it changed on the checklist.
+    pub edits: Edits,
     /// What the one who asks may do here.
     pub role: Role,
+}
+
+impl Class {
+    /// The checklist as this class reads it.
+    #[must_use]
+    pub fn checklist(&self, content: &Content) -> Checklist {
+        content.checklist(&self.choices, &self.edits)
+    }
 }
 
 /// A new class.
@@ -122,6 +140,8 @@ struct Row {
     tapes_later: i32,
     must_see_after: i32,
     days_off: Vec<NaiveDate>,
+    choices: Json,
+    checklist_edits: Json,
     role: String,
 }
 
@@ -148,15 +168,26 @@ impl Row {
         };
         let must_see_after = count(self.must_see_after)?;
         let role = Role::parse(&self.role)?;
+        let choices = serde_json::from_value(self.choices).map_err(|_| unreadable("choice"))?;
+        let edits = read_edits(self.checklist_edits)?;
         let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
-        Ok(Class { key, name: self.name, program_name: self.program_name, calendar, rhythm, must_see_after, role })
+        let (name, program_name) = (self.name, self.program_name);
+        Ok(Class { key, name, program_name, calendar, rhythm, must_see_after, choices, edits, role })
     }
+}
+
+fn read_edits(stored: Json) -> Result<Edits, StoreError> {
+    let value = stored.to_string();
+    serde_json::from_value(stored).map_err(|_| StoreError::Unreadable { what: "change of the checklist", value })
 }
 
 /// A class, its days off and one's role in one reading: every request about a class begins with it.
 const CLASSES_OF_ACCOUNT: &str = "
     select c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
            c.weekdays, c.recheck_after, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after, m.role,
+           c.checklist_edits,
+           (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
+            where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
            array(select day from day_off d
                  where d.program_id = c.program_id and d.class_id = c.class_id) as days_off
     from membership m
@@ -182,4 +213,58 @@ pub async fn all_for_account(db: &impl ConnectionTrait, account: AccountId) -> R
     let found =
         Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, [account.uuid().into()]));
     found.all(db).await?.into_iter().map(Row::read).collect()
+}
+
+/// Writes what a class chose; what is not named stays as it is. To be called in a transaction.
+pub async fn choose(db: &impl ConnectionTrait, class: ClassKey, choices: &Choices) -> Result<(), StoreError> {
+    let rows: Vec<_> = choices
+        .iter()
+        .map(|(key, choice)| class_choice::ActiveModel {
+            program_id: Set(class.program.uuid()),
+            class_id: Set(class.class.uuid()),
+            key: Set(key.clone()),
+            choice: Set(choice.clone()),
+        })
+        .collect();
+    if rows.is_empty() {
+        return Ok(());
+    }
+    let replace = OnConflict::columns([
+        class_choice::Column::ProgramId,
+        class_choice::Column::ClassId,
+        class_choice::Column::Key,
+    ])
+    .update_column(class_choice::Column::Choice)
+    .to_owned();
+    class_choice::Entity::insert_many(rows).on_conflict(replace).exec_without_returning(db).await?;
+    Ok(())
+}
+
+/// Forgets what a class chose: every default again. To be called in a transaction.
+pub async fn choose_nothing(db: &impl ConnectionTrait, class: ClassKey) -> Result<(), StoreError> {
+    class_choice::Entity::delete_many()
+        .filter(class_choice::Column::ProgramId.eq(class.program.uuid()))
+        .filter(class_choice::Column::ClassId.eq(class.class.uuid()))
+        .exec(db)
+        .await?;
+    Ok(())
+}
+
+/// What a class changed on the checklist, held against other changes until the transaction ends.
+pub async fn edits_to_change(db: &impl ConnectionTrait, class: ClassKey) -> Result<Edits, StoreError> {
+    let row = class::Entity::find_by_id((class.program.uuid(), class.class.uuid())).lock_exclusive().one(db).await?;
+    read_edits(row.ok_or(StoreError::Reference)?.checklist_edits)
+}
+
+/// Writes what a class changed on the checklist; to be called in a transaction.
+pub async fn write_edits(db: &impl ConnectionTrait, class: ClassKey, edits: &Edits) -> Result<(), StoreError> {
+    let stored = serde_json::to_value(edits).expect("changes are JSON");
+    let change = class::ActiveModel { checklist_edits: Set(stored), ..Default::default() };
+    class::Entity::update_many()
+        .set(change)
+        .filter(class::Column::ProgramId.eq(class.program.uuid()))
+        .filter(class::Column::ClassId.eq(class.class.uuid()))
+        .exec(db)
+        .await?;
+    Ok(())
 }

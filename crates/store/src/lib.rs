@@ -2,13 +2,15 @@
 //!
 //! One file an aggregate: [`accounts`] (programs, accounts, memberships), [`sessions`], [`classes`], [`children`],
 //! [`imports`] (of rosters), [`measures`], [`assets`] (instruments and who has them), [`room`] (seats), [`stock`],
-//! [`marks`], [`standings`] (the cache that follows from the marks), [`live`] (who hears of a change).
+//! [`marks`], [`standings`] (the cache that follows from the marks), [`circumstances`] (what counts for a
+//! child besides its marks), [`live`] (who hears of a change).
 //! Every function takes `&impl ConnectionTrait` and a program, and returns values of the core or small structs of its
 //! own: entities stay in here. A function that must be one step opens its own transaction and says so.
 
 pub mod accounts;
 pub mod assets;
 pub mod children;
+pub mod circumstances;
 pub mod classes;
 pub mod database;
 mod entity;

@@ -3,7 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::checklist::{Checklist, CheckpointId, SlipId, Stage};
-use bright_row_core::mark::{Mark, Seen, Target, Via};
+use bright_row_core::mark::{Mark, Says, Seen, Target, Via, in_force};
 use bright_row_core::standing::standings;
 use bright_row_core::{ChildId, MarkId};
 use chrono::{DateTime, Utc};
@@ -142,6 +142,50 @@ pub async fn history(
     let rows =
         find.order_by_desc(mark::Column::ObservedAt).order_by_desc(mark::Column::MarkId).limit(most).all(db).await?;
     read_all(rows)
+}
+
+/// What was ticked and said of a child lately.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Lately {
+    /// Slips ticked.
+    pub slips: BTreeSet<SlipId>,
+    /// What the child said when it was last asked.
+    pub says: Option<Says>,
+}
+
+/// What was ticked and said of a child since a moment, what was taken back left out.
+pub async fn lately(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    since: DateTime<Utc>,
+) -> Result<Lately, StoreError> {
+    let rows = mark::Entity::find()
+        .filter(mark::Column::ProgramId.eq(class.program.uuid()))
+        .filter(mark::Column::ChildId.eq(child.uuid()))
+        .filter(mark::Column::ObservedAt.gte(since))
+        .all(db)
+        .await?;
+    let marks = read_all(rows)?;
+    let mut lately = Lately::default();
+    for mark in in_force(&marks) {
+        if let Seen::Level { slips, .. } = &mark.seen {
+            lately.slips.extend(slips.iter().cloned());
+        }
+        lately.says = mark.says.or(lately.says);
+    }
+    Ok(lately)
+}
+
+/// Whether anybody of a program was ever looked at there.
+pub async fn any_at(db: &impl ConnectionTrait, class: ClassKey, checkpoint: &str) -> Result<bool, StoreError> {
+    let one = mark::Entity::find()
+        .filter(mark::Column::ProgramId.eq(class.program.uuid()))
+        .filter(mark::Column::Target.eq(checkpoint))
+        .limit(1)
+        .one(db)
+        .await?;
+    Ok(one.is_some())
 }
 
 #[derive(FromQueryResult)]

@@ -25,7 +25,7 @@ pub type Standings = BTreeMap<ChildId, BTreeMap<CheckpointId, Standing>>;
 pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Standings, StoreError> {
     const SQL: &str = "
         select s.child_id, s.checkpoint_id, s.level, s.peak, s.looked_at, s.visited_at, s.interval_meetings, s.slipped,
-               array_to_string(s.slips, ' '), s.says
+               array_to_string(s.slips, ' '), s.says, s.passed_at
         from child c
         join standing s on s.program_id = c.program_id and s.child_id = c.child_id
         where c.program_id = $1 and c.class_id = $2 and c.left_on is null";
@@ -39,6 +39,7 @@ pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Stan
         let standing = Standing {
             level: read_level(row.try_get_by_index(2)?)?,
             peak: read_level(row.try_get_by_index(3)?)?,
+            passed_at: row.try_get_by_index(10)?,
             looked_at: row.try_get_by_index(4)?,
             visited_at: row.try_get_by_index(5)?,
             interval: read_interval(row.try_get_by_index(6)?)?,
@@ -102,6 +103,7 @@ pub(crate) async fn replace(
             .update_columns([
                 standing::Column::Level,
                 standing::Column::Peak,
+                standing::Column::PassedAt,
                 standing::Column::LookedAt,
                 standing::Column::VisitedAt,
                 standing::Column::IntervalMeetings,
@@ -121,6 +123,7 @@ fn row(class: ClassKey, child: ChildId, checkpoint: &CheckpointId, standing: &St
         checkpoint_id: Set(checkpoint.as_str().to_owned()),
         level: Set(i16::from(standing.level.number())),
         peak: Set(i16::from(standing.peak.number())),
+        passed_at: Set(standing.passed_at),
         looked_at: Set(standing.looked_at),
         visited_at: Set(standing.visited_at),
         interval_meetings: Set(i32::try_from(standing.interval).unwrap_or(i32::MAX)),
@@ -151,6 +154,7 @@ fn collect(rows: Vec<standing::Model>) -> Result<Standings, StoreError> {
         let standing = Standing {
             level: read_level(row.level)?,
             peak: read_level(row.peak)?,
+            passed_at: row.passed_at,
             looked_at: row.looked_at,
             visited_at: row.visited_at,
             interval: read_interval(row.interval_meetings)?,

@@ -1,4 +1,4 @@
-//! Supplies in the program's store room, and what a class chose where teachers disagree.
+//! Supplies in the program's store room.
 
 use std::collections::BTreeMap;
 
@@ -8,8 +8,7 @@ use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter};
 
-use crate::classes::ClassKey;
-use crate::entity::{class_choice, stock};
+use crate::entity::stock;
 use crate::error::StoreError;
 
 /// What was counted, by item; items that this build does not know are passed over.
@@ -25,34 +24,5 @@ pub async fn set(db: &impl ConnectionTrait, program: ProgramId, item: Item, quan
         .update_column(stock::Column::Quantity)
         .to_owned();
     stock::Entity::insert(row).on_conflict(replace).exec_without_returning(db).await?;
-    Ok(())
-}
-
-/// What a class chose, by key; what is not here has its default.
-pub async fn choices(db: &impl ConnectionTrait, class: ClassKey) -> Result<BTreeMap<String, String>, StoreError> {
-    let rows = class_choice::Entity::find()
-        .filter(class_choice::Column::ProgramId.eq(class.program.uuid()))
-        .filter(class_choice::Column::ClassId.eq(class.class.uuid()))
-        .all(db)
-        .await?;
-    Ok(rows.into_iter().map(|row| (row.key, row.choice)).collect())
-}
-
-/// Writes what a class chose.
-pub async fn choose(db: &impl ConnectionTrait, class: ClassKey, key: &str, choice: &str) -> Result<(), StoreError> {
-    let row = class_choice::ActiveModel {
-        program_id: Set(class.program.uuid()),
-        class_id: Set(class.class.uuid()),
-        key: Set(key.to_owned()),
-        choice: Set(choice.to_owned()),
-    };
-    let replace = OnConflict::columns([
-        class_choice::Column::ProgramId,
-        class_choice::Column::ClassId,
-        class_choice::Column::Key,
-    ])
-    .update_column(class_choice::Column::Choice)
-    .to_owned();
-    class_choice::Entity::insert(row).on_conflict(replace).exec_without_returning(db).await?;
     Ok(())
 }

@@ -39,6 +39,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/approach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a class chose where teachers disagree, and what there is to choose from. */
+        get: operations["approach"];
+        /** Takes ways for a class; directors only. Look-fors, gates and suggestions read otherwise at once; no mark is lost. */
+        put: operations["take_approach"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/approach/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says what a change of the approach would change, without making it. */
+        post: operations["preview_approach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/checklist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The checklist of a class with every text, its own changes marked. */
+        get: operations["checklist"];
+        put?: never;
+        /** Adds a checkpoint of the class's own; directors only. */
+        post: operations["add_checkpoint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/checklist.toml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A class's choices and changes as a file that `check-content` checks and another class can take in. */
+        get: operations["class_file_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/checklist/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shows what a file would change, or, with the digest of that, takes it in the place of the class's choices and changes;
+         *     directors only. Own checkpoints with marks stay, switched off.
+         */
+        post: operations["class_file_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/checklist/{checkpoint}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Switches a checkpoint off or on and words it for the class; directors only. No mark is lost. */
+        put: operations["change_checkpoint"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/checklist/{checkpoint}/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a checkpoint of the class's own; directors only. Its id stays. */
+        put: operations["change_own"];
+        post?: never;
+        /**
+         * Takes away a checkpoint of the class's own that nobody was looked at; directors only. One with marks is switched off
+         *     instead, so that they keep their name.
+         */
+        delete: operations["remove_own"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/children": {
         parameters: {
             query?: never;
@@ -73,6 +201,41 @@ export interface paths {
         post?: never;
         /** Removes everything that is kept about a child, for good; directors only. */
         delete: operations["remove_child"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/accommodations/{checkpoint}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says what counts for a child at a checkpoint instead of the shared look-for, or that it does not apply; directors only. */
+        put: operations["accommodate"];
+        post?: never;
+        /** Lets the shared look-for count again for a child; directors only. */
+        delete: operations["end_accommodation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ranks what the picked signs may come from, for one child. Nothing is stored. */
+        get: operations["causes"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -140,6 +303,58 @@ export interface paths {
         put?: never;
         /** Keeps what was measured on a child; directors only. */
         post: operations["add_measuring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/pain/{mark}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says what was done after a child said that it hurts; until then it is flagged. Directors and assistants alike. */
+        post: operations["answer_pain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/stages/{stage}/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Opens a stage for a child although it waits for others; directors only. Who did it is kept. */
+        put: operations["open_stage"];
+        post?: never;
+        /** Lets a stage that was opened anyway wait for others again; directors only. */
+        delete: operations["leave_stage"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets in which choices a child goes its own way; directors only. No mark is lost by it. */
+        put: operations["go_own_ways"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -385,6 +600,23 @@ export interface paths {
         };
         /** What to buy, to print. */
         get: operations["order_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads the class as a whole: which checkpoint holds it back, by section and strand, and small groups. */
+        get: operations["class_reading"];
         put?: never;
         post?: never;
         delete?: never;
@@ -644,6 +876,43 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What counts for a child instead. */
+        AccommodationBody: {
+            /** @description What is looked for, at most 90 characters; empty: the checkpoint does not apply. */
+            lookFor: string;
+            /** @description Why, at most 200 characters; it is not shown on cards. */
+            reason: string;
+        };
+        /** @description What counts for a child instead of the shared look-for. */
+        AccommodationView: {
+            checkpoint: string;
+            /** @description What is looked for; absent: the checkpoint does not apply. */
+            lookFor?: string;
+            made: components["schemas"]["MadeView"];
+            name: string;
+            reason: string;
+        };
+        /** @description What became of it. */
+        Added: {
+            /** @description Its id, which never changes. */
+            id: string;
+        };
+        /** @description Ways to take. */
+        ApproachBody: {
+            /** @description Option by choice; what is not named stays as it is. */
+            choices: {
+                [key: string]: string;
+            };
+        };
+        /** @description A class's approach. */
+        ApproachView: {
+            /** @description In the order in which they are read; those of one group side by side. */
+            choices: components["schemas"]["ChoiceView"][];
+            /** @description How many children go their own way, by choice; choices without any are left out. */
+            ownWays: {
+                [key: string]: number;
+            };
+        };
         /** @description What is kept of an instrument. */
         AssetBody: {
             bow: boolean;
@@ -684,6 +953,16 @@ export interface components {
             /** @description Who has it. */
             loan?: components["schemas"]["LoanView"];
         };
+        /** @description A stage and how many work on it. */
+        AtStage: {
+            children: number;
+            name: string;
+            /**
+             * Format: int32
+             * @description Absent: past the last stage.
+             */
+            number?: number;
+        };
         /** @description Marks to take in. */
         Batch: {
             /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
@@ -709,13 +988,97 @@ export interface components {
             /** @description What is wished for, with the names. */
             words: string;
         };
+        /** @description Where marking a cause counts. */
+        CauseCheckpoint: {
+            id: string;
+            /**
+             * Format: int32
+             * @description The child's present level there; absent while nobody has looked.
+             */
+            level?: number;
+            name: string;
+        };
+        /** @description A cause, with what speaks for it. */
+        CauseView: {
+            /** @description What else speaks for it, in words. */
+            because: string[];
+            /** @description Where marking it counts. */
+            checkpoint?: components["schemas"]["CauseCheckpoint"];
+            /** @description The first help. */
+            help: string;
+            id: string;
+            name: string;
+            /** Format: int32 */
+            score: number;
+            side: components["schemas"]["SideView"];
+            /** @description The slip that it is. */
+            slip?: string;
+            /** @description The signs that speak for it, the strongest first. */
+            voters: string[];
+        };
+        /** @description Signs to pick from, and the causes of those picked. */
+        CausesView: {
+            /** @description Best first. */
+            causes: components["schemas"]["CauseView"][];
+            /** @description The signs known on the child's instrument. */
+            signs: components["schemas"]["SignView"][];
+        };
+        /** @description A section in one strand. */
+        CellView: {
+            /** @description Lowest stage first. */
+            atStages: components["schemas"]["AtStage"][];
+            /**
+             * Format: double
+             * @description The mean glow, 0 to 1.
+             */
+            glow: number;
+            /** @description Where most of the section wait. */
+            holder?: components["schemas"]["HolderView"];
+            strand: components["schemas"]["StrandKey"];
+        };
+        /** @description One thing that reads otherwise. */
+        ChangeView: {
+            /** @description How it would read; empty where it would not be asked for. */
+            after: string;
+            /** @description How it reads now; empty where it is not asked for. */
+            before: string;
+            /** @description On which instruments. */
+            instruments: components["schemas"]["InstrumentView"][];
+            /** @description What it is called. */
+            name: string;
+            /** @description The checkpoint or stage. */
+            target: string;
+        };
+        /** @description What would read otherwise. */
+        ChangesView: {
+            /** @description In the order of the ladder. */
+            changes: components["schemas"]["ChangeView"][];
+        };
+        /** @description The checklist as a class reads and changes it. */
+        ChecklistView: {
+            /** @description How many checkpoints the class has changed, switched off or added. */
+            changed: number;
+            /** @description In the order of the ladder. */
+            stages: components["schemas"]["EditedStage"][];
+        };
+        /** @description What a class changes on a checkpoint. */
+        CheckpointBody: {
+            /** @description Switched off. */
+            off: boolean;
+            /** @description How it reads; what is as shared is not kept as the class's own. Empty: all as shared. */
+            texts: components["schemas"]["TextsBody"][];
+        };
         /** @description A checkpoint on a child's ladder, worded for its instrument. */
         CheckpointOfChild: {
+            /** @description Why something else counts for this child. */
+            accommodated?: string;
+            /** @description Whether it applies to this child. */
+            applies: boolean;
             /** @description For the child. */
             cue: string;
             /** @description `hold.tall`. */
             id: string;
-            /** @description What is there when it is right. */
+            /** @description What is there when it is right; the child's own where it has one. */
             lookFor: string;
             name: string;
             /** @description The one quick test that settles it. */
@@ -726,22 +1089,68 @@ export interface components {
             /** @description Absent while nobody has looked. */
             standing?: components["schemas"]["StandingView"];
         };
+        /** @description A child by name. */
+        ChildName: {
+            /** Format: uuid */
+            id: string;
+            instrument: components["schemas"]["InstrumentView"];
+            name: string;
+        };
         /** @description A child with its ladders and the newest of its history. */
         ChildPage: {
+            /** @description What counts for this child instead of the shared look-fors. */
+            accommodations: components["schemas"]["AccommodationView"][];
             child: components["schemas"]["RoomChild"];
             history: components["schemas"]["History"];
             /** @description The four strands, in order. */
             ladders: components["schemas"]["LadderView"][];
+            /** @description When the child said that it hurts, the latest first. */
+            pain: components["schemas"]["PainView"][];
+            /** @description What the one who asks may do here. */
+            role: components["schemas"]["RoleView"];
             tapes: components["schemas"]["TapesView"];
+            /** @description What to work on next, at most three. */
+            things: components["schemas"]["ThingView"][];
+            /** @description Ways in which this child may go its own way. */
+            ways: components["schemas"]["WayView"][];
         };
-        /** @description A choice of the class. */
+        /** @description A choice with its ways. */
         ChoiceView: {
+            /** @description What changes with it. */
+            changes: string;
+            /** @description Choices of one group stand together. */
+            group: string;
             instruments: components["schemas"]["InstrumentView"][];
+            /** @description `bow-thumb`. */
             key: string;
             name: string;
+            /** @description The default first. */
             options: components["schemas"]["OptionView"][];
+            /** @description Whether a child may go its own way. */
+            perChild: boolean;
             /** @description The option taken; the default, where none was. */
             taken: string;
+            /** @description Why the first option is the default. */
+            why: string;
+        };
+        /** @description What taking a file in would change, or did. */
+        ClassFilePreview: {
+            /** @description In the order of the ladder. */
+            changes: components["schemas"]["ChangeView"][];
+            /** @description Choices that would be taken otherwise. */
+            choices: number;
+            /** @description Stands for exactly this; send it to agree. */
+            digest: string;
+            /** @description It is stored. */
+            done: boolean;
+        };
+        /** @description The class read as a whole. */
+        ClassReading: {
+            children: number;
+            groups: components["schemas"]["GroupView"][];
+            /** @description Most children first. */
+            holders: components["schemas"]["HolderView"][];
+            sections: components["schemas"]["SectionView"][];
         };
         /** @description A class in a list. */
         ClassView: {
@@ -769,6 +1178,44 @@ export interface components {
             key: string;
             /** Format: double */
             quantity: number;
+        };
+        /** @description A checkpoint with its texts. */
+        EditedCheckpoint: {
+            far: boolean;
+            id: string;
+            /** @description The instruments on which a chosen way leaves it out. */
+            leftOut: components["schemas"]["InstrumentView"][];
+            name: string;
+            /** @description The class switched it off. */
+            off: boolean;
+            /** @description The class added it. */
+            own: boolean;
+            play: boolean;
+            required: boolean;
+            /** @description The class worded it otherwise. */
+            reworded: boolean;
+            /** Format: int32 */
+            seconds: number;
+            /** @description As they read, one for each different wording. */
+            texts: components["schemas"]["EditedText"][];
+        };
+        /** @description A stage. */
+        EditedStage: {
+            checkpoints: components["schemas"]["EditedCheckpoint"][];
+            id: string;
+            name: string;
+            /** Format: int32 */
+            number: number;
+            strand: components["schemas"]["StrandKey"];
+            strandName: string;
+        };
+        /** @description How a checkpoint reads on some instruments. */
+        EditedText: {
+            instruments: components["schemas"]["InstrumentView"][];
+            /** @description As it reads. */
+            now: components["schemas"]["TextsView"];
+            /** @description As it reads without the class's own words; the same where there are none. */
+            shared: components["schemas"]["TextsView"];
         };
         /** @description What a roster says of a child. */
         EntryView: {
@@ -877,11 +1324,16 @@ export interface components {
             on: string;
             words: string;
         };
-        /** @description A group of the file. */
+        /** @description Children who share a cause. */
         GroupView: {
-            chosen: boolean;
+            /** @description The checkpoint it belongs to. */
+            checkpoint: string;
+            checkpointName: string;
+            children: components["schemas"]["ChildName"][];
+            /** @description What to do together: the first help, or what is looked for. */
+            help: string;
+            /** @description What they share. */
             name: string;
-            rows: number;
         };
         /** @description An instrument in a child's hands. */
         HasView: {
@@ -894,6 +1346,22 @@ export interface components {
             /** @description There are older marks: ask with `before` set to the last one's id and moment. */
             older: boolean;
         };
+        /** @description A checkpoint that children wait at. */
+        HolderView: {
+            /** @description Seen there below Prompted. */
+            below: components["schemas"]["ChildName"][];
+            checkpoint: string;
+            name: string;
+            stageName: string;
+            strand: components["schemas"]["StrandKey"];
+            /** @description Nobody has looked yet. */
+            unseen: components["schemas"]["ChildName"][];
+        };
+        /**
+         * @description Whether a sign is heard or seen.
+         * @enum {string}
+         */
+        HowView: "hear" | "see";
         /**
          * @description One of the four instruments.
          * @enum {string}
@@ -983,6 +1451,13 @@ export interface components {
             plan: components["schemas"]["Plan"];
             /** @description Propose seats in this room; otherwise only say what is to be said about the given ones. */
             propose: boolean;
+        };
+        /** @description Who did something, and when. */
+        MadeView: {
+            /** Format: date-time */
+            at: string;
+            /** @description By name. */
+            by: string;
         };
         /** @description What became of a mark. */
         MarkAnswer: {
@@ -1221,6 +1696,8 @@ export interface components {
             /** @description What it means, in a line. */
             means: string;
             name: string;
+            /** @description Who tends to prefer it. */
+            suits: string;
         };
         /** @description Another class of the program. */
         OtherClass: {
@@ -1233,6 +1710,45 @@ export interface components {
          * @enum {string}
          */
         OutcomeView: "stored" | "known" | "refused";
+        /** @description A checkpoint of the class's own. */
+        OwnBody: {
+            /** @description It can be seen from two rows away. */
+            far?: boolean;
+            /** @description At most 28 characters. */
+            name: string;
+            /** @description The child has to play. */
+            play?: boolean;
+            /** @description The stage waits for it. */
+            required?: boolean;
+            /**
+             * Format: int32
+             * @description Seconds one look takes, 1 to 120.
+             */
+            seconds: number;
+            /** @description The stage it belongs to; tapes have none of their own. */
+            stage: string;
+            /** @description For each instrument it is for. */
+            texts: components["schemas"]["TextsBody"][];
+        };
+        /** @description What was done. */
+        PainBody: {
+            /** @description At most 300 characters. */
+            done: string;
+        };
+        /** @description When a child said that it hurts. */
+        PainView: {
+            /** @description Who said so. */
+            answered?: components["schemas"]["MadeView"];
+            /** @description What was done; absent while it is flagged. */
+            done?: string;
+            /** Format: uuid */
+            mark: string;
+            /** @description What was written then. */
+            note?: string;
+            seen: components["schemas"]["MadeView"];
+            /** @description Where it was seen. */
+            targetName: string;
+        };
         /** @description A child and the instrument proposed. */
         PairView: {
             /** Format: uuid */
@@ -1485,6 +2001,13 @@ export interface components {
             /** @description The children in the order in which a round walks past them: a serpentine from the front left. */
             walk: string[];
         };
+        /** @description A section. */
+        SectionView: {
+            children: number;
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description The four strands, in order. */
+            strands: components["schemas"]["CellView"][];
+        };
         /** @description Who signed in, and where that one belongs. */
         SessionView: {
             /** @description As colleagues read it. */
@@ -1522,11 +2045,22 @@ export interface components {
             instrument: components["schemas"]["InstrumentView"];
             size: string;
         };
+        /**
+         * @description Where a cause lies.
+         * @enum {string}
+         */
+        SideView: "instrument" | "child";
         /** @description E-mail address and password. */
         SignIn: {
             /** @example director@demo.example */
             email: string;
             password: string;
+        };
+        /** @description A sign that can be picked. */
+        SignView: {
+            how: components["schemas"]["HowView"];
+            id: string;
+            name: string;
         };
         /** @description A child to be seated. */
         SitterView: {
@@ -1559,6 +2093,8 @@ export interface components {
             /** @description The first help. */
             help: string;
             id: string;
+            /** @description How it shows. */
+            look: string;
             name: string;
         };
         /** @description A stage of a child's ladder. */
@@ -1569,8 +2105,15 @@ export interface components {
             name: string;
             /** Format: int32 */
             number: number;
+            /** @description Who opened it although it waits for others. */
+            opened?: components["schemas"]["MadeView"];
             /** @description When a reached stage is looked at again as a whole. */
             recheck?: components["schemas"]["RecheckView"];
+            /**
+             * Format: int32
+             * @description Seconds a look at the whole stage takes.
+             */
+            seconds: number;
             state: components["schemas"]["StageStateView"];
             /** @description What a shut stage waits for, in words. */
             waitsFor: string[];
@@ -1639,7 +2182,7 @@ export interface components {
          * @description How far the tapes are.
          * @enum {string}
          */
-        TapeStateView: "notMeasured" | "readyToPlace" | "placed" | "heard" | "holding" | "thinning" | "bare";
+        TapeStateView: "notMeasured" | "readyToPlace" | "placed" | "heard" | "holding" | "thinning" | "bare" | "noneByChoice";
         /**
          * @description What to put right first.
          * @enum {string}
@@ -1649,6 +2192,41 @@ export interface components {
         TapesView: {
             state: components["schemas"]["TapeStateView"];
             trouble?: components["schemas"]["TapeTroubleView"];
+        };
+        /** @description Texts for some instruments. */
+        TextsBody: {
+            instruments: components["schemas"]["InstrumentView"][];
+            texts: components["schemas"]["TextsView"];
+        };
+        /** @description The three registers of a checkpoint. */
+        TextsView: {
+            /** @description For the child, at most 40 characters. */
+            cue: string;
+            /** @description For the director, at most 90 characters. */
+            lookFor: string;
+            /** @description The one quick test, at most 90 characters; may be empty for an own checkpoint. */
+            proof: string;
+        };
+        /**
+         * @description What kind of thing it is.
+         * @enum {string}
+         */
+        ThingKind: "pain" | "tapes" | "checkpoint" | "stage";
+        /** @description One of the next things, worded as what to do. */
+        ThingView: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            kind: components["schemas"]["ThingKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description The checkpoint or stage; absent for the tapes. */
+            target?: string;
+            /** @description What to do. */
+            what: string;
+            /** @description Why it comes now. */
+            why: string;
         };
         /** @description What an undo did. */
         Undone: {
@@ -1664,6 +2242,20 @@ export interface components {
          * @enum {string}
          */
         ViaBody: "visit" | "scan" | "tapeLog";
+        /** @description A choice in which a child may go its own way. */
+        WayView: {
+            /** @description The choice; what is taken is the class's way. */
+            choice: components["schemas"]["ChoiceView"];
+            /** @description The child's own way; absent: as the class. */
+            own?: string;
+        };
+        /** @description A child's own ways. */
+        WaysBody: {
+            /** @description Option by choice, all of them; what is not named is as the class's. */
+            choices: {
+                [key: string]: string;
+            };
+        };
         /** @description Where a child goes. */
         Whereabouts: "left" | "here" | {
             /**
@@ -1797,6 +2389,579 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    approach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApproachView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_approach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApproachBody"];
+            };
+        };
+        responses: {
+            /** @description Taken */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_approach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApproachBody"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checklist: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecklistView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_checkpoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnBody"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    class_file_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/toml": string;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    class_file_in: {
+        parameters: {
+            query?: {
+                /** @description The digest of the preview that the director agreed to; absent for a preview. */
+                digest?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassFilePreview"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_checkpoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckpointBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnBody"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2061,6 +3226,179 @@ export interface operations {
             };
         };
     };
+    accommodate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccommodationBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_accommodation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The shared look-for counts */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    causes: {
+        parameters: {
+            query?: {
+                /** @description Signs with a comma between them: `buzz,thud`. */
+                signs?: string;
+                /** @description What was seen on the instrument, with a comma between: `bridge-moved`, `strings-high`. */
+                facts?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CausesView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_finding: {
         parameters: {
             query?: never;
@@ -2263,6 +3601,229 @@ export interface operations {
         responses: {
             /** @description Kept */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_pain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The mark with which it was said */
+                mark: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PainBody"];
+            };
+        };
+        responses: {
+            /** @description Kept; the flag is down */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The stage */
+                stage: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Open */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The stage */
+                stage: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Waits again */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    go_own_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaysBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3028,6 +4589,46 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": number[];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    class_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassReading"];
                 };
             };
             /** @description Nobody is signed in. */

@@ -148,6 +148,32 @@ impl<'t, 'a> Entry<'t, 'a> {
         }
     }
 
+    /// A value of a table whose keys are data, as a text.
+    pub(super) fn as_text(&self, value: &'t Spanned<DeValue<'a>>, key: &str) -> Option<At<String>> {
+        self.as_kind(value, key, "texts", |value| value.as_str().map(str::to_owned))
+    }
+
+    /// A value of a table whose keys are data, as a whole number.
+    pub(super) fn as_whole_number(&self, value: &'t Spanned<DeValue<'a>>, key: &str) -> Option<At<u32>> {
+        self.as_kind(value, key, "whole numbers", |value| {
+            value.as_integer().and_then(|number| u32::from_str_radix(number.as_str(), number.radix()).ok())
+        })
+    }
+
+    fn as_kind<T>(
+        &self,
+        value: &'t Spanned<DeValue<'a>>,
+        key: &str,
+        kind: &str,
+        read: impl Fn(&DeValue<'a>) -> Option<T>,
+    ) -> Option<At<T>> {
+        let found = read(value.get_ref());
+        if found.is_none() {
+            self.file.fault(value.span(), format!("the values of `{key}` are {kind}"));
+        }
+        found.map(|found| self.file.at(value.span(), found))
+    }
+
     fn items(&self, key: &'static str) -> &'t [Spanned<DeValue<'a>>] {
         self.read.borrow_mut().insert(key);
         let Some(value) = self.table.get(key) else { return &[] };

@@ -5,14 +5,22 @@
 //! line.
 
 mod check;
+mod check_instruments;
+mod check_signs;
+mod check_ways;
+pub mod class_file;
 mod entry;
 mod read;
 
 use std::collections::BTreeMap;
 
-use crate::approach::Approach;
+use crate::approach::{Approach, Choices};
+use crate::causes::Causes;
 use crate::checklist::Checklist;
+use crate::edits::Edits;
 use crate::instrument::{Instrument, InstrumentFacts};
+use crate::plan::Plan;
+use crate::signs::Signs;
 
 pub use check::{CUE_MOST, LOOK_FOR_MOST, NAME_MOST, PROOF_MOST};
 
@@ -42,10 +50,28 @@ pub struct Fault {
 pub struct Content {
     /// The four instruments.
     pub instruments: BTreeMap<Instrument, InstrumentFacts>,
-    /// The shared checklist.
-    pub checklist: Checklist,
+    /// The shared checklist, its texts not filled yet.
+    pub plan: Plan,
     /// Where teachers disagree.
     pub approach: Approach,
+    /// What is heard or seen, and what may have led to it.
+    pub signs: Signs,
+    /// What leads to what.
+    pub causes: Causes,
+}
+
+impl Content {
+    /// The checklist of somebody with these choices and changes.
+    #[must_use]
+    pub fn checklist(&self, choices: &Choices, edits: &Edits) -> Checklist {
+        self.plan.checklist(&self.approach, choices, edits)
+    }
+
+    /// The checklist with every default and nothing changed.
+    #[must_use]
+    pub fn standard(&self) -> Checklist {
+        self.checklist(&Choices::new(), &Edits::default())
+    }
 }
 
 /// A value with the line it stands on.

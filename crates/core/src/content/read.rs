@@ -9,7 +9,49 @@ pub(super) struct Draft {
     pub(super) instruments: Vec<InstrumentDraft>,
     pub(super) strands: Vec<StrandDraft>,
     pub(super) slips: Vec<SlipDraft>,
+    pub(super) leads: Vec<LeadsDraft>,
     pub(super) choices: Vec<ChoiceDraft>,
+    pub(super) signs: SignsDraft,
+}
+
+/// What is heard or seen, and its causes.
+#[derive(Default)]
+pub(super) struct SignsDraft {
+    pub(super) signs: Vec<SignDraft>,
+    pub(super) causes: Vec<CauseDraft>,
+    pub(super) silences: Vec<SilenceDraft>,
+}
+
+pub(super) struct SignDraft {
+    pub(super) id: At<String>,
+    pub(super) name: At<String>,
+    pub(super) how: At<String>,
+    pub(super) instruments: Vec<At<String>>,
+}
+
+pub(super) struct CauseDraft {
+    /// Where it stands, for faults about what is missing.
+    pub(super) here: At<()>,
+    pub(super) id: Option<At<String>>,
+    pub(super) slip: Option<At<String>>,
+    pub(super) name: Option<At<String>>,
+    pub(super) side: Option<At<String>>,
+    pub(super) instruments: Vec<At<String>>,
+    pub(super) checkpoint: Option<At<String>>,
+    pub(super) help: Option<At<String>>,
+    pub(super) facts: Vec<At<String>>,
+    pub(super) tight: bool,
+    pub(super) votes: Vec<(At<String>, At<u32>)>,
+}
+
+pub(super) struct SilenceDraft {
+    pub(super) slips: Vec<At<String>>,
+    pub(super) signs: Vec<At<String>>,
+}
+
+pub(super) struct LeadsDraft {
+    pub(super) from: At<String>,
+    pub(super) to: Vec<At<String>>,
 }
 
 pub(super) struct InstrumentDraft {
@@ -32,6 +74,10 @@ pub(super) struct SizeDraft {
 pub(super) struct ChoiceDraft {
     pub(super) key: At<String>,
     pub(super) name: At<String>,
+    pub(super) group: At<String>,
+    pub(super) why: At<String>,
+    pub(super) changes: At<String>,
+    pub(super) per_child: bool,
     pub(super) instruments: Vec<At<String>>,
     pub(super) options: Vec<OptionDraft>,
 }
@@ -40,6 +86,24 @@ pub(super) struct OptionDraft {
     pub(super) id: At<String>,
     pub(super) name: At<String>,
     pub(super) means: At<String>,
+    pub(super) suits: At<String>,
+    pub(super) words: Vec<(At<String>, At<String>)>,
+    pub(super) leaves_out: Vec<At<String>>,
+    pub(super) asks_again: Vec<At<String>>,
+    pub(super) asks_again_after: Option<At<String>>,
+    pub(super) slips: Vec<SlipWordsDraft>,
+}
+
+pub(super) struct SlipWordsDraft {
+    pub(super) id: At<String>,
+    pub(super) name: At<String>,
+    pub(super) look: At<String>,
+}
+
+pub(super) struct InsteadDraft {
+    pub(super) choice: At<String>,
+    pub(super) option: At<String>,
+    pub(super) needs: Vec<At<String>>,
 }
 
 pub(super) struct StrandDraft {
@@ -54,6 +118,7 @@ pub(super) struct StageDraft {
     pub(super) seconds: At<u32>,
     pub(super) needs: Vec<At<String>>,
     pub(super) needs_alone: Vec<At<String>>,
+    pub(super) insteads: Vec<InsteadDraft>,
     pub(super) checkpoints: Vec<CheckpointDraft>,
 }
 
@@ -94,7 +159,11 @@ pub(super) fn all(sources: &[Source<'_>]) -> (Draft, Vec<Fault>) {
         match source.path {
             "instruments.toml" => draft.instruments.extend(instruments(root)),
             "approach.toml" => draft.choices.extend(choices(root)),
-            "slips.toml" => draft.slips.extend(slips(root)),
+            "slips.toml" => {
+                draft.leads.extend(root.tables("leads").into_iter().filter_map(leads));
+                draft.slips.extend(slips(root));
+            }
+            "signs.toml" => draft.signs = signs(root),
             path if path.starts_with("checklist/") => draft.strands.extend(strand(root)),
             _ => faults.push(root.here(()).fault("no file of this name belongs to the content")),
         }
@@ -135,18 +204,90 @@ fn instruments(root: Entry<'_, '_>) -> Vec<InstrumentDraft> {
 fn choices(root: Entry<'_, '_>) -> Vec<ChoiceDraft> {
     let read = root.tables("choice").into_iter().filter_map(|entry| {
         let (key, name, instruments) = (entry.text("key"), entry.text("name"), entry.texts("on"));
-        let options = entry.tables("options").into_iter().filter_map(|option| {
-            let (id, name, means) = (option.text("id"), option.text("name"), option.text("means"));
-            option.finish();
-            Some(OptionDraft { id: id?, name: name?, means: means? })
-        });
-        let options = options.collect();
+        let (group, why, changes) = (entry.text("group"), entry.text("why"), entry.text("changes"));
+        let per_child = entry.flag("per_child");
+        let options = entry.tables("options").into_iter().filter_map(option).collect();
         entry.finish();
-        Some(ChoiceDraft { key: key?, name: name?, instruments, options })
+        Some(ChoiceDraft {
+            key: key?,
+            name: name?,
+            group: group?,
+            why: why?,
+            changes: changes?,
+            per_child,
+            instruments,
+            options,
+        })
     });
     let read = read.collect();
     root.finish();
     read
+}
+
+fn option(entry: Entry<'_, '_>) -> Option<OptionDraft> {
+    let (id, name) = (entry.text("id"), entry.text("name"));
+    let (means, suits) = (entry.text("means"), entry.text("suits"));
+    let words = entry.table("words").map_or_else(Vec::new, |table| {
+        let values = table.keys().into_iter();
+        values.filter_map(|(key, value)| Some((key, table.as_text(value, "words")?))).collect()
+    });
+    let (leaves_out, asks_again) = (entry.texts("leaves_out"), entry.texts("asks_again"));
+    let asks_again_after = entry.text_if_any("asks_again_after");
+    let slips = entry.tables("slips").into_iter().filter_map(|slip| {
+        let (id, name, look) = (slip.text("id"), slip.text("name"), slip.text("look"));
+        slip.finish();
+        Some(SlipWordsDraft { id: id?, name: name?, look: look? })
+    });
+    let slips = slips.collect();
+    entry.finish();
+    let (id, name, means, suits) = (id?, name?, means?, suits?);
+    Some(OptionDraft { id, name, means, suits, words, leaves_out, asks_again, asks_again_after, slips })
+}
+
+fn leads(entry: Entry<'_, '_>) -> Option<LeadsDraft> {
+    let (from, to) = (entry.text("from"), entry.texts("to"));
+    entry.finish();
+    Some(LeadsDraft { from: from?, to })
+}
+
+fn signs(root: Entry<'_, '_>) -> SignsDraft {
+    let signs = root.tables("sign").into_iter().filter_map(|entry| {
+        let (id, name, how) = (entry.text("id"), entry.text("name"), entry.text("how"));
+        let instruments = entry.texts("on");
+        entry.finish();
+        Some(SignDraft { id: id?, name: name?, how: how?, instruments })
+    });
+    let silences = root.tables("silent").into_iter().map(|entry| {
+        let silence = SilenceDraft { slips: entry.texts("slips"), signs: entry.texts("signs") };
+        entry.finish();
+        silence
+    });
+    let causes = root.tables("cause").into_iter().map(cause);
+    let read = SignsDraft { signs: signs.collect(), causes: causes.collect(), silences: silences.collect() };
+    root.finish();
+    read
+}
+
+fn cause(entry: Entry<'_, '_>) -> CauseDraft {
+    let votes = entry.table("votes").map_or_else(Vec::new, |table| {
+        let values = table.keys().into_iter();
+        values.filter_map(|(key, value)| Some((key, table.as_whole_number(value, "votes")?))).collect()
+    });
+    let draft = CauseDraft {
+        here: entry.here(()),
+        id: entry.text_if_any("id"),
+        slip: entry.text_if_any("slip"),
+        name: entry.text_if_any("name"),
+        side: entry.text_if_any("side"),
+        instruments: entry.texts("on"),
+        checkpoint: entry.text_if_any("checkpoint"),
+        help: entry.text_if_any("help"),
+        facts: entry.texts("facts"),
+        tight: entry.flag("tight"),
+        votes,
+    };
+    entry.finish();
+    draft
 }
 
 fn strand(root: Entry<'_, '_>) -> Option<StrandDraft> {
@@ -160,9 +301,16 @@ fn strand(root: Entry<'_, '_>) -> Option<StrandDraft> {
 fn stage(entry: Entry<'_, '_>) -> Option<StageDraft> {
     let (number, name, seconds) = (entry.whole_number("number"), entry.text("name"), entry.seconds());
     let (needs, needs_alone) = (entry.texts("needs"), entry.texts("needs_alone"));
+    let insteads = entry.tables("instead").into_iter().filter_map(instead).collect();
     let checkpoints = entry.tables("checkpoint").into_iter().filter_map(checkpoint).collect();
     entry.finish();
-    Some(StageDraft { number: number?, name: name?, seconds, needs, needs_alone, checkpoints })
+    Some(StageDraft { number: number?, name: name?, seconds, needs, needs_alone, insteads, checkpoints })
+}
+
+fn instead(entry: Entry<'_, '_>) -> Option<InsteadDraft> {
+    let (choice, option, needs) = (entry.text("choice"), entry.text("option"), entry.texts("needs"));
+    entry.finish();
+    Some(InsteadDraft { choice: choice?, option: option?, needs })
 }
 
 fn checkpoint(entry: Entry<'_, '_>) -> Option<CheckpointDraft> {

@@ -5,8 +5,9 @@ use std::collections::BTreeSet;
 use std::path::Path;
 use std::sync::LazyLock;
 
+use bright_row_core::approach::Choices;
 use bright_row_core::calendar::MeetingCalendar;
-use bright_row_core::checklist::{CheckpointId, SlipId};
+use bright_row_core::checklist::{Checklist, CheckpointId, SlipId};
 use bright_row_core::content::{self, Content, Source};
 use bright_row_core::mark::{Level, Mark, Says, Seen, Target, Via};
 use chrono::{DateTime, Days, NaiveDate, Utc, Weekday};
@@ -22,6 +23,17 @@ pub fn content() -> Content {
     SHIPPED.clone()
 }
 
+/// The checklist with every default.
+pub fn checklist() -> Checklist {
+    static STANDARD: LazyLock<Checklist> = LazyLock::new(|| content().standard());
+    STANDARD.clone()
+}
+
+/// Choices by key and option.
+pub fn choosing(choices: &[(&str, &str)]) -> Choices {
+    choices.iter().map(|(key, option)| ((*key).to_owned(), (*option).to_owned())).collect()
+}
+
 pub fn content_files() -> Vec<(String, String)> {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../content");
     let read = |path: String| {
@@ -29,7 +41,7 @@ pub fn content_files() -> Vec<(String, String)> {
         (path, text)
     };
     let strands = ["hold", "bow", "frame", "tape"].map(|strand| format!("checklist/{strand}.toml"));
-    let others = ["approach.toml", "instruments.toml", "slips.toml"].map(str::to_owned);
+    let others = ["approach.toml", "instruments.toml", "signs.toml", "slips.toml"].map(str::to_owned);
     strands.into_iter().chain(others).map(read).collect()
 }
 
@@ -69,6 +81,19 @@ pub fn mark(number: u32, meeting: u32, target: &str, seen: Seen) -> Mark {
 
 pub fn level(level: Level) -> Seen {
     Seen::Level { level, slips: BTreeSet::new() }
+}
+
+/// Each named checkpoint at a level, at meeting 1; a stage stands for all its required checkpoints.
+pub fn looks(levels: &[(&str, Level)]) -> Vec<Mark> {
+    let checklist = checklist();
+    let each = levels.iter().flat_map(|(id, seen)| {
+        let of_stage = checklist.stage(id).map(|stage| checklist.checkpoints_of(&stage.id));
+        let required = of_stage.into_iter().flatten().filter(|checkpoint| checkpoint.required);
+        let ids: Vec<String> = required.map(|checkpoint| checkpoint.id.to_string()).collect();
+        let ids = if ids.is_empty() { vec![(*id).to_owned()] } else { ids };
+        ids.into_iter().map(|id| (id, *seen))
+    });
+    (0..).zip(each).map(|(number, (id, seen))| mark(number, 1, &id, level(seen))).collect()
 }
 
 pub fn with_slip(level: Level, slip: &str) -> Seen {

@@ -6,8 +6,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::AccountId;
-use bright_row_core::checklist::{Checklist, CheckpointId, StageId, Strand};
-use bright_row_core::ladder::{Outlook, StageState};
+use bright_row_core::checklist::{Checklist, CheckpointId, Slip, StageId, Strand};
+use bright_row_core::ladder::{Circumstances, Outlook, StageState};
 use bright_row_core::mark::{Level, Mark, Says, Seen, Target, Via};
 use bright_row_core::standing::{Recheck, Standing, standings};
 use bright_row_store::children::Child;
@@ -24,7 +24,7 @@ const VISITS: usize = 24;
 /// Every so many visits is the assistant's.
 const ASSISTANTS_SHARE: usize = 4;
 /// Most checkpoints looked at in one visit.
-const LOOKS: usize = 3;
+const LOOKS: usize = 5;
 /// Most looks at whole stages in one visit; they are quick.
 const STAGE_LOOKS: usize = 5;
 /// A stage that is due within so many meetings is looked at along with the rest.
@@ -33,6 +33,8 @@ const AHEAD: u32 = 2;
 const SELDOM_AT: u32 = 2;
 /// From this meeting on a sore child says so, once.
 const SORE_FROM: u32 = 14;
+/// The same for one that rested then and plays again.
+const RESTED_FROM: u32 = 7;
 /// The meetings at which tapes are measured, laid, proved and looked at again, by row from there on.
 const TAPE_WORK: [(&str, u32); 4] = [("tape.measured", 2), ("tape.placed", 4), ("tape.heard", 6), ("tape.holding", 9)];
 
@@ -132,12 +134,16 @@ impl Story<'_> {
             };
             part.marks.push(mark);
         }
-        let sore = pupil.turn == Some(Turn::Sore) && meeting >= SORE_FROM;
+        let sore = match pupil.turn {
+            Some(Turn::Sore) => meeting >= SORE_FROM,
+            Some(Turn::Rested) => meeting >= RESTED_FROM,
+            _ => false,
+        };
         let said_so = part.marks.iter().any(|mark| mark.says == Some(Says::Hurts));
         if let Some(last) = part.marks.last_mut() {
             if sore && !said_so {
                 last.says = Some(Says::Hurts);
-                last.note = Some("Neck, after a few minutes. Stopped for today, told the family.".to_owned());
+                last.note = Some("Neck, after a few minutes.".to_owned());
             } else if chance.random_bool(0.15) {
                 last.says = Some(if chance.random_bool(0.8) { Says::Easy } else { Says::Tight });
             } else if chance.random_bool(0.05) {
@@ -150,7 +156,7 @@ impl Story<'_> {
     fn looks(&self, child: &Child, standings: &BTreeMap<CheckpointId, Standing>, now: u32) -> Vec<Look> {
         let (calendar, rhythm) = (&self.class.calendar, &self.class.rhythm);
         let outlook = Outlook { checklist: self.checklist, calendar, rhythm, now };
-        let ladder = outlook.ladder(&child.playing, &BTreeSet::new(), standings);
+        let ladder = outlook.ladder(&child.playing, &Circumstances::default(), standings);
         let stages = self.checklist.stages().iter().zip(&ladder.stages);
         let stages: Vec<_> = stages.filter(|(stage, _)| stage.strand != Strand::Tape).collect();
         let due = stages
@@ -190,11 +196,9 @@ impl Story<'_> {
             Pace::Steady => (Level::Prompted, 0.7),
             Pace::Slow => (Level::Placed, 0.4),
         };
-        let slip = self
-            .checklist
-            .slips()
-            .iter()
-            .find(|slip| slip.checkpoint == *id && slip.instruments.contains(&child.playing.now));
+        let here = |slip: &&Slip| slip.checkpoint == *id && slip.instruments.contains(&child.playing.now);
+        let slips: Vec<&Slip> = self.checklist.slips().iter().filter(here).collect();
+        let slip = (!slips.is_empty()).then(|| slips[chance.random_range(0..slips.len())]);
         let seen = match before {
             None if chance.random_bool(0.1) => up(first),
             None if chance.random_bool(0.8) => first,

@@ -1,5 +1,6 @@
 //! The invented school of `demo/school.toml`, with eight weeks of history that ends the day before it is loaded.
 
+mod care;
 mod history;
 mod school;
 mod store_room;
@@ -40,8 +41,8 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     if !accounts::none_yet(db).await? {
         return Ok(false);
     }
-    let checklist = &content.checklist;
     let school = School::read();
+    let checklist = &content.checklist(&school.choices, &school.edits());
     let mut chance = ChaCha8Rng::seed_from_u64(SEED);
     let today = now.with_timezone(&school.time_zone).date_naive();
     let first_day = today - Days::new(PAST_DAYS);
@@ -61,6 +62,8 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
         people.push(account.id);
     }
     classes::add(&step, &new_class(&school, key, first_day, today)).await?;
+    classes::choose(&step, key, &school.choices).await?;
+    classes::write_edits(&step, key, &school.edits()).await?;
     let class = classes::for_account(&step, people[0], key.class).await?.ok_or(StoreError::Reference)?;
     let mut members = Vec::new();
     for (row, seats) in (1..).zip(&school.rows) {
@@ -90,9 +93,11 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
         assistant: people[1],
         until: today,
     };
-    for batch in story.tell(&members, &mut chance).chunks(BATCH) {
+    let marks = story.tell(&members, &mut chance);
+    for batch in marks.chunks(BATCH) {
         marks::add(&step, &class, checklist, batch).await?;
     }
+    care::take(&step, key, &school, &members, &marks, people[0]).await?;
     step.commit().await?;
     Ok(true)
 }

@@ -7,16 +7,21 @@ use axum::extract::State;
 use bright_row_core::checklist::{Checklist, Checkpoint, CheckpointId, Need, Stage, Strand};
 use bright_row_core::instrument::Instrument;
 use bright_row_core::ladder::{Ladder, StageState, StageView};
+use bright_row_core::priorities::{Order, Pupil};
 use bright_row_core::standing::Standing;
 use bright_row_core::tape::{TapeState, TapeTrouble};
-use bright_row_store::standings;
+use bright_row_store::{circumstances, standings};
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::care::{AccommodationView, Care, MadeView, PainView, WayView, ways};
 use super::history::{History, read_history};
 use super::problem::{ApiError, ForMembers};
-use super::room::{Reading, RoomChild};
+use super::reading::Reading;
+use super::room::RoomChild;
+use super::session::RoleView;
+use super::things::ThingView;
 use super::views::{RecheckView, SaysView, StrandKey};
 use crate::app::App;
 use crate::auth::guard::MemberOfChild;
@@ -29,7 +34,17 @@ pub struct ChildPage {
     /// The four strands, in order.
     ladders: Vec<LadderView>,
     tapes: TapesView,
+    /// What to work on next, at most three.
+    things: Vec<ThingView>,
+    /// What counts for this child instead of the shared look-fors.
+    accommodations: Vec<AccommodationView>,
+    /// Ways in which this child may go its own way.
+    ways: Vec<WayView>,
+    /// When the child said that it hurts, the latest first.
+    pain: Vec<PainView>,
     history: History,
+    /// What the one who asks may do here.
+    role: RoleView,
 }
 
 /// A strand's ladder.
@@ -65,8 +80,14 @@ pub struct StageOfChild {
     number: u32,
     name: String,
     state: StageStateView,
+    /// Seconds a look at the whole stage takes.
+    seconds: u32,
     /// What a shut stage waits for, in words.
     waits_for: Vec<String>,
+    /// Who opened it although it waits for others.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    opened: Option<MadeView>,
     /// When a reached stage is looked at again as a whole.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(nullable = false)]
@@ -82,8 +103,14 @@ pub struct CheckpointOfChild {
     id: String,
     name: String,
     required: bool,
-    /// What is there when it is right.
+    /// What is there when it is right; the child's own where it has one.
     look_for: String,
+    /// Why something else counts for this child.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    accommodated: Option<String>,
+    /// Whether it applies to this child.
+    applies: bool,
     /// The one quick test that settles it.
     proof: String,
     /// For the child.
@@ -102,6 +129,8 @@ pub struct CheckpointOfChild {
 pub struct SlipView {
     id: String,
     name: String,
+    /// How it shows.
+    look: String,
     /// The first help.
     help: String,
 }
@@ -145,6 +174,8 @@ pub enum TapeStateView {
     Thinning,
     /// None left.
     Bare,
+    /// The class has none, by choice.
+    NoneByChoice,
 }
 
 /// What to put right first.
@@ -178,21 +209,50 @@ pub struct TapesView {
     ))]
 pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<ChildPage>, ApiError> {
     let MemberOfChild { member, child } = found;
-    let standings = standings::of_child(&app.db, member.class.key, child.id).await?;
+    let key = member.class.key;
+    let (standings, known) =
+        tokio::try_join!(standings::of_child(&app.db, key, child.id), circumstances::of_child(&app.db, key, child.id))?;
+    let care = Care::read(&app, &member, child.id).await?;
     let reading = Reading::new(&app, &member.class);
-    let ladder = reading.ladder(&child, &standings);
-    let checklist = &app.content.checklist;
-    let ladders = Strand::ALL.map(|strand| LadderView {
-        strand: strand.into(),
-        name: checklist.strand_name(strand).to_owned(),
-        stages: stages(checklist, strand, child.playing.now, &standings, &ladder),
-    });
+    let checklist = reading.checklist_of(&known);
+    let ladder = reading.ladder(&child, &known, &standings);
+    let page = Page {
+        checklist: &checklist,
+        instrument: child.playing.now,
+        standings: &standings,
+        ladder: &ladder,
+        care: &care,
+    };
+    let pupil = Pupil {
+        checklist: &checklist,
+        causes: &app.content.causes,
+        instrument: child.playing.now,
+        circumstances: &known.circumstances,
+        standings: &standings,
+        ladder: &ladder,
+    };
+    let order = Order::of(&app.content.approach, &member.class.choices);
+    let things = pupil.things(order, app.content.approach.things_at_once(&member.class.choices));
     Ok(Json(ChildPage {
+        things: things.iter().map(|thing| ThingView::new(thing, &page)).collect(),
+        accommodations: care.accommodation_views(&checklist),
+        ways: ways(&app, &member.class, child.playing.now, &known),
+        pain: care.pain_views(&checklist),
         history: read_history(&app, &member, child.id, None).await?,
         tapes: tapes(&ladder),
-        ladders: ladders.into(),
-        child: reading.child(child, &standings, &ladder),
+        ladders: Strand::ALL.map(|strand| page.ladder(strand)).into(),
+        role: member.class.role.into(),
+        child: RoomChild::new(&reading, child, &standings, &ladder),
     }))
+}
+
+/// Everything that a child's page is made from.
+pub(super) struct Page<'a> {
+    pub(super) checklist: &'a Checklist,
+    pub(super) instrument: Instrument,
+    pub(super) standings: &'a BTreeMap<CheckpointId, Standing>,
+    pub(super) ladder: &'a Ladder,
+    pub(super) care: &'a Care,
 }
 
 /// A checkpoint by its name; a stage by its strand and name. What the checklist no longer holds keeps its id.
@@ -217,6 +277,7 @@ fn tapes(ladder: &Ladder) -> TapesView {
             TapeState::Holding => TapeStateView::Holding,
             TapeState::Thinning => TapeStateView::Thinning,
             TapeState::Bare => TapeStateView::Bare,
+            TapeState::NoneByChoice => TapeStateView::NoneByChoice,
         },
         trouble: ladder.tapes.trouble.map(|trouble| match trouble {
             TapeTrouble::Drifted => TapeTroubleView::Drifted,
@@ -226,20 +287,27 @@ fn tapes(ladder: &Ladder) -> TapesView {
     }
 }
 
-fn stages(
-    checklist: &Checklist,
-    strand: Strand,
-    instrument: Instrument,
-    standings: &BTreeMap<CheckpointId, Standing>,
-    ladder: &Ladder,
-) -> Vec<StageOfChild> {
-    let views = checklist.stages().iter().zip(&ladder.stages).filter(|(stage, _)| stage.strand == strand);
-    let stage = |(stage, view): (&Stage, &StageView)| {
-        let checkpoints = checklist.checkpoints_of(&stage.id);
-        let checkpoint = |checkpoint| checkpoint_of_child(checklist, checkpoint, instrument, standings, ladder);
+pub(super) fn need_name(checklist: &Checklist, need: &Need) -> String {
+    match need {
+        Need::Stage(id) => target_name(checklist, id.as_str()),
+        Need::Checkpoint(id, _) => target_name(checklist, id.as_str()),
+    }
+}
+
+impl Page<'_> {
+    fn ladder(&self, strand: Strand) -> LadderView {
+        let views = self.checklist.stages().iter().zip(&self.ladder.stages).filter(|(stage, _)| stage.strand == strand);
+        LadderView {
+            strand: strand.into(),
+            name: self.checklist.strand_name(strand).to_owned(),
+            stages: views.map(|(stage, view)| self.stage(stage, view)).collect(),
+        }
+    }
+
+    fn stage(&self, stage: &Stage, view: &StageView) -> StageOfChild {
         let (state, waits_for) = match &view.state {
             StageState::Shut(needs) => {
-                (StageStateView::Shut, needs.iter().map(|need| need_name(checklist, need)).collect())
+                (StageStateView::Shut, needs.iter().map(|need| need_name(self.checklist, need)).collect())
             }
             StageState::Open => (StageStateView::Open, Vec::new()),
             StageState::Reached => (StageStateView::Reached, Vec::new()),
@@ -250,50 +318,54 @@ fn stages(
             number: stage.number,
             name: stage.name.clone(),
             state,
+            seconds: stage.seconds,
             waits_for,
+            opened: self.care.opened(&stage.id).filter(|_| view.opened),
             recheck: view.recheck.map(Into::into),
-            checkpoints: checkpoints.filter_map(checkpoint).collect(),
+            checkpoints: self.checklist.checkpoints_of(&stage.id).filter_map(|c| self.checkpoint(c)).collect(),
         }
-    };
-    views.map(stage).collect()
-}
-
-fn need_name(checklist: &Checklist, need: &Need) -> String {
-    match need {
-        Need::Stage(id) => target_name(checklist, id.as_str()),
-        Need::Checkpoint(id, _) => target_name(checklist, id.as_str()),
     }
-}
 
-fn checkpoint_of_child(
-    checklist: &Checklist,
-    checkpoint: &Checkpoint,
-    instrument: Instrument,
-    standings: &BTreeMap<CheckpointId, Standing>,
-    ladder: &Ladder,
-) -> Option<CheckpointOfChild> {
-    let wording = checkpoint.wording.get(&instrument)?;
-    let slips = checklist
-        .slips()
-        .iter()
-        .filter(|slip| slip.checkpoint == checkpoint.id && slip.instruments.contains(&instrument))
-        .map(|slip| SlipView { id: slip.id.to_string(), name: slip.name.clone(), help: slip.help.clone() });
-    let standing = standings.get(&checkpoint.id).map(|standing| StandingView {
-        level: standing.level.number(),
-        looked_at: standing.looked_at,
-        recheck: ladder.rechecks.get(&checkpoint.id).copied().map(Into::into),
-        slipped: standing.slipped,
-        slips: standing.slips.iter().map(ToString::to_string).collect(),
-        says: standing.says.map(Into::into),
-    });
-    Some(CheckpointOfChild {
-        id: checkpoint.id.to_string(),
-        name: checkpoint.name.clone(),
-        required: checkpoint.required,
-        look_for: wording.look_for.clone(),
-        proof: wording.proof.clone(),
-        cue: wording.cue.clone(),
-        slips: slips.collect(),
-        standing,
-    })
+    /// What is looked for in this child: its own where it has one.
+    pub(super) fn look_for(&self, checkpoint: &Checkpoint) -> Option<String> {
+        let wording = checkpoint.wording.get(&self.instrument)?;
+        let own = self.care.accommodation(&checkpoint.id).map(|own| own.look_for.clone());
+        Some(own.filter(|own| !own.is_empty()).unwrap_or_else(|| wording.look_for.clone()))
+    }
+
+    fn checkpoint(&self, checkpoint: &Checkpoint) -> Option<CheckpointOfChild> {
+        let wording = checkpoint.wording.get(&self.instrument)?;
+        let slips = self
+            .checklist
+            .slips()
+            .iter()
+            .filter(|slip| slip.checkpoint == checkpoint.id && slip.instruments.contains(&self.instrument))
+            .map(|slip| SlipView {
+                id: slip.id.to_string(),
+                name: slip.name.clone(),
+                look: slip.look.clone(),
+                help: slip.help.clone(),
+            });
+        let standing = self.standings.get(&checkpoint.id).map(|standing| StandingView {
+            level: standing.level.number(),
+            looked_at: standing.looked_at,
+            recheck: self.ladder.rechecks.get(&checkpoint.id).copied().map(Into::into),
+            slipped: standing.slipped,
+            slips: standing.slips.iter().map(ToString::to_string).collect(),
+            says: standing.says.map(Into::into),
+        });
+        let own = self.care.accommodation(&checkpoint.id);
+        Some(CheckpointOfChild {
+            id: checkpoint.id.to_string(),
+            name: checkpoint.name.clone(),
+            required: checkpoint.required,
+            look_for: self.look_for(checkpoint)?,
+            accommodated: own.map(|own| own.reason.clone()),
+            applies: own.is_none_or(|own| !own.look_for.is_empty()),
+            proof: wording.proof.clone(),
+            cue: wording.cue.clone(),
+            slips: slips.collect(),
+            standing,
+        })
+    }
 }

@@ -3,7 +3,8 @@
 use axum::extract::{FromRequest, FromRequestParts, RawPathParams};
 use axum::http::Request;
 use axum::http::request::Parts;
-use bright_row_core::{AssetId, ImportId};
+use bright_row_core::checklist::{CheckpointId, StageId};
+use bright_row_core::{AssetId, ImportId, MarkId};
 use serde::de::DeserializeOwned;
 use uuid::Uuid;
 
@@ -39,26 +40,34 @@ pub async fn id_in_path<S: Send + Sync>(parts: &mut Parts, state: &S, name: &str
     params.iter().find(|(key, _)| *key == name).and_then(|(_, id)| id.parse().ok())
 }
 
-/// The instrument that the path names; whether it is there is the store's to say.
-pub struct AssetInPath(pub AssetId);
+macro_rules! in_path {
+    ($($(#[$doc:meta])* $name:ident($kind:ty) = $key:literal, $what:literal, $read:expr;)+) => {$(
+        $(#[$doc])*
+        pub struct $name(pub $kind);
 
-impl<S: Send + Sync> FromRequestParts<S> for AssetInPath {
-    type Rejection = ApiError;
+        impl<S: Send + Sync> FromRequestParts<S> for $name {
+            type Rejection = ApiError;
 
-    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, ApiError> {
-        let id = id_in_path(parts, state, "asset").await.ok_or(ApiError::NotFound("instrument"))?;
-        Ok(Self(id.into()))
-    }
+            async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, ApiError> {
+                let params = RawPathParams::from_request_parts(parts, state).await.ok();
+                let text = params.iter().flatten().find(|(key, _)| *key == $key).map(|(_, text)| text.to_owned());
+                let read: fn(&str) -> Option<$kind> = $read;
+                text.as_deref().and_then(read).map(Self).ok_or(ApiError::NotFound($what))
+            }
+        }
+    )+};
 }
 
-/// The import that the path names; whether it is there is the store's to say.
-pub struct ImportInPath(pub ImportId);
-
-impl<S: Send + Sync> FromRequestParts<S> for ImportInPath {
-    type Rejection = ApiError;
-
-    async fn from_request_parts(parts: &mut Parts, state: &S) -> Result<Self, ApiError> {
-        let id = id_in_path(parts, state, "import").await.ok_or(ApiError::NotFound("import"))?;
-        Ok(Self(id.into()))
-    }
+// What the path names; whether it is there is for others to say.
+in_path! {
+    /// An instrument.
+    AssetInPath(AssetId) = "asset", "instrument", |text| text.parse::<Uuid>().ok().map(Into::into);
+    /// An import.
+    ImportInPath(ImportId) = "import", "import", |text| text.parse::<Uuid>().ok().map(Into::into);
+    /// A mark.
+    MarkInPath(MarkId) = "mark", "mark", |text| text.parse::<Uuid>().ok().map(Into::into);
+    /// A checkpoint.
+    CheckpointInPath(CheckpointId) = "checkpoint", "checkpoint", |text| Some(CheckpointId::new(text));
+    /// A stage.
+    StageInPath(StageId) = "stage", "stage", |text| Some(StageId::new(text));
 }

@@ -6,18 +6,19 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::ChildId;
-use bright_row_core::approach::{Choice, PIN};
+use bright_row_core::approach::{PIN, SUPPORT};
 use bright_row_core::fit::{self, Measure, REMEASURE_AFTER_DAYS};
 use bright_row_core::instrument::Instrument;
 use bright_row_core::setup::{PIN_TOLERANCE_MM, Pin, SEAT_TOLERANCE_MM, body_setup};
 use bright_row_store::assets::{self, Asset};
 use bright_row_store::children::{self, Child};
 use bright_row_store::measures::{self, Finding, Findings, Measured, Part};
-use bright_row_store::{StoreError, TransactionTrait, stock};
+use bright_row_store::{StoreError, TransactionTrait, classes};
 use chrono::{Days, NaiveDate};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::approach::{ChoiceView, choice_view};
 use super::extract::Body;
 use super::measures::{MeasureKey, MeasuresView, field};
 use super::problem::{ApiError, FieldError, ForDirectorsWriting, ForMembers, Problem};
@@ -98,28 +99,6 @@ pub struct FitList {
     choices: Vec<ChoiceView>,
     /// By seat.
     children: Vec<FitChild>,
-}
-
-/// A choice of the class.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct ChoiceView {
-    key: String,
-    name: String,
-    instruments: Vec<InstrumentView>,
-    options: Vec<OptionView>,
-    /// The option taken; the default, where none was.
-    taken: String,
-}
-
-/// One of the ways.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct OptionView {
-    id: String,
-    name: String,
-    /// What it means, in a line.
-    means: String,
 }
 
 /// A child to be fitted.
@@ -229,8 +208,8 @@ pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<Fit
         .into_iter()
         .filter_map(|asset| Some((lent.get(&asset.id)?.child, asset)))
         .collect();
-    let choices = stock::choices(&app.db, key).await?;
-    let pin = app.content.approach.taken(PIN, &choices).map(|option| option.id.clone()).unwrap_or_default();
+    let choices = &member.class.choices;
+    let pin = app.content.approach.taken(PIN, choices).map(|option| option.id.clone()).unwrap_or_default();
     let today = member.class.calendar.day_of(app.now());
     let none = (Measured::default(), Findings::new());
     let child = |child: Child| {
@@ -244,21 +223,15 @@ pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<Fit
         };
         fitting.view(child)
     };
-    let choice = |choice: &Choice| ChoiceView {
-        key: choice.key.clone(),
-        name: choice.name.clone(),
-        instruments: choice.instruments.iter().map(|instrument| (*instrument).into()).collect(),
-        options: choice
-            .options
-            .iter()
-            .map(|o| OptionView { id: o.id.clone(), name: o.name.clone(), means: o.means.clone() })
-            .collect(),
-        taken: app.content.approach.taken(&choice.key, &choices).map(|o| o.id.clone()).unwrap_or_default(),
-    };
     Ok(Json(FitList {
         today,
         remeasure_after_days: REMEASURE_AFTER_DAYS,
-        choices: app.content.approach.choices.iter().map(choice).collect(),
+        // The two that measuring and the set-up card need; all of them stand under Approach.
+        choices: [SUPPORT, PIN]
+            .iter()
+            .filter_map(|key| app.content.approach.choice(key))
+            .map(|choice| choice_view(choice, choices))
+            .collect(),
         children: children.into_iter().map(child).collect(),
     }))
 }
@@ -363,7 +336,7 @@ pub async fn choose(
         return Err(ApiError::Invalid(vec![FieldError::new("option", "There is no such way. Load the page again.")]));
     }
     let step = app.db.begin().await.map_err(StoreError::from)?;
-    stock::choose(&step, member.class.key, &body.key, &body.option).await?;
+    classes::choose(&step, member.class.key, &[(body.key, body.option)].into()).await?;
     step.commit().await.map_err(StoreError::from)?;
     app.live.changed(member.class.key.class);
     Ok(StatusCode::NO_CONTENT)

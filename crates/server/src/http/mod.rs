@@ -1,6 +1,11 @@
 //! The API and the pages: one file a place, one table of routes.
 
+pub mod approach;
+pub mod care;
+pub mod causes;
+pub mod checklist;
 pub mod child;
+pub mod class_file;
 pub mod classes;
 pub mod extract;
 pub mod files;
@@ -10,12 +15,14 @@ pub mod health;
 pub mod history;
 pub mod instruments;
 pub mod inventory_file;
+pub mod lessons;
 pub mod live;
 pub mod marks;
 pub mod matching;
 pub mod measures;
 pub mod pages;
 pub mod problem;
+mod reading;
 pub mod room;
 pub mod roster;
 pub mod roster_columns;
@@ -23,6 +30,7 @@ pub mod roster_import;
 pub mod seats;
 pub mod session;
 pub mod supplies;
+pub mod things;
 pub mod views;
 
 use std::any::Any;
@@ -71,7 +79,32 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(history::history))
         .routes(routes!(marks::add_marks))
         .routes(routes!(live::live))
+        .routes(routes!(causes::causes))
+        .routes(routes!(lessons::class_reading))
+        .merge(care())
+        .merge(approach())
         .merge(set_up())
+}
+
+/// What counts for one child.
+fn care() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(care::accommodate, care::end_accommodation))
+        .routes(routes!(care::go_own_ways))
+        .routes(routes!(care::open_stage, care::leave_stage))
+        .routes(routes!(care::answer_pain))
+}
+
+/// The class's schools and its checklist.
+fn approach() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(approach::approach, approach::take_approach))
+        .routes(routes!(approach::preview_approach))
+        .routes(routes!(checklist::checklist, checklist::add_checkpoint))
+        .routes(routes!(checklist::change_checkpoint))
+        .routes(routes!(checklist::change_own, checklist::remove_own))
+        .routes(routes!(class_file::class_file_out))
+        .routes(routes!(class_file::class_file_in))
 }
 
 /// Setting up a class: roster, fit, instruments, seats, supplies.

@@ -1,22 +1,22 @@
 //! The room: every child of a class with its four strings.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::checklist::{CheckpointId, Strand};
-use bright_row_core::ladder::{Ladder, Outlook};
+use bright_row_core::ladder::Ladder;
 use bright_row_core::seating::Place;
 use bright_row_core::standing::Standing;
 use bright_row_core::{ChildId, ClassId};
 use bright_row_store::children::{self, Child};
-use bright_row_store::classes::Class;
-use bright_row_store::standings;
+use bright_row_store::{circumstances, standings};
 use chrono::NaiveDate;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::problem::{ApiError, ForMembers};
+use super::reading::Reading;
 use super::session::RoleView;
 use super::views::{InstrumentView, StrandKey, StringView, rounded};
 use crate::app::App;
@@ -88,6 +88,31 @@ pub struct RoomChild {
     strings: Vec<StringView>,
 }
 
+impl RoomChild {
+    pub(super) fn new(
+        reading: &Reading<'_>,
+        child: Child,
+        standings: &BTreeMap<CheckpointId, Standing>,
+        ladder: &Ladder,
+    ) -> Self {
+        let calendar = &reading.class.calendar;
+        let visited = standings.values().filter_map(|standing| standing.visited_at).max();
+        // A child that joined on a meeting day was there for that meeting.
+        let before_joining = child.joined_on.pred_opt().map_or(0, |day| calendar.meeting_on(day));
+        let last = visited.map_or(before_joining, |moment| calendar.meeting_at(moment));
+        Self {
+            id: child.id,
+            name: child.name,
+            instrument: child.playing.now.into(),
+            seat: child.seat.map(Into::into),
+            brightness: rounded(ladder.brightness()),
+            visited: visited.is_some(),
+            meetings_unseen: reading.now.saturating_sub(last),
+            strings: ladder.strands.iter().map(StringView::from).collect(),
+        }
+    }
+}
+
 /// Where a child sits.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
@@ -104,46 +129,6 @@ impl From<Place> for SeatView {
     }
 }
 
-/// What the rules say of the children of a class at this moment.
-pub(super) struct Reading<'a> {
-    pub(super) outlook: Outlook<'a>,
-}
-
-impl<'a> Reading<'a> {
-    pub(super) fn new(app: &'a App, class: &'a Class) -> Self {
-        let now = class.calendar.meeting_at(app.now());
-        let checklist = &app.content.checklist;
-        Self { outlook: Outlook { checklist, calendar: &class.calendar, rhythm: &class.rhythm, now } }
-    }
-
-    pub(super) fn ladder(&self, child: &Child, standings: &BTreeMap<CheckpointId, Standing>) -> Ladder {
-        self.outlook.ladder(&child.playing, &BTreeSet::new(), standings)
-    }
-
-    pub(super) fn child(
-        &self,
-        child: Child,
-        standings: &BTreeMap<CheckpointId, Standing>,
-        ladder: &Ladder,
-    ) -> RoomChild {
-        let calendar = self.outlook.calendar;
-        let visited = standings.values().filter_map(|standing| standing.visited_at).max();
-        // A child that joined on a meeting day was there for that meeting.
-        let before_joining = child.joined_on.pred_opt().map_or(0, |day| calendar.meeting_on(day));
-        let last = visited.map_or(before_joining, |moment| calendar.meeting_at(moment));
-        RoomChild {
-            id: child.id,
-            name: child.name,
-            instrument: child.playing.now.into(),
-            seat: child.seat.map(Into::into),
-            brightness: rounded(ladder.brightness()),
-            visited: visited.is_some(),
-            meetings_unseen: self.outlook.now.saturating_sub(last),
-            strings: ladder.strands.iter().map(StringView::from).collect(),
-        }
-    }
-}
-
 /// The room of a class: seats, strings, what is due and flagged.
 #[utoipa::path(get, path = "/api/classes/{class}/room", tag = "room",
     params(("class" = Uuid, Path, description = "The class")),
@@ -153,23 +138,27 @@ impl<'a> Reading<'a> {
     ))]
 pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, ApiError> {
     let class = member.class;
-    let (children, mut standings) =
-        tokio::try_join!(children::of_class(&app.db, class.key), standings::of_class(&app.db, class.key))?;
+    let (children, mut standings, mut known) = tokio::try_join!(
+        children::of_class(&app.db, class.key),
+        standings::of_class(&app.db, class.key),
+        circumstances::of_class(&app.db, class.key)
+    )?;
     let reading = Reading::new(&app, &class);
     let children = children.into_iter().map(|child| {
         let standings = standings.remove(&child.id).unwrap_or_default();
-        let ladder = reading.ladder(&child, &standings);
-        reading.child(child, &standings, &ladder)
+        let known = known.remove(&child.id).unwrap_or_default();
+        let ladder = reading.ladder(&child, &known, &standings);
+        RoomChild::new(&reading, child, &standings, &ladder)
     });
     let children = children.collect();
     let today = class.calendar.day_of(app.now());
     let meeting = MeetingView {
-        number: reading.outlook.now,
+        number: reading.now,
         total: class.calendar.total(),
         today: class.calendar.meets_on(today),
         next: class.calendar.next_from(today),
     };
-    let checklist = &app.content.checklist;
+    let checklist = &reading.checklist;
     let strands =
         Strand::ALL.map(|strand| StrandName { key: strand.into(), name: checklist.strand_name(strand).to_owned() });
     Ok(Json(Room {

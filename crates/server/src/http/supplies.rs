@@ -85,8 +85,7 @@ async fn lines(app: &App, member: &Member) -> Result<Vec<LineView>, ApiError> {
             *counted.entry(Item::Bows(asset.instrument)).or_default() += 1.0;
         }
     }
-    let choices = stock::choices(&app.db, key).await?;
-    let support = match app.content.approach.taken(SUPPORT, &choices).map(|option| option.id.as_str()) {
+    let support = match app.content.approach.taken(SUPPORT, &member.class.choices).map(|option| option.id.as_str()) {
         Some("shoulder-rest") => Support::ShoulderRest,
         Some("bare") => Support::Bare,
         _ => Support::Sponge,

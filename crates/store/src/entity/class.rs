@@ -22,6 +22,7 @@ pub struct Model {
     pub room_width_mm: i32,
     pub room_depth_mm: i32,
     pub row_chairs: Vec<i16>,
+    pub checklist_edits: Json,
     pub created_at: DateTimeUtc,
 }
 

@@ -1,9 +1,11 @@
 //! One file a table, as it stands in the database. Entities never leave this crate.
 #![allow(missing_docs)]
 
+pub mod accommodation;
 pub mod account;
 pub mod asset;
 pub mod child;
+pub mod child_choice;
 pub mod class;
 pub mod class_choice;
 pub mod day_off;
@@ -12,6 +14,7 @@ pub mod loan;
 pub mod mark;
 pub mod measuring;
 pub mod membership;
+pub mod pain_answer;
 pub mod played;
 pub mod program;
 pub mod roster_change;
@@ -19,6 +22,7 @@ pub mod roster_import;
 pub mod seat;
 pub mod setup_found;
 pub mod sign_in_pause;
+pub mod stage_opened;
 pub mod standing;
 pub mod stock;
 pub mod web_session;
@@ -32,9 +36,11 @@ pub fn expected_columns() -> Vec<(String, String)> {
         E::Column::iter().map(|column| (table.clone(), column.as_str().to_owned())).collect()
     }
     [
+        of(accommodation::Entity),
         of(account::Entity),
         of(asset::Entity),
         of(child::Entity),
+        of(child_choice::Entity),
         of(class::Entity),
         of(class_choice::Entity),
         of(day_off::Entity),
@@ -43,6 +49,7 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(mark::Entity),
         of(measuring::Entity),
         of(membership::Entity),
+        of(pain_answer::Entity),
         of(played::Entity),
         of(program::Entity),
         of(roster_change::Entity),
@@ -50,6 +57,7 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(seat::Entity),
         of(setup_found::Entity),
         of(sign_in_pause::Entity),
+        of(stage_opened::Entity),
         of(standing::Entity),
         of(stock::Entity),
         of(web_session::Entity),

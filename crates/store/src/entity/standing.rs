@@ -13,6 +13,7 @@ pub struct Model {
     pub checkpoint_id: String,
     pub level: i16,
     pub peak: i16,
+    pub passed_at: Option<DateTimeUtc>,
     pub looked_at: DateTimeUtc,
     pub visited_at: Option<DateTimeUtc>,
     pub interval_meetings: i32,

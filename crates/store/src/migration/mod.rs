@@ -11,6 +11,7 @@ impl MigratorTrait for Migrator {
         vec![
             Box::new(Sql { name: "m20261124_first_light", up: include_str!("m20261124_first_light.sql") }),
             Box::new(Sql { name: "m20261125_setting_up", up: include_str!("m20261125_setting_up.sql") }),
+            Box::new(Sql { name: "m20261125_shared_checklist", up: include_str!("m20261125_shared_checklist.sql") }),
         ]
     }
 }

@@ -1,0 +1,419 @@
+//! The checklist of a class: what is asked and how it reads, and the class's own changes to it.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use bright_row_core::checklist::{Checklist, Checkpoint, CheckpointId, StageId, Wording};
+use bright_row_core::edits::{EditFault, Edits, OwnCheckpoint, Rewording};
+use bright_row_core::instrument::Instrument;
+use bright_row_store::classes::{edits_to_change, write_edits};
+use bright_row_store::{StoreError, TransactionTrait, marks};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::extract::{Body, CheckpointInPath};
+use super::problem::{ApiError, FieldError, ForDirectorsAgreeing, ForDirectorsWriting, ForMembers};
+use super::views::{InstrumentView, StrandKey};
+use crate::app::App;
+use crate::auth::guard::{Director, Member};
+
+/// The checklist as a class reads and changes it.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ChecklistView {
+    /// In the order of the ladder.
+    stages: Vec<EditedStage>,
+    /// How many checkpoints the class has changed, switched off or added.
+    changed: usize,
+}
+
+/// A stage.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct EditedStage {
+    id: String,
+    strand: StrandKey,
+    strand_name: String,
+    number: u32,
+    name: String,
+    checkpoints: Vec<EditedCheckpoint>,
+}
+
+/// A checkpoint with its texts.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct EditedCheckpoint {
+    id: String,
+    name: String,
+    seconds: u32,
+    /// `required`, `far`, `play`: what it is; `own`, `off`, `reworded`: what the class did with it.
+    traits: Vec<TraitView>,
+    /// The instruments on which a chosen way leaves it out.
+    left_out: Vec<InstrumentView>,
+    /// As they read, one for each different wording.
+    texts: Vec<EditedText>,
+}
+
+/// What a checkpoint is, and what the class did with it.
+#[derive(Clone, Copy, Serialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum TraitView {
+    /// The stage waits for it.
+    Required,
+    /// It can be seen from two rows away.
+    Far,
+    /// The child has to play.
+    Play,
+    /// The class added it.
+    Own,
+    /// The class switched it off.
+    Off,
+    /// The class worded it otherwise.
+    Reworded,
+}
+
+/// How a checkpoint reads on some instruments.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct EditedText {
+    instruments: Vec<InstrumentView>,
+    /// As it reads.
+    now: TextsView,
+    /// As it reads without the class's own words; the same where there are none.
+    shared: TextsView,
+}
+
+/// The three registers of a checkpoint.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct TextsView {
+    /// For the director, at most 90 characters.
+    look_for: String,
+    /// The one quick test, at most 90 characters; may be empty for an own checkpoint.
+    proof: String,
+    /// For the child, at most 40 characters.
+    cue: String,
+}
+
+impl From<&Wording> for TextsView {
+    fn from(wording: &Wording) -> Self {
+        Self { look_for: wording.look_for.clone(), proof: wording.proof.clone(), cue: wording.cue.clone() }
+    }
+}
+
+/// The checklist of a class with every text, its own changes marked.
+#[utoipa::path(get, path = "/api/classes/{class}/checklist", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = ChecklistView),
+        ForMembers,
+    ))]
+pub async fn checklist(State(app): State<App>, member: Member) -> Result<Json<ChecklistView>, ApiError> {
+    Ok(Json(view(&app, &member)))
+}
+
+fn view(app: &App, member: &Member) -> ChecklistView {
+    let (choices, edits) = (&member.class.choices, &member.class.edits);
+    // What is switched off is shown all the same, with the words it would have.
+    let shown = Edits { off: BTreeSet::new(), ..edits.clone() };
+    let now = app.content.checklist(choices, &shown);
+    let shared = app.content.checklist(choices, &Edits::default());
+    let stage = |stage: &bright_row_core::checklist::Stage| EditedStage {
+        id: stage.id.to_string(),
+        strand: stage.strand.into(),
+        strand_name: now.strand_name(stage.strand).to_owned(),
+        number: stage.number,
+        name: stage.name.clone(),
+        checkpoints: now
+            .checkpoints_of(&stage.id)
+            .map(|checkpoint| checkpoint_view(checkpoint, &shared, app.content.plan.shared(), edits))
+            .collect(),
+    };
+    let changed: BTreeSet<&CheckpointId> =
+        edits.off.iter().chain(edits.reworded.keys()).chain(edits.own.keys()).collect();
+    ChecklistView { stages: now.stages().iter().map(stage).collect(), changed: changed.len() }
+}
+
+fn checkpoint_view(checkpoint: &Checkpoint, shared: &Checklist, plan: &Checklist, edits: &Edits) -> EditedCheckpoint {
+    let id = &checkpoint.id;
+    let mut texts: Vec<(&Wording, &Wording, BTreeSet<Instrument>)> = Vec::new();
+    let without_own = shared.checkpoint(id.as_str()).map(|shared| &shared.wording);
+    for (instrument, now) in &checkpoint.wording {
+        let before = without_own.and_then(|wording| wording.get(instrument)).unwrap_or(now);
+        match texts.iter_mut().find(|(other, was, _)| *other == now && *was == before) {
+            Some((.., on)) => drop(on.insert(*instrument)),
+            None => texts.push((now, before, [*instrument].into())),
+        }
+    }
+    let known = plan.checkpoint(id.as_str()).map(|plan| &plan.wording);
+    let left_out = known.into_iter().flatten().map(|(on, _)| on).filter(|on| !checkpoint.wording.contains_key(on));
+    let traits = [
+        (checkpoint.required, TraitView::Required),
+        (checkpoint.far, TraitView::Far),
+        (checkpoint.play, TraitView::Play),
+        (edits.own.contains_key(id), TraitView::Own),
+        (edits.off.contains(id), TraitView::Off),
+        (edits.reworded.contains_key(id), TraitView::Reworded),
+    ];
+    EditedCheckpoint {
+        id: id.to_string(),
+        name: checkpoint.name.clone(),
+        seconds: checkpoint.seconds,
+        traits: traits.into_iter().filter(|(is, _)| *is).map(|(_, what)| what).collect(),
+        left_out: left_out.map(|on| (*on).into()).collect(),
+        texts: texts
+            .into_iter()
+            .map(|(now, shared, on)| EditedText {
+                instruments: on.into_iter().map(InstrumentView::from).collect(),
+                now: now.into(),
+                shared: shared.into(),
+            })
+            .collect(),
+    }
+}
+
+/// Texts for some instruments.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct TextsBody {
+    instruments: Vec<InstrumentView>,
+    texts: TextsView,
+}
+
+/// What a class changes on a checkpoint.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct CheckpointBody {
+    /// Switched off.
+    off: bool,
+    /// How it reads; what is as shared is not kept as the class's own. Empty: all as shared.
+    texts: Vec<TextsBody>,
+}
+
+/// Changes the edits of a class in one step; what cannot be is told by its field.
+async fn change(
+    app: &App,
+    member: &Member,
+    change: impl FnOnce(&mut Edits) -> Result<(), ApiError>,
+) -> Result<(), ApiError> {
+    let step = app.db.begin().await.map_err(StoreError::from)?;
+    let mut edits = edits_to_change(&step, member.class.key).await?;
+    change(&mut edits)?;
+    let faults = edits.faults(app.content.plan.shared());
+    if !faults.is_empty() {
+        let told = |fault: EditFault| FieldError::new(fault.field, sentence(&fault.message));
+        return Err(ApiError::Invalid(faults.into_iter().map(told).collect()));
+    }
+    write_edits(&step, member.class.key, &edits).await?;
+    step.commit().await.map_err(StoreError::from)?;
+    app.live.changed(member.class.key.class);
+    Ok(())
+}
+
+/// A fault as a sentence: a large letter first, a stop at the end.
+pub(super) fn sentence(message: &str) -> String {
+    let mut letters = message.chars();
+    let large: String = letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect());
+    format!("{large}.")
+}
+
+/// Switches a checkpoint off or on and words it for the class; directors only. No mark is lost.
+#[utoipa::path(put, path = "/api/classes/{class}/checklist/{checkpoint}", tag = "approach",
+    params(
+        ("class" = Uuid, Path, description = "The class"),
+        ("checkpoint" = String, Path, description = "The checkpoint"),
+    ),
+    request_body = CheckpointBody,
+    responses(
+        (status = 204, description = "Counts from now on"),
+        ForDirectorsWriting,
+    ))]
+pub async fn change_checkpoint(
+    State(app): State<App>,
+    Director(member): Director,
+    CheckpointInPath(id): CheckpointInPath,
+    Body(body): Body<CheckpointBody>,
+) -> Result<StatusCode, ApiError> {
+    let shared = app.content.checklist(&member.class.choices, &Edits::default());
+    change(&app, &member, |edits| {
+        let own = edits.own.contains_key(&id);
+        if !own && shared.checkpoint(id.as_str()).is_none() {
+            return Err(ApiError::NotFound("checkpoint"));
+        }
+        if body.off {
+            edits.off.insert(id.clone())
+        } else {
+            edits.off.remove(&id)
+        };
+        if let Some(checkpoint) = shared.checkpoint(id.as_str()) {
+            let texts = reworded(checkpoint, &body.texts);
+            if texts.is_empty() {
+                edits.reworded.remove(&id)
+            } else {
+                edits.reworded.insert(id.clone(), texts)
+            };
+        }
+        Ok(())
+    })
+    .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// The texts that are not as shared.
+fn reworded(shared: &Checkpoint, bodies: &[TextsBody]) -> BTreeMap<Instrument, Rewording> {
+    let mut texts = BTreeMap::new();
+    for body in bodies {
+        for instrument in body.instruments.iter().map(|view| Instrument::from(*view)) {
+            let Some(wording) = shared.wording.get(&instrument) else { continue };
+            let other = |now: &String, before: &String| {
+                Some(now.trim().to_owned()).filter(|now| !now.is_empty() && now != before)
+            };
+            let rewording = Rewording {
+                look_for: other(&body.texts.look_for, &wording.look_for),
+                proof: other(&body.texts.proof, &wording.proof),
+                cue: other(&body.texts.cue, &wording.cue),
+            };
+            if !rewording.is_empty() {
+                texts.insert(instrument, rewording);
+            }
+        }
+    }
+    texts
+}
+
+/// A checkpoint of the class's own.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct OwnBody {
+    /// The stage it belongs to; tapes have none of their own.
+    stage: String,
+    /// At most 28 characters.
+    name: String,
+    /// Seconds one look takes, 1 to 120.
+    seconds: u32,
+    /// The stage waits for it.
+    #[serde(default)]
+    required: bool,
+    /// It can be seen from two rows away.
+    #[serde(default)]
+    far: bool,
+    /// The child has to play.
+    #[serde(default)]
+    play: bool,
+    /// For each instrument it is for.
+    texts: Vec<TextsBody>,
+}
+
+impl OwnBody {
+    fn own(self) -> OwnCheckpoint {
+        let texts = self.texts.into_iter().flat_map(|body| {
+            let trimmed = |text: &str| text.trim().to_owned();
+            let wording = Wording {
+                look_for: trimmed(&body.texts.look_for),
+                proof: trimmed(&body.texts.proof),
+                cue: trimmed(&body.texts.cue),
+            };
+            body.instruments.into_iter().map(move |on| (Instrument::from(on), wording.clone()))
+        });
+        OwnCheckpoint {
+            stage: StageId::new(self.stage),
+            name: self.name.trim().to_owned(),
+            seconds: self.seconds,
+            required: self.required,
+            far: self.far,
+            play: self.play,
+            wording: texts.collect(),
+        }
+    }
+}
+
+/// What became of it.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Added {
+    /// Its id, which never changes.
+    id: String,
+}
+
+/// Adds a checkpoint of the class's own; directors only.
+#[utoipa::path(post, path = "/api/classes/{class}/checklist", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = OwnBody,
+    responses(
+        (status = 201, body = Added),
+        ForDirectorsWriting,
+    ))]
+pub async fn add_checkpoint(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<OwnBody>,
+) -> Result<(StatusCode, Json<Added>), ApiError> {
+    let own = body.own();
+    let mut added = None;
+    change(&app, &member, |edits| {
+        let id = edits.new_id(app.content.plan.shared(), &own.stage, &own.name);
+        edits.own.insert(id.clone(), own);
+        added = Some(id);
+        Ok(())
+    })
+    .await?;
+    let id = added.map(|id| id.to_string()).unwrap_or_default();
+    Ok((StatusCode::CREATED, Json(Added { id })))
+}
+
+/// Changes a checkpoint of the class's own; directors only. Its id stays.
+#[utoipa::path(put, path = "/api/classes/{class}/checklist/{checkpoint}/own", tag = "approach",
+    params(
+        ("class" = Uuid, Path, description = "The class"),
+        ("checkpoint" = String, Path, description = "The checkpoint"),
+    ),
+    request_body = OwnBody,
+    responses(
+        (status = 204, description = "Changed"),
+        ForDirectorsWriting,
+    ))]
+pub async fn change_own(
+    State(app): State<App>,
+    Director(member): Director,
+    CheckpointInPath(id): CheckpointInPath,
+    Body(body): Body<OwnBody>,
+) -> Result<StatusCode, ApiError> {
+    change(&app, &member, |edits| {
+        let known = edits.own.get_mut(&id).ok_or(ApiError::NotFound("checkpoint of the class's own"))?;
+        *known = body.own();
+        Ok(())
+    })
+    .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Takes away a checkpoint of the class's own that nobody was looked at; directors only. One with marks is switched off
+/// instead, so that they keep their name.
+#[utoipa::path(delete, path = "/api/classes/{class}/checklist/{checkpoint}/own", tag = "approach",
+    params(
+        ("class" = Uuid, Path, description = "The class"),
+        ("checkpoint" = String, Path, description = "The checkpoint"),
+    ),
+    responses(
+        (status = 204, description = "Gone"),
+        ForDirectorsAgreeing,
+    ))]
+pub async fn remove_own(
+    State(app): State<App>,
+    Director(member): Director,
+    CheckpointInPath(id): CheckpointInPath,
+) -> Result<StatusCode, ApiError> {
+    if marks::any_at(&app.db, member.class.key, id.as_str()).await? {
+        return Err(ApiError::Conflict(
+            "Children have marks here. Switch it off instead: the marks stay and keep their name.",
+        ));
+    }
+    change(&app, &member, |edits| {
+        edits.off.remove(&id);
+        edits.own.remove(&id).map(drop).ok_or(ApiError::NotFound("checkpoint of the class's own"))
+    })
+    .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
