@@ -48,7 +48,10 @@ async fn no_route_answers_without_a_session_and_no_class_of_another_program_is_t
                 .replace("{class}", &class.to_string())
                 .replace("{child}", &child.to_string())
                 .replace("{asset}", &child.to_string())
-                .replace("{import}", &child.to_string());
+                .replace("{import}", &child.to_string())
+                .replace("{mark}", &child.to_string())
+                .replace("{checkpoint}", "hold.tall")
+                .replace("{stage}", "hold.2");
             format!("{}{path}", server.url)
         };
         if !OPEN.contains(&(method.as_str(), path.as_str())) {
@@ -110,6 +113,39 @@ async fn an_assistant_reads_and_marks_and_changes_nothing_else() {
         assert_eq!(server.status(&assistant, Method::POST, path, Some(body)).await, StatusCode::FORBIDDEN, "{path}");
         let by_director = server.status(&server.client, Method::POST, path, Some(body)).await;
         assert_eq!(by_director, StatusCode::CREATED, "{path}");
+    }
+}
+
+#[tokio::test]
+async fn an_assistant_answers_a_pain_but_decides_nothing_about_a_child_or_the_checklist() {
+    let server = server().await;
+    let child = server.child("Ada K.", Instrument::Violin, 1).await;
+    let assistant = server.assistants_browser().await;
+    let of_child = |rest: &str| server.path(&format!("/children/{child}{rest}"));
+    let choices = json!({ "choices": {} });
+    let own = json!({ "lookFor": "", "reason": "x" });
+    let checkpoint = json!({ "off": true, "texts": [] });
+    let directors = [
+        (Method::PUT, of_child("/accommodations/hold.tall"), Some(&own)),
+        (Method::DELETE, of_child("/accommodations/hold.tall"), None),
+        (Method::PUT, of_child("/ways"), Some(&choices)),
+        (Method::PUT, of_child("/stages/frame.1/opened"), None),
+        (Method::DELETE, of_child("/stages/frame.1/opened"), None),
+        (Method::PUT, server.path("/approach"), Some(&choices)),
+        (Method::PUT, server.path("/checklist/hold.nails"), Some(&checkpoint)),
+        (Method::POST, server.path("/checklist/import"), None),
+    ];
+    for (method, path, body) in directors {
+        assert_eq!(server.status(&assistant, method, &path, body).await, StatusCode::FORBIDDEN, "{path}");
+    }
+    let mut sore = look(child, "hold.rest", 3, 0);
+    sore["says"] = json!("hurts");
+    server.mark(std::slice::from_ref(&sore)).await;
+    let pain = of_child(&format!("/pain/{}", sore["id"].as_str().expect("an id")));
+    let done = json!({ "done": "Rested, told the family" });
+    assert_eq!(server.status(&assistant, Method::POST, &pain, Some(&done)).await, StatusCode::NO_CONTENT);
+    for path in [server.path("/reading"), server.path("/approach"), of_child("/causes?signs=buzz")] {
+        assert_eq!(server.status(&assistant, Method::GET, &path, None).await, StatusCode::OK, "{path}");
     }
 }
 

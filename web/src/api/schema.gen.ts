@@ -1181,23 +1181,16 @@ export interface components {
         };
         /** @description A checkpoint with its texts. */
         EditedCheckpoint: {
-            far: boolean;
             id: string;
             /** @description The instruments on which a chosen way leaves it out. */
             leftOut: components["schemas"]["InstrumentView"][];
             name: string;
-            /** @description The class switched it off. */
-            off: boolean;
-            /** @description The class added it. */
-            own: boolean;
-            play: boolean;
-            required: boolean;
-            /** @description The class worded it otherwise. */
-            reworded: boolean;
             /** Format: int32 */
             seconds: number;
             /** @description As they read, one for each different wording. */
             texts: components["schemas"]["EditedText"][];
+            /** @description `required`, `far`, `play`: what it is; `own`, `off`, `reworded`: what the class did with it. */
+            traits: components["schemas"]["TraitView"][];
         };
         /** @description A stage. */
         EditedStage: {
@@ -2228,6 +2221,11 @@ export interface components {
             /** @description Why it comes now. */
             why: string;
         };
+        /**
+         * @description What a checkpoint is, and what the class did with it.
+         * @enum {string}
+         */
+        TraitView: "required" | "far" | "play" | "own" | "off" | "reworded";
         /** @description What an undo did. */
         Undone: {
             /** @description Children marked or measured since, who left the class and keep their history. */

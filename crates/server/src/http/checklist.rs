@@ -203,8 +203,15 @@ async fn change(
     change(&mut edits)?;
     let faults = edits.faults(app.content.plan.shared());
     if !faults.is_empty() {
-        let told = |fault: EditFault| FieldError::new(fault.field, sentence(&fault.message));
-        return Err(ApiError::Invalid(faults.into_iter().map(told).collect()));
+        // The same words on several instruments are told once.
+        let mut told: Vec<FieldError> = Vec::new();
+        for EditFault { field, message, .. } in faults {
+            let fault = FieldError::new(field, sentence(&message));
+            if !told.contains(&fault) {
+                told.push(fault);
+            }
+        }
+        return Err(ApiError::Invalid(told));
     }
     write_edits(&step, member.class.key, &edits).await?;
     step.commit().await.map_err(StoreError::from)?;

@@ -9,6 +9,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
 use super::approach::{ChangeView, change_views};
+use super::checklist::sentence;
 use super::extract::Query;
 use super::files::{Download, Upload, digest};
 use super::problem::{ApiError, FieldError, ForDirectorsImporting, ForMembers};
@@ -69,9 +70,15 @@ pub async fn class_file_in(
     let text = std::str::from_utf8(&bytes).map_err(|_| {
         ApiError::Invalid(vec![fault("This is not a text file. Export a checklist and try again.".to_owned())])
     })?;
-    let read = class_file::read(Source { path: "line", text }, &app.content);
+    let read = class_file::read(Source { path: "", text }, &app.content);
     let mut class = read.map_err(|faults| {
-        ApiError::Invalid(faults.iter().take(MOST_FAULTS).map(|found| fault(found.to_string())).collect())
+        ApiError::Invalid(
+            faults
+                .iter()
+                .take(MOST_FAULTS)
+                .map(|found| fault(format!("Line {}: {}", found.line, sentence(&found.message))))
+                .collect(),
+        )
     })?;
     let step = app.db.begin().await.map_err(StoreError::from)?;
     let edits = classes::edits_to_change(&step, member.class.key).await?;

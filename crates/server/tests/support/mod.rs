@@ -206,6 +206,18 @@ impl Server {
         answer["results"].as_array().expect("results").clone()
     }
 
+    /// Sends a body, or none, to a path of the class as the director; answers the status and what came back.
+    pub async fn send(&self, method: Method, rest: &str, body: Option<&Value>) -> (StatusCode, Value) {
+        let mut request = self.client.request(method, self.path(rest));
+        if let Some(body) = body {
+            request = request.json(body);
+        }
+        let answer = request.send().await.expect("an answer");
+        let status = answer.status();
+        let text = answer.text().await.expect("a text");
+        (status, serde_json::from_str(&text).unwrap_or(Value::Null))
+    }
+
     pub async fn status(&self, client: &Client, method: Method, path: &str, body: Option<&Value>) -> StatusCode {
         let mut request = client.request(method, path);
         if let Some(body) = body {
