@@ -31,6 +31,8 @@ export default tseslint.config(
             '../door/*',
             '../beginning/*',
             '../setup/*',
+            '../lessons/*',
+            '../approach/*',
           ],
         },
       ],

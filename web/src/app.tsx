@@ -23,6 +23,17 @@ const NewClass = lazy(() =>
 const SetupPlace = lazy(() =>
   import('./places/setup/SetupPlace').then((module) => ({ default: module.SetupPlace })),
 );
+const ChildPlace = lazy(() =>
+  import('./places/child/ChildPlace').then((module) => ({ default: module.ChildPlace })),
+);
+const LessonsPlace = lazy(() =>
+  import('./places/lessons/LessonsPlace').then((module) => ({ default: module.LessonsPlace })),
+);
+const approach = () => import('./places/approach/parts');
+const ApproachPlace = lazy(() => approach().then((module) => ({ default: module.ApproachPlace })));
+const SchoolsPart = lazy(() => approach().then((module) => ({ default: module.SchoolsPart })));
+const ChecklistPart = lazy(() => approach().then((module) => ({ default: module.ChecklistPart })));
+const FilePart = lazy(() => approach().then((module) => ({ default: module.FilePart })));
 const setup = () => import('./places/setup/steps');
 const RosterStep = lazy(() => setup().then((module) => ({ default: module.RosterStep })));
 const ImportStep = lazy(() => setup().then((module) => ({ default: module.ImportStep })));
@@ -56,6 +67,14 @@ function SignedIn({ session }: { session: Session }) {
           <Route path="/" element={<FirstRoom session={session} />} />
           <Route path="/class/:classId/room" element={<RoomPlace />}>
             <Route path=":childId" element={<ChildPanel />} />
+          </Route>
+          <Route path="/class/:classId/child/:childId" element={<ChildPlace />} />
+          <Route path="/class/:classId/lessons" element={<LessonsPlace />} />
+          <Route path="/class/:classId/approach" element={<ApproachPlace />}>
+            <Route index element={<Navigate to="schools" replace />} />
+            <Route path="schools" element={<SchoolsPart />} />
+            <Route path="checklist" element={<ChecklistPart />} />
+            <Route path="file" element={<FilePart />} />
           </Route>
           <Route path="/class/:classId/children/new" element={<NewChildren />} />
           <Route path="/class/:classId/set-up" element={<SetupPlace />}>

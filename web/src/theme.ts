@@ -96,6 +96,8 @@ export const theme = createTheme({
       defaultProps: { disableRipple: true },
       styleOverrides: { root: { fontFamily: sans } },
     },
+    // Paper is paper in both themes: no veil over it where it lies above something else.
+    MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiButton: {
       defaultProps: { disableElevation: true },
       styleOverrides: { root: { minHeight: 44 } },

@@ -29,6 +29,7 @@ export const TAPE_STATES: Record<Schemas['TapeStateView'], string> = {
   holding: 'holding',
   thinning: 'thinning',
   bare: 'bare',
+  noneByChoice: 'none, by choice',
 };
 
 export const TAPE_TROUBLES: Record<Schemas['TapeTroubleView'], string> = {
@@ -37,8 +38,14 @@ export const TAPE_TROUBLES: Record<Schemas['TapeTroubleView'], string> = {
   wrongInstrument: 'measure again: another instrument',
 };
 
+export const SAYS: Record<Schemas['SaysView'], string> = { easy: 'Easy', tight: 'Tight', hurts: 'Hurts' };
+
 export const PAIN_CAUTION =
   'Said that it hurts. Stop, tell the family, follow the school’s procedure; a health professional judges.';
+
+/** Shown as soon as pain is ticked, before anything is sent. */
+export const PAIN_NOW =
+  'Stop for today. Sore fingertips are normal in the first days; pain in wrist, arm, shoulder, neck or jaw, numbness or tingling is not. Tell the family and follow the school’s procedure; a health professional judges.';
 
 export function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);

@@ -24,6 +24,16 @@ export type MeasureKey = Schemas['MeasureKey'];
 export type Asset = Schemas['AssetView'];
 export type Seats = Schemas['SeatsView'];
 export type SeatPlan = Schemas['Plan'];
+export type Thing = Schemas['ThingView'];
+export type Pain = Schemas['PainView'];
+export type Cause = Schemas['CauseView'];
+export type Way = Schemas['WayView'];
+export type Choice = Schemas['ChoiceView'];
+export type Change = Schemas['ChangeView'];
+export type EditedCheckpoint = Schemas['EditedCheckpoint'];
+export type EditedStage = Schemas['EditedStage'];
+export type Texts = Schemas['TextsView'];
+export type Says = Schemas['SaysView'];
 export type Problem = Schemas['Problem'];
 
 export const api = createClient<paths>({ credentials: 'same-origin' });
@@ -32,11 +42,14 @@ export const api = createClient<paths>({ credentials: 'same-origin' });
 export class ApiProblem extends Error {
   readonly status: number;
   readonly fields: ReadonlyMap<string, string>;
+  /** Everything that is wrong, in order; several may be about one field. */
+  readonly details: readonly string[];
 
   constructor(problem: Problem) {
     super(problem.detail);
     this.status = problem.status;
     this.fields = new Map(problem.errors?.map((error) => [error.field, error.detail]));
+    this.details = problem.errors?.map((error) => error.detail) ?? [];
   }
 }
 

@@ -114,9 +114,47 @@ export const suppliesQuery = (classId: string) =>
     queryFn: () => unwrap(api.GET('/api/classes/{class}/supplies', { params: { path: { class: classId } } })),
   });
 
+/** What the class chose where teachers disagree. */
+export const approachQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['approach', classId, 'schools'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/approach', { params: { path: { class: classId } } })),
+  });
+
+export const checklistQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['approach', classId, 'checklist'],
+    queryFn: () =>
+      unwrap(api.GET('/api/classes/{class}/checklist', { params: { path: { class: classId } } })),
+  });
+
+/** The class read as a whole. */
+export const readingQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['lessons', classId, 'reading'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/reading', { params: { path: { class: classId } } })),
+  });
+
+/** What signs and facts of a child may come from, best first; with none picked, the signs to pick from. */
+export const causesQuery = (classId: string, childId: string, signs: string[], facts: string[]) =>
+  queryOptions({
+    queryKey: ['causes', classId, childId, signs, facts],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/classes/{class}/children/{child}/causes', {
+          params: {
+            path: { class: classId, child: childId },
+            query: { signs: signs.join(','), facts: facts.join(',') },
+          },
+        }),
+      ),
+  });
+
 /** Everything of a class that is on the screen, read again. */
 export async function refreshClass(classId: string): Promise<void> {
   await Promise.all(
-    ['room', 'child', 'setup'].map((kind) => queryClient.invalidateQueries({ queryKey: [kind, classId] })),
+    ['room', 'child', 'setup', 'approach', 'lessons', 'causes'].map((kind) =>
+      queryClient.invalidateQueries({ queryKey: [kind, classId] }),
+    ),
   );
 }

@@ -5,13 +5,13 @@ import type { Pending } from './outbox';
 
 function checkpoint(id: string, level?: number): Checkpoint {
   const standing = { level: level ?? 0, lookedAt: '2026-11-01T10:00:00Z', slipped: false, slips: [] };
-  const rest = { name: id, required: true, lookFor: '', proof: '', cue: '', slips: [] };
+  const rest = { name: id, required: true, applies: true, lookFor: '', proof: '', cue: '', slips: [] };
   return { id, ...rest, ...(level === undefined ? {} : { standing }) };
 }
 
 function stage(id: string, checkpoints: Checkpoint[]): Stage {
   const number = Number(id.split('.')[1]);
-  return { id, number, name: id, state: 'open', waitsFor: [], checkpoints };
+  return { id, number, name: id, state: 'open', seconds: 8, waitsFor: [], checkpoints };
 }
 
 /** A child with two checkpoints in the hold, one at Alone, and nothing measured. */
@@ -50,6 +50,11 @@ function page(): ChildPage {
       },
     ],
     tapes: { state: 'notMeasured' },
+    things: [],
+    accommodations: [],
+    ways: [],
+    pain: [],
+    role: 'director',
     history: {
       older: false,
       marks: [
@@ -99,6 +104,23 @@ describe('marks on their way, laid over a page', () => {
     expect(lower.child.strings[0]?.flags).toEqual(['slip']);
     const ticked = overlayPage(page(), pending({ level: 2, slips: ['any'] }));
     expect(ticked.child.strings[0]?.flags).toEqual(['slip']);
+  });
+
+  it('flag pain at once, and a later easy does not take it away', () => {
+    const hurts = overlayPage(page(), pending({ level: 2, says: 'hurts' }, { level: 3, says: 'easy' }));
+    expect(hurts.child.strings.map(({ flags }) => flags.includes('pain'))).toEqual([
+      true,
+      false,
+      false,
+      false,
+    ]);
+    const taken = overlayPage(page(), pending({ level: 2, says: 'hurts' }, { retracts: 'new-0' }));
+    expect(taken.child.strings[0]?.flags).toEqual([]);
+  });
+
+  it('flag pain said with a look at a whole stage', () => {
+    const shown = overlayPage(page(), pending({ target: 'hold.1', says: 'hurts' }));
+    expect(shown.child.strings[0]?.flags).toContain('pain');
   });
 
   it('vanish with their own undo, sent or not', () => {

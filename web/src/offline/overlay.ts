@@ -30,9 +30,13 @@ export function overlayPage(page: ChildPage, pending: readonly Pending[]): Child
   const touched = new Set(
     marks.map((mark) => ladders.findIndex(({ stages }) => stages.some((stage) => speaksOf(mark, stage)))),
   );
-  const strings = page.child.strings.map((string, index) =>
-    touched.has(index) ? overlayString(string, ladders[index]?.stages ?? []) : string,
-  );
+  const hurting = marks.filter((mark) => mark.says === 'hurts' && !mark.retracts);
+  const strings = page.child.strings.map((string, index) => {
+    if (!touched.has(index)) return string;
+    const stages = ladders[index]?.stages ?? [];
+    const hurts = hurting.some((mark) => stages.some((stage) => speaksOf(mark, stage)));
+    return overlayString(string, stages, hurts);
+  });
   const brightness = strings.reduce((sum, string) => sum + string.glow, 0) / strings.length;
   return { ...page, ladders, child: { ...page.child, strings, brightness } };
 }
@@ -99,6 +103,7 @@ function overlayCheckpoint(checkpoint: Checkpoint, mark: NewMark, page: ChildPag
       lookedAt: mark.observedAt,
       slips,
       slipped: !mark.retracts && (slips.length > 0 || level < before),
+      ...(mark.says && { says: mark.says }),
       recheck: { state: 'fresh', meetings: 1 },
     },
   };
@@ -111,7 +116,10 @@ function levelWithout(undone: string, target: string, page: ChildPage): number |
   return marks.find((mark) => mark.target === target && mark.level != null && !void_.has(mark.id))?.level;
 }
 
-function overlayString(string: StringView, stages: Stage[]): StringView {
+function overlayString(before: StringView, stages: Stage[], hurts: boolean): StringView {
+  // Pain is flagged at once; only somebody's word on what was done takes the flag away.
+  const flags = hurts && !before.flags.includes('pain') ? ['pain' as const, ...before.flags] : before.flags;
+  const string = { ...before, flags };
   const checkpoints = stages.flatMap((stage) => stage.checkpoints);
   const seen = checkpoints.some((checkpoint) => checkpoint.standing);
   if (string.strand === 'tape') {

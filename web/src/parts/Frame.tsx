@@ -32,6 +32,8 @@ const Rail = styled('nav')(({ theme }) => ({
     padding: theme.spacing(0.5, 1),
     borderRight: 'none',
     borderTop: `1px solid ${theme.vars.palette.divider}`,
+    gap: 0,
+    overflowX: 'auto',
   },
 }));
 
@@ -52,6 +54,11 @@ const Item = styled(ButtonBase)(({ theme }) => ({
   fontSize: '0.95rem',
   color: theme.vars.palette.text.primary,
   textAlign: 'center',
+  [theme.breakpoints.down('sm')]: {
+    padding: theme.spacing(0.5, 0.75),
+    fontSize: '0.92rem',
+    whiteSpace: 'nowrap',
+  },
   '&:hover': { background: theme.vars.palette.background.paper },
   '&.active': {
     background: theme.vars.palette.background.paper,
@@ -89,13 +96,29 @@ export function Frame({ base, onSignOut, children }: Props) {
             <Item component={NavLink} to={`${base}/set-up`}>
               Set-up
             </Item>
+            <Item component={NavLink} to={`${base}/lessons`}>
+              Lessons
+            </Item>
+            <Item component={NavLink} to={`${base}/approach`}>
+              Approach
+            </Item>
           </>
         )}
         <Box sx={{ flex: 1 }} />
-        <Item onClick={() => setHelp(true)} aria-keyshortcuts="?">
+        {/* A phone has no keys. */}
+        <Item
+          onClick={() => setHelp(true)}
+          aria-keyshortcuts="?"
+          sx={{ display: { xs: 'none', sm: 'inline-flex' } }}
+        >
           Keys&nbsp;?
         </Item>
-        <Item onClick={() => setMode(dark ? 'light' : 'dark')}>{dark ? 'Light theme' : 'Dark theme'}</Item>
+        <Item onClick={() => setMode(dark ? 'light' : 'dark')}>
+          {dark ? 'Light' : 'Dark'}
+          <Box component="span" sx={{ display: { xs: 'none', sm: 'inline' } }}>
+            &nbsp;theme
+          </Box>
+        </Item>
         <Item onClick={onSignOut}>Sign out</Item>
       </Rail>
       <Box component="main" sx={{ minWidth: 0, minHeight: 0, position: 'relative' }}>

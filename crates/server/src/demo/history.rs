@@ -198,7 +198,9 @@ impl Story<'_> {
         };
         let here = |slip: &&Slip| slip.checkpoint == *id && slip.instruments.contains(&child.playing.now);
         let slips: Vec<&Slip> = self.checklist.slips().iter().filter(here).collect();
-        let slip = (!slips.is_empty()).then(|| slips[chance.random_range(0..slips.len())]);
+        // Classes share their slips: mostly the usual one.
+        let usual = chance.random_bool(0.6);
+        let slip = (!slips.is_empty()).then(|| slips[if usual { 0 } else { chance.random_range(0..slips.len()) }]);
         let seen = match before {
             None if chance.random_bool(0.1) => up(first),
             None if chance.random_bool(0.8) => first,
@@ -206,7 +208,7 @@ impl Story<'_> {
             Some(standing) if chance.random_bool(rises) => up(standing.level),
             Some(standing) => standing.level,
         };
-        let slips = slip.filter(|_| seen < Level::Alone && chance.random_bool(0.35)).map(|slip| slip.id.clone());
+        let slips = slip.filter(|_| seen < Level::Alone && chance.random_bool(0.5)).map(|slip| slip.id.clone());
         Seen::Level { level: seen, slips: slips.into_iter().collect() }
     }
 

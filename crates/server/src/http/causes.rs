@@ -60,7 +60,7 @@ pub struct SignView {
 /// Where a cause lies.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "lowercase")]
-pub enum SideView {
+pub enum CauseSide {
     /// In the instrument, the bow or the set-up.
     Instrument,
     /// In how it is held or played.
@@ -73,7 +73,7 @@ pub enum SideView {
 pub struct CauseView {
     id: String,
     name: String,
-    side: SideView,
+    side: CauseSide,
     score: u32,
     /// The signs that speak for it, the strongest first.
     voters: Vec<String>,
@@ -261,8 +261,8 @@ fn cause_view(app: &App, ranked: &Ranked<'_>, checkpoint: Option<CauseCheckpoint
         id: ranked.cause.id.clone(),
         name: ranked.cause.name.clone(),
         side: match ranked.cause.side {
-            Side::Instrument => SideView::Instrument,
-            Side::Child => SideView::Child,
+            Side::Instrument => CauseSide::Instrument,
+            Side::Child => CauseSide::Child,
         },
         score: ranked.score,
         voters: ranked.voters.iter().map(name).collect(),

@@ -87,7 +87,7 @@ pub struct SectionView {
 /// Children who share a cause.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
-pub struct GroupView {
+pub struct SmallGroup {
     /// What they share.
     name: String,
     /// The checkpoint it belongs to.
@@ -106,7 +106,7 @@ pub struct ClassReading {
     /// Most children first.
     holders: Vec<HolderView>,
     sections: Vec<SectionView>,
-    groups: Vec<GroupView>,
+    groups: Vec<SmallGroup>,
 }
 
 /// Reads the class as a whole: which checkpoint holds it back, by section and strand, and small groups.
@@ -210,7 +210,7 @@ impl Words<'_> {
         sections
     }
 
-    fn group(&self, group: &Group) -> GroupView {
+    fn group(&self, group: &Group) -> SmallGroup {
         let children = self.named(&group.children);
         let (name, checkpoint, help) = match &group.cause {
             Node::Slip(id) => {
@@ -225,7 +225,7 @@ impl Words<'_> {
             Node::Sign(sign) => (sign.0.clone(), String::new(), String::new()),
         };
         let checkpoint_name = target_name(self.checklist, &checkpoint);
-        GroupView { name, checkpoint, checkpoint_name, help, children }
+        SmallGroup { name, checkpoint, checkpoint_name, help, children }
     }
 }
 

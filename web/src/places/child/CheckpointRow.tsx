@@ -1,12 +1,14 @@
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import InputBase from '@mui/material/InputBase';
 import { styled } from '@mui/material/styles';
 import type { RefObject } from 'react';
-import type { Checkpoint } from '../../api/client';
+import type { Checkpoint, Says } from '../../api/client';
 import { Chip } from '../../parts/Chip';
+import { Care } from '../../parts/place';
 import { LevelKeys } from '../../parts/LevelKeys';
-import { dayWords, LEVELS, recheckWords } from '../../words';
+import { dayWords, LEVELS, PAIN_NOW, recheckWords, SAYS } from '../../words';
 import type { Draft } from './useMarking';
 
 const Row = styled('li')(({ theme }) => ({
@@ -40,7 +42,8 @@ const Note = styled(InputBase)(({ theme }) => ({
 }));
 
 /** How a checkpoint stands, in a few words. */
-function standingWords({ id, standing }: Checkpoint): string {
+function standingWords({ id, standing, applies, accommodated }: Checkpoint): string {
+  if (!applies) return `does not apply: ${accommodated ?? ''}`;
   if (!standing) return 'not looked at yet';
   const level = id.startsWith('tape.')
     ? standing.level >= 3
@@ -49,7 +52,8 @@ function standingWords({ id, standing }: Checkpoint): string {
     : (LEVELS[standing.level] ?? '');
   const slipped = standing.slipped ? ['slipped'] : [];
   const due = standing.recheck && standing.recheck.state !== 'fresh' ? [recheckWords(standing.recheck)] : [];
-  return [level, ...slipped, ...due, dayWords(standing.lookedAt)].join(', ');
+  const says = standing.says && standing.says !== 'easy' ? [`says ${standing.says}`] : [];
+  return [level, ...slipped, ...says, ...due, dayWords(standing.lookedAt)].join(', ');
 }
 
 interface Props {
@@ -61,11 +65,19 @@ interface Props {
   onSelect: () => void;
   onDraft: (draft: Draft) => void;
   onMark: (level: number) => void;
+  /** While a whole stage is looked at: whether this one is excepted. */
+  excepted?: boolean | undefined;
+  onExcept?: (() => void) | undefined;
+  /** Says what counts for this child; only for those who may. */
+  onAccommodate?: (() => void) | undefined;
+  onFindCause: () => void;
 }
 
 /** A checkpoint with its level keys; the selected one shows what to look for. */
 export function CheckpointRow(props: Props) {
   const { checkpoint, selected, draft, noteRef, slipsRef, onSelect, onDraft, onMark } = props;
+  const { excepted, onExcept, onAccommodate, onFindCause } = props;
+  const say = (says: Says) => onDraft({ ...draft, says: draft.says === says ? undefined : says });
   const toggle = (slip: string) =>
     onDraft({
       ...draft,
@@ -80,19 +92,34 @@ export function CheckpointRow(props: Props) {
           {checkpoint.name}
           <small>{standingWords(checkpoint)}</small>
         </Name>
-        <LevelKeys
-          name={checkpoint.name}
-          level={checkpoint.standing?.level}
-          tape={checkpoint.id.startsWith('tape.')}
-          onMark={onMark}
-        />
+        {onExcept ? (
+          <Chip aria-pressed={excepted} onClick={onExcept}>
+            Not this one
+          </Chip>
+        ) : (
+          checkpoint.applies && (
+            <LevelKeys
+              name={checkpoint.name}
+              level={checkpoint.standing?.level}
+              tape={checkpoint.id.startsWith('tape.')}
+              onMark={onMark}
+            />
+          )
+        )}
       </Box>
       {selected && (
         <Box sx={{ px: 1.25, pb: 1.25, display: 'grid', gap: 0.75 }}>
           <Box sx={{ fontSize: '1.05rem', fontWeight: 600, lineHeight: 1.3 }}>{checkpoint.lookFor}</Box>
-          <Box>
-            <strong>Proof:</strong> {checkpoint.proof}
-          </Box>
+          {checkpoint.accommodated && checkpoint.applies && (
+            <Box>
+              <strong>For this child:</strong> {checkpoint.accommodated}
+            </Box>
+          )}
+          {checkpoint.proof && (
+            <Box>
+              <strong>Proof:</strong> {checkpoint.proof}
+            </Box>
+          )}
           <Box>
             <strong>Say:</strong> “{checkpoint.cue}”
           </Box>
@@ -107,7 +134,7 @@ export function CheckpointRow(props: Props) {
                 <Chip
                   key={slip.id}
                   aria-pressed={draft.slips.includes(slip.id)}
-                  title={slip.help}
+                  title={slip.look}
                   onClick={() => toggle(slip.id)}
                 >
                   {slip.name}
@@ -122,6 +149,14 @@ export function CheckpointRow(props: Props) {
                 <strong>First help:</strong> {slip.help}
               </Box>
             ))}
+          <Box role="group" aria-label="The child says" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+            {(['easy', 'tight', 'hurts'] as const).map((says) => (
+              <Chip key={says} aria-pressed={draft.says === says} onClick={() => say(says)}>
+                {SAYS[says]}
+              </Chip>
+            ))}
+          </Box>
+          {draft.says === 'hurts' && <Care role="alert">{PAIN_NOW}</Care>}
           <Note
             multiline
             inputRef={noteRef}
@@ -136,6 +171,16 @@ export function CheckpointRow(props: Props) {
               }
             }}
           />
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+            <Button variant="outlined" onClick={onFindCause}>
+              What causes it?
+            </Button>
+            {onAccommodate && (
+              <Button variant="outlined" aria-haspopup="dialog" onClick={onAccommodate}>
+                For this child
+              </Button>
+            )}
+          </Box>
         </Box>
       )}
     </Row>

@@ -1,23 +1,18 @@
-import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import type { ChildPage } from '../../api/client';
 import { childQuery } from '../../api/queries';
-import { overlayPage } from '../../offline/overlay';
-import { useOutbox } from '../../offline/useOutbox';
 import { Chip } from '../../parts/Chip';
-import { FourStrings } from '../../parts/FourStrings';
 import { useKeys } from '../../parts/keys';
 import { Failed, Loading } from '../../parts/Message';
-import { PAIN_CAUTION, visitWords } from '../../words';
+import { ForThisChild } from './ForThisChild';
 import { HistoryList } from './HistoryList';
 import { Ladders } from './Ladders';
-import { useMarking } from './useMarking';
+import { ChildHead, LastMark, Now, Signs, useOpenChild } from './OpenChild';
 
 const Panel = styled('aside')(({ theme }) => ({
   display: 'flex',
@@ -32,7 +27,9 @@ const Panel = styled('aside')(({ theme }) => ({
   [theme.breakpoints.down('sm')]: { position: 'absolute', inset: 0, zIndex: 5, borderTop: 'none' },
 }));
 
-/** A child beside the rows: its four strings, its ladders, its history. */
+const VIEWS = { ladders: 'Ladders', history: 'History', own: 'This child' } as const;
+
+/** A child beside the rows: its four strings, what is next, its ladders, its history. */
 export function ChildPanel() {
   const { classId = '', childId = '' } = useParams();
   const navigate = useNavigate();
@@ -56,96 +53,86 @@ export function ChildPanel() {
 }
 
 function Open({ classId, reading, onClose }: { classId: string; reading: ChildPage; onClose: () => void }) {
-  const [view, setView] = useState<'ladders' | 'history'>('ladders');
-  const { pending } = useOutbox();
-  const page = overlayPage(reading, pending);
-  const marking = useMarking(classId, page);
-  useKeys({ u: marking.undoLast });
-  const { child } = page;
-  const undone = new Set(pending.flatMap(({ mark }) => (mark.retracts ? [mark.retracts] : [])));
-  const seat = child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : 'no seat';
-  const hurts = child.strings.some((string) => string.flags.includes('pain'));
+  const [view, setView] = useState<keyof typeof VIEWS>('ladders');
+  const { page, marking, focus, signs, setSigns, director, undone } = useOpenChild(classId, reading);
+  const toLadders = () => setView('ladders');
   return (
     <>
-      <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 1.5, pb: 1 }}>
-        <FourStrings strings={child.strings} size="card" />
-        <Box sx={{ flex: 1, minWidth: 0 }}>
-          <Typography variant="h2">{child.name}</Typography>
-          <Typography sx={{ color: 'text.secondary' }}>
-            {child.instrument}, {seat}
-            <br />
-            {visitWords(child)}
-          </Typography>
-        </Box>
+      <ChildHead page={page}>
         <Button
           aria-label="Close the child"
           aria-keyshortcuts="Escape"
           onClick={onClose}
-          sx={{ minWidth: 44 }}
+          sx={{ minWidth: 44, alignSelf: 'flex-start' }}
         >
           Close
         </Button>
-      </Box>
-      <Box role="group" aria-label="What to see" sx={{ display: 'flex', gap: 0.75, px: 1.5, pb: 1 }}>
-        <Chip aria-pressed={view === 'ladders'} onClick={() => setView('ladders')}>
-          Ladders
-        </Chip>
-        <Chip aria-pressed={view === 'history'} onClick={() => setView('history')}>
-          History
-        </Chip>
+      </ChildHead>
+      <Box sx={{ display: 'flex', gap: 0.75, px: 1.5, pb: 1, alignItems: 'center' }}>
+        <Box role="group" aria-label="What to see" sx={{ display: 'flex', gap: 0.75, flex: 1 }}>
+          {(['ladders', 'history', 'own'] as const).map((key) => (
+            <Chip key={key} aria-pressed={view === key} onClick={() => setView(key)} sx={{ px: 1.25 }}>
+              {VIEWS[key]}
+            </Chip>
+          ))}
+        </Box>
+        <Button component={Link} to={`/class/${classId}/child/${page.child.id}`} sx={{ px: 0.5 }}>
+          Whole page
+        </Button>
       </Box>
       {/* Scrolls, so it takes the focus: the keyboard can reach all of it. */}
       {}
       <Box
         tabIndex={0}
         role="region"
-        aria-label={view === 'ladders' ? 'Ladders' : 'History'}
+        aria-label={VIEWS[view]}
         sx={{ flex: 1, minHeight: 0, overflow: 'auto', px: 0.5 }}
       >
-        {hurts && (
-          <Alert
-            severity="error"
-            icon={false}
-            sx={{
-              mx: 1,
-              mb: 1,
-              bgcolor: (theme) => theme.vars.palette.own.care,
-              color: 'text.primary',
-              fontSize: '1rem',
-            }}
-          >
-            {PAIN_CAUTION}
-          </Alert>
+        {view === 'ladders' && (
+          <>
+            <Now
+              classId={classId}
+              page={page}
+              focus={focus}
+              onGo={toLadders}
+              onSigns={() => setSigns(true)}
+            />
+            <Ladders
+              classId={classId}
+              page={page}
+              marking={marking}
+              focus={focus}
+              director={director}
+              onFindCause={() => setSigns(true)}
+            />
+          </>
         )}
-        {view === 'ladders' ? (
-          <Ladders ladders={page.ladders} tapes={page.tapes} marking={marking} />
-        ) : (
+        {view === 'history' && (
           <HistoryList classId={classId} page={page} undone={undone} marking={marking} />
         )}
-      </Box>
-      <Box
-        role="status"
-        sx={{
-          display: 'flex',
-          alignItems: 'center',
-          gap: 1,
-          minHeight: 54,
-          px: 1.5,
-          borderTop: 1,
-          borderColor: 'divider',
-        }}
-      >
-        {marking.last ? (
-          <>
-            <Box sx={{ flex: 1, minWidth: 0, lineHeight: 1.25 }}>{marking.last.label}</Box>
-            <Button variant="outlined" aria-keyshortcuts="u" onClick={marking.undoLast}>
-              Undo&ensp;U
-            </Button>
-          </>
-        ) : (
-          <Box sx={{ color: 'text.secondary' }}>One tap marks; it can be undone.</Box>
+        {view === 'own' && (
+          <ForThisChild
+            classId={classId}
+            page={page}
+            director={director}
+            onGo={(checkpoint) => {
+              toLadders();
+              focus.goTo(checkpoint);
+            }}
+          />
         )}
       </Box>
+      <LastMark marking={marking} />
+      {signs && (
+        <Signs
+          classId={classId}
+          page={page}
+          marking={marking}
+          focus={focus}
+          onClose={() => setSigns(false)}
+          onGo={toLadders}
+        />
+      )}
     </>
   );
 }

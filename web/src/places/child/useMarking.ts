@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { v7 as uuid } from 'uuid';
-import type { Checkpoint, ChildPage, MarkView, NewMark, Stage } from '../../api/client';
+import type { Cause, Checkpoint, ChildPage, MarkView, NewMark, Says, Stage } from '../../api/client';
 import { outbox, useOutbox } from '../../offline/useOutbox';
 import { LEVELS } from '../../words';
 
@@ -8,6 +8,8 @@ import { LEVELS } from '../../words';
 export interface Draft {
   slips: string[];
   note: string;
+  /** What the child says when asked. */
+  says?: Says | undefined;
 }
 
 const EMPTY: Draft = { slips: [], note: '' };
@@ -41,15 +43,29 @@ export function useMarking(classId: string, { child }: ChildPage) {
     /** The last mark made on this page in this class, whoever it was of. */
     last: made.findLast((mark) => mark.classId === classId),
     mark: (checkpoint: Checkpoint, level: number) => {
-      const { slips, note } = drafts[checkpoint.id] ?? EMPTY;
+      const { slips, note, says } = drafts[checkpoint.id] ?? EMPTY;
       const text = note.trim();
       add(
-        { target: checkpoint.id, level, slips, ...(text ? { note: text } : {}) },
+        { target: checkpoint.id, level, slips, ...(text && { note: text }), ...(says && { says }) },
         markWords(checkpoint.id, checkpoint.name, level),
       );
       setDrafts((all) => ({ ...all, [checkpoint.id]: EMPTY }));
     },
-    holds: (stage: Stage) => add({ target: stage.id }, `${stage.name}: still there`),
+    /** A look at a whole stage; the excepted checkpoints want a mark of their own. */
+    holds: (stage: Stage, except: string[] = []) =>
+      add(
+        { target: stage.id, except },
+        `${stage.name}: still there${except.length > 0 ? ` but ${except.length}` : ''}`,
+      ),
+    /** Ticks the slip that a cause is, at the level the child stands at. */
+    tick: ({ checkpoint, slip, name }: Cause) => {
+      if (!checkpoint || !slip) return;
+      const level = checkpoint.level ?? 0;
+      add(
+        { target: checkpoint.id, level, slips: [slip] },
+        `${markWords(checkpoint.id, checkpoint.name, level)}, ${name.toLowerCase()}`,
+      );
+    },
     undoLast: () => {
       const last = made.findLast((mark) => mark.classId === classId);
       if (last) outbox.undo(classId, last.mark, `Undo of ${last.label}`);

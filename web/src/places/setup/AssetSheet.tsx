@@ -14,9 +14,9 @@ import { api, unwrap, type Asset, type Instrument, type Schemas } from '../../ap
 import { loansQuery, rosterQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { capital, dayWords, INSTRUMENTS } from '../../words';
-import { Care, FileButton } from './parts';
+import { Care, FileButton } from '../../parts/place';
 import { fromMm, toMm, useUnit } from './units';
-import { useAction } from './useAction';
+import { useAction } from '../../parts/useAction';
 
 const CONDITIONS: [Asset['condition'], string][] = [
   ['good', 'Good'],

@@ -11,7 +11,7 @@ import { useState } from 'react';
 import { api, unwrap, type Instrument, type RosterChild, type Schemas } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { capital, INSTRUMENTS } from '../../words';
-import { useAction } from './useAction';
+import { useAction } from '../../parts/useAction';
 
 interface Props {
   classId: string;

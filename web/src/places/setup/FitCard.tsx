@@ -18,9 +18,9 @@ import {
 import { Chip } from '../../parts/Chip';
 import { dayWords } from '../../words';
 import { FoundFields } from './FoundFields';
-import { Care, Card } from './parts';
+import { Care, Card } from '../../parts/place';
 import { fromMm, length, MEASURES, toMm, useUnit, type Unit } from './units';
-import { useAction } from './useAction';
+import { useAction } from '../../parts/useAction';
 
 interface Props {
   classId: string;

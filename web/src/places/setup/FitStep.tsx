@@ -10,8 +10,8 @@ import { fitQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { count, dayWords } from '../../words';
 import { FitCard } from './FitCard';
-import { Read } from './parts';
-import { useAction } from './useAction';
+import { Read } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
 
 const Line = styled(ButtonBase)(({ theme }) => ({
   flex: 'none',

@@ -6,9 +6,9 @@ import { useState } from 'react';
 import { v7 as uuid } from 'uuid';
 import { api, unwrap, type FitChild, type Schemas } from '../../api/client';
 import { dayWords } from '../../words';
-import { Card } from './parts';
+import { Card } from '../../parts/place';
 import { fromMm, length, toMm, type Unit } from './units';
-import { useAction } from './useAction';
+import { useAction } from '../../parts/useAction';
 
 type Part = Schemas['PartKey'];
 

@@ -9,9 +9,9 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { ApiProblem, type Instrument, type Means, type Preview } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { capital, count, INSTRUMENTS } from '../../words';
-import { FilePick } from './FilePick';
-import { Sheet, Table } from './parts';
-import { useImport } from './useImport';
+import { FilePick } from '../../parts/FilePick';
+import { Leaf, Table } from '../../parts/place';
+import { useImport } from '../../parts/useImport';
 
 const MEANS: [Means, string][] = [
   ['name', 'Whole name'],
@@ -62,7 +62,7 @@ export function ImportStep() {
   const todo = preview ? preview.new + preview.changed : 0;
   const problem = file.error instanceof ApiProblem ? [...file.error.fields.values()].join(' ') : '';
   return (
-    <Sheet
+    <Leaf
       bar={
         <>
           <Typography variant="h2">Import a roster</Typography>
@@ -131,7 +131,7 @@ export function ImportStep() {
           </>
         )}
       </Box>
-    </Sheet>
+    </Leaf>
   );
 }
 

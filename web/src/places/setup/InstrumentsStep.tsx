@@ -11,7 +11,7 @@ import { Chip } from '../../parts/Chip';
 import { capital, count, dayWords, INSTRUMENTS } from '../../words';
 import { AssetSheet } from './AssetSheet';
 import { InventoryImport } from './InventoryImport';
-import { FileButton, Read, Sheet, Table } from './parts';
+import { FileButton, Read, Leaf, Table } from '../../parts/place';
 import { length, useUnit } from './units';
 
 const CONDITIONS = { good: 'good', fair: 'fair', repair: 'out for repair' } as const;
@@ -54,7 +54,7 @@ export function InstrumentsStep() {
         );
         const open = fresh ?? assets.find(({ id }) => id === assetId);
         return (
-          <Sheet
+          <Leaf
             bar={
               <>
                 {director && (
@@ -180,7 +180,7 @@ export function InstrumentsStep() {
                 }}
               />
             )}
-          </Sheet>
+          </Leaf>
         );
       }}
     </Read>

@@ -3,8 +3,8 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { ApiProblem, type Schemas } from '../../api/client';
 import { count } from '../../words';
-import { FilePick } from './FilePick';
-import { useImport } from './useImport';
+import { FilePick } from '../../parts/FilePick';
+import { useImport } from '../../parts/useImport';
 
 /** Instruments from a file: preview first, found again by their tags. */
 export function InventoryImport({ classId, onDone }: { classId: string; onDone: () => void }) {

@@ -7,8 +7,8 @@ import { api, unwrap, type Schemas } from '../../api/client';
 import { matchQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { count } from '../../words';
-import { Read, Sheet, Table } from './parts';
-import { useAction } from './useAction';
+import { Read, Leaf, Table } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
 
 /** The class matched to the store room: all of it at once, or pair by pair. */
 export function MatchStep() {
@@ -41,7 +41,7 @@ export function MatchStep() {
       {({ pairs, without, shortfall }) => {
         const fresh = pairs.filter(({ present }) => !present);
         return (
-          <Sheet
+          <Leaf
             bar={
               <>
                 {director && (
@@ -140,7 +140,7 @@ export function MatchStep() {
                 </tbody>
               </Table>
             )}
-          </Sheet>
+          </Leaf>
         );
       }}
     </Read>

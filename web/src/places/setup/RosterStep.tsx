@@ -8,8 +8,8 @@ import { api, unwrap, type RosterChild } from '../../api/client';
 import { rosterQuery, roomQuery } from '../../api/queries';
 import { count, dayWords } from '../../words';
 import { ChildSheet } from './ChildSheet';
-import { FileButton, Read, Sheet, Table } from './parts';
-import { useAction } from './useAction';
+import { FileButton, Read, Leaf, Table } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
 
 /** Who is in the class; one row a child. */
 export function RosterStep() {
@@ -36,7 +36,7 @@ export function RosterStep() {
       {({ children, left, lastImport, otherClasses }) => {
         const chosen = [...children, ...left].find(({ id }) => id === open);
         return (
-          <Sheet
+          <Leaf
             bar={
               <>
                 {director && (
@@ -97,7 +97,7 @@ export function RosterStep() {
                 onClose={() => setOpen(undefined)}
               />
             )}
-          </Sheet>
+          </Leaf>
         );
       }}
     </Read>

@@ -9,10 +9,10 @@ import { api, unwrap, type SeatPlan, type Seats } from '../../api/client';
 import { roomQuery, seatsQuery } from '../../api/queries';
 import { count } from '../../words';
 import { Chairs } from './Chairs';
-import { FileButton, Read, Sheet } from './parts';
+import { FileButton, Read, Leaf } from '../../parts/place';
 import { RoomFields } from './RoomFields';
 import { evenRows, moveTo, toggleLock, withRows } from './seating';
-import { useAction } from './useAction';
+import { useAction } from '../../parts/useAction';
 
 /** Who sits where: a proposal, moved by hand, with every broken wish named. */
 export function SeatsStep() {
@@ -69,7 +69,7 @@ function Plan({ classId, stored, mayChange }: Props) {
   const { needs } = seen;
   const unkept = seen.broken.reduce((sum, { children: whose }) => sum + whose.length, 0);
   return (
-    <Sheet
+    <Leaf
       bar={
         <>
           {mayChange && (
@@ -169,7 +169,7 @@ function Plan({ classId, stored, mayChange }: Props) {
           )}
         </Box>
       </Box>
-    </Sheet>
+    </Leaf>
   );
 }
 

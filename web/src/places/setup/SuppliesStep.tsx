@@ -5,8 +5,8 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { roomQuery, suppliesQuery } from '../../api/queries';
-import { FileButton, Read, Sheet, Table } from './parts';
-import { useAction } from './useAction';
+import { FileButton, Read, Leaf, Table } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
 
 /** What the class needs beside its instruments, what is there, what to buy. */
 export function SuppliesStep() {
@@ -27,7 +27,7 @@ export function SuppliesStep() {
   return (
     <Read query={supplies} what="The list is being made">
       {({ lines }) => (
-        <Sheet
+        <Leaf
           bar={
             <>
               <FileButton href={`/api/classes/${classId}/order-list.pdf?paper=a4`}>Order list, A4</FileButton>
@@ -79,7 +79,7 @@ export function SuppliesStep() {
               ))}
             </tbody>
           </Table>
-        </Sheet>
+        </Leaf>
       )}
     </Read>
   );

@@ -1,7 +1,7 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { FitChild, Preview } from '../../api/client';
-import { FilePick } from './FilePick';
+import { FilePick } from '../../parts/FilePick';
 import { FitStep } from './FitStep';
 import { ImportStep } from './ImportStep';
 import { MatchStep } from './MatchStep';

@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import { ApiProblem } from '../../api/client';
-import { refreshClass } from '../../api/queries';
+import { ApiProblem } from '../api/client';
+import { refreshClass } from '../api/queries';
 
 /** One thing sent at a time: what went wrong stays beside it, and afterwards the class is read again. */
 export function useAction(classId: string) {

@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
-import { sendFile } from '../../api/client';
-import { refreshClass } from '../../api/queries';
+import { sendFile } from '../api/client';
+import { refreshClass } from '../api/queries';
 
 /** A file on its way through preview and agreement; stopping it stores nothing. */
 export function useImport<T extends { digest: string }>(classId: string, path: string) {

@@ -1,0 +1,173 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { styled } from '@mui/material/styles';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import type { EditedCheckpoint, EditedStage, Instrument } from '../../api/client';
+import { checklistQuery, roomQuery } from '../../api/queries';
+import { Chip } from '../../parts/Chip';
+import { Leaf, Read } from '../../parts/place';
+import { capital, count, INSTRUMENTS } from '../../words';
+import { CheckpointDialog } from './CheckpointDialog';
+import { OwnDialog } from './OwnDialog';
+
+const Row = styled('li')(({ theme }) => ({
+  listStyle: 'none',
+  display: 'grid',
+  gridTemplateColumns: '190px minmax(0, 1fr) 96px',
+  gap: theme.spacing(0, 1.5),
+  alignItems: 'center',
+  minHeight: 52,
+  padding: theme.spacing(0.75, 1),
+  borderTop: `1px solid ${theme.vars.palette.divider}`,
+  lineHeight: 1.3,
+  '& .tags': { color: theme.vars.palette.text.secondary, fontSize: '0.92rem' },
+  '&.off .texts': { color: theme.vars.palette.text.secondary },
+  [theme.breakpoints.down('sm')]: {
+    gridTemplateColumns: 'minmax(0, 1fr) auto',
+    '& .texts': { gridColumn: '1 / -1' },
+  },
+}));
+
+const TRAITS = {
+  required: 'the stage waits for it',
+  far: 'seen from afar',
+  play: 'played',
+  own: 'added by the class',
+  off: 'switched off',
+  reworded: 'in the class’s words',
+} as const;
+
+/** The checklist as one instrument reads it, with everything the class may change. */
+export function ChecklistPart() {
+  const { classId = '' } = useParams();
+  const room = useQuery(roomQuery(classId));
+  const checklist = useQuery(checklistQuery(classId));
+  const [instrument, setInstrument] = useState<Instrument>('violin');
+  const [open, setOpen] = useState<{ checkpoint?: EditedCheckpoint; stage: EditedStage } | 'new'>();
+  const director = room.data?.role === 'director';
+  return (
+    <Leaf
+      bar={
+        <>
+          <Box role="group" aria-label="As read on" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+            {INSTRUMENTS.map((name) => (
+              <Chip key={name} aria-pressed={name === instrument} onClick={() => setInstrument(name)}>
+                {capital(name)}
+              </Chip>
+            ))}
+          </Box>
+          <Box sx={{ flex: 1, color: 'text.secondary' }}>
+            {checklist.data &&
+              (checklist.data.changed === 0
+                ? 'As it ships.'
+                : `${count(checklist.data.changed, 'checkpoint')} of the class’s own making.`)}
+          </Box>
+          {director && (
+            <Button variant="outlined" aria-haspopup="dialog" onClick={() => setOpen('new')}>
+              Add a checkpoint
+            </Button>
+          )}
+        </>
+      }
+    >
+      <Read query={checklist} what="The checklist is being read">
+        {(read) => (
+          <>
+            <Box sx={{ display: 'grid', gap: 2.5, maxWidth: 1180 }}>
+              {read.stages.map((stage) => (
+                <Box
+                  component="section"
+                  key={stage.id}
+                  aria-label={`${stage.strandName} ${stage.number}, ${stage.name}`}
+                >
+                  <Typography variant="h3" component="h2" sx={{ pb: 0.5 }}>
+                    {stage.strandName} {stage.number}, {stage.name}
+                  </Typography>
+                  <Box
+                    component="ul"
+                    sx={{ m: 0, p: 0, bgcolor: 'background.paper', border: 1, borderColor: 'divider' }}
+                  >
+                    {stage.checkpoints.map((checkpoint) => (
+                      <CheckpointLine
+                        key={checkpoint.id}
+                        checkpoint={checkpoint}
+                        instrument={instrument}
+                        onOpen={director ? () => setOpen({ checkpoint, stage }) : undefined}
+                      />
+                    ))}
+                  </Box>
+                </Box>
+              ))}
+            </Box>
+            {open && open !== 'new' && open.checkpoint && !open.checkpoint.traits.includes('own') && (
+              <CheckpointDialog
+                classId={classId}
+                checkpoint={open.checkpoint}
+                onClose={() => setOpen(undefined)}
+              />
+            )}
+            {open && (open === 'new' || open.checkpoint?.traits.includes('own')) && (
+              <OwnDialog
+                classId={classId}
+                stages={read.stages}
+                {...(open !== 'new' && { known: open })}
+                onClose={() => setOpen(undefined)}
+              />
+            )}
+          </>
+        )}
+      </Read>
+    </Leaf>
+  );
+}
+
+interface LineProps {
+  checkpoint: EditedCheckpoint;
+  instrument: Instrument;
+  onOpen: (() => void) | undefined;
+}
+
+function CheckpointLine({ checkpoint, instrument, onOpen }: LineProps) {
+  const text = checkpoint.texts.find(({ instruments }) => instruments.includes(instrument));
+  const off = checkpoint.traits.includes('off');
+  const tags = checkpoint.traits.map((trait) => TRAITS[trait]);
+  return (
+    <Row className={off || !text ? 'off' : undefined}>
+      <Box>
+        <strong>{checkpoint.name}</strong>
+        <Box className="tags">
+          {checkpoint.seconds} s{tags.length > 0 && `, ${tags.join(', ')}`}
+        </Box>
+      </Box>
+      <Box className="texts">
+        {text ? (
+          <>
+            {text.now.lookFor}
+            <Box className="tags">
+              {text.now.proof && <>Proof: {text.now.proof}. </>}Say: “{text.now.cue}”
+            </Box>
+          </>
+        ) : checkpoint.leftOut.includes(instrument) ? (
+          'Left out by a chosen way; its marks are kept.'
+        ) : (
+          'Not for this instrument.'
+        )}
+      </Box>
+      {onOpen ? (
+        <Button
+          variant="outlined"
+          aria-haspopup="dialog"
+          aria-label={`Change ${checkpoint.name}`}
+          onClick={onOpen}
+        >
+          Change
+        </Button>
+      ) : (
+        <span />
+      )}
+    </Row>
+  );
+}

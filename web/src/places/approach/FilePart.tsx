@@ -1,0 +1,90 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { ApiProblem, type Schemas } from '../../api/client';
+import { roomQuery } from '../../api/queries';
+import { FilePick } from '../../parts/FilePick';
+import { FileButton, Leaf } from '../../parts/place';
+import { useImport } from '../../parts/useImport';
+import { count } from '../../words';
+import { Changes } from './Changes';
+
+/** The class's choices and changes as one file: to keep, to give to another class, to take in. */
+export function FilePart() {
+  const { classId = '' } = useParams();
+  const room = useQuery(roomQuery(classId));
+  const file = useImport<Schemas['ClassFilePreview']>(classId, 'checklist/import');
+  const [done, setDone] = useState(false);
+  const { preview } = file;
+  const faults = file.error instanceof ApiProblem ? file.error.details : [];
+  const todo = preview ? preview.changes.length + preview.choices : 0;
+  return (
+    <Leaf>
+      <Box sx={{ display: 'grid', gap: 2.5, maxWidth: 760 }}>
+        <Box component="section" aria-label="Keep">
+          <Typography variant="h2">Keep it</Typography>
+          <Typography sx={{ pb: 1 }}>
+            The schools of this class and everything it changed on the checklist, as one text file. No child
+            is in it.
+          </Typography>
+          <FileButton href={`/api/classes/${classId}/checklist.toml`}>Download the file</FileButton>
+        </Box>
+        {room.data?.role === 'director' && (
+          <Box component="section" aria-label="Take in" sx={{ display: 'grid', gap: 1 }}>
+            <Typography variant="h2">Take one in</Typography>
+            <Typography>
+              It takes the place of this class’s schools and changes. What would read otherwise is shown
+              first; no mark changes.
+            </Typography>
+            <FilePick
+              label="Choose the file"
+              name={file.file?.name}
+              accept=".toml,.txt,text/plain"
+              busy={file.busy}
+              onStop={file.stop}
+              onFile={(next) => {
+                setDone(false);
+                void file.look(next);
+              }}
+            />
+            {file.error && (
+              <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+                {faults.length === 0 ? file.error.message : 'Nothing was changed. In the file:'}
+                {faults.length > 0 && (
+                  <Box component="ul" sx={{ m: 0, pl: 2 }}>
+                    {faults.map((fault) => (
+                      <li key={fault}>{fault}</li>
+                    ))}
+                  </Box>
+                )}
+              </Alert>
+            )}
+            {done && <Typography role="status">Taken in.</Typography>}
+            {preview && !done && (
+              <>
+                <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+                  <Typography role="status" sx={{ flex: 1 }}>
+                    {count(preview.choices, 'school')} would change, {count(preview.changes.length, 'text')}{' '}
+                    would read otherwise.
+                  </Typography>
+                  <Button
+                    variant="contained"
+                    disabled={todo === 0 || file.busy}
+                    onClick={() => void file.agree().then((kept) => setDone(kept !== undefined))}
+                  >
+                    {todo === 0 ? 'Nothing to take in' : 'Take it in'}
+                  </Button>
+                </Box>
+                <Changes changes={preview.changes} />
+              </>
+            )}
+          </Box>
+        )}
+      </Box>
+    </Leaf>
+  );
+}

@@ -1,0 +1,153 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { api, unwrap, type Choice, type Schemas } from '../../api/client';
+import { approachQuery, roomQuery } from '../../api/queries';
+import { Chip } from '../../parts/Chip';
+import { Leaf, Read } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
+import { without } from '../../record';
+import { count } from '../../words';
+import { Changes } from './Changes';
+import { ChoiceCard } from './ChoiceCard';
+
+type Approach = Schemas['ApproachView'];
+
+/** Where teachers disagree: what the class chose, what each way means, and what a change would change. */
+export function SchoolsPart() {
+  const { classId = '' } = useParams();
+  const approach = useQuery(approachQuery(classId));
+  return (
+    <Read query={approach} what="The schools are being looked up">
+      {(read) => <Schools classId={classId} approach={read} />}
+    </Read>
+  );
+}
+
+/** The groups in their order. */
+function groupsOf(choices: Choice[]): string[] {
+  return [...new Set(choices.map(({ group }) => group))];
+}
+
+function Schools({ classId, approach }: { classId: string; approach: Approach }) {
+  const room = useQuery(roomQuery(classId));
+  const groups = groupsOf(approach.choices);
+  const [group, setGroup] = useState(groups[0] ?? '');
+  const [draft, setDraft] = useState<Record<string, string>>({});
+  const action = useAction(classId);
+  const changed = Object.keys(draft).length > 0;
+  const preview = useQuery({
+    queryKey: ['approach', classId, 'preview', draft],
+    enabled: changed,
+    queryFn: () =>
+      unwrap(
+        api.POST('/api/classes/{class}/approach/preview', {
+          params: { path: { class: classId } },
+          body: { choices: draft },
+        }),
+      ),
+  });
+  const director = room.data?.role === 'director';
+  const take = (choice: Choice, option: string) =>
+    setDraft((all) => {
+      const others = without(all, choice.key);
+      return option === choice.taken ? others : { ...others, [choice.key]: option };
+    });
+  const keep = async () => {
+    const kept = await action.run(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/approach', {
+          params: { path: { class: classId } },
+          body: { choices: draft },
+        }),
+      ),
+    );
+    if (kept) setDraft({});
+  };
+  return (
+    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+      <Box sx={{ flex: 1, minHeight: 0 }}>
+        <Leaf
+          bar={
+            <Box role="group" aria-label="Groups" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+              {groups.map((name) => (
+                <Chip key={name} aria-pressed={name === group} onClick={() => setGroup(name)}>
+                  {name}
+                </Chip>
+              ))}
+            </Box>
+          }
+        >
+          <Box
+            sx={{
+              display: 'grid',
+              gap: 1.5,
+              alignItems: 'start',
+              gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'repeat(2, minmax(0, 1fr))' },
+              maxWidth: 1180,
+            }}
+          >
+            {approach.choices
+              .filter((choice) => choice.group === group)
+              .map((choice) => (
+                <ChoiceCard
+                  key={choice.key}
+                  choice={choice}
+                  taken={draft[choice.key] ?? choice.taken}
+                  ownWays={approach.ownWays[choice.key] ?? 0}
+                  disabled={!director}
+                  onTake={(option) => take(choice, option)}
+                />
+              ))}
+          </Box>
+        </Leaf>
+      </Box>
+      {changed && (
+        <Box
+          component="section"
+          aria-label="Before it is kept"
+          sx={{
+            borderTop: 2,
+            borderColor: 'divider',
+            bgcolor: 'background.paper',
+            px: { xs: 1.5, sm: 2 },
+            py: 1,
+            maxHeight: '45%',
+            display: 'flex',
+            flexDirection: 'column',
+          }}
+        >
+          <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+            <Typography role="status" sx={{ flex: 1, minWidth: 200 }}>
+              {preview.data
+                ? preview.data.changes.length === 0
+                  ? 'No look-for reads otherwise; suggestions, lessons and practice follow.'
+                  : `${count(preview.data.changes.length, 'text')} would read otherwise. No mark changes.`
+                : 'Looking at what would change …'}
+            </Typography>
+            <Button disabled={action.busy} onClick={() => setDraft({})}>
+              Leave it as it was
+            </Button>
+            <Button variant="contained" loading={action.busy} onClick={() => void keep()}>
+              {count(Object.keys(draft).length, 'change')}: keep
+            </Button>
+          </Box>
+          {(action.error ?? preview.error?.message) && (
+            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+              {action.error ?? preview.error?.message}
+            </Alert>
+          )}
+          {preview.data && preview.data.changes.length > 0 && (
+            <Box sx={{ overflow: 'auto' }} tabIndex={0} role="region" aria-label="Texts">
+              <Changes changes={preview.data.changes} />
+            </Box>
+          )}
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,5 @@
+/** The parts of the approach, loaded together when the place is first opened. */
+export { ApproachPlace } from './ApproachPlace';
+export { ChecklistPart } from './ChecklistPart';
+export { FilePart } from './FilePart';
+export { SchoolsPart } from './SchoolsPart';

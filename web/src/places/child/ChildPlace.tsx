@@ -1,0 +1,105 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { styled } from '@mui/material/styles';
+import { useQuery } from '@tanstack/react-query';
+import { Link, useParams } from 'react-router';
+import type { ChildPage } from '../../api/client';
+import { useLive } from '../../api/live';
+import { childQuery } from '../../api/queries';
+import { Failed, Loading } from '../../parts/Message';
+import { ForThisChild } from './ForThisChild';
+import { HistoryLine } from './HistoryLine';
+import { HistoryList } from './HistoryList';
+import { Ladders } from './Ladders';
+import { ChildHead, LastMark, Now, Signs, useOpenChild } from './OpenChild';
+
+const Page = styled('div')(({ theme }) => ({
+  flex: 1,
+  minHeight: 0,
+  display: 'grid',
+  gridTemplateColumns: 'minmax(0, 10fr) minmax(0, 12fr) minmax(0, 10fr)',
+  gap: 1,
+  background: theme.vars.palette.divider,
+  '& > *': {
+    background: theme.vars.palette.background.paper,
+    overflow: 'auto',
+    padding: theme.spacing(1, 0.5),
+  },
+  // On an upright tablet the history stands below, on a phone all of it in one column.
+  [theme.breakpoints.down(1100)]: {
+    gridTemplateColumns: 'minmax(0, 10fr) minmax(0, 12fr)',
+    gridTemplateRows: 'minmax(0, 3fr) minmax(0, 2fr)',
+    '& > :last-child': { gridColumn: '1 / -1' },
+  },
+  [theme.breakpoints.down('sm')]: {
+    display: 'block',
+    overflow: 'auto',
+    '& > *': { overflow: 'visible' },
+  },
+}));
+
+/** A child's own page: everything about it side by side. */
+export function ChildPlace() {
+  const { classId = '', childId = '' } = useParams();
+  const reading = useQuery(childQuery(classId, childId));
+  useLive(classId);
+  if (reading.data) return <Whole key={childId} classId={classId} reading={reading.data} />;
+  if (reading.error) return <Failed error={reading.error} onRetry={() => void reading.refetch()} />;
+  return <Loading what="The child is being looked up" />;
+}
+
+function Whole({ classId, reading }: { classId: string; reading: ChildPage }) {
+  const { page, marking, focus, signs, setSigns, director, undone } = useOpenChild(classId, reading);
+  return (
+    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+      <ChildHead page={page}>
+        <Button component={Link} to={`/class/${classId}/room/${page.child.id}`} variant="outlined">
+          Back to the rows
+        </Button>
+      </ChildHead>
+      <Page>
+        <Box tabIndex={0} role="region" aria-label="Now">
+          <Now
+            classId={classId}
+            page={page}
+            focus={focus}
+            onGo={() => undefined}
+            onSigns={() => setSigns(true)}
+          />
+          <ForThisChild classId={classId} page={page} director={director} onGo={focus.goTo} />
+        </Box>
+        <Box tabIndex={0} role="region" aria-label="Ladders">
+          <Ladders
+            classId={classId}
+            page={page}
+            marking={marking}
+            focus={focus}
+            director={director}
+            onFindCause={() => setSigns(true)}
+          />
+        </Box>
+        <Box tabIndex={0} role="region" aria-label="History">
+          <Typography variant="h3" sx={{ px: 1, pb: 0.5 }}>
+            History
+          </Typography>
+          <Box sx={{ px: 1, pb: 1 }}>
+            <HistoryLine marks={page.history.marks} />
+          </Box>
+          <HistoryList classId={classId} page={page} undone={undone} marking={marking} />
+        </Box>
+      </Page>
+      <LastMark marking={marking} />
+      {signs && (
+        <Signs
+          classId={classId}
+          page={page}
+          marking={marking}
+          focus={focus}
+          onClose={() => setSigns(false)}
+          onGo={() => undefined}
+        />
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,112 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { api, unwrap, type ChildPage, type Way } from '../../api/client';
+import { useAction } from '../../parts/useAction';
+import { without } from '../../record';
+import { dayWords } from '../../words';
+import { AnsweredPain } from './PainNotes';
+
+interface Props {
+  classId: string;
+  page: ChildPage;
+  director: boolean;
+  onGo: (checkpoint: string) => void;
+}
+
+/** What counts for this child alone: accommodations, its own ways, and what hurt before. */
+export function ForThisChild({ classId, page, director, onGo }: Props) {
+  return (
+    <Box sx={{ display: 'grid', gap: 2, px: 1, pb: 1.5 }}>
+      <Box component="section" aria-label="Accommodations">
+        <Typography variant="h3" component="h3">
+          Accommodations
+        </Typography>
+        {page.accommodations.length === 0 && (
+          <Typography sx={{ color: 'text.secondary' }}>
+            Everything counts as for everybody.
+            {director && ' Where something else should, open a checkpoint and tap “For this child”.'}
+          </Typography>
+        )}
+        {page.accommodations.map((own) => (
+          <Box key={own.checkpoint} sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
+            <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+              <Box sx={{ flex: 1 }}>
+                <strong>{own.name}:</strong> {own.lookFor ?? 'does not apply'}
+              </Box>
+              <Button onClick={() => onGo(own.checkpoint)}>Show</Button>
+            </Box>
+            <Box sx={{ color: 'text.secondary' }}>
+              {own.reason}. {own.made.by}, {dayWords(own.made.at)}
+            </Box>
+          </Box>
+        ))}
+      </Box>
+      {page.ways.length > 0 && <OwnWays classId={classId} page={page} director={director} />}
+      <AnsweredPain pain={page.pain} />
+    </Box>
+  );
+}
+
+/** The option of a choice, by name. */
+function optionName({ choice }: Way, id: string): string {
+  return choice.options.find((option) => option.id === id)?.name ?? id;
+}
+
+function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
+  const action = useAction(classId);
+  const own = Object.fromEntries(page.ways.flatMap((way) => (way.own ? [[way.choice.key, way.own]] : [])));
+  const take = (key: string, option: string) => {
+    const others = without(own, key);
+    const choices = option ? { ...others, [key]: option } : others;
+    return action.run(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/children/{child}/ways', {
+          params: { path: { class: classId, child: page.child.id } },
+          body: { choices },
+        }),
+      ),
+    );
+  };
+  const shown = director ? page.ways : page.ways.filter((way) => way.own);
+  if (shown.length === 0) return null;
+  return (
+    <Box component="section" aria-label="Own ways">
+      <Typography variant="h3" component="h3" sx={{ pb: 1 }}>
+        Own ways
+      </Typography>
+      <Box sx={{ display: 'grid', gap: 1.5 }}>
+        {shown.map((way) => (
+          <TextField
+            key={way.choice.key}
+            select
+            size="small"
+            label={way.choice.name}
+            value={way.own ?? ''}
+            disabled={!director || action.busy}
+            slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+            helperText={way.own ? way.choice.options.find(({ id }) => id === way.own)?.means : undefined}
+            onChange={(event) => void take(way.choice.key, event.target.value)}
+          >
+            <MenuItem value="">As the class: {optionName(way, way.choice.taken)}</MenuItem>
+            {way.choice.options
+              .filter(({ id }) => id !== way.choice.taken)
+              .map((option) => (
+                <MenuItem key={option.id} value={option.id}>
+                  {option.name}
+                </MenuItem>
+              ))}
+          </TextField>
+        ))}
+      </Box>
+      {action.error && (
+        <Alert severity="error" variant="outlined" sx={{ mt: 1, color: 'text.primary' }}>
+          {action.error}
+        </Alert>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,75 @@
+import { styled } from '@mui/material/styles';
+import type { MarkView } from '../../api/client';
+import { dayWords, STRANDS } from '../../words';
+
+const WIDTH = 350;
+const LANE = 32;
+const LEFT = 74;
+const RIGHT = 10;
+const STRAND_KEYS = ['hold', 'bow', 'frame', 'tape'] as const;
+
+const Drawing = styled('svg')(({ theme }) => ({
+  display: 'block',
+  width: '100%',
+  maxWidth: 460,
+  height: 'auto',
+  overflow: 'visible',
+  '& text': { fontSize: 13, fill: theme.vars.palette.text.primary, fontFamily: theme.typography.fontFamily },
+  '& .line': { stroke: theme.vars.palette.own.rest, strokeWidth: 1 },
+  '& .mark': { fill: theme.vars.palette.own.glow, stroke: theme.vars.palette.own.glowEdge, strokeWidth: 0.8 },
+  '& .holds': { fill: 'none', stroke: theme.vars.palette.own.glowEdge, strokeWidth: 1.6 },
+  '& .flag': { fill: theme.vars.palette.own.flag },
+}));
+
+/** The marks of a child along the days, a lane for each strand: higher for a higher level, a lozenge for slip or pain. */
+export function HistoryLine({ marks }: { marks: MarkView[] }) {
+  const back = new Set(marks.map(({ retracts }) => retracts));
+  const seen = marks.filter(({ id, retracts }) => !retracts && !back.has(id));
+  const times = seen.map(({ observedAt }) => Date.parse(observedAt));
+  const [first, last] = [Math.min(...times), Math.max(...times)];
+  if (seen.length < 2 || first === last) return null;
+  const x = (moment: string) =>
+    LEFT + ((Date.parse(moment) - first) / (last - first)) * (WIDTH - LEFT - RIGHT);
+  const height = LANE * STRAND_KEYS.length + 18;
+  const words = `The last ${seen.length} marks, from ${dayWords(new Date(first).toISOString())} to ${dayWords(new Date(last).toISOString())}; each stands in words in the history below.`;
+  return (
+    <Drawing viewBox={`0 0 ${WIDTH} ${height}`} role="img" aria-label={words}>
+      {STRAND_KEYS.map((strand, lane) => {
+        const foot = LANE * (lane + 1) - 4;
+        return (
+          <g key={strand}>
+            <text x="0" y={foot}>
+              {strand === 'frame' ? 'Left hand' : STRANDS[strand]}
+            </text>
+            <path className="line" d={`M${LEFT} ${foot}H${WIDTH - RIGHT}`} />
+            {seen
+              .filter(({ target }) => target.startsWith(`${strand}.`))
+              .map((mark) => {
+                const at = x(mark.observedAt);
+                const level = mark.level ?? 3;
+                const top = foot - 5 - level * 4;
+                const middle = (foot + top) / 2;
+                return (
+                  <g key={mark.id}>
+                    <path
+                      className={mark.level == null ? 'holds' : 'mark'}
+                      d={`M${at} ${foot}Q${at + 5} ${middle} ${at} ${top}Q${at - 5} ${middle} ${at} ${foot}Z`}
+                    />
+                    {(mark.slips.length > 0 || mark.says === 'hurts') && (
+                      <path className="flag" d={`M${at} ${top - 7}l3 3.4-3 3.4-3-3.4Z`} />
+                    )}
+                  </g>
+                );
+              })}
+          </g>
+        );
+      })}
+      <text x={LEFT} y={height - 1}>
+        {dayWords(new Date(first).toISOString())}
+      </text>
+      <text x={WIDTH - RIGHT} y={height - 1} textAnchor="end">
+        {dayWords(new Date(last).toISOString())}
+      </text>
+    </Drawing>
+  );
+}

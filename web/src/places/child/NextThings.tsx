@@ -1,0 +1,64 @@
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import Typography from '@mui/material/Typography';
+import { styled } from '@mui/material/styles';
+import type { Thing } from '../../api/client';
+
+const Item = styled(ButtonBase)(({ theme }) => ({
+  width: '100%',
+  minHeight: 52,
+  display: 'grid',
+  gridTemplateColumns: '26px minmax(0, 1fr)',
+  alignItems: 'baseline',
+  textAlign: 'left',
+  lineHeight: 1.25,
+  fontSize: '1rem',
+  padding: theme.spacing(0.75, 1),
+  borderTop: `1px solid ${theme.vars.palette.divider}`,
+  '& .number': { fontFamily: theme.typography.h1.fontFamily, fontWeight: 800, fontSize: '1.2rem' },
+  '& .why': { color: theme.vars.palette.text.secondary, fontSize: '0.92rem' },
+  '&.pain': {
+    background: theme.vars.palette.own.care,
+    boxShadow: `inset 4px 0 ${theme.vars.palette.own.flag}`,
+  },
+  '&:hover': { background: theme.vars.palette.background.default },
+}));
+
+interface Props {
+  things: Thing[];
+  /** Goes to a checkpoint or stage. */
+  onGo: (target: string) => void;
+  /** Goes to the strand of the tapes. */
+  onTapes: () => void;
+}
+
+/** The next things to work on, at most three, each with its reason; a tap goes there. */
+export function NextThings({ things, onGo, onTapes }: Props) {
+  return (
+    <Box component="section" aria-label="Next">
+      <Typography variant="h3" component="h3" sx={{ px: 1, pb: 0.25 }}>
+        Next
+      </Typography>
+      {things.length === 0 && (
+        <Typography sx={{ px: 1, pb: 1, color: 'text.secondary' }}>
+          Nothing wants work now: everything open is at Alone, and nothing is overdue.
+        </Typography>
+      )}
+      {things.map((thing, index) => (
+        <Item
+          key={`${thing.kind}${thing.target ?? ''}`}
+          className={thing.kind}
+          onClick={() => (thing.target ? onGo(thing.target) : onTapes())}
+        >
+          <span className="number">{index + 1}</span>
+          <span>
+            <strong>{thing.name}:</strong> {thing.what}
+            {thing.oftenFrom.length > 0 && <> Look first at: {thing.oftenFrom.join(', ')}.</>}
+            <br />
+            <span className="why">{thing.why}</span>
+          </span>
+        </Item>
+      ))}
+    </Box>
+  );
+}

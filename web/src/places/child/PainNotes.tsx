@@ -1,0 +1,100 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import { api, unwrap, type ChildPage, type Pain } from '../../api/client';
+import { Care } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
+import { PAIN_CAUTION, weekdayWords } from '../../words';
+
+/** Pain that wants an answer: what to do, and a line on what was done. It stays until somebody writes that. */
+export function OpenPain({ classId, page }: { classId: string; page: ChildPage }) {
+  const open = page.pain.filter(({ done }) => !done);
+  // Ticked on this page and still on its way: the caution does not wait for the server.
+  const flagged = page.child.strings.some(({ flags }) => flags.includes('pain'));
+  if (!flagged && open.length === 0) return null;
+  return (
+    <Box component="section" aria-label="It hurts" sx={{ display: 'grid', gap: 1, px: 1, pb: 1 }}>
+      <Care role="alert" style={{ fontSize: '1rem' }}>
+        {PAIN_CAUTION}
+      </Care>
+      {open.map((pain) => (
+        <Answer key={pain.mark} classId={classId} childId={page.child.id} pain={pain} />
+      ))}
+    </Box>
+  );
+}
+
+function Answer({ classId, childId, pain }: { classId: string; childId: string; pain: Pain }) {
+  const [done, setDone] = useState('');
+  const action = useAction(classId);
+  const send = () =>
+    action.run(() =>
+      unwrap(
+        api.POST('/api/classes/{class}/children/{child}/pain/{mark}', {
+          params: { path: { class: classId, child: childId, mark: pain.mark } },
+          body: { done },
+        }),
+      ),
+    );
+  return (
+    <Box sx={{ display: 'grid', gap: 1 }}>
+      <Box sx={{ lineHeight: 1.3 }}>
+        <strong>{pain.targetName}</strong>, {weekdayWords(pain.seen.at)}, {pain.seen.by}
+        {pain.note && (
+          <Box component="span" sx={{ fontStyle: 'italic' }}>
+            . {pain.note}
+          </Box>
+        )}
+      </Box>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'flex-start' }}>
+        <TextField
+          label="What was done"
+          value={done}
+          fullWidth
+          size="small"
+          error={action.problemOf('done') !== undefined}
+          helperText={action.problemOf('done')}
+          slotProps={{ htmlInput: { maxLength: 300 } }}
+          onChange={(event) => setDone(event.target.value)}
+        />
+        <Button
+          variant="contained"
+          loading={action.busy}
+          disabled={done.trim() === ''}
+          onClick={() => void send()}
+        >
+          Keep
+        </Button>
+      </Box>
+      {action.error && !action.problemOf('done') && (
+        <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+          {action.error}
+        </Alert>
+      )}
+    </Box>
+  );
+}
+
+/** What hurt before, and what was done about it. */
+export function AnsweredPain({ pain }: { pain: Pain[] }) {
+  const answered = pain.filter(({ done }) => done);
+  if (answered.length === 0) return null;
+  return (
+    <Box component="section" aria-label="It hurt before">
+      <Typography variant="h3" component="h3">
+        It hurt before
+      </Typography>
+      <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+        {answered.map((note) => (
+          <li key={note.mark}>
+            {note.targetName}, {weekdayWords(note.seen.at)}
+            {note.note && `: ${note.note}`} {note.done} ({note.answered?.by})
+          </li>
+        ))}
+      </Box>
+    </Box>
+  );
+}

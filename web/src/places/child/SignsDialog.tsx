@@ -1,0 +1,221 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogContent from '@mui/material/DialogContent';
+import Typography from '@mui/material/Typography';
+import { styled, useTheme } from '@mui/material/styles';
+import useMediaQuery from '@mui/material/useMediaQuery';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import type { Cause } from '../../api/client';
+import { causesQuery } from '../../api/queries';
+import { Chip } from '../../parts/Chip';
+import { Failed, Loading } from '../../parts/Message';
+import { count, LEVELS } from '../../words';
+import type { Marking } from './useMarking';
+
+/** What the director may have seen on the instrument; the rest is known from tapes, measures and inventory. */
+const FACTS = [
+  ['bridge-moved', 'Bridge leans or has moved'],
+  ['strings-high', 'Strings far from the board'],
+] as const;
+
+const Sign = styled(Chip)({ minHeight: 52, borderRadius: 12 });
+
+const CauseCard = styled('li')(({ theme }) => ({
+  listStyle: 'none',
+  padding: theme.spacing(1.25, 1.5),
+  background: theme.vars.palette.background.paper,
+  border: `1px solid ${theme.vars.palette.divider}`,
+  borderRadius: '6px 6px 16px 16px',
+  display: 'grid',
+  gap: 4,
+  '&.instrument': { boxShadow: `inset 4px 0 ${theme.vars.palette.primary.main}` },
+}));
+
+interface Props {
+  classId: string;
+  child: { id: string; name: string };
+  marking: Marking;
+  onClose: () => void;
+  /** Goes to a checkpoint on the ladders. */
+  onGo: (checkpoint: string) => void;
+}
+
+/** From what one hears or sees to what it may come from: signs as large keys, causes ranked as they are picked. */
+export function SignsDialog({ classId, child, marking, onClose, onGo }: Props) {
+  const [signs, setSigns] = useState<string[]>([]);
+  const [facts, setFacts] = useState<string[]>([]);
+  const [ticked, setTicked] = useState<string>();
+  const theme = useTheme();
+  const small = useMediaQuery(theme.breakpoints.down('md'));
+  const reading = useQuery({
+    ...causesQuery(classId, child.id, signs, facts),
+    placeholderData: keepPreviousData,
+  });
+  const flip = (all: string[], id: string) =>
+    all.includes(id) ? all.filter((other) => other !== id) : [...all, id];
+  const pick = (id: string) => {
+    setTicked(undefined);
+    setSigns((all) => flip(all, id));
+  };
+  const list = useRef<HTMLHeadingElement>(null);
+  const causes = signs.length > 0 ? (reading.data?.causes ?? []) : [];
+  return (
+    <Dialog open onClose={onClose} fullScreen={small} fullWidth maxWidth="lg" aria-labelledby="signs-title">
+      <DialogContent sx={{ p: 0, display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, p: 2, pb: 1 }}>
+          <Typography id="signs-title" variant="h2" sx={{ flex: 1 }}>
+            {child.name}: what do you hear or see?
+          </Typography>
+          <Button onClick={onClose}>Close</Button>
+        </Box>
+        {reading.error && !reading.data ? (
+          <Failed error={reading.error} onRetry={() => void reading.refetch()} />
+        ) : !reading.data ? (
+          <Loading what="The signs are being laid out" />
+        ) : (
+          <Box
+            sx={{
+              display: 'grid',
+              gap: 2,
+              p: 2,
+              pt: 0,
+              overflow: 'auto',
+              gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
+            }}
+          >
+            <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
+              {(['hear', 'see'] as const).map((how) => (
+                <Box key={how}>
+                  <Typography variant="h3">{how === 'hear' ? 'Hear' : 'See'}</Typography>
+                  <Box
+                    role="group"
+                    aria-label={how === 'hear' ? 'Hear' : 'See'}
+                    sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pt: 0.5 }}
+                  >
+                    {reading.data.signs
+                      .filter((sign) => sign.how === how)
+                      .map((sign) => (
+                        <Sign
+                          key={sign.id}
+                          aria-pressed={signs.includes(sign.id)}
+                          onClick={() => pick(sign.id)}
+                        >
+                          {sign.name}
+                        </Sign>
+                      ))}
+                  </Box>
+                </Box>
+              ))}
+              <Box>
+                <Typography variant="h3">On the instrument</Typography>
+                <Box
+                  role="group"
+                  aria-label="On the instrument"
+                  sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pt: 0.5 }}
+                >
+                  {FACTS.map(([id, name]) => (
+                    <Sign
+                      key={id}
+                      aria-pressed={facts.includes(id)}
+                      onClick={() => setFacts((all) => flip(all, id))}
+                    >
+                      {name}
+                    </Sign>
+                  ))}
+                </Box>
+              </Box>
+            </Box>
+            <Box>
+              <Typography ref={list} variant="h3" role="status" sx={{ scrollMarginTop: 8 }}>
+                {signs.length === 0
+                  ? 'Tap one or more; causes come as you tap.'
+                  : `${count(causes.length, 'cause')}, the likeliest first`}
+              </Typography>
+              <Box component="ol" aria-label="Causes" sx={{ m: 0, p: 0, pt: 0.5, display: 'grid', gap: 1 }}>
+                {causes.map((cause) => (
+                  <CauseItem
+                    key={cause.id}
+                    cause={cause}
+                    ticked={ticked === cause.id}
+                    onTick={() => {
+                      marking.tick(cause);
+                      setTicked(cause.id);
+                    }}
+                    onUndo={() => {
+                      marking.undoLast();
+                      setTicked(undefined);
+                    }}
+                    onGo={onGo}
+                  />
+                ))}
+              </Box>
+            </Box>
+          </Box>
+        )}
+        {small && causes[0] && (
+          <Box sx={{ p: 1, borderTop: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
+            <Button
+              fullWidth
+              variant="outlined"
+              onClick={() => list.current?.scrollIntoView({ block: 'start' })}
+            >
+              {causes[0].name}, and {count(causes.length - 1, 'more', 'more')}
+            </Button>
+          </Box>
+        )}
+      </DialogContent>
+    </Dialog>
+  );
+}
+
+interface ItemProps {
+  cause: Cause;
+  ticked: boolean;
+  onTick: () => void;
+  onUndo: () => void;
+  onGo: (checkpoint: string) => void;
+}
+
+function CauseItem({ cause, ticked, onTick, onUndo, onGo }: ItemProps) {
+  const { checkpoint } = cause;
+  const speaks = [...cause.voters.map((name) => name.toLowerCase()), ...cause.because];
+  const level = LEVELS[checkpoint?.level ?? 0] ?? '';
+  return (
+    <CauseCard className={cause.side}>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+        <Box component="strong" sx={{ flex: 1, fontSize: '1.1rem' }}>
+          {cause.name}
+        </Box>
+        {cause.side === 'instrument' && (
+          <Box sx={{ color: 'primary.main', fontWeight: 700 }}>check first</Box>
+        )}
+      </Box>
+      <Box>
+        <strong>First help:</strong> {cause.help}
+      </Box>
+      <Box sx={{ color: 'text.secondary', fontSize: '0.95rem' }}>{speaks.join(', ')}</Box>
+      {checkpoint && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}>
+          {cause.slip &&
+            (ticked ? (
+              <>
+                <Box role="status" sx={{ fontWeight: 600 }}>
+                  Recorded on {checkpoint.name}
+                </Box>
+                <Button onClick={onUndo}>Undo</Button>
+              </>
+            ) : (
+              <Button variant="contained" onClick={onTick}>
+                Record it, {checkpoint.name} at {level}
+              </Button>
+            ))}
+          <Button variant="outlined" onClick={() => onGo(checkpoint.id)}>
+            Go to {checkpoint.name}
+          </Button>
+        </Box>
+      )}
+    </CauseCard>
+  );
+}
