@@ -27,6 +27,11 @@ export function bright(command: string, database: string): void {
   execFileSync(binary(), [command], { env: { ...process.env, DATABASE_URL: addressOf(database) }, stdio: 'ignore' });
 }
 
+/** What the command line says of a file or folder of content. */
+export function checkContent(path: string): string {
+  return execFileSync(binary(), ['check-content', path], { encoding: 'utf8' }).trim();
+}
+
 /** A server on a port of its own over a database of its own. */
 export class Server {
   url = '';

@@ -8,5 +8,11 @@ export default defineConfig({
   plugins: [react()],
   build: { target: 'es2022', sourcemap: false },
   server: { proxy: { '/api': api } },
-  test: { environment: 'jsdom', include: ['src/**/*.test.{ts,tsx}'], setupFiles: ['src/testing-network.ts'] },
+  test: {
+    environment: 'jsdom',
+    include: ['src/**/*.test.{ts,tsx}'],
+    setupFiles: ['src/testing-network.ts'],
+    // A busy machine draws a dialog slowly.
+    testTimeout: 20_000,
+  },
 });

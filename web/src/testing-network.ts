@@ -16,3 +16,9 @@ globalThis.Request = class extends Plain {
   }
 };
 globalThis.fetch = (input, init) => answer(input, init);
+
+/** The line on which a server says that something changed; in tests nothing is said. */
+class Quiet extends EventTarget {
+  close = (): void => undefined;
+}
+globalThis.EventSource = Quiet as unknown as typeof EventSource;

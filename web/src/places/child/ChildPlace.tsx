@@ -6,7 +6,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import type { ChildPage } from '../../api/client';
 import { useLive } from '../../api/live';
-import { childQuery } from '../../api/queries';
+import { childQuery, classesQuery } from '../../api/queries';
 import { Failed, Loading } from '../../parts/Message';
 import { ForThisChild } from './ForThisChild';
 import { HistoryLine } from './HistoryLine';
@@ -51,9 +51,18 @@ export function ChildPlace() {
 
 function Whole({ classId, reading }: { classId: string; reading: ChildPage }) {
   const { page, marking, focus, signs, setSigns, director, undone } = useOpenChild(classId, reading);
+  const classes = useQuery(classesQuery);
+  const here = classes.data?.find(({ id }) => id === classId);
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
-      <ChildHead page={page}>
+      <ChildHead
+        page={page}
+        above={
+          <Typography component="h1" sx={{ color: 'text.secondary' }}>
+            {here?.name ?? 'A child'}
+          </Typography>
+        }
+      >
         <Button component={Link} to={`/class/${classId}/room/${page.child.id}`} variant="outlined">
           Back to the rows
         </Button>

@@ -33,14 +33,23 @@ export function useOpenChild(classId: string, reading: ChildPage) {
   };
 }
 
+interface HeadProps {
+  page: ChildPage;
+  /** What stands above the name: where the page stands by itself, its class. */
+  above?: ReactNode;
+  /** What can be done with the whole. */
+  children: ReactNode;
+}
+
 /** Who it is, with the four strings. */
-export function ChildHead({ page, children }: { page: ChildPage; children: ReactNode }) {
+export function ChildHead({ page, above, children }: HeadProps) {
   const { child } = page;
   const seat = child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : 'no seat';
   return (
     <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 1.5, pb: 1 }}>
       <FourStrings strings={child.strings} size="card" />
       <Box sx={{ flex: 1, minWidth: 0 }}>
+        {above}
         <Typography variant="h2">{child.name}</Typography>
         <Typography sx={{ color: 'text.secondary' }}>
           {child.instrument}, {seat}

@@ -128,10 +128,12 @@ export function SignsDialog({ classId, child, marking, onClose, onGo }: Props) {
               </Box>
             </Box>
             <Box>
-              <Typography ref={list} variant="h3" role="status" sx={{ scrollMarginTop: 8 }}>
-                {signs.length === 0
-                  ? 'Tap one or more; causes come as you tap.'
-                  : `${count(causes.length, 'cause')}, the likeliest first`}
+              <Typography ref={list} variant="h3" sx={{ scrollMarginTop: 8 }}>
+                <span role="status">
+                  {signs.length === 0
+                    ? 'Tap one or more; causes come as you tap.'
+                    : `${count(causes.length, 'cause')}, the likeliest first`}
+                </span>
               </Typography>
               <Box component="ol" aria-label="Causes" sx={{ m: 0, p: 0, pt: 0.5, display: 'grid', gap: 1 }}>
                 {causes.map((cause) => (

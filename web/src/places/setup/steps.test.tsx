@@ -8,7 +8,7 @@ import { MatchStep } from './MatchStep';
 import { SuppliesStep } from './SuppliesStep';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing-network';
-import { director, serverThat, show } from './testing';
+import { director, serverThat, show } from '../../testing-server';
 
 afterEach(() => {
   cleanup();

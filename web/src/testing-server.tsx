@@ -3,8 +3,8 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { MemoryRouter, Route, Routes } from 'react-router';
-import { answerWith } from '../../testing-network';
-import { theme } from '../../theme';
+import { answerWith } from './testing-network';
+import { theme } from './theme';
 
 /** A request that the page sent. */
 export interface Sent {
@@ -43,13 +43,13 @@ export function serverThat(answers: Answers): Sent[] {
   return sent;
 }
 
-/** A step of class `c1` on the screen. */
-export function show(element: ReactNode, path = '/class/:classId/step') {
+/** A place of class `c1` on the screen. */
+export function show(element: ReactNode, path = '/class/:classId/step', address = '/class/c1/step') {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   return render(
     <ThemeProvider theme={theme}>
       <QueryClientProvider client={client}>
-        <MemoryRouter initialEntries={['/class/c1/step']}>
+        <MemoryRouter initialEntries={[address]}>
           <Routes>
             <Route path={path} element={element} />
             <Route path="*" element={<p>elsewhere</p>} />

@@ -1,0 +1,229 @@
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { afterEach, describe, expect, it } from 'vitest';
+import type { Schemas } from '../../api/client';
+import { queryClient } from '../../api/queries';
+import { answerWith } from '../../testing-network';
+import { director, serverThat, show } from '../../testing-server';
+import { ChecklistPart } from './ChecklistPart';
+import { FilePart } from './FilePart';
+import { SchoolsPart } from './SchoolsPart';
+
+afterEach(() => {
+  cleanup();
+  answerWith(undefined);
+  queryClient.clear();
+});
+
+const scroll: Schemas['ChoiceView'] = {
+  key: 'scroll',
+  name: 'Where the scroll looks',
+  group: 'Body and instrument',
+  instruments: ['violin', 'viola'],
+  why: 'The left arm hangs freely.',
+  changes: 'The look-for of Where it points.',
+  perChild: false,
+  taken: 'left',
+  options: [
+    { id: 'left', name: 'Out to the left', means: 'Halfway.', suits: 'short arms.' },
+    { id: 'nose', name: 'In line with the nose', means: 'Straight ahead.', suits: 'teachers.' },
+  ],
+};
+
+const changes: Schemas['ChangeView'][] = [
+  {
+    target: 'hold.aim',
+    name: 'Where it points',
+    instruments: ['violin', 'viola'],
+    before: 'Scroll level, out to the left',
+    after: 'Scroll level, in line with the nose',
+  },
+  {
+    target: 'bow.pencil',
+    name: 'On a pencil',
+    instruments: ['violin', 'viola', 'cello', 'bass'],
+    before: 'x',
+    after: '',
+  },
+];
+
+describe('the schools', () => {
+  const answers = {
+    'GET /room': director,
+    'GET /approach': () => ({ json: { choices: [scroll], ownWays: {} } }),
+    'POST /approach/preview': () => ({ json: { changes } }),
+  };
+
+  it('shows what a change would change before it is kept, and keeps nothing by itself', async () => {
+    const sent = serverThat(answers);
+    show(<SchoolsPart />);
+    const nose = await screen.findByRole('radio', { name: /^In line with the nose/ });
+    await waitFor(() => expect(nose).toHaveProperty('disabled', false));
+    fireEvent.click(nose);
+    const bar = await screen.findByRole('region', { name: 'Before it is kept' });
+    expect(await within(bar).findByText('2 texts would read otherwise. No mark changes.')).toBeTruthy();
+    expect(bar.textContent).toContain('Scroll level, in line with the nose');
+    expect(bar.textContent).toContain('not asked for; its marks are kept');
+    expect(sent.some(({ method }) => method === 'PUT')).toBe(false);
+    fireEvent.click(within(bar).getByRole('button', { name: '1 change: keep' }));
+    await waitFor(() =>
+      expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({ choices: { scroll: 'nose' } }),
+    );
+  });
+
+  it('leaves everything as it was', async () => {
+    serverThat(answers);
+    show(<SchoolsPart />);
+    const nose = await screen.findByRole('radio', { name: /^In line with the nose/ });
+    await waitFor(() => expect(nose).toHaveProperty('disabled', false));
+    fireEvent.click(nose);
+    fireEvent.click(await screen.findByRole('button', { name: 'Leave it as it was' }));
+    expect(screen.queryByRole('region', { name: 'Before it is kept' })).toBeNull();
+    expect(nose.getAttribute('aria-checked')).toBe('false');
+  });
+
+  it('can be read but not changed by an assistant', async () => {
+    serverThat({
+      ...answers,
+      'GET /room': () => ({ json: { role: 'assistant', children: [], strands: [] } }),
+    });
+    show(<SchoolsPart />);
+    const left = await screen.findByRole('radio', { name: /^Out to the left.*Default: The left arm/ });
+    expect(left).toHaveProperty('disabled', true);
+  });
+});
+
+const texts = { lookFor: 'Thumb bent', proof: 'The nail shows', cue: 'Bumpy thumb' };
+const checklist: Schemas['ChecklistView'] = {
+  changed: 0,
+  stages: [
+    {
+      id: 'bow.2',
+      strand: 'bow',
+      strandName: 'Bow grip',
+      number: 2,
+      name: 'Bow',
+      checkpoints: [
+        {
+          id: 'bow.thumb',
+          name: 'Bent thumb',
+          seconds: 8,
+          traits: ['required'],
+          leftOut: [],
+          texts: [{ instruments: ['violin', 'viola', 'cello'], now: texts, shared: texts }],
+        },
+        {
+          id: 'bow.own-rosin',
+          name: 'Rosin day',
+          seconds: 5,
+          traits: ['own'],
+          leftOut: [],
+          texts: [{ instruments: ['violin'], now: { ...texts, proof: '' }, shared: { ...texts, proof: '' } }],
+        },
+      ],
+    },
+  ],
+};
+
+describe('the checklist', () => {
+  const answers = { 'GET /room': director, 'GET /checklist': () => ({ json: checklist }) };
+
+  it('reads as one instrument reads it', async () => {
+    serverThat(answers);
+    show(<ChecklistPart />);
+    expect(await screen.findAllByText('Thumb bent')).toHaveLength(2);
+    fireEvent.click(screen.getByRole('button', { name: 'Bass' }));
+    expect(screen.getAllByText('Not for this instrument.')).toHaveLength(2);
+  });
+
+  it('words a checkpoint for the class, and counts its letters', async () => {
+    const sent = serverThat(answers);
+    show(<ChecklistPart />);
+    fireEvent.click(await screen.findByRole('button', { name: 'Change Bent thumb' }));
+    const dialog = await screen.findByRole('dialog', { name: 'Bent thumb' });
+    const cue = within(dialog).getByLabelText(/^Say to the child/);
+    fireEvent.change(cue, { target: { value: 'Thumb like a banana' } });
+    expect(within(dialog).getByText('19 of 40 characters. As it ships: Bumpy thumb')).toBeTruthy();
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Keep' }));
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({
+      off: false,
+      texts: [{ instruments: ['violin', 'viola', 'cello'], texts: { ...texts, cue: 'Thumb like a banana' } }],
+    });
+  });
+
+  it('adds a checkpoint, and says beside the field what cannot be', async () => {
+    const problem = {
+      type: '/problems/not-valid',
+      title: '',
+      status: 422,
+      detail: 'Nothing was changed.',
+      errors: [{ field: 'name', detail: 'Write something.' }],
+    };
+    const sent = serverThat({ ...answers, 'POST /checklist': () => ({ status: 422, json: problem }) });
+    show(<ChecklistPart />);
+    fireEvent.click(await screen.findByRole('button', { name: 'Add a checkpoint' }));
+    const dialog = await screen.findByRole('dialog', { name: 'A checkpoint of your own' });
+    fireEvent.change(within(dialog).getByLabelText('Look for'), { target: { value: 'The page is open' } });
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Bass' }));
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Keep' }));
+    expect((await within(dialog).findAllByText('Write something.')).length).toBeGreaterThan(0);
+    expect(within(dialog).getByLabelText('Look for')).toHaveProperty('value', 'The page is open');
+    expect(sent.find(({ method }) => method === 'POST')?.body).toMatchObject({
+      stage: 'hold.1',
+      texts: [{ instruments: ['violin', 'viola', 'cello'], texts: { lookFor: 'The page is open' } }],
+    });
+  });
+
+  it('removes one of the class’s own', async () => {
+    const sent = serverThat(answers);
+    show(<ChecklistPart />);
+    fireEvent.click(await screen.findByRole('button', { name: 'Change Rosin day' }));
+    const dialog = await screen.findByRole('dialog', { name: 'Rosin day' });
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Remove' }));
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    expect(sent.find(({ method }) => method === 'DELETE')?.path).toBe('/checklist/bow.own-rosin/own');
+  });
+});
+
+describe('the checklist as a file', () => {
+  const file = new File(['format = 1'], 'ours.toml', { type: 'text/plain' });
+  const pick = () => {
+    const input = document.querySelector('input[type=file]');
+    if (!input) throw new Error('there is a place for a file');
+    fireEvent.change(input, { target: { files: [file] } });
+  };
+
+  it('is shown first and taken in only as it was shown', async () => {
+    const sent = serverThat({
+      'GET /room': director,
+      'POST /checklist/import': ({ query }) => ({
+        json: { changes, choices: 1, digest: 'this one', done: query.has('digest') },
+      }),
+    });
+    show(<FilePart />);
+    await screen.findByRole('heading', { name: 'Take one in' });
+    pick();
+    expect(await screen.findByText('1 school would change, 2 texts would read otherwise.')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Take it in' }));
+    expect(await screen.findByText('Taken in.')).toBeTruthy();
+    expect(
+      sent.at(-1)?.query.get('digest') ?? sent.find(({ query }) => query.has('digest'))?.query.get('digest'),
+    ).toBe('this one');
+  });
+
+  it('names every line that does not fit', async () => {
+    const errors = ['Line 1: This build reads another format.', 'Line 3: There is no choice.'];
+    const problem = {
+      type: '/problems/not-valid',
+      title: '',
+      status: 422,
+      detail: '',
+      errors: errors.map((detail) => ({ field: 'file', detail })),
+    };
+    serverThat({ 'GET /room': director, 'POST /checklist/import': () => ({ status: 422, json: problem }) });
+    show(<FilePart />);
+    await screen.findByRole('heading', { name: 'Take one in' });
+    pick();
+    for (const line of errors) expect(await screen.findByText(line)).toBeTruthy();
+  });
+});

@@ -1,0 +1,311 @@
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import type { Checkpoint, ChildPage, NewMark, Schemas, Stage } from '../../api/client';
+import { queryClient } from '../../api/queries';
+import { answerWith } from '../../testing-network';
+import { serverThat, show } from '../../testing-server';
+import { ChildPanel } from './ChildPanel';
+import { HistoryLine } from './HistoryLine';
+
+vi.stubGlobal('scrollTo', () => undefined);
+Element.prototype.scrollIntoView = () => undefined;
+
+afterEach(() => {
+  cleanup();
+  answerWith(undefined);
+  queryClient.clear();
+});
+
+const seen = '2026-11-20T10:00:00Z';
+
+function checkpoint(id: string, name: string, change: Partial<Checkpoint> = {}): Checkpoint {
+  return {
+    id,
+    name,
+    required: true,
+    applies: true,
+    lookFor: `${name} as it should be`,
+    proof: 'It stays',
+    cue: 'Like this',
+    slips: [{ id: `${id}-slip`, name: 'Slides off', look: 'It slides', help: 'Lay it back' }],
+    ...change,
+  };
+}
+
+function stage(id: string, name: string, change: Partial<Stage>): Stage {
+  const number = Number(id.split('.')[1]);
+  return { id, number, name, state: 'open', seconds: 8, waitsFor: [], checkpoints: [], ...change };
+}
+
+const standing = (level: number) => ({ level, lookedAt: seen, slipped: false, slips: [] });
+
+function page(change: Partial<ChildPage> = {}): ChildPage {
+  const string = { glow: 0.2, seen: true, flags: [] };
+  const strands = ['hold', 'bow', 'frame', 'tape'] as const;
+  return {
+    child: {
+      id: 'ada',
+      name: 'Ada K.',
+      instrument: 'violin',
+      brightness: 0.2,
+      visited: true,
+      meetingsUnseen: 1,
+      strings: strands.map((strand) => ({ ...string, strand })),
+    },
+    ladders: [
+      {
+        strand: 'hold',
+        name: 'Hold',
+        stages: [
+          stage('hold.1', 'Fit', {
+            state: 'reached',
+            recheck: { state: 'due', meetings: 0 },
+            checkpoints: [
+              checkpoint('hold.size', 'Size fits', { standing: standing(3) }),
+              checkpoint('hold.seat', 'Seat', { standing: standing(4) }),
+            ],
+          }),
+          stage('hold.2', 'Rest', { checkpoints: [checkpoint('hold.rest', 'Rest position')] }),
+          stage('hold.3', 'Raise', {
+            state: 'shut',
+            waitsFor: ['Hold 2, Rest'],
+            checkpoints: [checkpoint('hold.raise', 'Into position')],
+          }),
+        ],
+      },
+      { strand: 'bow', name: 'Bow grip', stages: [] },
+      { strand: 'frame', name: 'Left-hand frame', stages: [] },
+      { strand: 'tape', name: 'Tapes', stages: [] },
+    ],
+    tapes: { state: 'notMeasured' },
+    things: [
+      {
+        kind: 'checkpoint',
+        target: 'hold.rest',
+        name: 'Rest position',
+        what: 'Rest position as it should be',
+        why: 'Next in Hold 2, Rest.',
+        oftenFrom: ['Size fits'],
+      },
+    ],
+    accommodations: [],
+    ways: [],
+    pain: [],
+    role: 'director',
+    history: { marks: [], older: false },
+    ...change,
+  };
+}
+
+/** The panel over a server that answers with this page and takes every mark; the marks are gathered. */
+async function open(change: Partial<ChildPage> = {}) {
+  const sent = serverThat({
+    'GET /children/ada': () => ({ json: page(change) }),
+    'POST /marks': ({ body }) => ({
+      json: { results: (body as { marks: NewMark[] }).marks.map(({ id }) => ({ id, outcome: 'stored' })) },
+    }),
+    'GET /children/ada/causes': ({ query }) => ({ json: causes(query.get('signs') ?? '') }),
+  });
+  show(<ChildPanel />, '/class/:classId/room/:childId', '/class/c1/room/ada');
+  await screen.findByRole('heading', { name: 'Ada K.' });
+  const marks = () =>
+    sent.filter(({ path }) => path === '/marks').flatMap(({ body }) => (body as { marks: NewMark[] }).marks);
+  return { sent, marks };
+}
+
+function causes(signs: string): Schemas['CausesView'] {
+  const clamp: Schemas['CauseView'] = {
+    id: 'thumb-clamp',
+    name: 'Thumb clamped',
+    side: 'child',
+    score: 3,
+    voters: ['Left hand stays stuck'],
+    because: ['the child says tight'],
+    help: 'Tap the thumb on the neck',
+    checkpoint: { id: 'frame.thumb', name: 'Easy thumb', level: 2 },
+    slip: 'thumb-clamp',
+  };
+  return {
+    signs: [
+      { id: 'stuck-hand', name: 'Left hand stays stuck', how: 'see' },
+      { id: 'buzz', name: 'Buzz', how: 'hear' },
+    ],
+    causes: signs.includes('stuck-hand') ? [clamp] : [],
+  };
+}
+
+const button = (name: string | RegExp) => screen.getByRole('button', { name });
+
+describe('a child beside the rows', () => {
+  it('names what is next with its reason, and a tap goes there', async () => {
+    await open();
+    const next = screen.getByRole('region', { name: 'Next' });
+    expect(next.textContent).toContain('Look first at: Size fits.');
+    expect(next.textContent).toContain('Next in Hold 2, Rest.');
+    fireEvent.click(within(next).getByRole('button'));
+    expect(await screen.findByText('Rest position as it should be', { selector: 'div' })).toBeTruthy();
+  });
+
+  it('says so when nothing wants work', async () => {
+    await open({ things: [] });
+    expect(screen.getByText(/Nothing wants work now/)).toBeTruthy();
+  });
+
+  it('sends what the child says with the next mark, and shows the caution before anything is sent', async () => {
+    const { marks } = await open();
+    expect(screen.queryByText(/numbness or tingling/)).toBeNull();
+    fireEvent.click(button('Hurts'));
+    expect(screen.getByText(/numbness or tingling/)).toBeTruthy();
+    expect(marks()).toEqual([]);
+    fireEvent.click(
+      within(screen.getByRole('group', { name: 'Mark Rest position' })).getByRole('button', { name: /^2/ }),
+    );
+    await waitFor(() => expect(marks()).toHaveLength(1));
+    expect(marks()[0]).toMatchObject({ target: 'hold.rest', level: 2, says: 'hurts' });
+  });
+
+  it('looks at a whole stage with exceptions', async () => {
+    const { marks } = await open();
+    fireEvent.click(button('All but …'));
+    fireEvent.click(screen.getAllByRole('button', { name: 'Not this one' })[1] as HTMLElement);
+    fireEvent.click(button('Still there but 1'));
+    await waitFor(() => expect(marks()).toHaveLength(1));
+    expect(marks()[0]).toMatchObject({ target: 'hold.1', except: ['hold.seat'] });
+    expect(marks()[0]?.level).toBeUndefined();
+  });
+
+  it('opens a shut stage anyway, for a director', async () => {
+    const { sent } = await open();
+    fireEvent.click(button(/^Stage 3, Raise, shut/));
+    expect(screen.getByText('opens after Hold 2, Rest')).toBeTruthy();
+    fireEvent.click(button('Open anyway'));
+    await waitFor(() =>
+      expect(
+        sent.some(({ method, path }) => method === 'PUT' && path === '/children/ada/stages/hold.3/opened'),
+      ).toBe(true),
+    );
+  });
+
+  it('offers an assistant nothing that only a director does', async () => {
+    await open({ role: 'assistant' });
+    fireEvent.click(button(/^Stage 3, Raise, shut/));
+    expect(screen.queryByRole('button', { name: 'Open anyway' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'For this child' })).toBeNull();
+  });
+
+  it('keeps what counts for this child, with a reason', async () => {
+    const { sent } = await open();
+    fireEvent.click(button('For this child'));
+    const dialog = await screen.findByRole('dialog', { name: /Rest position: what counts for Ada K\./ });
+    const keep = within(dialog).getByRole('button', { name: 'Keep' });
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Does not apply' }));
+    expect(keep).toHaveProperty('disabled', true);
+    fireEvent.change(within(dialog).getByLabelText('Why'), { target: { value: 'Plays standing' } });
+    fireEvent.click(keep);
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    const put = sent.find(({ method }) => method === 'PUT');
+    expect(put?.path).toBe('/children/ada/accommodations/hold.rest');
+    expect(put?.body).toEqual({ lookFor: '', reason: 'Plays standing' });
+  });
+
+  it('shows what does not apply with its reason and without keys', async () => {
+    const exempt = checkpoint('hold.rest', 'Rest position', {
+      applies: false,
+      accommodated: 'Plays standing',
+    });
+    const ladders = page().ladders.map((ladder) => ({
+      ...ladder,
+      stages: ladder.stages.map((one) => (one.id === 'hold.2' ? { ...one, checkpoints: [exempt] } : one)),
+    }));
+    await open({ ladders });
+    expect(screen.getByText('does not apply: Plays standing')).toBeTruthy();
+    expect(screen.queryByRole('group', { name: 'Mark Rest position' })).toBeNull();
+  });
+});
+
+describe('pain', () => {
+  const pain: ChildPage['pain'] = [
+    { mark: 'm1', targetName: 'Rest position', note: 'Neck', seen: { by: 'Ms L', at: seen } },
+    {
+      mark: 'm0',
+      targetName: 'Size fits',
+      seen: { by: 'Ms L', at: seen },
+      done: 'Rested a week.',
+      answered: { by: 'Mr A', at: seen },
+    },
+  ];
+
+  it('stays on top until somebody writes what was done', async () => {
+    const { sent } = await open({ pain });
+    const region = screen.getByRole('region', { name: 'It hurts' });
+    expect(region.textContent).toContain('a health professional judges');
+    const keep = within(region).getByRole('button', { name: 'Keep' });
+    expect(keep).toHaveProperty('disabled', true);
+    fireEvent.change(within(region).getByLabelText('What was done'), {
+      target: { value: 'Told the family' },
+    });
+    fireEvent.click(keep);
+    await waitFor(() => expect(sent.some(({ method }) => method === 'POST')).toBe(true));
+    const post = sent.find(({ method }) => method === 'POST');
+    expect([post?.path, post?.body]).toEqual(['/children/ada/pain/m1', { done: 'Told the family' }]);
+  });
+
+  it('that was answered is told with what was done', async () => {
+    await open({ pain });
+    fireEvent.click(button('This child'));
+    expect(screen.getByRole('region', { name: 'It hurt before' }).textContent).toContain(
+      'Rested a week. (Mr A)',
+    );
+  });
+});
+
+describe('from sign to cause', () => {
+  it('ranks as signs are picked, and records the slip with one tap, at the level the child stands at', async () => {
+    const { marks } = await open();
+    fireEvent.click(button('What do you hear or see?'));
+    const dialog = await screen.findByRole('dialog', { name: /what do you hear or see/ });
+    expect(await within(dialog).findByText('Tap one or more; causes come as you tap.')).toBeTruthy();
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Left hand stays stuck' }));
+    fireEvent.click(await within(dialog).findByRole('button', { name: 'Record it, Easy thumb at Prompted' }));
+    await waitFor(() => expect(marks()).toHaveLength(1));
+    expect(marks()[0]).toMatchObject({ target: 'frame.thumb', level: 2, slips: ['thumb-clamp'] });
+    expect(within(dialog).getByText('Recorded on Easy thumb')).toBeTruthy();
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(marks()).toHaveLength(2));
+    expect(marks()[1]?.retracts).toBe(marks()[0]?.id);
+  });
+});
+
+describe('the line of marks in time', () => {
+  const mark = (id: string, day: number, change: object = {}) => ({
+    id,
+    target: 'hold.rest',
+    targetName: 'Rest position',
+    level: 3,
+    slips: [],
+    observedAt: `2026-11-${day}T10:00:00Z`,
+    observer: 'Ms L',
+    ...change,
+  });
+
+  it('draws a spindle for each mark, a lozenge for slip or pain, and leaves out what was taken back', () => {
+    const marks = [
+      mark('a', 10),
+      mark('b', 12, { slips: ['Slides off'] }),
+      mark('c', 14, { says: 'hurts' }),
+      mark('d', 16),
+      mark('e', 16, { retracts: 'd', level: undefined }),
+    ];
+    const { container } = show(<HistoryLine marks={marks} />);
+    expect(container.querySelectorAll('.mark')).toHaveLength(3);
+    expect(container.querySelectorAll('.flag')).toHaveLength(2);
+    expect(screen.getByRole('img').getAttribute('aria-label')).toContain(
+      'The last 3 marks, from 10 Nov to 14 Nov',
+    );
+  });
+
+  it('draws nothing of one day', () => {
+    const { container } = show(<HistoryLine marks={[mark('a', 10), mark('b', 10)]} />);
+    expect(container.querySelector('svg')).toBeNull();
+  });
+});
