@@ -83,6 +83,54 @@ const views: View[] = [
     },
   },
   {
+    name: 'child-page',
+    show: async (page) => {
+      await room(page);
+      const panel = await openChild(page, 'Priya T.');
+      await panel.getByRole('link', { name: 'Whole page' }).click();
+      await page.getByRole('region', { name: 'Now' }).waitFor();
+    },
+  },
+  {
+    name: 'signs',
+    show: async (page) => {
+      await room(page);
+      const panel = await openChild(page, 'Xiomara D.');
+      await panel.getByRole('button', { name: 'What do you hear or see?' }).click();
+      await page.getByRole('button', { name: 'Left hand stays stuck' }).click();
+      await page.getByRole('button', { name: 'Fourth finger gives way' }).click();
+      await page.getByRole('list', { name: 'Causes' }).getByText('First help').first().waitFor();
+    },
+  },
+  {
+    name: 'approach',
+    show: async (page) => {
+      await room(page);
+      await page.getByRole('link', { name: 'Approach' }).click();
+      await page.getByRole('button', { name: 'Bow hand' }).click();
+      await page.getByRole('radio', { name: /^Balance point/ }).click();
+      await page.getByRole('region', { name: 'Texts' }).waitFor();
+    },
+  },
+  {
+    name: 'checklist',
+    dark: true,
+    show: async (page) => {
+      await room(page);
+      await page.getByRole('link', { name: 'Approach' }).click();
+      await page.getByRole('link', { name: 'Checklist' }).click();
+      await page.getByText('Parked under my wing').waitFor();
+    },
+  },
+  {
+    name: 'lessons',
+    show: async (page) => {
+      await room(page);
+      await page.getByRole('link', { name: 'Lessons' }).click();
+      await page.getByRole('region', { name: 'Small groups' }).waitFor();
+    },
+  },
+  {
     name: 'tablet',
     size: { width: 820, height: 1180 },
     show: (page) => room(page).then(() => openChild(page, 'Priya T.')),

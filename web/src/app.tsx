@@ -33,6 +33,7 @@ const approach = () => import('./places/approach/parts');
 const ApproachPlace = lazy(() => approach().then((module) => ({ default: module.ApproachPlace })));
 const SchoolsPart = lazy(() => approach().then((module) => ({ default: module.SchoolsPart })));
 const ChecklistPart = lazy(() => approach().then((module) => ({ default: module.ChecklistPart })));
+const RhythmPart = lazy(() => approach().then((module) => ({ default: module.RhythmPart })));
 const FilePart = lazy(() => approach().then((module) => ({ default: module.FilePart })));
 const setup = () => import('./places/setup/steps');
 const RosterStep = lazy(() => setup().then((module) => ({ default: module.RosterStep })));
@@ -74,6 +75,7 @@ function SignedIn({ session }: { session: Session }) {
             <Route index element={<Navigate to="schools" replace />} />
             <Route path="schools" element={<SchoolsPart />} />
             <Route path="checklist" element={<ChecklistPart />} />
+            <Route path="rhythm" element={<RhythmPart />} />
             <Route path="file" element={<FilePart />} />
           </Route>
           <Route path="/class/:classId/children/new" element={<NewChildren />} />

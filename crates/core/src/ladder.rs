@@ -167,8 +167,8 @@ impl<'a> Child<'a> {
     fn dues(&self) -> Vec<Option<Recheck>> {
         let calendar = self.outlook.calendar;
         let since = self.playing.since().map(|since| calendar.meeting_at(since));
-        let due = |(checkpoint, standing): (&Checkpoint, &Option<&Standing>)| {
-            let standing = (*standing)?;
+        let due = |(checkpoint, standing): (&Checkpoint, Option<&Standing>)| {
+            let standing = standing?;
             let means_else = || {
                 let then = self.playing.at(standing.looked_at);
                 checkpoint.wording.get(&then) != checkpoint.wording.get(&self.playing.now)
@@ -179,7 +179,7 @@ impl<'a> Child<'a> {
             let first = [other_instrument, again].into_iter().flatten().fold(standing.due_at(calendar), u32::min);
             Some(Recheck::at(self.outlook.now, first))
         };
-        self.checklist().checkpoints().iter().zip(&self.seen).map(due).collect()
+        self.checklist().checkpoints().iter().zip(self.seen.iter().copied()).map(due).collect()
     }
 
     /// When the stage was passed after which this checkpoint is asked for again.

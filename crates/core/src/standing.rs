@@ -32,6 +32,9 @@ impl Default for Rhythm {
     }
 }
 
+/// No interval of a class is longer than this, in meetings: a school year has fewer.
+pub const RHYTHM_MOST: u32 = 200;
+
 /// From this level on a checkpoint lets the next stage open.
 pub const PASSES: Level = Level::Prompted;
 /// From this level on a checkpoint counts as reached.
@@ -40,6 +43,27 @@ pub const REACHES: Level = Level::Alone;
 pub const AFTER_SLIP: u32 = 1;
 
 impl Rhythm {
+    /// What cannot be, by field: `after`, `longest`, `tapesFirst`, `tapesLater`.
+    #[must_use]
+    pub fn faults(&self) -> Vec<(&'static str, String)> {
+        let outside = |meetings: u32| !(1..=RHYTHM_MOST).contains(&meetings);
+        let mut faults = Vec::new();
+        let fields = [("longest", self.longest), ("tapesFirst", self.tapes_first), ("tapesLater", self.tapes_later)];
+        let fields = self.after.iter().map(|meetings| ("after", *meetings)).chain(fields);
+        for (field, _) in fields.filter(|(_, meetings)| outside(*meetings)) {
+            if faults.iter().all(|(told, _)| *told != field) {
+                faults.push((field, format!("1 to {RHYTHM_MOST} meetings.")));
+            }
+        }
+        if !self.after.is_sorted() {
+            faults.push(("after", "A higher level is looked at again no sooner than a lower one.".to_owned()));
+        }
+        if self.longest < self.after[4] {
+            faults.push(("longest", "At least as long as after Lasting.".to_owned()));
+        }
+        faults
+    }
+
     /// Meetings until the next look at `level`, the `lasting_run`th Lasting in a row (1 for the first).
     #[must_use]
     pub fn interval(&self, level: Level, lasting_run: u32) -> u32 {

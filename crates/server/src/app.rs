@@ -4,13 +4,16 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use axum::Router;
+use bright_row_core::checklist::Checklist;
 use bright_row_core::content::Content;
 use bright_row_store::DatabaseConnection;
+use bright_row_store::classes::Class;
 use bright_row_store::sessions;
 use chrono::{DateTime, Utc};
 use tokio::net::TcpListener;
 
 use crate::auth::password::PasswordDesk;
+use crate::checklists::Checklists;
 use crate::http;
 use crate::live::Live;
 
@@ -36,6 +39,8 @@ pub struct App {
     pub db: DatabaseConnection,
     /// Instruments and checklist.
     pub content: Arc<Content>,
+    /// The checklists that are in use.
+    pub checklists: Checklists,
     /// Open pages that hear of changes.
     pub live: Live,
     /// Where passwords are hashed, a few at a time.
@@ -49,7 +54,14 @@ impl App {
     #[must_use]
     pub fn new(db: DatabaseConnection, content: Content, options: Options) -> Self {
         let live = Live::begin(&db);
-        Self { db, content: Arc::new(content), live, passwords: PasswordDesk::default(), options }
+        let (content, checklists) = (Arc::new(content), Checklists::default());
+        Self { db, content, checklists, live, passwords: PasswordDesk::default(), options }
+    }
+
+    /// The checklist as a class reads it.
+    #[must_use]
+    pub fn checklist(&self, class: &Class) -> Arc<Checklist> {
+        self.checklists.of(&self.content, &class.choices, &class.edits)
     }
 
     /// What time it is.

@@ -4,8 +4,6 @@ use std::collections::BTreeSet;
 
 use bright_row_core::approach::Choices;
 use bright_row_core::calendar::MeetingCalendar;
-use bright_row_core::checklist::Checklist;
-use bright_row_core::content::Content;
 use bright_row_core::edits::Edits;
 use bright_row_core::standing::Rhythm;
 use bright_row_core::{AccountId, ClassId, ProgramId};
@@ -51,14 +49,6 @@ pub struct Class {
     pub edits: Edits,
     /// What the one who asks may do here.
     pub role: Role,
-}
-
-impl Class {
-    /// The checklist as this class reads it.
-    #[must_use]
-    pub fn checklist(&self, content: &Content) -> Checklist {
-        content.checklist(&self.choices, &self.edits)
-    }
 }
 
 /// A new class.
@@ -213,6 +203,30 @@ pub async fn all_for_account(db: &impl ConnectionTrait, account: AccountId) -> R
     let found =
         Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, [account.uuid().into()]));
     found.all(db).await?.into_iter().map(Row::read).collect()
+}
+
+/// Writes how soon a class looks at things again; to be called in a transaction, with the standings renewed after it.
+pub async fn set_rhythm(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    rhythm: &Rhythm,
+    must_see_after: u32,
+) -> Result<(), StoreError> {
+    let change = class::ActiveModel {
+        recheck_after: Set(rhythm.after.iter().map(|meetings| small(*meetings)).collect()),
+        recheck_longest: Set(small(rhythm.longest)),
+        tapes_first: Set(small(rhythm.tapes_first)),
+        tapes_later: Set(small(rhythm.tapes_later)),
+        must_see_after: Set(small(must_see_after)),
+        ..Default::default()
+    };
+    class::Entity::update_many()
+        .set(change)
+        .filter(class::Column::ProgramId.eq(class.program.uuid()))
+        .filter(class::Column::ClassId.eq(class.class.uuid()))
+        .exec(db)
+        .await?;
+    Ok(())
 }
 
 /// Writes what a class chose; what is not named stays as it is. To be called in a transaction.

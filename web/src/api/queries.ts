@@ -121,6 +121,13 @@ export const approachQuery = (classId: string) =>
     queryFn: () => unwrap(api.GET('/api/classes/{class}/approach', { params: { path: { class: classId } } })),
   });
 
+/** How soon the class looks at things again. */
+export const rhythmQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['approach', classId, 'rhythm'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/rhythm', { params: { path: { class: classId } } })),
+  });
+
 export const checklistQuery = (classId: string) =>
   queryOptions({
     queryKey: ['approach', classId, 'checklist'],

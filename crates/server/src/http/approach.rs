@@ -162,7 +162,7 @@ pub async fn preview_approach(
 ) -> Result<Json<ChangesView>, ApiError> {
     let mut choices = member.class.choices.clone();
     choices.extend(body.check(&app)?);
-    let before = member.class.checklist(&app.content);
+    let before = app.checklist(&member.class);
     let after = app.content.checklist(&choices, &member.class.edits);
     Ok(Json(ChangesView { changes: change_views(&before, &after) }))
 }

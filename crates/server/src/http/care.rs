@@ -194,7 +194,7 @@ pub async fn accommodate(
     Body(body): Body<AccommodationBody>,
 ) -> Result<StatusCode, ApiError> {
     let DirectorOfChild { member, child } = found;
-    let checklist = member.class.checklist(&app.content);
+    let checklist = app.checklist(&member.class);
     if checklist.checkpoint(checkpoint.as_str()).is_none() {
         return Err(ApiError::NotFound("checkpoint"));
     }

@@ -118,7 +118,7 @@ pub(super) async fn read_history(
     let older = marks.len() > usize::from(PAGE);
     marks.truncate(usize::from(PAGE));
     let names = accounts::names(&app.db, marks.iter().map(|mark| mark.observer)).await?;
-    let checklist = member.class.checklist(&app.content);
+    let checklist = app.checklist(&member.class);
     let marks = marks.into_iter().map(|mark| mark_view(&checklist, &names, mark)).collect();
     Ok(History { marks, older })
 }

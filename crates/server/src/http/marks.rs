@@ -131,7 +131,7 @@ pub async fn add_marks(
         let most = format!("At most {MOST} marks at once; send the rest in another request.");
         return Err(ApiError::Invalid(vec![FieldError::new("marks", most)]));
     }
-    let checklist = &member.class.checklist(&app.content);
+    let checklist = &app.checklist(&member.class);
     let taken = Taken { checklist, observer: member.account, now: app.now() };
     let read: Vec<Result<Mark, (Option<Uuid>, String)>> =
         batch.marks.into_iter().map(|mark| taken.read(mark)).collect();

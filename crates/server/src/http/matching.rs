@@ -269,7 +269,7 @@ async fn renew(
     changed: &BTreeSet<ChildId>,
 ) -> Result<(), ApiError> {
     for class in classes::all_for_account(step, account).await?.iter().filter(|c| c.key.program == key.program) {
-        marks::renew(step, class, &class.checklist(&app.content), changed).await?;
+        marks::renew(step, class, &app.checklist(class), changed).await?;
     }
     Ok(())
 }

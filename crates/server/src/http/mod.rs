@@ -23,6 +23,7 @@ pub mod measures;
 pub mod pages;
 pub mod problem;
 mod reading;
+pub mod rhythm;
 pub mod room;
 pub mod roster;
 pub mod roster_columns;
@@ -100,6 +101,7 @@ fn approach() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(approach::approach, approach::take_approach))
         .routes(routes!(approach::preview_approach))
+        .routes(routes!(rhythm::rhythm, rhythm::set_rhythm))
         .routes(routes!(checklist::checklist, checklist::add_checkpoint))
         .routes(routes!(checklist::change_checkpoint))
         .routes(routes!(checklist::change_own, checklist::remove_own))

@@ -1,7 +1,7 @@
 //! What the rules say of the children of a class at this moment.
 
-use std::borrow::Cow;
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use bright_row_core::checklist::{Checklist, CheckpointId};
 use bright_row_core::ladder::{Ladder, Outlook};
@@ -17,7 +17,7 @@ pub(super) struct Reading<'a> {
     pub(super) app: &'a App,
     pub(super) class: &'a Class,
     /// The checklist as the class reads it.
-    pub(super) checklist: Checklist,
+    pub(super) checklist: Arc<Checklist>,
     /// The number of the present meeting.
     pub(super) now: u32,
 }
@@ -25,17 +25,17 @@ pub(super) struct Reading<'a> {
 impl<'a> Reading<'a> {
     pub(super) fn new(app: &'a App, class: &'a Class) -> Self {
         let now = class.calendar.meeting_at(app.now());
-        Self { app, class, checklist: class.checklist(&app.content), now }
+        Self { app, class, checklist: app.checklist(class), now }
     }
 
     /// The checklist as a child is read by it: the class's, but for the child's own ways.
-    pub(super) fn checklist_of(&self, known: &Known) -> Cow<'_, Checklist> {
+    pub(super) fn checklist_of(&self, known: &Known) -> Arc<Checklist> {
         if known.ways.is_empty() {
-            return Cow::Borrowed(&self.checklist);
+            return Arc::clone(&self.checklist);
         }
         let mut choices = self.class.choices.clone();
         choices.extend(known.ways.clone());
-        Cow::Owned(self.app.content.checklist(&choices, &self.class.edits))
+        self.app.checklists.of(&self.app.content, &choices, &self.class.edits)
     }
 
     pub(super) fn ladder(&self, child: &Child, known: &Known, standings: &BTreeMap<CheckpointId, Standing>) -> Ladder {

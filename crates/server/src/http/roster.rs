@@ -269,7 +269,7 @@ pub async fn move_child(
             let other = other.filter(|other| other.key.program == key.program).ok_or(ApiError::NotFound("class"))?;
             children::move_to(&step, key, child.id, other.key.class).await.map_err(number_taken)?;
             // The other class may look again at other intervals.
-            marks::renew(&step, &other, &other.checklist(&app.content), &[child.id].into()).await?;
+            marks::renew(&step, &other, &app.checklist(&other), &[child.id].into()).await?;
             app.live.changed(other.key.class);
         }
     }

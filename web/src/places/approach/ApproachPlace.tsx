@@ -3,6 +3,7 @@ import { PlaceWithSteps } from '../../parts/place';
 const PARTS = [
   ['schools', 'Schools'],
   ['checklist', 'Checklist'],
+  ['rhythm', 'Rhythm'],
   ['file', 'As a file'],
 ] as const;
 

@@ -2,4 +2,5 @@
 export { ApproachPlace } from './ApproachPlace';
 export { ChecklistPart } from './ChecklistPart';
 export { FilePart } from './FilePart';
+export { RhythmPart } from './RhythmPart';
 export { SchoolsPart } from './SchoolsPart';

@@ -1,0 +1,109 @@
+//! How soon a class looks at things again.
+
+use std::collections::BTreeSet;
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use bright_row_core::ChildId;
+use bright_row_core::standing::{RHYTHM_MOST, Rhythm};
+use bright_row_store::classes::{self, Class};
+use bright_row_store::{StoreError, TransactionTrait, children, marks};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::classes::MUST_SEE_AFTER;
+use super::extract::Body;
+use super::problem::{ApiError, FieldError, ForDirectorsWriting, ForMembers};
+use crate::app::App;
+use crate::auth::guard::{Director, Member};
+
+/// How soon things are looked at again, all in meetings of the class.
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct RhythmView {
+    /// Until the next look, by level 0 to 4: five numbers that never fall.
+    after: Vec<u32>,
+    /// The longest wait, however often something has lasted.
+    longest: u32,
+    /// Until a set of marks that was just laid or heard is looked at.
+    tapes_first: u32,
+    /// Until a set that held once is looked at.
+    tapes_later: u32,
+    /// A child not looked at for so many meetings must be seen.
+    must_see_after: u32,
+}
+
+/// A class's rhythm, and the usual one.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RhythmAnswer {
+    now: RhythmView,
+    usual: RhythmView,
+}
+
+impl RhythmView {
+    fn new(rhythm: &Rhythm, must_see_after: u32) -> Self {
+        Self {
+            after: rhythm.after.to_vec(),
+            longest: rhythm.longest,
+            tapes_first: rhythm.tapes_first,
+            tapes_later: rhythm.tapes_later,
+            must_see_after,
+        }
+    }
+
+    fn check(&self) -> Result<Rhythm, ApiError> {
+        let five = "Five numbers, for the levels 0 to 4.";
+        let after = self.after.clone().try_into();
+        let after = after.map_err(|_| ApiError::Invalid(vec![FieldError::new("after", five)]))?;
+        let (longest, tapes_first, tapes_later) = (self.longest, self.tapes_first, self.tapes_later);
+        let rhythm = Rhythm { after, longest, tapes_first, tapes_later };
+        let mut faults: Vec<FieldError> =
+            rhythm.faults().into_iter().map(|(field, words)| FieldError::new(field, words)).collect();
+        if !(1..=RHYTHM_MOST).contains(&self.must_see_after) {
+            faults.push(FieldError::new("mustSeeAfter", format!("1 to {RHYTHM_MOST} meetings.")));
+        }
+        if faults.is_empty() { Ok(rhythm) } else { Err(ApiError::Invalid(faults)) }
+    }
+}
+
+/// How soon a class looks at things again.
+#[utoipa::path(get, path = "/api/classes/{class}/rhythm", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = RhythmAnswer),
+        ForMembers,
+    ))]
+pub async fn rhythm(member: Member) -> Result<Json<RhythmAnswer>, ApiError> {
+    let Class { rhythm, must_see_after, .. } = member.class;
+    let usual = RhythmView::new(&Rhythm::default(), MUST_SEE_AFTER);
+    Ok(Json(RhythmAnswer { now: RhythmView::new(&rhythm, must_see_after), usual }))
+}
+
+/// Sets how soon a class looks at things again; directors only. No mark changes: what is due follows anew from all of them.
+#[utoipa::path(put, path = "/api/classes/{class}/rhythm", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = RhythmView,
+    responses(
+        (status = 204, description = "Counts from now on"),
+        ForDirectorsWriting,
+    ))]
+pub async fn set_rhythm(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<RhythmView>,
+) -> Result<StatusCode, ApiError> {
+    let rhythm = body.check()?;
+    let key = member.class.key;
+    let step = app.db.begin().await.map_err(StoreError::from)?;
+    classes::set_rhythm(&step, key, &rhythm, body.must_see_after).await?;
+    let everybody: BTreeSet<ChildId> =
+        children::of_class(&step, key).await?.into_iter().map(|child| child.id).collect();
+    let checklist = app.checklist(&member.class);
+    let class = Class { rhythm, ..member.class };
+    marks::renew(&step, &class, &checklist, &everybody).await?;
+    step.commit().await.map_err(StoreError::from)?;
+    app.live.changed(key.class);
+    Ok(StatusCode::NO_CONTENT)
+}

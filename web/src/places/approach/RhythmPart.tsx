@@ -1,0 +1,132 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { api, unwrap, type Schemas } from '../../api/client';
+import { rhythmQuery, roomQuery } from '../../api/queries';
+import { Leaf, Read } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
+import { LEVELS } from '../../words';
+
+type Rhythm = Schemas['RhythmView'];
+
+/** The fields beside the five levels: key, what it is, what it is for. */
+const OTHERS = [
+  ['longest', 'The longest wait', 'Each further Lasting doubles the wait, up to this.'],
+  ['tapesFirst', 'Marks just laid or heard', 'Looked at again after so many meetings.'],
+  ['tapesLater', 'Marks that held once', 'Looked at again after so many meetings.'],
+  ['mustSeeAfter', 'A child not looked at', 'Must be seen after so many meetings.'],
+] as const;
+
+/** How soon things are looked at again, counted in meetings of the class. */
+export function RhythmPart() {
+  const { classId = '' } = useParams();
+  const rhythm = useQuery(rhythmQuery(classId));
+  return (
+    <Leaf>
+      <Read query={rhythm} what="The rhythm is being looked up">
+        {(read) => (
+          <Fields key={JSON.stringify(read.now)} classId={classId} now={read.now} usual={read.usual} />
+        )}
+      </Read>
+    </Leaf>
+  );
+}
+
+/** Numbers as they are typed. */
+type Typed = Record<string, string>;
+
+function typed(rhythm: Rhythm): Typed {
+  const levels = rhythm.after.map((meetings, level) => [`after${level}`, String(meetings)]);
+  return Object.fromEntries([...levels, ...OTHERS.map(([key]) => [key, String(rhythm[key])])]) as Typed;
+}
+
+function read(values: Typed): Rhythm {
+  const number = (key: string) => Number(values[key]) || 0;
+  return {
+    after: LEVELS.map((_, level) => number(`after${level}`)),
+    longest: number('longest'),
+    tapesFirst: number('tapesFirst'),
+    tapesLater: number('tapesLater'),
+    mustSeeAfter: number('mustSeeAfter'),
+  };
+}
+
+function Fields({ classId, now, usual }: { classId: string; now: Rhythm; usual: Rhythm }) {
+  const room = useQuery(roomQuery(classId));
+  const [values, setValues] = useState(() => typed(now));
+  const action = useAction(classId);
+  const director = room.data?.role === 'director';
+  const changed = JSON.stringify(read(values)) !== JSON.stringify(now);
+  const field = (key: string, label: string, problem: string | undefined, help = '') => (
+    <TextField
+      key={key}
+      label={label}
+      value={values[key] ?? ''}
+      size="small"
+      disabled={!director}
+      error={problem !== undefined}
+      helperText={problem ?? help}
+      slotProps={{ htmlInput: { inputMode: 'numeric' } }}
+      onChange={(event) => setValues((all) => ({ ...all, [key]: event.target.value }))}
+    />
+  );
+  return (
+    <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>
+      <Typography>
+        Everything is counted in meetings of this class: nothing comes due in a holiday. A slip is looked at
+        again at the next meeting, whatever stands here. No mark changes; what is due follows anew.
+      </Typography>
+      <Box component="section" aria-label="After a look" sx={{ display: 'grid', gap: 1.5 }}>
+        <Typography variant="h2">Looked at again after</Typography>
+        <Box sx={{ display: 'grid', gap: 1.5, gridTemplateColumns: 'repeat(auto-fill, minmax(130px, 1fr))' }}>
+          {LEVELS.map((name, level) =>
+            field(`after${level}`, name, level === 0 ? action.problemOf('after') : undefined, 'meetings'),
+          )}
+        </Box>
+      </Box>
+      <Box
+        sx={{
+          display: 'grid',
+          gap: 2,
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'repeat(2, minmax(0, 1fr))' },
+        }}
+      >
+        {OTHERS.map(([key, label, help]) => field(key, label, action.problemOf(key), help))}
+      </Box>
+      {action.error && (
+        <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+          {action.error}
+        </Alert>
+      )}
+      {director && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+          <Button
+            variant="contained"
+            loading={action.busy}
+            disabled={!changed}
+            onClick={() =>
+              void action.run(() =>
+                unwrap(
+                  api.PUT('/api/classes/{class}/rhythm', {
+                    params: { path: { class: classId } },
+                    body: read(values),
+                  }),
+                ),
+              )
+            }
+          >
+            Keep
+          </Button>
+          <Button disabled={action.busy} onClick={() => setValues(typed(usual))}>
+            The usual rhythm
+          </Button>
+        </Box>
+      )}
+    </Box>
+  );
+}
