@@ -20,6 +20,7 @@ pub mod live;
 pub mod marks;
 pub mod matching;
 pub mod measures;
+pub mod own_checkpoints;
 pub mod pages;
 pub mod problem;
 mod reading;
@@ -102,9 +103,9 @@ fn approach() -> OpenApiRouter<App> {
         .routes(routes!(approach::approach, approach::take_approach))
         .routes(routes!(approach::preview_approach))
         .routes(routes!(rhythm::rhythm, rhythm::set_rhythm))
-        .routes(routes!(checklist::checklist, checklist::add_checkpoint))
+        .routes(routes!(checklist::checklist, own_checkpoints::add_checkpoint))
         .routes(routes!(checklist::change_checkpoint))
-        .routes(routes!(checklist::change_own, checklist::remove_own))
+        .routes(routes!(own_checkpoints::change_own, own_checkpoints::remove_own))
         .routes(routes!(class_file::class_file_out))
         .routes(routes!(class_file::class_file_in))
 }

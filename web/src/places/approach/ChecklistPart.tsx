@@ -28,6 +28,7 @@ const Row = styled('li')(({ theme }) => ({
   [theme.breakpoints.down('sm')]: {
     gridTemplateColumns: 'minmax(0, 1fr) auto',
     '& .texts': { gridColumn: '1 / -1' },
+    '& > :last-child': { gridRow: 1, gridColumn: 2 },
   },
 }));
 

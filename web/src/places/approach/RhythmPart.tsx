@@ -17,8 +17,8 @@ type Rhythm = Schemas['RhythmView'];
 /** The fields beside the five levels: key, what it is, what it is for. */
 const OTHERS = [
   ['longest', 'The longest wait', 'Each further Lasting doubles the wait, up to this.'],
-  ['tapesFirst', 'Marks just laid or heard', 'Looked at again after so many meetings.'],
-  ['tapesLater', 'Marks that held once', 'Looked at again after so many meetings.'],
+  ['tapesFirst', 'Tapes just laid or heard', 'Looked at again after so many meetings.'],
+  ['tapesLater', 'Tapes that held once', 'Looked at again after so many meetings.'],
   ['mustSeeAfter', 'A child not looked at', 'Must be seen after so many meetings.'],
 ] as const;
 

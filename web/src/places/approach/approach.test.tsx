@@ -6,6 +6,7 @@ import { answerWith } from '../../testing-network';
 import { director, serverThat, show } from '../../testing-server';
 import { ChecklistPart } from './ChecklistPart';
 import { FilePart } from './FilePart';
+import { RhythmPart } from './RhythmPart';
 import { SchoolsPart } from './SchoolsPart';
 
 afterEach(() => {
@@ -225,5 +226,34 @@ describe('the checklist as a file', () => {
     await screen.findByRole('heading', { name: 'Take one in' });
     pick();
     for (const line of errors) expect(await screen.findByText(line)).toBeTruthy();
+  });
+});
+
+describe('the rhythm', () => {
+  const usual = { after: [1, 1, 2, 5, 10], longest: 40, tapesFirst: 3, tapesLater: 20, mustSeeAfter: 4 };
+
+  it('is kept as it was typed, and what cannot be stands beside its field', async () => {
+    const problem = {
+      type: '/problems/not-valid',
+      title: '',
+      status: 422,
+      detail: '',
+      errors: [{ field: 'longest', detail: 'At least as long as after Lasting.' }],
+    };
+    const sent = serverThat({
+      'GET /room': director,
+      'GET /rhythm': () => ({ json: { now: usual, usual } }),
+      'PUT /rhythm': () => ({ status: 422, json: problem }),
+    });
+    show(<RhythmPart />);
+    const keep = await screen.findByRole('button', { name: 'Keep' });
+    expect(keep).toHaveProperty('disabled', true);
+    fireEvent.change(screen.getByLabelText('Lasting'), { target: { value: '50' } });
+    fireEvent.click(keep);
+    expect((await screen.findAllByText('At least as long as after Lasting.')).length).toBeGreaterThan(0);
+    expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({ ...usual, after: [1, 1, 2, 5, 50] });
+    expect(screen.getByLabelText('Lasting')).toHaveProperty('value', '50');
+    fireEvent.click(screen.getByRole('button', { name: 'The usual rhythm' }));
+    expect(screen.getByLabelText('Lasting')).toHaveProperty('value', '10');
   });
 });

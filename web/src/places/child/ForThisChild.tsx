@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
+import { useState } from 'react';
 import { api, unwrap, type ChildPage, type Way } from '../../api/client';
 import { useAction } from '../../parts/useAction';
 import { without } from '../../record';
@@ -71,8 +72,9 @@ function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
       ),
     );
   };
-  const shown = director ? page.ways : page.ways.filter((way) => way.own);
-  if (shown.length === 0) return null;
+  const [all, setAll] = useState(false);
+  const shown = all ? page.ways : page.ways.filter((way) => way.own);
+  if (shown.length === 0 && !director) return null;
   return (
     <Box component="section" aria-label="Own ways">
       <Typography variant="h3" component="h3" sx={{ pb: 1 }}>
@@ -102,6 +104,11 @@ function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
           </TextField>
         ))}
       </Box>
+      {director && !all && (
+        <Button variant="outlined" onClick={() => setAll(true)} sx={{ mt: shown.length > 0 ? 1 : 0 }}>
+          Another way for this child
+        </Button>
+      )}
       {action.error && (
         <Alert severity="error" variant="outlined" sx={{ mt: 1, color: 'text.primary' }}>
           {action.error}

@@ -223,6 +223,46 @@ describe('a child beside the rows', () => {
   });
 });
 
+describe('own ways', () => {
+  const way: ChildPage['ways'][number] = {
+    choice: {
+      key: 'bow-fingers',
+      name: 'Order of the fingers',
+      group: 'Bow hand',
+      instruments: ['violin'],
+      why: '',
+      changes: 'Cues.',
+      perChild: true,
+      taken: 'thumb-first',
+      options: [
+        { id: 'thumb-first', name: 'Thumb first', means: 'The thumb.', suits: '' },
+        { id: 'fingers-first', name: 'Fingers first', means: 'The fingers.', suits: '' },
+      ],
+    },
+  };
+
+  it('stand only where the child goes one, until more are asked for', async () => {
+    const { sent } = await open({ ways: [way] });
+    fireEvent.click(button('This child'));
+    expect(screen.queryByLabelText('Order of the fingers')).toBeNull();
+    fireEvent.click(button('Another way for this child'));
+    fireEvent.mouseDown(screen.getByLabelText('Order of the fingers'));
+    fireEvent.click(await screen.findByRole('option', { name: 'Fingers first' }));
+    await waitFor(() =>
+      expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({
+        choices: { 'bow-fingers': 'fingers-first' },
+      }),
+    );
+  });
+
+  it('are told to an assistant, who changes none', async () => {
+    await open({ ways: [{ ...way, own: 'fingers-first' }], role: 'assistant' });
+    fireEvent.click(button('This child'));
+    expect(screen.getByText('The fingers.')).toBeTruthy();
+    expect(screen.queryByRole('button', { name: 'Another way for this child' })).toBeNull();
+  });
+});
+
 describe('pain', () => {
   const pain: ChildPage['pain'] = [
     { mark: 'm1', targetName: 'Rest position', note: 'Neck', seen: { by: 'Ms L', at: seen } },
