@@ -13,6 +13,7 @@ import { ForThisChild } from './ForThisChild';
 import { HistoryList } from './HistoryList';
 import { Ladders } from './Ladders';
 import { ChildHead, LastMark, Now, Signs, useOpenChild } from './OpenChild';
+import { OpenPain } from './PainNotes';
 
 const Panel = styled('aside')(({ theme }) => ({
   display: 'flex',
@@ -88,15 +89,10 @@ function Open({ classId, reading, onClose }: { classId: string; reading: ChildPa
         aria-label={VIEWS[view]}
         sx={{ flex: 1, minHeight: 0, overflow: 'auto', px: 0.5 }}
       >
+        <OpenPain classId={classId} page={page} />
         {view === 'ladders' && (
           <>
-            <Now
-              classId={classId}
-              page={page}
-              focus={focus}
-              onGo={toLadders}
-              onSigns={() => setSigns(true)}
-            />
+            <Now page={page} focus={focus} onGo={toLadders} onSigns={() => setSigns(true)} />
             <Ladders
               classId={classId}
               page={page}

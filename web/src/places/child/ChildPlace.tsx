@@ -13,6 +13,7 @@ import { HistoryLine } from './HistoryLine';
 import { HistoryList } from './HistoryList';
 import { Ladders } from './Ladders';
 import { ChildHead, LastMark, Now, Signs, useOpenChild } from './OpenChild';
+import { OpenPain } from './PainNotes';
 
 const Page = styled('div')(({ theme }) => ({
   flex: 1,
@@ -69,13 +70,8 @@ function Whole({ classId, reading }: { classId: string; reading: ChildPage }) {
       </ChildHead>
       <Page>
         <Box tabIndex={0} role="region" aria-label="Now">
-          <Now
-            classId={classId}
-            page={page}
-            focus={focus}
-            onGo={() => undefined}
-            onSigns={() => setSigns(true)}
-          />
+          <OpenPain classId={classId} page={page} />
+          <Now page={page} focus={focus} onGo={() => undefined} onSigns={() => setSigns(true)} />
           <ForThisChild classId={classId} page={page} director={director} onGo={focus.goTo} />
         </Box>
         <Box tabIndex={0} role="region" aria-label="Ladders">

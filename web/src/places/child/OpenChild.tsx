@@ -9,7 +9,6 @@ import { FourStrings } from '../../parts/FourStrings';
 import { useKeys } from '../../parts/keys';
 import { visitWords } from '../../words';
 import { NextThings } from './NextThings';
-import { OpenPain } from './PainNotes';
 import { SignsDialog } from './SignsDialog';
 import { useFocus, type Focus } from './useFocus';
 import { useMarking, type Marking } from './useMarking';
@@ -63,7 +62,6 @@ export function ChildHead({ page, above, children }: HeadProps) {
 }
 
 interface NowProps {
-  classId: string;
   page: ChildPage;
   focus: Focus;
   /** Shows the ladders, where somebody was sent. */
@@ -71,8 +69,8 @@ interface NowProps {
   onSigns: () => void;
 }
 
-/** What is to be done now: pain first, then the next things, then the way from a sign to its cause. */
-export function Now({ classId, page, focus, onGo, onSigns }: NowProps) {
+/** What is to be done now: the next things, and the way from a sign to its cause. */
+export function Now({ page, focus, onGo, onSigns }: NowProps) {
   const go = (target: string) => {
     onGo();
     focus.goTo(target);
@@ -80,7 +78,6 @@ export function Now({ classId, page, focus, onGo, onSigns }: NowProps) {
   const tapes = page.ladders.find(({ strand }) => strand === 'tape')?.stages ?? [];
   return (
     <>
-      <OpenPain classId={classId} page={page} />
       <NextThings
         things={page.things}
         onGo={go}
