@@ -4,10 +4,11 @@
 //! strand glows, which stage is open. It **is not** a place for files, clocks, randomness, tasks, web or database:
 //! "now", the meeting calendar and ids come in as arguments, so that every rule can be tested on its own.
 //!
-//! Read it in this order: [`instrument`] and [`checklist`] (the craft as data, read by [`content`]), [`calendar`],
-//! [`mark`] (what was seen), [`standing`] (what follows for one checkpoint), [`tape`] and [`ladder`] (what follows
-//! for a child). Setting up a class stands on its own: [`roster`], [`fit`], [`setup`], [`matching`], [`seating`],
-//! [`supplies`].
+//! Read it in this order: [`instrument`] and [`checklist`] (the craft as data, read by [`content`]), [`approach`],
+//! [`edits`] and [`plan`] (from what ships to what a class reads), [`calendar`], [`mark`] (what was seen), [`standing`]
+//! (what follows for one checkpoint), [`tape`] and [`ladder`] (what follows for a child), [`causes`], [`priorities`] and
+//! [`signs`] (what comes first, and what led to what), [`reading`] (the class as a whole). Setting up a class stands on
+//! its own: [`roster`], [`fit`], [`setup`], [`matching`], [`seating`], [`supplies`].
 
 pub mod approach;
 pub mod calendar;

@@ -7,11 +7,10 @@ import { Failed } from '../../parts/Message';
 import { weekdayWords } from '../../words';
 import { markWords, type Marking } from './useMarking';
 
-function words(mark: MarkView): string {
-  const seen =
-    mark.level == null
-      ? `${mark.targetName}: still there`
-      : markWords(mark.target, mark.targetName, mark.level);
+function words(mark: MarkView, nameOf: (checkpoint: string) => string): string {
+  const except = mark.holdsExcept?.map(nameOf) ?? [];
+  const still = `${mark.targetName}: still there${except.length > 0 ? ` but ${except.join(', ')}` : ''}`;
+  const seen = mark.level == null ? still : markWords(mark.target, mark.targetName, mark.level);
   const says = mark.says ? [`child says: ${mark.says}`] : [];
   return [seen, ...mark.slips.map((slip) => slip.toLowerCase()), ...says].join(', ');
 }
@@ -28,6 +27,8 @@ interface Props {
 export function HistoryList({ classId, page, undone, marking }: Props) {
   const { child, history } = page;
   const last = history.marks.at(-1);
+  const checkpoints = page.ladders.flatMap(({ stages }) => stages).flatMap((stage) => stage.checkpoints);
+  const nameOf = (id: string) => checkpoints.find((checkpoint) => checkpoint.id === id)?.name ?? id;
   const older = useInfiniteQuery({
     queryKey: ['older', classId, child.id, last?.id],
     enabled: false,
@@ -71,7 +72,7 @@ export function HistoryList({ classId, page, undone, marking }: Props) {
               }}
             >
               <Box sx={{ flex: 1, minWidth: 0 }}>
-                <Box component={back ? 's' : 'span'}>{words(mark)}</Box>
+                <Box component={back ? 's' : 'span'}>{words(mark, nameOf)}</Box>
                 {mark.note && <Box sx={{ fontStyle: 'italic' }}>{mark.note}</Box>}
                 <Box sx={{ color: 'text.secondary', fontSize: '0.9rem' }}>
                   {weekdayWords(mark.observedAt)}, {mark.observer}
@@ -79,7 +80,10 @@ export function HistoryList({ classId, page, undone, marking }: Props) {
                 </Box>
               </Box>
               {!back && (
-                <Button aria-label={`Take back ${words(mark)}`} onClick={() => marking.takeBack(mark)}>
+                <Button
+                  aria-label={`Take back ${words(mark, nameOf)}`}
+                  onClick={() => marking.takeBack(mark)}
+                >
                   Take back
                 </Button>
               )}

@@ -223,6 +223,28 @@ describe('a child beside the rows', () => {
   });
 });
 
+describe('history', () => {
+  it('names the checkpoints that a look at a whole stage did not vouch for, and what the child said', async () => {
+    const base = { slips: [], observedAt: seen, observer: 'Ms L' };
+    const marks = [
+      { ...base, id: 'a', target: 'hold.1', targetName: 'Hold 1, Fit', holdsExcept: ['hold.seat'] },
+      {
+        ...base,
+        id: 'b',
+        target: 'hold.rest',
+        targetName: 'Rest position',
+        level: 2,
+        says: 'tight' as const,
+      },
+    ];
+    await open({ history: { marks, older: false } });
+    fireEvent.click(button('History'));
+    const items = within(screen.getByRole('list', { name: 'History' })).getAllByRole('listitem');
+    expect(items[0]?.textContent).toContain('Hold 1, Fit: still there but Seat');
+    expect(items[1]?.textContent).toContain('Rest position: Prompted, child says: tight');
+  });
+});
+
 describe('own ways', () => {
   const way: ChildPage['ways'][number] = {
     choice: {
