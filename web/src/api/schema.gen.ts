@@ -4,5642 +4,5628 @@
  */
 
 export interface paths {
-  '/api/calc/fit': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/calc/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The size that fits these measures: the same rule as everywhere, without a database. */
+        post: operations["calc_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** The size that fits these measures: the same rule as everywhere, without a database. */
-    post: operations['calc_fit'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The classes of every program one belongs to, by name. */
+        get: operations["list_classes"];
+        put?: never;
+        /** Adds a class with its calendar; directors only. */
+        post: operations["add_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The classes of every program one belongs to, by name. */
-    get: operations['list_classes'];
-    put?: never;
-    /** Adds a class with its calendar; directors only. */
-    post: operations['add_class'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/approach': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/approach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a class chose where teachers disagree, and what there is to choose from. */
+        get: operations["approach"];
+        /** Takes ways for a class; directors only. Look-fors, gates and suggestions read otherwise at once; no mark is lost. */
+        put: operations["take_approach"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** What a class chose where teachers disagree, and what there is to choose from. */
-    get: operations['approach'];
-    /** Takes ways for a class; directors only. Look-fors, gates and suggestions read otherwise at once; no mark is lost. */
-    put: operations['take_approach'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/approach/preview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/approach/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says what a change of the approach would change, without making it. */
+        post: operations["preview_approach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Says what a change of the approach would change, without making it. */
-    post: operations['preview_approach'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/checklist': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/checklist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The checklist of a class with every text, its own changes marked. */
+        get: operations["checklist"];
+        put?: never;
+        /** Adds a checkpoint of the class's own; directors only. */
+        post: operations["add_checkpoint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The checklist of a class with every text, its own changes marked. */
-    get: operations['checklist'];
-    put?: never;
-    /** Adds a checkpoint of the class's own; directors only. */
-    post: operations['add_checkpoint'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/checklist.toml': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/checklist.toml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A class's choices and changes as a file that `check-content` checks and another class can take in. */
+        get: operations["class_file_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** A class's choices and changes as a file that `check-content` checks and another class can take in. */
-    get: operations['class_file_out'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/checklist/import': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/checklist/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shows what a file would change, or, with the digest of that, takes it in the place of the class's choices and changes;
+         *     directors only. Own checkpoints with marks stay, switched off.
+         */
+        post: operations["class_file_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Shows what a file would change, or, with the digest of that, takes it in the place of the class's choices and changes;
-     *     directors only. Own checkpoints with marks stay, switched off.
-     */
-    post: operations['class_file_in'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/checklist/{checkpoint}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/checklist/{checkpoint}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Switches a checkpoint off or on and words it for the class; directors only. No mark is lost. */
+        put: operations["change_checkpoint"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Switches a checkpoint off or on and words it for the class; directors only. No mark is lost. */
-    put: operations['change_checkpoint'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/checklist/{checkpoint}/own': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/checklist/{checkpoint}/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a checkpoint of the class's own; directors only. Its id stays. */
+        put: operations["change_own"];
+        post?: never;
+        /**
+         * Takes away a checkpoint of the class's own that nobody was looked at; directors only. One with marks is switched off
+         *     instead, so that they keep their name.
+         */
+        delete: operations["remove_own"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Changes a checkpoint of the class's own; directors only. Its id stays. */
-    put: operations['change_own'];
-    post?: never;
-    /**
-     * Takes away a checkpoint of the class's own that nobody was looked at; directors only. One with marks is switched off
-     *     instead, so that they keep their name.
-     */
-    delete: operations['remove_own'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adds children with their seats, all or none; directors only. */
+        post: operations["add_children"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Adds children with their seats, all or none; directors only. */
-    post: operations['add_children'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A child with its ladders and the newest of its history. */
+        get: operations["child"];
+        /**
+         * Changes a child's entry; directors only. A change of instrument keeps the history: what means something else on the
+         *     new instrument is due at once.
+         */
+        put: operations["edit_child"];
+        post?: never;
+        /** Removes everything that is kept about a child, for good; directors only. */
+        delete: operations["remove_child"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** A child with its ladders and the newest of its history. */
-    get: operations['child'];
-    /**
-     * Changes a child's entry; directors only. A change of instrument keeps the history: what means something else on the
-     *     new instrument is due at once.
-     */
-    put: operations['edit_child'];
-    post?: never;
-    /** Removes everything that is kept about a child, for good; directors only. */
-    delete: operations['remove_child'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/accommodations/{checkpoint}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/accommodations/{checkpoint}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says what counts for a child at a checkpoint instead of the shared look-for, or that it does not apply; directors only. */
+        put: operations["accommodate"];
+        post?: never;
+        /** Lets the shared look-for count again for a child; directors only. */
+        delete: operations["end_accommodation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Says what counts for a child at a checkpoint instead of the shared look-for, or that it does not apply; directors only. */
-    put: operations['accommodate'];
-    post?: never;
-    /** Lets the shared look-for count again for a child; directors only. */
-    delete: operations['end_accommodation'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/causes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ranks what the picked signs may come from, for one child. Nothing is stored. */
+        get: operations["causes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Ranks what the picked signs may come from, for one child. Nothing is stored. */
-    get: operations['causes'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/findings': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps what was found right for a child; directors only. */
+        post: operations["add_finding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Keeps what was found right for a child; directors only. */
-    post: operations['add_finding'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/loan': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/loan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps a child's instrument whatever a match says, or lets it go; directors only. */
+        put: operations["lock_loan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Keeps a child's instrument whatever a match says, or lets it go; directors only. */
-    put: operations['lock_loan'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/marks': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A child's marks, newest first, retracted ones and undos included. */
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** A child's marks, newest first, retracted ones and undos included. */
-    get: operations['history'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/measurings': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/measurings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps what was measured on a child; directors only. */
+        post: operations["add_measuring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Keeps what was measured on a child; directors only. */
-    post: operations['add_measuring'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/pain/{mark}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/pain/{mark}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says what was done after a child said that it hurts; until then it is flagged. Directors and assistants alike. */
+        post: operations["answer_pain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Says what was done after a child said that it hurts; until then it is flagged. Directors and assistants alike. */
-    post: operations['answer_pain'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/stages/{stage}/opened': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/stages/{stage}/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Opens a stage for a child although it waits for others; directors only. Who did it is kept. */
+        put: operations["open_stage"];
+        post?: never;
+        /** Lets a stage that was opened anyway wait for others again; directors only. */
+        delete: operations["leave_stage"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Opens a stage for a child although it waits for others; directors only. Who did it is kept. */
-    put: operations['open_stage'];
-    post?: never;
-    /** Lets a stage that was opened anyway wait for others again; directors only. */
-    delete: operations['leave_stage'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/ways': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets in which choices a child goes its own way; directors only. No mark is lost by it. */
+        put: operations["go_own_ways"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Sets in which choices a child goes its own way; directors only. No mark is lost by it. */
-    put: operations['go_own_ways'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/children/{child}/whereabouts': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/children/{child}/whereabouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A child leaves, comes back, or moves to another class; directors only. */
+        post: operations["move_child"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** A child leaves, comes back, or moves to another class; directors only. */
-    post: operations['move_child'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/choices': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Takes one of the ways for a class; directors only. No mark or measure is lost by it. */
+        put: operations["choose"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Takes one of the ways for a class; directors only. No mark or measure is lost by it. */
-    put: operations['choose'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/fit': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The class to be fitted: measures, proposals, set-up cards, who is to be measured again. */
+        get: operations["fit_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The class to be fitted: measures, proposals, set-up cards, who is to be measured again. */
-    get: operations['fit_list'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/instruments': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The instruments of the class's program. */
+        get: operations["instruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The instruments of the class's program. */
-    get: operations['instruments'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/instruments.csv': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/instruments.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The inventory as a file that imports again to the same inventory. */
+        get: operations["instruments_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The inventory as a file that imports again to the same inventory. */
-    get: operations['instruments_csv'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/instruments/import': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/instruments/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
+         *     Instruments are found again by their tags.
+         */
+        post: operations["import_instruments"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
-     *     Instruments are found again by their tags.
-     */
-    post: operations['import_instruments'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/instruments/{asset}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/instruments/{asset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Adds an instrument, or changes the one of this id; directors only. */
+        put: operations["keep_instrument"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Adds an instrument, or changes the one of this id; directors only. */
-    put: operations['keep_instrument'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/instruments/{asset}/loans': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/instruments/{asset}/loans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody who has or had an instrument, newest first. */
+        get: operations["loans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Everybody who has or had an instrument, newest first. */
-    get: operations['loans'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/labels.pdf': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tags with codes that open the instruments' pages, on sheets to print. */
+        get: operations["labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Tags with codes that open the instruments' pages, on sheets to print. */
-    get: operations['labels'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/live': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Server-sent events: `changed` when the class changed or may have, `pulse` every 15 s while the line is there. Neither
+         *     says anything about anybody; the page reads the room again.
+         */
+        get: operations["live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Server-sent events: `changed` when the class changed or may have, `pulse` every 15 s while the line is there. Neither
-     *     says anything about anybody; the page reads the room again.
-     */
-    get: operations['live'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/loans': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/loans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Gives instruments to children, all or none; directors only. Whoever had one of them gives it back; the tapes, and
+         *     what is known of them, stay on the instrument.
+         */
+        post: operations["lend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Gives instruments to children, all or none; directors only. Whoever had one of them gives it back; the tapes, and
-     *     what is known of them, stay on the instrument.
-     */
-    post: operations['lend'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/marks': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes marks in. Directors and assistants alike. */
+        post: operations["add_marks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Takes marks in. Directors and assistants alike. */
-    post: operations['add_marks'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/match': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The least cost match of the class to the store, with reasons and what is missing. */
+        get: operations["match_view"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The least cost match of the class to the store, with reasons and what is missing. */
-    get: operations['match_view'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/order-list.pdf': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/order-list.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to buy, to print. */
+        get: operations["order_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** What to buy, to print. */
-    get: operations['order_list'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/reading': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads the class as a whole: which checkpoint holds it back, by section and strand, and small groups. */
+        get: operations["class_reading"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Reads the class as a whole: which checkpoint holds it back, by section and strand, and small groups. */
-    get: operations['class_reading'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/rhythm': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/rhythm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How soon a class looks at things again. */
+        get: operations["rhythm"];
+        /** Sets how soon a class looks at things again; directors only. No mark changes: what is due follows anew from all of them. */
+        put: operations["set_rhythm"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** How soon a class looks at things again. */
-    get: operations['rhythm'];
-    /** Sets how soon a class looks at things again; directors only. No mark changes: what is due follows anew from all of them. */
-    put: operations['set_rhythm'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/room': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The room of a class: seats, strings, what is due and flagged. */
+        get: operations["room"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The room of a class: seats, strings, what is due and flagged. */
-    get: operations['room'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/roster': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roster of a class; the office's numbers for directors only. */
+        get: operations["roster"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The roster of a class; the office's numbers for directors only. */
-    get: operations['roster'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/roster.csv': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/roster.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roster as a file that imports again to the same roster; directors only. */
+        get: operations["roster_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The roster as a file that imports again to the same roster; directors only. */
-    get: operations['roster_csv'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/roster/import': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/roster/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
+         * @description Takes CSV of any reasonable shape, or a `OneRoster` CSV bundle as a zip.
+         */
+        post: operations["import_roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
-     * @description Takes CSV of any reasonable shape, or a `OneRoster` CSV bundle as a zip.
-     */
-    post: operations['import_roster'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/roster/imports/{import}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/roster/imports/{import}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Undoes an import as one step; directors only. */
+        delete: operations["undo_import"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Undoes an import as one step; directors only. */
-    delete: operations['undo_import'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/seats': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/seats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The seats of a class. */
+        get: operations["seats"];
+        /** Keeps the room and every seat; directors only. */
+        put: operations["keep_seats"];
+        /** Looks at an arrangement, or proposes one, without storing it. */
+        post: operations["look_at_seats"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The seats of a class. */
-    get: operations['seats'];
-    /** Keeps the room and every seat; directors only. */
-    put: operations['keep_seats'];
-    /** Looks at an arrangement, or proposes one, without storing it. */
-    post: operations['look_at_seats'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/seats.pdf': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/seats.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The seat chart to print. */
+        get: operations["seat_chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The seat chart to print. */
-    get: operations['seat_chart'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/supplies': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the class needs as it is, with instruments that are missing. */
+        get: operations["supplies_view"];
+        /** Keeps what was counted of an item in the store room; directors only. */
+        put: operations["count_supplies"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** What the class needs as it is, with instruments that are missing. */
-    get: operations['supplies_view'];
-    /** Keeps what was counted of an item in the store room; directors only. */
-    put: operations['count_supplies'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/classes/{class}/supplies.csv': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/classes/{class}/supplies.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list as a file. */
+        get: operations["supplies_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The list as a file. */
-    get: operations['supplies_csv'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/first-visit': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/first-visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether this is the first visit. */
+        get: operations["first_visit"];
+        put?: never;
+        /** Makes the program and its director, once, and signs in. */
+        post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Whether this is the first visit. */
-    get: operations['first_visit'];
-    put?: never;
-    /** Makes the program and its director, once, and signs in. */
-    post: operations['begin'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/openapi.json': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/openapi.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** This description. */
+        get: operations["description"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** This description. */
-    get: operations['description'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/session': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who signed in. */
+        get: operations["session"];
+        put?: never;
+        /** Signs in; the answer sets the session's cookie. */
+        post: operations["sign_in"];
+        /** Signs out. */
+        delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Who signed in. */
-    get: operations['session'];
-    put?: never;
-    /** Signs in; the answer sets the session's cookie. */
-    post: operations['sign_in'];
-    /** Signs out. */
-    delete: operations['sign_out'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/healthz': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/healthz": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The process answers. */
+        get: operations["alive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The process answers. */
-    get: operations['alive'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/readyz': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/readyz": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The database answers too. */
+        get: operations["ready"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The database answers too. */
-    get: operations['ready'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /** @description What counts for a child instead. */
-    AccommodationBody: {
-      /** @description What is looked for, at most 90 characters; empty: the checkpoint does not apply. */
-      lookFor: string;
-      /** @description Why, at most 200 characters; it is not shown on cards. */
-      reason: string;
-    };
-    /** @description What counts for a child instead of the shared look-for. */
-    AccommodationView: {
-      checkpoint: string;
-      /** @description What is looked for; absent: the checkpoint does not apply. */
-      lookFor?: string;
-      made: components['schemas']['MadeView'];
-      name: string;
-      reason: string;
-    };
-    /** @description What became of it. */
-    Added: {
-      /** @description Its id, which never changes. */
-      id: string;
-    };
-    /** @description Ways to take. */
-    ApproachBody: {
-      /** @description Option by choice; what is not named stays as it is. */
-      choices: {
-        [key: string]: string;
-      };
-    };
-    /** @description A class's approach. */
-    ApproachView: {
-      /** @description In the order in which they are read; those of one group side by side. */
-      choices: components['schemas']['ChoiceView'][];
-      /** @description How many children go their own way, by choice; choices without any are left out. */
-      ownWays: {
-        [key: string]: number;
-      };
-    };
-    /** @description What is kept of an instrument. */
-    AssetBody: {
-      bow: boolean;
-      case: boolean;
-      condition: components['schemas']['ConditionView'];
-      conditionNote?: string;
-      /**
-       * Format: date
-       * @description Since when it is so; today where absent.
-       */
-      conditionSince?: string;
-      instrument: components['schemas']['InstrumentView'];
-      /** @description A stop or strap kept with it; empty for none. */
-      pinAnchor?: string;
-      size: string;
-      /**
-       * Format: double
-       * @description Nut to bridge, measured on this very instrument.
-       */
-      stringLengthMm?: number;
-      /** @description A sponge or rest kept with it; empty for none. */
-      support?: string;
-      /** @description The tag on it, one of its kind in the program. */
-      tag: string;
-    };
-    /** @description A row with its fate. */
-    AssetRow: {
-      fate: components['schemas']['FateView'];
-      line: number;
-      tag: string;
-      /** @description Why it is refused. */
-      words?: string;
-    };
-    /** @description An instrument. */
-    AssetView: components['schemas']['AssetBody'] & {
-      /** Format: uuid */
-      id: string;
-      /** @description Who has it. */
-      loan?: components['schemas']['LoanView'];
-    };
-    /** @description A stage and how many work on it. */
-    AtStage: {
-      children: number;
-      name: string;
-      /**
-       * Format: int32
-       * @description Absent: past the last stage.
-       */
-      number?: number;
-    };
-    /** @description Marks to take in. */
-    Batch: {
-      /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
-      marks: components['schemas']['NewMark'][];
-    };
-    /** @description What became of a batch. */
-    BatchAnswer: {
-      /** @description One for each mark, in order. */
-      results: components['schemas']['MarkAnswer'][];
-    };
-    /** @description The school's program and its director. */
-    Beginning: {
-      displayName: string;
-      email: string;
-      /** @description At least 10 characters. */
-      password: string;
-      programName: string;
-    };
-    /** @description A wish that is broken, with everybody whose it is. */
-    BrokenView: {
-      /** @description By name. */
-      children: string[];
-      /** @description What is wished for, with the names. */
-      words: string;
-    };
-    /** @description Where marking a cause counts. */
-    CauseCheckpoint: {
-      id: string;
-      /**
-       * Format: int32
-       * @description The child's present level there; absent while nobody has looked.
-       */
-      level?: number;
-      name: string;
-    };
-    /**
-     * @description Where a cause lies.
-     * @enum {string}
-     */
-    CauseSide: 'instrument' | 'child';
-    /** @description A cause, with what speaks for it. */
-    CauseView: {
-      /** @description What else speaks for it, in words. */
-      because: string[];
-      /** @description Where marking it counts. */
-      checkpoint?: components['schemas']['CauseCheckpoint'];
-      /** @description The first help. */
-      help: string;
-      id: string;
-      name: string;
-      /** Format: int32 */
-      score: number;
-      side: components['schemas']['CauseSide'];
-      /** @description The slip that it is. */
-      slip?: string;
-      /** @description The signs that speak for it, the strongest first. */
-      voters: string[];
-    };
-    /** @description Signs to pick from, and the causes of those picked. */
-    CausesView: {
-      /** @description Best first. */
-      causes: components['schemas']['CauseView'][];
-      /** @description The signs known on the child's instrument. */
-      signs: components['schemas']['SignView'][];
-    };
-    /** @description A section in one strand. */
-    CellView: {
-      /** @description Lowest stage first. */
-      atStages: components['schemas']['AtStage'][];
-      /**
-       * Format: double
-       * @description The mean glow, 0 to 1.
-       */
-      glow: number;
-      /** @description Where most of the section wait. */
-      holder?: components['schemas']['HolderView'];
-      strand: components['schemas']['StrandKey'];
-    };
-    /** @description One thing that reads otherwise. */
-    ChangeView: {
-      /** @description How it would read; empty where it would not be asked for. */
-      after: string;
-      /** @description How it reads now; empty where it is not asked for. */
-      before: string;
-      /** @description On which instruments. */
-      instruments: components['schemas']['InstrumentView'][];
-      /** @description What it is called. */
-      name: string;
-      /** @description The checkpoint or stage. */
-      target: string;
-    };
-    /** @description What would read otherwise. */
-    ChangesView: {
-      /** @description In the order of the ladder. */
-      changes: components['schemas']['ChangeView'][];
-    };
-    /** @description The checklist as a class reads and changes it. */
-    ChecklistView: {
-      /** @description How many checkpoints the class has changed, switched off or added. */
-      changed: number;
-      /** @description In the order of the ladder. */
-      stages: components['schemas']['EditedStage'][];
-    };
-    /** @description What a class changes on a checkpoint. */
-    CheckpointBody: {
-      /** @description Switched off. */
-      off: boolean;
-      /** @description How it reads; what is as shared is not kept as the class's own. Empty: all as shared. */
-      texts: components['schemas']['TextsBody'][];
-    };
-    /** @description A checkpoint on a child's ladder, worded for its instrument. */
-    CheckpointOfChild: {
-      /** @description Why something else counts for this child. */
-      accommodated?: string;
-      /** @description Whether it applies to this child. */
-      applies: boolean;
-      /** @description For the child. */
-      cue: string;
-      /** @description `hold.tall`. */
-      id: string;
-      /** @description What is there when it is right; the child's own where it has one. */
-      lookFor: string;
-      name: string;
-      /** @description The one quick test that settles it. */
-      proof: string;
-      required: boolean;
-      /** @description The slips that can be ticked here. */
-      slips: components['schemas']['SlipView'][];
-      /** @description Absent while nobody has looked. */
-      standing?: components['schemas']['StandingView'];
-    };
-    /** @description A child by name. */
-    ChildName: {
-      /** Format: uuid */
-      id: string;
-      instrument: components['schemas']['InstrumentView'];
-      name: string;
-    };
-    /** @description A child with its ladders and the newest of its history. */
-    ChildPage: {
-      /** @description What counts for this child instead of the shared look-fors. */
-      accommodations: components['schemas']['AccommodationView'][];
-      child: components['schemas']['RoomChild'];
-      history: components['schemas']['History'];
-      /** @description The four strands, in order. */
-      ladders: components['schemas']['LadderView'][];
-      /** @description When the child said that it hurts, the latest first. */
-      pain: components['schemas']['PainView'][];
-      /** @description What the one who asks may do here. */
-      role: components['schemas']['RoleView'];
-      tapes: components['schemas']['TapesView'];
-      /** @description What to work on next, at most three. */
-      things: components['schemas']['ThingView'][];
-      /** @description Ways in which this child may go its own way. */
-      ways: components['schemas']['WayView'][];
-    };
-    /** @description A choice with its ways. */
-    ChoiceView: {
-      /** @description What changes with it. */
-      changes: string;
-      /** @description Choices of one group stand together. */
-      group: string;
-      instruments: components['schemas']['InstrumentView'][];
-      /** @description `bow-thumb`. */
-      key: string;
-      name: string;
-      /** @description The default first. */
-      options: components['schemas']['OptionView'][];
-      /** @description Whether a child may go its own way. */
-      perChild: boolean;
-      /** @description The option taken; the default, where none was. */
-      taken: string;
-      /** @description Why the first option is the default. */
-      why: string;
-    };
-    /** @description What taking a file in would change, or did. */
-    ClassFilePreview: {
-      /** @description In the order of the ladder. */
-      changes: components['schemas']['ChangeView'][];
-      /** @description Choices that would be taken otherwise. */
-      choices: number;
-      /** @description Stands for exactly this; send it to agree. */
-      digest: string;
-      /** @description It is stored. */
-      done: boolean;
-    };
-    /** @description The class read as a whole. */
-    ClassReading: {
-      children: number;
-      groups: components['schemas']['SmallGroup'][];
-      /** @description Most children first. */
-      holders: components['schemas']['HolderView'][];
-      sections: components['schemas']['SectionView'][];
-    };
-    /** @description A class in a list. */
-    ClassView: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      programName: string;
-      role: components['schemas']['RoleView'];
-    };
-    /** @description A column of the file. */
-    ColumnView: {
-      /** @description The first cell below that is not empty. */
-      example: string;
-      heading: string;
-      means: components['schemas']['Means'];
-    };
-    /**
-     * @description How an instrument is.
-     * @enum {string}
-     */
-    ConditionView: 'good' | 'fair' | 'repair';
-    /** @description What was counted. */
-    Counted: {
-      /** @description The line's key. */
-      key: string;
-      /** Format: double */
-      quantity: number;
-    };
-    /** @description A checkpoint with its texts. */
-    EditedCheckpoint: {
-      id: string;
-      /** @description The instruments on which a chosen way leaves it out. */
-      leftOut: components['schemas']['InstrumentView'][];
-      name: string;
-      /** Format: int32 */
-      seconds: number;
-      /** @description As they read, one for each different wording. */
-      texts: components['schemas']['EditedText'][];
-      /** @description `required`, `far`, `play`: what it is; `own`, `off`, `reworded`: what the class did with it. */
-      traits: components['schemas']['TraitView'][];
-    };
-    /** @description A stage. */
-    EditedStage: {
-      checkpoints: components['schemas']['EditedCheckpoint'][];
-      id: string;
-      name: string;
-      /** Format: int32 */
-      number: number;
-      strand: components['schemas']['StrandKey'];
-      strandName: string;
-    };
-    /** @description How a checkpoint reads on some instruments. */
-    EditedText: {
-      instruments: components['schemas']['InstrumentView'][];
-      /** @description As it reads. */
-      now: components['schemas']['TextsView'];
-      /** @description As it reads without the class's own words; the same where there are none. */
-      shared: components['schemas']['TextsView'];
-    };
-    /** @description What a roster says of a child. */
-    EntryView: {
-      /** @description The school's grade; empty for none. */
-      grade?: string;
-      instrument: components['schemas']['InstrumentView'];
-      /** @description First name and one letter. */
-      name: string;
-      /** @description Wants a seat at a row's end. */
-      nearAisle?: boolean;
-      /** @description Wants a seat in row 1. */
-      nearFront?: boolean;
-      /** @description The office's own number; empty for none. */
-      number?: string;
-    };
-    /**
-     * @description What becomes of a row.
-     * @enum {string}
-     */
-    FateView: 'new' | 'changed' | 'same' | 'refused';
-    /** @description What is wrong with one field. */
-    FieldError: {
-      /** @description What is wrong and what to do. */
-      detail: string;
-      /** @description The field's name in the body. */
-      field: string;
-    };
-    /** @description Whether somebody has been here. */
-    FirstVisit: {
-      /** @description Nobody has an account yet: the first visitor makes one. */
-      wanted: boolean;
-    };
-    /** @description The size proposed. */
-    FitAnswer: {
-      /** @description Just below the next larger size. */
-      between: boolean;
-      /** @description The next larger size, when between; the smallest, when too small. */
-      larger?: string;
-      /**
-       * Format: double
-       * @description Where it begins.
-       */
-      largerFromMm?: number;
-      /** @description Absent when the child is too small for any. */
-      proposed?: string;
-      /**
-       * Format: int32
-       * @description In how many days growth would reach it.
-       */
-      reachesLargerInDays?: number;
-      /** @description Why, in a sentence. */
-      reason: string;
-    };
-    /** @description A child to be fitted. */
-    FitChild: {
-      card: components['schemas']['SetupCard'];
-      /** @description The instrument it has: tag and size. */
-      has?: components['schemas']['HasView'];
-      /** Format: uuid */
-      id: string;
-      instrument: components['schemas']['InstrumentView'];
-      /**
-       * Format: date
-       * @description When growth would reach the larger size.
-       */
-      largerOn?: string;
-      /** @description Never measured, or longer ago than the class's days. */
-      measureAgain: boolean;
-      /** Format: date */
-      measuredOn?: string;
-      measures: components['schemas']['MeasuresView'];
-      name: string;
-      /** @description Absent while the measure that decides is missing. */
-      proposal?: components['schemas']['FitAnswer'];
-      /** @description The measures its instrument needs, in the order in which they are taken. */
-      wanted: components['schemas']['MeasureKey'][];
-    };
-    /** @description The class to be fitted. */
-    FitList: {
-      /** @description By seat. */
-      children: components['schemas']['FitChild'][];
-      /** @description Where teachers disagree about the set-up. */
-      choices: components['schemas']['ChoiceView'][];
-      /**
-       * Format: int64
-       * @description After so many days a child is measured again.
-       */
-      remeasureAfterDays: number;
-      /** Format: date */
-      today: string;
-    };
-    /** @description What a size is asked for. */
-    FitQuestion: components['schemas']['MeasuresView'] & {
-      instrument: components['schemas']['InstrumentView'];
-    };
-    /**
-     * @description Something that wants the director's eye.
-     * @enum {string}
-     */
-    FlagView: 'pain' | 'slip' | 'tape';
-    /** @description What was found right. */
-    FoundView: {
-      /** Format: double */
-      mm?: number;
-      /** Format: date */
-      on: string;
-      words: string;
-    };
-    /** @description A group of the file. */
-    GroupView: {
-      chosen: boolean;
-      name: string;
-      rows: number;
-    };
-    /** @description An instrument in a child's hands. */
-    HasView: {
-      size: string;
-      tag: string;
-    };
-    /** @description A part of a child's history, newest first. */
-    History: {
-      marks: components['schemas']['MarkView'][];
-      /** @description There are older marks: ask with `before` set to the last one's id and moment. */
-      older: boolean;
-    };
-    /** @description A checkpoint that children wait at. */
-    HolderView: {
-      /** @description Seen there below Prompted. */
-      below: components['schemas']['ChildName'][];
-      checkpoint: string;
-      name: string;
-      stageName: string;
-      strand: components['schemas']['StrandKey'];
-      /** @description Nobody has looked yet. */
-      unseen: components['schemas']['ChildName'][];
-    };
-    /**
-     * @description Whether a sign is heard or seen.
-     * @enum {string}
-     */
-    HowView: 'hear' | 'see';
-    /**
-     * @description One of the four instruments.
-     * @enum {string}
-     */
-    InstrumentView: 'violin' | 'viola' | 'cello' | 'bass';
-    /** @description The program's instruments. */
-    Inventory: {
-      /** @description By tag. */
-      assets: components['schemas']['AssetView'][];
-      /** @description The sizes of each kind, largest first. */
-      sizes: components['schemas']['SizesView'][];
-    };
-    /** @description What an import of instruments would do, or did. */
-    InventoryPreview: {
-      changed: number;
-      /** @description Stands for exactly this; send it to agree. */
-      digest: string;
-      /** @description It is stored. */
-      done: boolean;
-      new: number;
-      refused: number;
-      /** @description In the order of the file. */
-      rows: components['schemas']['AssetRow'][];
-      same: number;
-    };
-    /** @description A strand's ladder. */
-    LadderView: {
-      name: string;
-      /** @description Lowest first. */
-      stages: components['schemas']['StageOfChild'][];
-      strand: components['schemas']['StrandKey'];
-    };
-    /** @description An import that can be undone. */
-    LastImport: {
-      /** Format: uuid */
-      id: string;
-      /** Format: date-time */
-      importedAt: string;
-    };
-    /** @description Who gets which instrument. */
-    Lending: {
-      pairs: components['schemas']['LendingPair'][];
-    };
-    /** @description A child and its instrument; without one it gives its own back. */
-    LendingPair: {
-      /** Format: uuid */
-      asset?: string | null;
-      /** Format: uuid */
-      child: string;
-    };
-    /** @description A line of the list. */
-    LineView: {
-      /** @description Whether what is in store is typed here; bows and instruments are counted in the inventory. */
-      countedHere: boolean;
-      /** Format: double */
-      inStore: number;
-      /** @description `tape`; `instrument` for an instrument that is missing. */
-      key: string;
-      name: string;
-      /** Format: double */
-      needed: number;
-      /** Format: double */
-      toBuy: number;
-      /** @description `m` or `pieces`. */
-      unit: string;
-    };
-    /** @description Who has an instrument, or had it. */
-    LoanView: {
-      /** Format: uuid */
-      child: string;
-      /** Format: uuid */
-      classId: string;
-      className: string;
-      locked: boolean;
-      name: string;
-      /** Format: date-time */
-      since: string;
-      /** Format: date-time */
-      until?: string;
-    };
-    /** @description Whether a pair is kept. */
-    Locking: {
-      locked: boolean;
-    };
-    /** @description What to do with an arrangement that is not stored. */
-    Look: {
-      plan: components['schemas']['Plan'];
-      /** @description Propose seats in this room; otherwise only say what is to be said about the given ones. */
-      propose: boolean;
-    };
-    /** @description Who did something, and when. */
-    MadeView: {
-      /** Format: date-time */
-      at: string;
-      /** @description By name. */
-      by: string;
-    };
-    /** @description What became of a mark. */
-    MarkAnswer: {
-      /**
-       * Format: uuid
-       * @description The mark's id; absent when it could not be read.
-       */
-      id?: string;
-      outcome: components['schemas']['OutcomeView'];
-      /** @description Why it was refused and what to do. */
-      reason?: string;
-    };
-    /** @description A mark as history shows it. */
-    MarkView: {
-      /** @description A stage look: it holds, except for these checkpoints. */
-      holdsExcept?: string[];
-      /** Format: uuid */
-      id: string;
-      /**
-       * Format: int32
-       * @description 0 to 4; absent for a stage look and for an undo.
-       */
-      level?: number;
-      note?: string;
-      /** Format: date-time */
-      observedAt: string;
-      /** @description Who looked. */
-      observer: string;
-      /**
-       * Format: uuid
-       * @description An undo: the mark it takes back.
-       */
-      retracts?: string;
-      /** Format: uuid */
-      round?: string;
-      says?: components['schemas']['SaysView'];
-      /** @description Names of the slips ticked. */
-      slips: string[];
-      /** @description A checkpoint or a stage. */
-      target: string;
-      /** @description What it is called. */
-      targetName: string;
-    };
-    /** @description The class matched to the store. */
-    MatchView: {
-      /** @description By the names of the children. */
-      pairs: components['schemas']['PairView'][];
-      /** @description What to order. */
-      shortfall: components['schemas']['ShortfallView'][];
-      /** @description Children without an instrument, by name. */
-      without: components['schemas']['WithoutView'][];
-    };
-    /**
-     * @description What a column holds.
-     * @enum {string}
-     */
-    Means:
-      | 'name'
-      | 'given'
-      | 'family'
-      | 'instrument'
-      | 'grade'
-      | 'number'
-      | 'group'
-      | 'nearFront'
-      | 'nearAisle'
-      | 'nothing';
-    /**
-     * @description The measures by their keys.
-     * @enum {string}
-     */
-    MeasureKey: 'armMm' | 'heightMm' | 'spanMm' | 'kneeMm' | 'lipMm' | 'foreheadMm';
-    /** @description Measures in millimetres. */
-    MeasuresView: {
-      /**
-       * Format: double
-       * @description From the side of the neck to the middle of the palm, outstretched.
-       */
-      armMm?: number;
-      /**
-       * Format: double
-       * @description From the floor to the forehead, standing.
-       */
-      foreheadMm?: number;
-      /**
-       * Format: double
-       * @description Standing height.
-       */
-      heightMm?: number;
-      /**
-       * Format: double
-       * @description From the floor to the crease behind the knee.
-       */
-      kneeMm?: number;
-      /**
-       * Format: double
-       * @description From the floor to the lips, standing.
-       */
-      lipMm?: number;
-      /**
-       * Format: double
-       * @description From the tip of finger 1 to the tip of finger 4, stretched.
-       */
-      spanMm?: number;
-    };
-    /** @description Where the class is in its calendar. */
-    MeetingView: {
-      /**
-       * Format: date
-       * @description The next meeting from today on.
-       */
-      next?: string;
-      /**
-       * Format: int32
-       * @description Meetings up to and including today; 0 before the first.
-       */
-      number: number;
-      /** @description Whether the class meets today. */
-      today: boolean;
-      /**
-       * Format: int32
-       * @description Meetings in all.
-       */
-      total: number;
-    };
-    /** @description What an arrangement takes of a room. */
-    NeedsView: {
-      chairsTooMany: number;
-      /** Format: int32 */
-      depthMm: number;
-      /** @description When it does not fit: rows in which the class would; absent when no number of rows does. */
-      rowsThatFit?: number[];
-      /** Format: int32 */
-      widthMm: number;
-    };
-    /** @description A child to add. */
-    NewChild: components['schemas']['EntryView'] & {
-      /**
-       * Format: uuid
-       * @description Made by the page; the same id twice is refused.
-       */
-      id: string;
-      /**
-       * Format: int32
-       * @description Rows from the podium to the back, from 1; a seat can wait.
-       */
-      row?: number | null;
-      /**
-       * Format: int32
-       * @description Seats from the podium's left, from 1.
-       */
-      seat?: number | null;
-    };
-    /** @description Children to add. */
-    NewChildren: {
-      children: components['schemas']['NewChild'][];
-    };
-    /** @description A class to add. */
-    NewClassBody: {
-      /** @description Days without a meeting. */
-      daysOff?: string[];
-      /** Format: date */
-      firstDay: string;
-      /** Format: date */
-      lastDay: string;
-      /**
-       * @description ISO weekdays, 1 = Monday.
-       * @example [
-       *       2,
-       *       4
-       *     ]
-       */
-      meetingDays: number[];
-      name: string;
-      /**
-       * Format: uuid
-       * @description One of the programs one is a director of.
-       */
-      programId: string;
-      /**
-       * @description An IANA name.
-       * @example Europe/Dublin
-       */
-      timeZone: string;
-    };
-    /** @description What was found right in the end. */
-    NewFinding: {
-      /**
-       * Format: uuid
-       * @description Made by the page; the same id twice is one finding.
-       */
-      id: string;
-      /**
-       * Format: double
-       * @description In millimetres, where it is a length.
-       */
-      mm?: number | null;
-      part: components['schemas']['PartKey'];
-      words?: string;
-    };
-    /** @description One thing seen: a checkpoint with a level, a stage without one ("still there"), or with `retracts` an undo. */
-    NewMark: {
-      /** Format: uuid */
-      child: string;
-      /** @description For a stage: the checkpoints it does not vouch for. */
-      except?: string[];
-      /**
-       * Format: uuid
-       * @description A `UUIDv7` made by the device; the same id twice is one mark.
-       */
-      id: string;
-      /**
-       * Format: int32
-       * @description 0 to 4 for a checkpoint; 0 or 3 for one of the tapes.
-       */
-      level?: number | null;
-      /** @description At most 500 characters. */
-      note?: string | null;
-      /** Format: date-time */
-      observedAt: string;
-      /**
-       * Format: uuid
-       * @description The mark of the same child and target that this one takes back.
-       */
-      retracts?: string | null;
-      /** Format: uuid */
-      round?: string | null;
-      says?: components['schemas']['SaysView'] | null;
-      /** @description Slips ticked on this checkpoint. */
-      slips?: string[];
-      /** @description A checkpoint (`hold.tall`) or a stage (`hold.3`). */
-      target: string;
-      via?: components['schemas']['ViaBody'];
-    };
-    /** @description A measuring to keep. */
-    NewMeasuring: components['schemas']['MeasuresView'] & {
-      /**
-       * Format: uuid
-       * @description Made by the page; the same id twice is one measuring.
-       */
-      id: string;
-    };
-    /** @description One of the ways. */
-    OptionView: {
-      id: string;
-      /** @description What it means, in a line. */
-      means: string;
-      name: string;
-      /** @description Who tends to prefer it. */
-      suits: string;
-    };
-    /** @description Another class of the program. */
-    OtherClass: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-    };
-    /**
-     * @description Stored now, known already, or refused.
-     * @enum {string}
-     */
-    OutcomeView: 'stored' | 'known' | 'refused';
-    /** @description A checkpoint of the class's own. */
-    OwnBody: {
-      /** @description It can be seen from two rows away. */
-      far?: boolean;
-      /** @description At most 28 characters. */
-      name: string;
-      /** @description The child has to play. */
-      play?: boolean;
-      /** @description The stage waits for it. */
-      required?: boolean;
-      /**
-       * Format: int32
-       * @description Seconds one look takes, 1 to 120.
-       */
-      seconds: number;
-      /** @description The stage it belongs to; tapes have none of their own. */
-      stage: string;
-      /** @description For each instrument it is for. */
-      texts: components['schemas']['TextsBody'][];
-    };
-    /** @description What was done. */
-    PainBody: {
-      /** @description At most 300 characters. */
-      done: string;
-    };
-    /** @description When a child said that it hurts. */
-    PainView: {
-      /** @description Who said so. */
-      answered?: components['schemas']['MadeView'];
-      /** @description What was done; absent while it is flagged. */
-      done?: string;
-      /** Format: uuid */
-      mark: string;
-      /** @description What was written then. */
-      note?: string;
-      seen: components['schemas']['MadeView'];
-      /** @description Where it was seen. */
-      targetName: string;
-    };
-    /** @description A child and the instrument proposed. */
-    PairView: {
-      /** Format: uuid */
-      asset: string;
-      /** Format: uuid */
-      child: string;
-      instrument: components['schemas']['InstrumentView'];
-      /** @description The director keeps this pair. */
-      locked: boolean;
-      name: string;
-      /** @description The child has it already. */
-      present: boolean;
-      /** @description Why, in words. */
-      reason: string;
-      size: string;
-      tag: string;
-    };
-    /**
-     * @description A part of the body set-up.
-     * @enum {string}
-     */
-    PartKey: 'seat' | 'pin' | 'stand' | 'support';
-    /**
-     * @description What the pin estimate says.
-     * @enum {string}
-     */
-    PinAdvice: 'out' | 'allTheWayIn' | 'smallerSize' | 'largerSize';
-    /** @description Who sits where, in which room. */
-    Plan: {
-      room: components['schemas']['RoomSize'];
-      seats: components['schemas']['Seating'][];
-    };
-    /** @description What an import would do, or did. */
-    Preview: {
-      /** @description Children to change. */
-      changed: number;
-      /** @description The columns with what they mean; empty for a bundle, whose columns are known. */
-      columns: components['schemas']['ColumnView'][];
-      /** @description Stands for exactly this; send it to agree. */
-      digest: string;
-      /** @description The groups of the file, by name. */
-      groups: components['schemas']['GroupView'][];
-      /**
-       * Format: uuid
-       * @description The import, once it is done.
-       */
-      import?: string;
-      /** @description What is still to be said before anything can be imported. */
-      needs?: string;
-      /** @description Children to add. */
-      new: number;
-      /** @description Rows left alone. */
-      refused: number;
-      /** @description In the order of the file. */
-      rows: components['schemas']['RowView'][];
-      /** @description Children just as they are. */
-      same: number;
-      /** @description Names of children of the class that the file does not name: they stay as they are. */
-      untouched: string[];
-    };
-    /** @description A problem as RFC 9457 describes it. */
-    Problem: {
-      /** @description What happened, what was kept and what to do. */
-      detail: string;
-      /** @description What is wrong with which field. */
-      errors?: components['schemas']['FieldError'][];
-      /**
-       * Format: int32
-       * @description The HTTP status.
-       */
-      status: number;
-      /** @description The kind in words. */
-      title: string;
-      /**
-       * @description What kind of problem, stable for programs.
-       * @example /problems/not-valid
-       */
-      type: string;
-    };
-    /** @description A school's program and one's role in it. */
-    ProgramView: {
-      /**
-       * Format: uuid
-       * @description Its id.
-       */
-      id: string;
-      /** @description Its name. */
-      name: string;
-      /** @description What one may do there. */
-      role: components['schemas']['RoleView'];
-    };
-    /**
-     * @description Whether something wants another look.
-     * @enum {string}
-     */
-    RecheckState: 'fresh' | 'due' | 'overdue';
-    /** @description When something wants another look. */
-    RecheckView: {
-      /**
-       * Format: int32
-       * @description Meetings until it is due, or since it was; 0 when it is due now.
-       */
-      meetings: number;
-      /** @description Fresh, due or overdue. */
-      state: components['schemas']['RecheckState'];
-    };
-    /** @description A class's rhythm, and the usual one. */
-    RhythmAnswer: {
-      now: components['schemas']['RhythmView'];
-      usual: components['schemas']['RhythmView'];
-    };
-    /** @description How soon things are looked at again, all in meetings of the class. */
-    RhythmView: {
-      /** @description Until the next look, by level 0 to 4: five numbers that never fall. */
-      after: number[];
-      /**
-       * Format: int32
-       * @description The longest wait, however often something has lasted.
-       */
-      longest: number;
-      /**
-       * Format: int32
-       * @description A child not looked at for so many meetings must be seen.
-       */
-      mustSeeAfter: number;
-      /**
-       * Format: int32
-       * @description Until a set of marks that was just laid or heard is looked at.
-       */
-      tapesFirst: number;
-      /**
-       * Format: int32
-       * @description Until a set that held once is looked at.
-       */
-      tapesLater: number;
-    };
-    /**
-     * @description What one may do in a program.
-     * @enum {string}
-     */
-    RoleView: 'director' | 'assistant';
-    /** @description The room of a class. */
-    Room: {
-      /** @description By row and seat; children without a seat last. */
-      children: components['schemas']['RoomChild'][];
-      /** Format: uuid */
-      classId: string;
-      meeting: components['schemas']['MeetingView'];
-      /**
-       * Format: int32
-       * @description A child not looked at for so many meetings must be seen.
-       */
-      mustSeeAfter: number;
-      name: string;
-      programName: string;
-      role: components['schemas']['RoleView'];
-      /** @description The four strands by name, in the order of the strings. */
-      strands: components['schemas']['StrandName'][];
-      /**
-       * Format: date
-       * @description The day it is where the class meets.
-       */
-      today: string;
-    };
-    /** @description A child in the room. */
-    RoomChild: {
-      /**
-       * Format: double
-       * @description The mean of the four strings, 0 to 1.
-       */
-      brightness: number;
-      /** Format: uuid */
-      id: string;
-      instrument: components['schemas']['InstrumentView'];
-      /**
-       * Format: int32
-       * @description Meetings since the last visit, or since joining if there was none.
-       */
-      meetingsUnseen: number;
-      /** @description First name and one letter. */
-      name: string;
-      seat?: components['schemas']['SeatView'];
-      /** @description The four strings, in order. */
-      strings: components['schemas']['StringView'][];
-      /** @description Whether anybody has been at this child's chair. */
-      visited: boolean;
-    };
-    /** @description A room. */
-    RoomSize: {
-      /**
-       * Format: int32
-       * @description From the podium to the back wall.
-       */
-      depthMm: number;
-      /** @description Chairs in each row, from the podium to the back. */
-      rows: number[];
-      /**
-       * Format: int32
-       * @description From wall to wall.
-       */
-      widthMm: number;
-    };
-    /** @description The roster of a class. */
-    Roster: {
-      /** @description By name. */
-      children: components['schemas']['RosterChild'][];
-      /** @description The last import, which can be undone. */
-      lastImport?: components['schemas']['LastImport'];
-      /** @description Children who left, by name; their history stays. */
-      left: components['schemas']['RosterChild'][];
-      /** @description The program's other classes, where a child can move to. */
-      otherClasses: components['schemas']['OtherClass'][];
-    };
-    /** @description A child as the roster names it. */
-    RosterChild: components['schemas']['EntryView'] & {
-      /** Format: uuid */
-      id: string;
-      /** Format: date */
-      joinedOn: string;
-      /** Format: date */
-      leftOn?: string;
-      seat?: components['schemas']['SeatView'];
-      /** @description The tag of the instrument it has. */
-      tag?: string;
-    };
-    /** @description A row with its fate. */
-    RowView: {
-      fate: components['schemas']['FateView'];
-      /** @description The instrument it will have. */
-      instrument?: components['schemas']['InstrumentView'];
-      /** @description The line in the file. */
-      line: number;
-      name: string;
-      /** @description Why it is refused, or what changes, in words. */
-      words?: string;
-    };
-    /**
-     * @description What a child says when asked.
-     * @enum {string}
-     */
-    SaysView: 'easy' | 'tight' | 'hurts';
-    /** @description Where a child sits. */
-    SeatView: {
-      /**
-       * Format: int32
-       * @description 1 nearest the podium.
-       */
-      row: number;
-      /**
-       * Format: int32
-       * @description 1 at the podium's left.
-       */
-      seat: number;
-    };
-    /** @description A seat given to a child. */
-    Seating: {
-      /** Format: uuid */
-      child: string;
-      /** @description It stays there. */
-      locked?: boolean;
-      /**
-       * Format: int32
-       * @description 1 nearest the podium.
-       */
-      row: number;
-      /**
-       * Format: int32
-       * @description 1 at the podium's left.
-       */
-      seat: number;
-    };
-    /** @description An arrangement with what is to be said about it. */
-    SeatsView: components['schemas']['Plan'] & {
-      /** @description Wishes that the arrangement breaks, in words. */
-      broken: components['schemas']['BrokenView'][];
-      /** @description Every child of the class, by name. */
-      children: components['schemas']['SitterView'][];
-      /** @description What the arrangement takes. */
-      needs: components['schemas']['NeedsView'];
-      /** @description The children in the order in which a round walks past them: a serpentine from the front left. */
-      walk: string[];
-    };
-    /** @description A section. */
-    SectionView: {
-      children: number;
-      instrument: components['schemas']['InstrumentView'];
-      /** @description The four strands, in order. */
-      strands: components['schemas']['CellView'][];
-    };
-    /** @description Who signed in, and where that one belongs. */
-    SessionView: {
-      /** @description As colleagues read it. */
-      displayName: string;
-      /** @description The address. */
-      email: string;
-      /** @description The programs, by name. */
-      programs: components['schemas']['ProgramView'][];
-    };
-    /** @description First numbers for the body set-up, and what was found right. */
-    SetupCard: {
-      /** @description What was found right, by part. */
-      found: {
-        [key: string]: components['schemas']['FoundView'];
-      };
-      pin?: components['schemas']['PinAdvice'];
-      /** @description The class's way gives no number of its own: this one is a first try. */
-      pinFirstTry: boolean;
-      /** @description Estimated from the height. */
-      pinFromHeight: boolean;
-      /** Format: double */
-      pinMm?: number;
-      /** Format: double */
-      pinToleranceMm: number;
-      /** @description Estimated from the height. */
-      seatFromHeight: boolean;
-      /** Format: double */
-      seatMm?: number;
-      /** Format: double */
-      seatToleranceMm: number;
-    };
-    /** @description A size to order. */
-    ShortfallView: {
-      count: number;
-      instrument: components['schemas']['InstrumentView'];
-      size: string;
-    };
-    /** @description E-mail address and password. */
-    SignIn: {
-      /** @example director@demo.example */
-      email: string;
-      password: string;
-    };
-    /** @description A sign that can be picked. */
-    SignView: {
-      how: components['schemas']['HowView'];
-      id: string;
-      name: string;
-    };
-    /** @description A child to be seated. */
-    SitterView: {
-      /** Format: int32 */
-      heightMm?: number;
-      /** Format: uuid */
-      id: string;
-      instrument: components['schemas']['InstrumentView'];
-      name: string;
-      nearAisle: boolean;
-      nearFront: boolean;
-    };
-    /** @description A size. */
-    SizeView: {
-      name: string;
-      /**
-       * Format: double
-       * @description The usual string length, until this very instrument is measured.
-       */
-      stringLengthMm: number;
-    };
-    /** @description The sizes of a kind. */
-    SizesView: {
-      instrument: components['schemas']['InstrumentView'];
-      /** @description Largest first. */
-      sizes: components['schemas']['SizeView'][];
-    };
-    /** @description A slip that can be ticked. */
-    SlipView: {
-      /** @description The first help. */
-      help: string;
-      id: string;
-      /** @description How it shows. */
-      look: string;
-      name: string;
-    };
-    /** @description Children who share a cause. */
-    SmallGroup: {
-      /** @description The checkpoint it belongs to. */
-      checkpoint: string;
-      checkpointName: string;
-      children: components['schemas']['ChildName'][];
-      /** @description What to do together: the first help, or what is looked for. */
-      help: string;
-      /** @description What they share. */
-      name: string;
-    };
-    /** @description A stage of a child's ladder. */
-    StageOfChild: {
-      checkpoints: components['schemas']['CheckpointOfChild'][];
-      /** @description `hold.4`. */
-      id: string;
-      name: string;
-      /** Format: int32 */
-      number: number;
-      /** @description Who opened it although it waits for others. */
-      opened?: components['schemas']['MadeView'];
-      /** @description When a reached stage is looked at again as a whole. */
-      recheck?: components['schemas']['RecheckView'];
-      /**
-       * Format: int32
-       * @description Seconds a look at the whole stage takes.
-       */
-      seconds: number;
-      state: components['schemas']['StageStateView'];
-      /** @description What a shut stage waits for, in words. */
-      waitsFor: string[];
-    };
-    /**
-     * @description How a stage stands.
-     * @enum {string}
-     */
-    StageStateView: 'shut' | 'open' | 'reached' | 'settled';
-    /** @description How a child stands at a checkpoint. */
-    StandingView: {
-      /**
-       * Format: int32
-       * @description 0 to 4.
-       */
-      level: number;
-      /** Format: date-time */
-      lookedAt: string;
-      /** @description Absent when nothing is due for it by itself. */
-      recheck?: components['schemas']['RecheckView'];
-      /** @description What the child said when last asked. */
-      says?: components['schemas']['SaysView'];
-      /** @description The last look found a slip. */
-      slipped: boolean;
-      /** @description The slips ticked at the last look. */
-      slips: string[];
-    };
-    /**
-     * @description One of the four strings of the sign.
-     * @enum {string}
-     */
-    StrandKey: 'hold' | 'bow' | 'frame' | 'tape';
-    /** @description A strand and what it is called. */
-    StrandName: {
-      key: components['schemas']['StrandKey'];
-      name: string;
-    };
-    /** @description One string of a child's sign. */
-    StringView: {
-      /** @description What is flagged. */
-      flags: components['schemas']['FlagView'][];
-      /**
-       * Format: double
-       * @description How far it rings, 0 to 1.
-       */
-      glow: number;
-      /** @description The most pressing recheck; absent when nothing has to be looked at again. */
-      recheck?: components['schemas']['RecheckView'];
-      /** @description Whether anybody has looked at it. */
-      seen: boolean;
-      /** @description Which strand. */
-      strand: components['schemas']['StrandKey'];
-    };
-    /** @description What the class needs. */
-    SuppliesView: {
-      lines: components['schemas']['LineView'][];
-    };
-    /** @description A choice to take. */
-    Taking: {
-      /** @description `pin`. */
-      key: string;
-      /** @description `standing`. */
-      option: string;
-    };
-    /**
-     * @description How far the tapes are.
-     * @enum {string}
-     */
-    TapeStateView:
-      'notMeasured' | 'readyToPlace' | 'placed' | 'heard' | 'holding' | 'thinning' | 'bare' | 'noneByChoice';
-    /**
-     * @description What to put right first.
-     * @enum {string}
-     */
-    TapeTroubleView: 'drifted' | 'looseOrMissing' | 'wrongInstrument';
-    /** @description The tapes of a child. */
-    TapesView: {
-      state: components['schemas']['TapeStateView'];
-      trouble?: components['schemas']['TapeTroubleView'];
-    };
-    /** @description Texts for some instruments. */
-    TextsBody: {
-      instruments: components['schemas']['InstrumentView'][];
-      texts: components['schemas']['TextsView'];
-    };
-    /** @description The three registers of a checkpoint. */
-    TextsView: {
-      /** @description For the child, at most 40 characters. */
-      cue: string;
-      /** @description For the director, at most 90 characters. */
-      lookFor: string;
-      /** @description The one quick test, at most 90 characters; may be empty for an own checkpoint. */
-      proof: string;
-    };
-    /**
-     * @description What kind of thing it is.
-     * @enum {string}
-     */
-    ThingKind: 'pain' | 'tapes' | 'checkpoint' | 'stage';
-    /** @description One of the next things, worded as what to do. */
-    ThingView: {
-      /** @description What to say to the child, where there is something. */
-      cue?: string;
-      kind: components['schemas']['ThingKind'];
-      /** @description What it is called. */
-      name: string;
-      /** @description What to look at first: where it often comes from. */
-      oftenFrom: string[];
-      /** @description The checkpoint or stage; absent for the tapes. */
-      target?: string;
-      /** @description What to do. */
-      what: string;
-      /** @description Why it comes now. */
-      why: string;
-    };
-    /**
-     * @description What a checkpoint is, and what the class did with it.
-     * @enum {string}
-     */
-    TraitView: 'required' | 'far' | 'play' | 'own' | 'off' | 'reworded';
-    /** @description What an undo did. */
-    Undone: {
-      /** @description Children marked or measured since, who left the class and keep their history. */
-      left: number;
-      /** @description Children put back as they were. */
-      putBack: number;
-      /** @description Children removed again. */
-      removed: number;
-    };
-    /**
-     * @description How a look happened.
-     * @enum {string}
-     */
-    ViaBody: 'visit' | 'scan' | 'tapeLog';
-    /** @description A choice in which a child may go its own way. */
-    WayView: {
-      /** @description The choice; what is taken is the class's way. */
-      choice: components['schemas']['ChoiceView'];
-      /** @description The child's own way; absent: as the class. */
-      own?: string;
-    };
-    /** @description A child's own ways. */
-    WaysBody: {
-      /** @description Option by choice, all of them; what is not named is as the class's. */
-      choices: {
-        [key: string]: string;
-      };
-    };
-    /** @description Where a child goes. */
-    Whereabouts:
-      | 'left'
-      | 'here'
-      | {
-          /**
-           * Format: uuid
-           * @description It moves to this class of the same program, with its history.
-           */
-          class: string;
+    schemas: {
+        /** @description What counts for a child instead. */
+        AccommodationBody: {
+            /** @description What is looked for, at most 90 characters; empty: the checkpoint does not apply. */
+            lookFor: string;
+            /** @description Why, at most 200 characters; it is not shown on cards. */
+            reason: string;
         };
-    /** @description A child without an instrument. */
-    WithoutView: {
-      /** Format: uuid */
-      child: string;
-      instrument: components['schemas']['InstrumentView'];
-      name: string;
-      /** @description Why, and what to do. */
-      reason: string;
+        /** @description What counts for a child instead of the shared look-for. */
+        AccommodationView: {
+            checkpoint: string;
+            /** @description What is looked for; absent: the checkpoint does not apply. */
+            lookFor?: string;
+            made: components["schemas"]["MadeView"];
+            name: string;
+            reason: string;
+        };
+        /** @description What became of it. */
+        Added: {
+            /** @description Its id, which never changes. */
+            id: string;
+        };
+        /** @description Ways to take. */
+        ApproachBody: {
+            /** @description Option by choice; what is not named stays as it is. */
+            choices: {
+                [key: string]: string;
+            };
+        };
+        /** @description A class's approach. */
+        ApproachView: {
+            /** @description In the order in which they are read; those of one group side by side. */
+            choices: components["schemas"]["ChoiceView"][];
+            /** @description How many children go their own way, by choice; choices without any are left out. */
+            ownWays: {
+                [key: string]: number;
+            };
+        };
+        /** @description What is kept of an instrument. */
+        AssetBody: {
+            bow: boolean;
+            case: boolean;
+            condition: components["schemas"]["ConditionView"];
+            conditionNote?: string;
+            /**
+             * Format: date
+             * @description Since when it is so; today where absent.
+             */
+            conditionSince?: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description A stop or strap kept with it; empty for none. */
+            pinAnchor?: string;
+            size: string;
+            /**
+             * Format: double
+             * @description Nut to bridge, measured on this very instrument.
+             */
+            stringLengthMm?: number;
+            /** @description A sponge or rest kept with it; empty for none. */
+            support?: string;
+            /** @description The tag on it, one of its kind in the program. */
+            tag: string;
+        };
+        /** @description A row with its fate. */
+        AssetRow: {
+            fate: components["schemas"]["FateView"];
+            line: number;
+            tag: string;
+            /** @description Why it is refused. */
+            words?: string;
+        };
+        /** @description An instrument. */
+        AssetView: components["schemas"]["AssetBody"] & {
+            /** Format: uuid */
+            id: string;
+            /** @description Who has it. */
+            loan?: components["schemas"]["LoanView"];
+        };
+        /** @description A stage and how many work on it. */
+        AtStage: {
+            children: number;
+            name: string;
+            /**
+             * Format: int32
+             * @description Absent: past the last stage.
+             */
+            number?: number;
+        };
+        /** @description Marks to take in. */
+        Batch: {
+            /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
+            marks: components["schemas"]["NewMark"][];
+        };
+        /** @description What became of a batch. */
+        BatchAnswer: {
+            /** @description One for each mark, in order. */
+            results: components["schemas"]["MarkAnswer"][];
+        };
+        /** @description The school's program and its director. */
+        Beginning: {
+            displayName: string;
+            email: string;
+            /** @description At least 10 characters. */
+            password: string;
+            programName: string;
+        };
+        /** @description A wish that is broken, with everybody whose it is. */
+        BrokenView: {
+            /** @description By name. */
+            children: string[];
+            /** @description What is wished for, with the names. */
+            words: string;
+        };
+        /** @description Where marking a cause counts. */
+        CauseCheckpoint: {
+            id: string;
+            /**
+             * Format: int32
+             * @description The child's present level there; absent while nobody has looked.
+             */
+            level?: number;
+            name: string;
+        };
+        /**
+         * @description Where a cause lies.
+         * @enum {string}
+         */
+        CauseSide: "instrument" | "child";
+        /** @description A cause, with what speaks for it. */
+        CauseView: {
+            /** @description What else speaks for it, in words. */
+            because: string[];
+            /** @description Where marking it counts. */
+            checkpoint?: components["schemas"]["CauseCheckpoint"];
+            /** @description The first help. */
+            help: string;
+            id: string;
+            name: string;
+            /** Format: int32 */
+            score: number;
+            side: components["schemas"]["CauseSide"];
+            /** @description The slip that it is. */
+            slip?: string;
+            /** @description The signs that speak for it, the strongest first. */
+            voters: string[];
+        };
+        /** @description Signs to pick from, and the causes of those picked. */
+        CausesView: {
+            /** @description Best first. */
+            causes: components["schemas"]["CauseView"][];
+            /** @description The signs known on the child's instrument. */
+            signs: components["schemas"]["SignView"][];
+        };
+        /** @description A section in one strand. */
+        CellView: {
+            /** @description Lowest stage first. */
+            atStages: components["schemas"]["AtStage"][];
+            /**
+             * Format: double
+             * @description The mean glow, 0 to 1.
+             */
+            glow: number;
+            /** @description Where most of the section wait. */
+            holder?: components["schemas"]["HolderView"];
+            strand: components["schemas"]["StrandKey"];
+        };
+        /** @description One thing that reads otherwise. */
+        ChangeView: {
+            /** @description How it would read; empty where it would not be asked for. */
+            after: string;
+            /** @description How it reads now; empty where it is not asked for. */
+            before: string;
+            /** @description On which instruments. */
+            instruments: components["schemas"]["InstrumentView"][];
+            /** @description What it is called. */
+            name: string;
+            /** @description The checkpoint or stage. */
+            target: string;
+        };
+        /** @description What would read otherwise. */
+        ChangesView: {
+            /** @description In the order of the ladder. */
+            changes: components["schemas"]["ChangeView"][];
+        };
+        /** @description The checklist as a class reads and changes it. */
+        ChecklistView: {
+            /** @description How many checkpoints the class has changed, switched off or added. */
+            changed: number;
+            /** @description In the order of the ladder. */
+            stages: components["schemas"]["EditedStage"][];
+        };
+        /** @description What a class changes on a checkpoint. */
+        CheckpointBody: {
+            /** @description Switched off. */
+            off: boolean;
+            /** @description How it reads; what is as shared is not kept as the class's own. Empty: all as shared. */
+            texts: components["schemas"]["TextsBody"][];
+        };
+        /** @description A checkpoint on a child's ladder, worded for its instrument. */
+        CheckpointOfChild: {
+            /** @description Why something else counts for this child. */
+            accommodated?: string;
+            /** @description Whether it applies to this child. */
+            applies: boolean;
+            /** @description For the child. */
+            cue: string;
+            /** @description `hold.tall`. */
+            id: string;
+            /** @description What is there when it is right; the child's own where it has one. */
+            lookFor: string;
+            name: string;
+            /** @description The one quick test that settles it. */
+            proof: string;
+            required: boolean;
+            /** @description The slips that can be ticked here. */
+            slips: components["schemas"]["SlipView"][];
+            /** @description Absent while nobody has looked. */
+            standing?: components["schemas"]["StandingView"];
+        };
+        /** @description A child by name. */
+        ChildName: {
+            /** Format: uuid */
+            id: string;
+            instrument: components["schemas"]["InstrumentView"];
+            name: string;
+        };
+        /** @description A child with its ladders and the newest of its history. */
+        ChildPage: {
+            /** @description What counts for this child instead of the shared look-fors. */
+            accommodations: components["schemas"]["AccommodationView"][];
+            child: components["schemas"]["RoomChild"];
+            history: components["schemas"]["History"];
+            /** @description The four strands, in order. */
+            ladders: components["schemas"]["LadderView"][];
+            /** @description When the child said that it hurts, the latest first. */
+            pain: components["schemas"]["PainView"][];
+            /** @description What the one who asks may do here. */
+            role: components["schemas"]["RoleView"];
+            tapes: components["schemas"]["TapesView"];
+            /** @description What to work on next, at most three. */
+            things: components["schemas"]["ThingView"][];
+            /** @description Ways in which this child may go its own way. */
+            ways: components["schemas"]["WayView"][];
+        };
+        /** @description A choice with its ways. */
+        ChoiceView: {
+            /** @description What changes with it. */
+            changes: string;
+            /** @description Choices of one group stand together. */
+            group: string;
+            instruments: components["schemas"]["InstrumentView"][];
+            /** @description `bow-thumb`. */
+            key: string;
+            name: string;
+            /** @description The default first. */
+            options: components["schemas"]["OptionView"][];
+            /** @description Whether a child may go its own way. */
+            perChild: boolean;
+            /** @description The option taken; the default, where none was. */
+            taken: string;
+            /** @description Why the first option is the default. */
+            why: string;
+        };
+        /** @description What taking a file in would change, or did. */
+        ClassFilePreview: {
+            /** @description In the order of the ladder. */
+            changes: components["schemas"]["ChangeView"][];
+            /** @description Choices that would be taken otherwise. */
+            choices: number;
+            /** @description Stands for exactly this; send it to agree. */
+            digest: string;
+            /** @description It is stored. */
+            done: boolean;
+        };
+        /** @description The class read as a whole. */
+        ClassReading: {
+            children: number;
+            groups: components["schemas"]["SmallGroup"][];
+            /** @description Most children first. */
+            holders: components["schemas"]["HolderView"][];
+            sections: components["schemas"]["SectionView"][];
+        };
+        /** @description A class in a list. */
+        ClassView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            programName: string;
+            role: components["schemas"]["RoleView"];
+        };
+        /** @description A column of the file. */
+        ColumnView: {
+            /** @description The first cell below that is not empty. */
+            example: string;
+            heading: string;
+            means: components["schemas"]["Means"];
+        };
+        /**
+         * @description How an instrument is.
+         * @enum {string}
+         */
+        ConditionView: "good" | "fair" | "repair";
+        /** @description What was counted. */
+        Counted: {
+            /** @description The line's key. */
+            key: string;
+            /** Format: double */
+            quantity: number;
+        };
+        /** @description A checkpoint with its texts. */
+        EditedCheckpoint: {
+            id: string;
+            /** @description The instruments on which a chosen way leaves it out. */
+            leftOut: components["schemas"]["InstrumentView"][];
+            name: string;
+            /** Format: int32 */
+            seconds: number;
+            /** @description As they read, one for each different wording. */
+            texts: components["schemas"]["EditedText"][];
+            /** @description `required`, `far`, `play`: what it is; `own`, `off`, `reworded`: what the class did with it. */
+            traits: components["schemas"]["TraitView"][];
+        };
+        /** @description A stage. */
+        EditedStage: {
+            checkpoints: components["schemas"]["EditedCheckpoint"][];
+            id: string;
+            name: string;
+            /** Format: int32 */
+            number: number;
+            strand: components["schemas"]["StrandKey"];
+            strandName: string;
+        };
+        /** @description How a checkpoint reads on some instruments. */
+        EditedText: {
+            instruments: components["schemas"]["InstrumentView"][];
+            /** @description As it reads. */
+            now: components["schemas"]["TextsView"];
+            /** @description As it reads without the class's own words; the same where there are none. */
+            shared: components["schemas"]["TextsView"];
+        };
+        /** @description What a roster says of a child. */
+        EntryView: {
+            /** @description The school's grade; empty for none. */
+            grade?: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description First name and one letter. */
+            name: string;
+            /** @description Wants a seat at a row's end. */
+            nearAisle?: boolean;
+            /** @description Wants a seat in row 1. */
+            nearFront?: boolean;
+            /** @description The office's own number; empty for none. */
+            number?: string;
+        };
+        /**
+         * @description What becomes of a row.
+         * @enum {string}
+         */
+        FateView: "new" | "changed" | "same" | "refused";
+        /** @description What is wrong with one field. */
+        FieldError: {
+            /** @description What is wrong and what to do. */
+            detail: string;
+            /** @description The field's name in the body. */
+            field: string;
+        };
+        /** @description Whether somebody has been here. */
+        FirstVisit: {
+            /** @description Nobody has an account yet: the first visitor makes one. */
+            wanted: boolean;
+        };
+        /** @description The size proposed. */
+        FitAnswer: {
+            /** @description Just below the next larger size. */
+            between: boolean;
+            /** @description The next larger size, when between; the smallest, when too small. */
+            larger?: string;
+            /**
+             * Format: double
+             * @description Where it begins.
+             */
+            largerFromMm?: number;
+            /** @description Absent when the child is too small for any. */
+            proposed?: string;
+            /**
+             * Format: int32
+             * @description In how many days growth would reach it.
+             */
+            reachesLargerInDays?: number;
+            /** @description Why, in a sentence. */
+            reason: string;
+        };
+        /** @description A child to be fitted. */
+        FitChild: {
+            card: components["schemas"]["SetupCard"];
+            /** @description The instrument it has: tag and size. */
+            has?: components["schemas"]["HasView"];
+            /** Format: uuid */
+            id: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /**
+             * Format: date
+             * @description When growth would reach the larger size.
+             */
+            largerOn?: string;
+            /** @description Never measured, or longer ago than the class's days. */
+            measureAgain: boolean;
+            /** Format: date */
+            measuredOn?: string;
+            measures: components["schemas"]["MeasuresView"];
+            name: string;
+            /** @description Absent while the measure that decides is missing. */
+            proposal?: components["schemas"]["FitAnswer"];
+            /** @description The measures its instrument needs, in the order in which they are taken. */
+            wanted: components["schemas"]["MeasureKey"][];
+        };
+        /** @description The class to be fitted. */
+        FitList: {
+            /** @description By seat. */
+            children: components["schemas"]["FitChild"][];
+            /** @description Where teachers disagree about the set-up. */
+            choices: components["schemas"]["ChoiceView"][];
+            /**
+             * Format: int64
+             * @description After so many days a child is measured again.
+             */
+            remeasureAfterDays: number;
+            /** Format: date */
+            today: string;
+        };
+        /** @description What a size is asked for. */
+        FitQuestion: components["schemas"]["MeasuresView"] & {
+            instrument: components["schemas"]["InstrumentView"];
+        };
+        /**
+         * @description Something that wants the director's eye.
+         * @enum {string}
+         */
+        FlagView: "pain" | "slip" | "tape";
+        /** @description What was found right. */
+        FoundView: {
+            /** Format: double */
+            mm?: number;
+            /** Format: date */
+            on: string;
+            words: string;
+        };
+        /** @description A group of the file. */
+        GroupView: {
+            chosen: boolean;
+            name: string;
+            rows: number;
+        };
+        /** @description An instrument in a child's hands. */
+        HasView: {
+            size: string;
+            tag: string;
+        };
+        /** @description A part of a child's history, newest first. */
+        History: {
+            marks: components["schemas"]["MarkView"][];
+            /** @description There are older marks: ask with `before` set to the last one's id and moment. */
+            older: boolean;
+        };
+        /** @description A checkpoint that children wait at. */
+        HolderView: {
+            /** @description Seen there below Prompted. */
+            below: components["schemas"]["ChildName"][];
+            checkpoint: string;
+            name: string;
+            stageName: string;
+            strand: components["schemas"]["StrandKey"];
+            /** @description Nobody has looked yet. */
+            unseen: components["schemas"]["ChildName"][];
+        };
+        /**
+         * @description Whether a sign is heard or seen.
+         * @enum {string}
+         */
+        HowView: "hear" | "see";
+        /**
+         * @description One of the four instruments.
+         * @enum {string}
+         */
+        InstrumentView: "violin" | "viola" | "cello" | "bass";
+        /** @description The program's instruments. */
+        Inventory: {
+            /** @description By tag. */
+            assets: components["schemas"]["AssetView"][];
+            /** @description The sizes of each kind, largest first. */
+            sizes: components["schemas"]["SizesView"][];
+        };
+        /** @description What an import of instruments would do, or did. */
+        InventoryPreview: {
+            changed: number;
+            /** @description Stands for exactly this; send it to agree. */
+            digest: string;
+            /** @description It is stored. */
+            done: boolean;
+            new: number;
+            refused: number;
+            /** @description In the order of the file. */
+            rows: components["schemas"]["AssetRow"][];
+            same: number;
+        };
+        /** @description A strand's ladder. */
+        LadderView: {
+            name: string;
+            /** @description Lowest first. */
+            stages: components["schemas"]["StageOfChild"][];
+            strand: components["schemas"]["StrandKey"];
+        };
+        /** @description An import that can be undone. */
+        LastImport: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            importedAt: string;
+        };
+        /** @description Who gets which instrument. */
+        Lending: {
+            pairs: components["schemas"]["LendingPair"][];
+        };
+        /** @description A child and its instrument; without one it gives its own back. */
+        LendingPair: {
+            /** Format: uuid */
+            asset?: string | null;
+            /** Format: uuid */
+            child: string;
+        };
+        /** @description A line of the list. */
+        LineView: {
+            /** @description Whether what is in store is typed here; bows and instruments are counted in the inventory. */
+            countedHere: boolean;
+            /** Format: double */
+            inStore: number;
+            /** @description `tape`; `instrument` for an instrument that is missing. */
+            key: string;
+            name: string;
+            /** Format: double */
+            needed: number;
+            /** Format: double */
+            toBuy: number;
+            /** @description `m` or `pieces`. */
+            unit: string;
+        };
+        /** @description Who has an instrument, or had it. */
+        LoanView: {
+            /** Format: uuid */
+            child: string;
+            /** Format: uuid */
+            classId: string;
+            className: string;
+            locked: boolean;
+            name: string;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until?: string;
+        };
+        /** @description Whether a pair is kept. */
+        Locking: {
+            locked: boolean;
+        };
+        /** @description What to do with an arrangement that is not stored. */
+        Look: {
+            plan: components["schemas"]["Plan"];
+            /** @description Propose seats in this room; otherwise only say what is to be said about the given ones. */
+            propose: boolean;
+        };
+        /** @description Who did something, and when. */
+        MadeView: {
+            /** Format: date-time */
+            at: string;
+            /** @description By name. */
+            by: string;
+        };
+        /** @description What became of a mark. */
+        MarkAnswer: {
+            /**
+             * Format: uuid
+             * @description The mark's id; absent when it could not be read.
+             */
+            id?: string;
+            outcome: components["schemas"]["OutcomeView"];
+            /** @description Why it was refused and what to do. */
+            reason?: string;
+        };
+        /** @description A mark as history shows it. */
+        MarkView: {
+            /** @description A stage look: it holds, except for these checkpoints. */
+            holdsExcept?: string[];
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int32
+             * @description 0 to 4; absent for a stage look and for an undo.
+             */
+            level?: number;
+            note?: string;
+            /** Format: date-time */
+            observedAt: string;
+            /** @description Who looked. */
+            observer: string;
+            /**
+             * Format: uuid
+             * @description An undo: the mark it takes back.
+             */
+            retracts?: string;
+            /** Format: uuid */
+            round?: string;
+            says?: components["schemas"]["SaysView"];
+            /** @description Names of the slips ticked. */
+            slips: string[];
+            /** @description A checkpoint or a stage. */
+            target: string;
+            /** @description What it is called. */
+            targetName: string;
+        };
+        /** @description The class matched to the store. */
+        MatchView: {
+            /** @description By the names of the children. */
+            pairs: components["schemas"]["PairView"][];
+            /** @description What to order. */
+            shortfall: components["schemas"]["ShortfallView"][];
+            /** @description Children without an instrument, by name. */
+            without: components["schemas"]["WithoutView"][];
+        };
+        /**
+         * @description What a column holds.
+         * @enum {string}
+         */
+        Means: "name" | "given" | "family" | "instrument" | "grade" | "number" | "group" | "nearFront" | "nearAisle" | "nothing";
+        /**
+         * @description The measures by their keys.
+         * @enum {string}
+         */
+        MeasureKey: "armMm" | "heightMm" | "spanMm" | "kneeMm" | "lipMm" | "foreheadMm";
+        /** @description Measures in millimetres. */
+        MeasuresView: {
+            /**
+             * Format: double
+             * @description From the side of the neck to the middle of the palm, outstretched.
+             */
+            armMm?: number;
+            /**
+             * Format: double
+             * @description From the floor to the forehead, standing.
+             */
+            foreheadMm?: number;
+            /**
+             * Format: double
+             * @description Standing height.
+             */
+            heightMm?: number;
+            /**
+             * Format: double
+             * @description From the floor to the crease behind the knee.
+             */
+            kneeMm?: number;
+            /**
+             * Format: double
+             * @description From the floor to the lips, standing.
+             */
+            lipMm?: number;
+            /**
+             * Format: double
+             * @description From the tip of finger 1 to the tip of finger 4, stretched.
+             */
+            spanMm?: number;
+        };
+        /** @description Where the class is in its calendar. */
+        MeetingView: {
+            /**
+             * Format: date
+             * @description The next meeting from today on.
+             */
+            next?: string;
+            /**
+             * Format: int32
+             * @description Meetings up to and including today; 0 before the first.
+             */
+            number: number;
+            /** @description Whether the class meets today. */
+            today: boolean;
+            /**
+             * Format: int32
+             * @description Meetings in all.
+             */
+            total: number;
+        };
+        /** @description What an arrangement takes of a room. */
+        NeedsView: {
+            chairsTooMany: number;
+            /** Format: int32 */
+            depthMm: number;
+            /** @description When it does not fit: rows in which the class would; absent when no number of rows does. */
+            rowsThatFit?: number[];
+            /** Format: int32 */
+            widthMm: number;
+        };
+        /** @description A child to add. */
+        NewChild: components["schemas"]["EntryView"] & {
+            /**
+             * Format: uuid
+             * @description Made by the page; the same id twice is refused.
+             */
+            id: string;
+            /**
+             * Format: int32
+             * @description Rows from the podium to the back, from 1; a seat can wait.
+             */
+            row?: number | null;
+            /**
+             * Format: int32
+             * @description Seats from the podium's left, from 1.
+             */
+            seat?: number | null;
+        };
+        /** @description Children to add. */
+        NewChildren: {
+            children: components["schemas"]["NewChild"][];
+        };
+        /** @description A class to add. */
+        NewClassBody: {
+            /** @description Days without a meeting. */
+            daysOff?: string[];
+            /** Format: date */
+            firstDay: string;
+            /** Format: date */
+            lastDay: string;
+            /**
+             * @description ISO weekdays, 1 = Monday.
+             * @example [
+             *       2,
+             *       4
+             *     ]
+             */
+            meetingDays: number[];
+            name: string;
+            /**
+             * Format: uuid
+             * @description One of the programs one is a director of.
+             */
+            programId: string;
+            /**
+             * @description An IANA name.
+             * @example Europe/Dublin
+             */
+            timeZone: string;
+        };
+        /** @description What was found right in the end. */
+        NewFinding: {
+            /**
+             * Format: uuid
+             * @description Made by the page; the same id twice is one finding.
+             */
+            id: string;
+            /**
+             * Format: double
+             * @description In millimetres, where it is a length.
+             */
+            mm?: number | null;
+            part: components["schemas"]["PartKey"];
+            words?: string;
+        };
+        /** @description One thing seen: a checkpoint with a level, a stage without one ("still there"), or with `retracts` an undo. */
+        NewMark: {
+            /** Format: uuid */
+            child: string;
+            /** @description For a stage: the checkpoints it does not vouch for. */
+            except?: string[];
+            /**
+             * Format: uuid
+             * @description A `UUIDv7` made by the device; the same id twice is one mark.
+             */
+            id: string;
+            /**
+             * Format: int32
+             * @description 0 to 4 for a checkpoint; 0 or 3 for one of the tapes.
+             */
+            level?: number | null;
+            /** @description At most 500 characters. */
+            note?: string | null;
+            /** Format: date-time */
+            observedAt: string;
+            /**
+             * Format: uuid
+             * @description The mark of the same child and target that this one takes back.
+             */
+            retracts?: string | null;
+            /** Format: uuid */
+            round?: string | null;
+            says?: components["schemas"]["SaysView"] | null;
+            /** @description Slips ticked on this checkpoint. */
+            slips?: string[];
+            /** @description A checkpoint (`hold.tall`) or a stage (`hold.3`). */
+            target: string;
+            via?: components["schemas"]["ViaBody"];
+        };
+        /** @description A measuring to keep. */
+        NewMeasuring: components["schemas"]["MeasuresView"] & {
+            /**
+             * Format: uuid
+             * @description Made by the page; the same id twice is one measuring.
+             */
+            id: string;
+        };
+        /** @description One of the ways. */
+        OptionView: {
+            id: string;
+            /** @description What it means, in a line. */
+            means: string;
+            name: string;
+            /** @description Who tends to prefer it. */
+            suits: string;
+        };
+        /** @description Another class of the program. */
+        OtherClass: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /**
+         * @description Stored now, known already, or refused.
+         * @enum {string}
+         */
+        OutcomeView: "stored" | "known" | "refused";
+        /** @description A checkpoint of the class's own. */
+        OwnBody: {
+            /** @description It can be seen from two rows away. */
+            far?: boolean;
+            /** @description At most 28 characters. */
+            name: string;
+            /** @description The child has to play. */
+            play?: boolean;
+            /** @description The stage waits for it. */
+            required?: boolean;
+            /**
+             * Format: int32
+             * @description Seconds one look takes, 1 to 120.
+             */
+            seconds: number;
+            /** @description The stage it belongs to; tapes have none of their own. */
+            stage: string;
+            /** @description For each instrument it is for. */
+            texts: components["schemas"]["TextsBody"][];
+        };
+        /** @description What was done. */
+        PainBody: {
+            /** @description At most 300 characters. */
+            done: string;
+        };
+        /** @description When a child said that it hurts. */
+        PainView: {
+            /** @description Who said so. */
+            answered?: components["schemas"]["MadeView"];
+            /** @description What was done; absent while it is flagged. */
+            done?: string;
+            /** Format: uuid */
+            mark: string;
+            /** @description What was written then. */
+            note?: string;
+            seen: components["schemas"]["MadeView"];
+            /** @description Where it was seen. */
+            targetName: string;
+        };
+        /** @description A child and the instrument proposed. */
+        PairView: {
+            /** Format: uuid */
+            asset: string;
+            /** Format: uuid */
+            child: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description The director keeps this pair. */
+            locked: boolean;
+            name: string;
+            /** @description The child has it already. */
+            present: boolean;
+            /** @description Why, in words. */
+            reason: string;
+            size: string;
+            tag: string;
+        };
+        /**
+         * @description A part of the body set-up.
+         * @enum {string}
+         */
+        PartKey: "seat" | "pin" | "stand" | "support";
+        /**
+         * @description What the pin estimate says.
+         * @enum {string}
+         */
+        PinAdvice: "out" | "allTheWayIn" | "smallerSize" | "largerSize";
+        /** @description Who sits where, in which room. */
+        Plan: {
+            room: components["schemas"]["RoomSize"];
+            seats: components["schemas"]["Seating"][];
+        };
+        /** @description What an import would do, or did. */
+        Preview: {
+            /** @description Children to change. */
+            changed: number;
+            /** @description The columns with what they mean; empty for a bundle, whose columns are known. */
+            columns: components["schemas"]["ColumnView"][];
+            /** @description Stands for exactly this; send it to agree. */
+            digest: string;
+            /** @description The groups of the file, by name. */
+            groups: components["schemas"]["GroupView"][];
+            /**
+             * Format: uuid
+             * @description The import, once it is done.
+             */
+            import?: string;
+            /** @description What is still to be said before anything can be imported. */
+            needs?: string;
+            /** @description Children to add. */
+            new: number;
+            /** @description Rows left alone. */
+            refused: number;
+            /** @description In the order of the file. */
+            rows: components["schemas"]["RowView"][];
+            /** @description Children just as they are. */
+            same: number;
+            /** @description Names of children of the class that the file does not name: they stay as they are. */
+            untouched: string[];
+        };
+        /** @description A problem as RFC 9457 describes it. */
+        Problem: {
+            /** @description What happened, what was kept and what to do. */
+            detail: string;
+            /** @description What is wrong with which field. */
+            errors?: components["schemas"]["FieldError"][];
+            /**
+             * Format: int32
+             * @description The HTTP status.
+             */
+            status: number;
+            /** @description The kind in words. */
+            title: string;
+            /**
+             * @description What kind of problem, stable for programs.
+             * @example /problems/not-valid
+             */
+            type: string;
+        };
+        /** @description A school's program and one's role in it. */
+        ProgramView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description What one may do there. */
+            role: components["schemas"]["RoleView"];
+        };
+        /**
+         * @description Whether something wants another look.
+         * @enum {string}
+         */
+        RecheckState: "fresh" | "due" | "overdue";
+        /** @description When something wants another look. */
+        RecheckView: {
+            /**
+             * Format: int32
+             * @description Meetings until it is due, or since it was; 0 when it is due now.
+             */
+            meetings: number;
+            /** @description Fresh, due or overdue. */
+            state: components["schemas"]["RecheckState"];
+        };
+        /** @description A class's rhythm, and the usual one. */
+        RhythmAnswer: {
+            now: components["schemas"]["RhythmView"];
+            usual: components["schemas"]["RhythmView"];
+        };
+        /** @description How soon things are looked at again, all in meetings of the class. */
+        RhythmView: {
+            /** @description Until the next look, by level 0 to 4: five numbers that never fall. */
+            after: number[];
+            /**
+             * Format: int32
+             * @description The longest wait, however often something has lasted.
+             */
+            longest: number;
+            /**
+             * Format: int32
+             * @description A child not looked at for so many meetings must be seen.
+             */
+            mustSeeAfter: number;
+            /**
+             * Format: int32
+             * @description Until a set of marks that was just laid or heard is looked at.
+             */
+            tapesFirst: number;
+            /**
+             * Format: int32
+             * @description Until a set that held once is looked at.
+             */
+            tapesLater: number;
+        };
+        /**
+         * @description What one may do in a program.
+         * @enum {string}
+         */
+        RoleView: "director" | "assistant";
+        /** @description The room of a class. */
+        Room: {
+            /** @description By row and seat; children without a seat last. */
+            children: components["schemas"]["RoomChild"][];
+            /** Format: uuid */
+            classId: string;
+            meeting: components["schemas"]["MeetingView"];
+            /**
+             * Format: int32
+             * @description A child not looked at for so many meetings must be seen.
+             */
+            mustSeeAfter: number;
+            name: string;
+            programName: string;
+            role: components["schemas"]["RoleView"];
+            /** @description The four strands by name, in the order of the strings. */
+            strands: components["schemas"]["StrandName"][];
+            /**
+             * Format: date
+             * @description The day it is where the class meets.
+             */
+            today: string;
+        };
+        /** @description A child in the room. */
+        RoomChild: {
+            /**
+             * Format: double
+             * @description The mean of the four strings, 0 to 1.
+             */
+            brightness: number;
+            /** Format: uuid */
+            id: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /**
+             * Format: int32
+             * @description Meetings since the last visit, or since joining if there was none.
+             */
+            meetingsUnseen: number;
+            /** @description First name and one letter. */
+            name: string;
+            seat?: components["schemas"]["SeatView"];
+            /** @description The four strings, in order. */
+            strings: components["schemas"]["StringView"][];
+            /** @description Whether anybody has been at this child's chair. */
+            visited: boolean;
+        };
+        /** @description A room. */
+        RoomSize: {
+            /**
+             * Format: int32
+             * @description From the podium to the back wall.
+             */
+            depthMm: number;
+            /** @description Chairs in each row, from the podium to the back. */
+            rows: number[];
+            /**
+             * Format: int32
+             * @description From wall to wall.
+             */
+            widthMm: number;
+        };
+        /** @description The roster of a class. */
+        Roster: {
+            /** @description By name. */
+            children: components["schemas"]["RosterChild"][];
+            /** @description The last import, which can be undone. */
+            lastImport?: components["schemas"]["LastImport"];
+            /** @description Children who left, by name; their history stays. */
+            left: components["schemas"]["RosterChild"][];
+            /** @description The program's other classes, where a child can move to. */
+            otherClasses: components["schemas"]["OtherClass"][];
+        };
+        /** @description A child as the roster names it. */
+        RosterChild: components["schemas"]["EntryView"] & {
+            /** Format: uuid */
+            id: string;
+            /** Format: date */
+            joinedOn: string;
+            /** Format: date */
+            leftOn?: string;
+            seat?: components["schemas"]["SeatView"];
+            /** @description The tag of the instrument it has. */
+            tag?: string;
+        };
+        /** @description A row with its fate. */
+        RowView: {
+            fate: components["schemas"]["FateView"];
+            /** @description The instrument it will have. */
+            instrument?: components["schemas"]["InstrumentView"];
+            /** @description The line in the file. */
+            line: number;
+            name: string;
+            /** @description Why it is refused, or what changes, in words. */
+            words?: string;
+        };
+        /**
+         * @description What a child says when asked.
+         * @enum {string}
+         */
+        SaysView: "easy" | "tight" | "hurts";
+        /** @description Where a child sits. */
+        SeatView: {
+            /**
+             * Format: int32
+             * @description 1 nearest the podium.
+             */
+            row: number;
+            /**
+             * Format: int32
+             * @description 1 at the podium's left.
+             */
+            seat: number;
+        };
+        /** @description A seat given to a child. */
+        Seating: {
+            /** Format: uuid */
+            child: string;
+            /** @description It stays there. */
+            locked?: boolean;
+            /**
+             * Format: int32
+             * @description 1 nearest the podium.
+             */
+            row: number;
+            /**
+             * Format: int32
+             * @description 1 at the podium's left.
+             */
+            seat: number;
+        };
+        /** @description An arrangement with what is to be said about it. */
+        SeatsView: components["schemas"]["Plan"] & {
+            /** @description Wishes that the arrangement breaks, in words. */
+            broken: components["schemas"]["BrokenView"][];
+            /** @description Every child of the class, by name. */
+            children: components["schemas"]["SitterView"][];
+            /** @description What the arrangement takes. */
+            needs: components["schemas"]["NeedsView"];
+            /** @description The children in the order in which a round walks past them: a serpentine from the front left. */
+            walk: string[];
+        };
+        /** @description A section. */
+        SectionView: {
+            children: number;
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description The four strands, in order. */
+            strands: components["schemas"]["CellView"][];
+        };
+        /** @description Who signed in, and where that one belongs. */
+        SessionView: {
+            /** @description As colleagues read it. */
+            displayName: string;
+            /** @description The address. */
+            email: string;
+            /** @description The programs, by name. */
+            programs: components["schemas"]["ProgramView"][];
+        };
+        /** @description First numbers for the body set-up, and what was found right. */
+        SetupCard: {
+            /** @description What was found right, by part. */
+            found: {
+                [key: string]: components["schemas"]["FoundView"];
+            };
+            pin?: components["schemas"]["PinAdvice"];
+            /** @description The class's way gives no number of its own: this one is a first try. */
+            pinFirstTry: boolean;
+            /** @description Estimated from the height. */
+            pinFromHeight: boolean;
+            /** Format: double */
+            pinMm?: number;
+            /** Format: double */
+            pinToleranceMm: number;
+            /** @description Estimated from the height. */
+            seatFromHeight: boolean;
+            /** Format: double */
+            seatMm?: number;
+            /** Format: double */
+            seatToleranceMm: number;
+        };
+        /** @description A size to order. */
+        ShortfallView: {
+            count: number;
+            instrument: components["schemas"]["InstrumentView"];
+            size: string;
+        };
+        /** @description E-mail address and password. */
+        SignIn: {
+            /** @example director@demo.example */
+            email: string;
+            password: string;
+        };
+        /** @description A sign that can be picked. */
+        SignView: {
+            how: components["schemas"]["HowView"];
+            id: string;
+            name: string;
+        };
+        /** @description A child to be seated. */
+        SitterView: {
+            /** Format: int32 */
+            heightMm?: number;
+            /** Format: uuid */
+            id: string;
+            instrument: components["schemas"]["InstrumentView"];
+            name: string;
+            nearAisle: boolean;
+            nearFront: boolean;
+        };
+        /** @description A size. */
+        SizeView: {
+            name: string;
+            /**
+             * Format: double
+             * @description The usual string length, until this very instrument is measured.
+             */
+            stringLengthMm: number;
+        };
+        /** @description The sizes of a kind. */
+        SizesView: {
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description Largest first. */
+            sizes: components["schemas"]["SizeView"][];
+        };
+        /** @description A slip that can be ticked. */
+        SlipView: {
+            /** @description The first help. */
+            help: string;
+            id: string;
+            /** @description How it shows. */
+            look: string;
+            name: string;
+        };
+        /** @description Children who share a cause. */
+        SmallGroup: {
+            /** @description The checkpoint it belongs to. */
+            checkpoint: string;
+            checkpointName: string;
+            children: components["schemas"]["ChildName"][];
+            /** @description What to do together: the first help, or what is looked for. */
+            help: string;
+            /** @description What they share. */
+            name: string;
+        };
+        /** @description A stage of a child's ladder. */
+        StageOfChild: {
+            checkpoints: components["schemas"]["CheckpointOfChild"][];
+            /** @description `hold.4`. */
+            id: string;
+            name: string;
+            /** Format: int32 */
+            number: number;
+            /** @description Who opened it although it waits for others. */
+            opened?: components["schemas"]["MadeView"];
+            /** @description When a reached stage is looked at again as a whole. */
+            recheck?: components["schemas"]["RecheckView"];
+            /**
+             * Format: int32
+             * @description Seconds a look at the whole stage takes.
+             */
+            seconds: number;
+            state: components["schemas"]["StageStateView"];
+            /** @description What a shut stage waits for, in words. */
+            waitsFor: string[];
+        };
+        /**
+         * @description How a stage stands.
+         * @enum {string}
+         */
+        StageStateView: "shut" | "open" | "reached" | "settled";
+        /** @description How a child stands at a checkpoint. */
+        StandingView: {
+            /**
+             * Format: int32
+             * @description 0 to 4.
+             */
+            level: number;
+            /** Format: date-time */
+            lookedAt: string;
+            /** @description Absent when nothing is due for it by itself. */
+            recheck?: components["schemas"]["RecheckView"];
+            /** @description What the child said when last asked. */
+            says?: components["schemas"]["SaysView"];
+            /** @description The last look found a slip. */
+            slipped: boolean;
+            /** @description The slips ticked at the last look. */
+            slips: string[];
+        };
+        /**
+         * @description One of the four strings of the sign.
+         * @enum {string}
+         */
+        StrandKey: "hold" | "bow" | "frame" | "tape";
+        /** @description A strand and what it is called. */
+        StrandName: {
+            key: components["schemas"]["StrandKey"];
+            name: string;
+        };
+        /** @description One string of a child's sign. */
+        StringView: {
+            /** @description What is flagged. */
+            flags: components["schemas"]["FlagView"][];
+            /**
+             * Format: double
+             * @description How far it rings, 0 to 1.
+             */
+            glow: number;
+            /** @description The most pressing recheck; absent when nothing has to be looked at again. */
+            recheck?: components["schemas"]["RecheckView"];
+            /** @description Whether anybody has looked at it. */
+            seen: boolean;
+            /** @description Which strand. */
+            strand: components["schemas"]["StrandKey"];
+        };
+        /** @description What the class needs. */
+        SuppliesView: {
+            lines: components["schemas"]["LineView"][];
+        };
+        /** @description A choice to take. */
+        Taking: {
+            /** @description `pin`. */
+            key: string;
+            /** @description `standing`. */
+            option: string;
+        };
+        /**
+         * @description How far the tapes are.
+         * @enum {string}
+         */
+        TapeStateView: "notMeasured" | "readyToPlace" | "placed" | "heard" | "holding" | "thinning" | "bare" | "noneByChoice";
+        /**
+         * @description What to put right first.
+         * @enum {string}
+         */
+        TapeTroubleView: "drifted" | "looseOrMissing" | "wrongInstrument";
+        /** @description The tapes of a child. */
+        TapesView: {
+            state: components["schemas"]["TapeStateView"];
+            trouble?: components["schemas"]["TapeTroubleView"];
+        };
+        /** @description Texts for some instruments. */
+        TextsBody: {
+            instruments: components["schemas"]["InstrumentView"][];
+            texts: components["schemas"]["TextsView"];
+        };
+        /** @description The three registers of a checkpoint. */
+        TextsView: {
+            /** @description For the child, at most 40 characters. */
+            cue: string;
+            /** @description For the director, at most 90 characters. */
+            lookFor: string;
+            /** @description The one quick test, at most 90 characters; may be empty for an own checkpoint. */
+            proof: string;
+        };
+        /**
+         * @description What kind of thing it is.
+         * @enum {string}
+         */
+        ThingKind: "pain" | "tapes" | "checkpoint" | "stage";
+        /** @description One of the next things, worded as what to do. */
+        ThingView: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            kind: components["schemas"]["ThingKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description The checkpoint or stage; absent for the tapes. */
+            target?: string;
+            /** @description What to do. */
+            what: string;
+            /** @description Why it comes now. */
+            why: string;
+        };
+        /**
+         * @description What a checkpoint is, and what the class did with it.
+         * @enum {string}
+         */
+        TraitView: "required" | "far" | "play" | "own" | "off" | "reworded";
+        /** @description What an undo did. */
+        Undone: {
+            /** @description Children marked or measured since, who left the class and keep their history. */
+            left: number;
+            /** @description Children put back as they were. */
+            putBack: number;
+            /** @description Children removed again. */
+            removed: number;
+        };
+        /**
+         * @description How a look happened.
+         * @enum {string}
+         */
+        ViaBody: "visit" | "scan" | "tapeLog";
+        /** @description A choice in which a child may go its own way. */
+        WayView: {
+            /** @description The choice; what is taken is the class's way. */
+            choice: components["schemas"]["ChoiceView"];
+            /** @description The child's own way; absent: as the class. */
+            own?: string;
+        };
+        /** @description A child's own ways. */
+        WaysBody: {
+            /** @description Option by choice, all of them; what is not named is as the class's. */
+            choices: {
+                [key: string]: string;
+            };
+        };
+        /** @description Where a child goes. */
+        Whereabouts: "left" | "here" | {
+            /**
+             * Format: uuid
+             * @description It moves to this class of the same program, with its history.
+             */
+            class: string;
+        };
+        /** @description A child without an instrument. */
+        WithoutView: {
+            /** Format: uuid */
+            child: string;
+            instrument: components["schemas"]["InstrumentView"];
+            name: string;
+            /** @description Why, and what to do. */
+            reason: string;
+        };
     };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  calc_fit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['FitQuestion'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FitAnswer'];
-        };
-      };
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  list_classes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ClassView'][];
-        };
-      };
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_class: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewClassBody'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ClassView'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  approach: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ApproachView'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  take_approach: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ApproachBody'];
-      };
-    };
-    responses: {
-      /** @description Taken */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  preview_approach: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ApproachBody'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ChangesView'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  checklist: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ChecklistView'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_checkpoint: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OwnBody'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Added'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  class_file_out: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/toml': string;
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  class_file_in: {
-    parameters: {
-      query?: {
-        /** @description The digest of the preview that the director agreed to; absent for a preview. */
-        digest?: string;
-      };
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/octet-stream': number[];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ClassFilePreview'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description It changed meanwhile, or is there already. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description The file is too large. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change_checkpoint: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The checkpoint */
-        checkpoint: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CheckpointBody'];
-      };
-    };
-    responses: {
-      /** @description Counts from now on */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change_own: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The checkpoint */
-        checkpoint: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OwnBody'];
-      };
-    };
-    responses: {
-      /** @description Changed */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  remove_own: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The checkpoint */
-        checkpoint: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Gone */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description It changed meanwhile, or is there already. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_children: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewChildren'];
-      };
-    };
-    responses: {
-      /** @description Added */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description It changed meanwhile, or is there already. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  child: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ChildPage'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  edit_child: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['EntryView'];
-      };
-    };
-    responses: {
-      /** @description Changed */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description It changed meanwhile, or is there already. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  remove_child: {
-    parameters: {
-      query: {
-        /** @description The child's name, as it stands in the roster. */
-        confirm: string;
-      };
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Removed */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  accommodate: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-        /** @description The checkpoint */
-        checkpoint: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AccommodationBody'];
-      };
-    };
-    responses: {
-      /** @description Counts from now on */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  end_accommodation: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-        /** @description The checkpoint */
-        checkpoint: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The shared look-for counts */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  causes: {
-    parameters: {
-      query?: {
-        /** @description Signs with a comma between them: `buzz,thud`. */
-        signs?: string;
-        /** @description What was seen on the instrument, with a comma between: `bridge-moved`, `strings-high`. */
-        facts?: string;
-      };
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['CausesView'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_finding: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewFinding'];
-      };
-    };
-    responses: {
-      /** @description Kept */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  lock_loan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Locking'];
-      };
-    };
-    responses: {
-      /** @description Done */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  history: {
-    parameters: {
-      query?: {
-        /** @description Only marks seen before this moment, or at it with a smaller id. */
-        before?: string;
-        /** @description The id that goes with `before`. */
-        beforeId?: string;
-      };
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['History'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_measuring: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewMeasuring'];
-      };
-    };
-    responses: {
-      /** @description Kept */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  answer_pain: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-        /** @description The mark with which it was said */
-        mark: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PainBody'];
-      };
-    };
-    responses: {
-      /** @description Kept; the flag is down */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  open_stage: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-        /** @description The stage */
-        stage: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Open */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  leave_stage: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-        /** @description The stage */
-        stage: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Waits again */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  go_own_ways: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['WaysBody'];
-      };
-    };
-    responses: {
-      /** @description Counts from now on */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  move_child: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The child */
-        child: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Whereabouts'];
-      };
-    };
-    responses: {
-      /** @description Done */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description It changed meanwhile, or is there already. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  choose: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Taking'];
-      };
-    };
-    responses: {
-      /** @description Taken */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  fit_list: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FitList'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  instruments: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Inventory'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  instruments_csv: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/csv': string;
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  import_instruments: {
-    parameters: {
-      query?: {
-        /** @description The digest of the preview that the director agreed to; absent for a preview. */
-        digest?: string;
-      };
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/octet-stream': number[];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['InventoryPreview'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description It changed meanwhile, or is there already. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description The file is too large. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  keep_instrument: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The instrument; made by the page for a new one */
-        asset: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AssetBody'];
-      };
-    };
-    responses: {
-      /** @description Kept */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  loans: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The instrument */
-        asset: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LoanView'][];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  labels: {
-    parameters: {
-      query: {
-        /** @description A4 unless told otherwise. */
-        paper?: 'a4' | 'letter';
-        /** @description The address that people reach this server by, `https://strings.school.example`. */
-        origin: string;
-        /** @description Only this instrument; all where it is absent. */
-        asset?: string;
-      };
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/pdf': number[];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  live: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Events `changed` and `pulse` */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/event-stream': string;
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  lend: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Lending'];
-      };
-    };
-    responses: {
-      /** @description Done */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description It changed meanwhile, or is there already. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  add_marks: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Batch'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['BatchAnswer'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  match_view: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['MatchView'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  order_list: {
-    parameters: {
-      query?: {
-        /** @description A4 unless told otherwise. */
-        paper?: 'a4' | 'letter';
-      };
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/pdf': number[];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  class_reading: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ClassReading'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  rhythm: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RhythmAnswer'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  set_rhythm: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RhythmView'];
-      };
-    };
-    responses: {
-      /** @description Counts from now on */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  room: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Room'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  roster: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Roster'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  roster_csv: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/csv': string;
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  import_roster: {
-    parameters: {
-      query?: {
-        /** @description What headings mean, where it is not what they usually do: `{"Kid":"name"}`. */
-        mapping?: string;
-        /** @description Only rows of these groups: `["Year 4 strings"]`; all where it is absent. */
-        groups?: string;
-        /** @description For rows without an instrument. */
-        instrument?: 'violin' | 'viola' | 'cello' | 'bass';
-        /** @description Keep names as they stand in the file instead of a first name and a letter. */
-        keepNames?: boolean;
-        /** @description The digest of the preview that the director agreed to; absent for a preview. */
-        digest?: string;
-      };
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/octet-stream': number[];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Preview'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description It changed meanwhile, or is there already. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description The file is too large. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  undo_import: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-        /** @description The import */
-        import: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Undone'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  seats: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SeatsView'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  keep_seats: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Plan'];
-      };
-    };
-    responses: {
-      /** @description Kept */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  look_at_seats: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Look'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SeatsView'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  seat_chart: {
-    parameters: {
-      query?: {
-        /** @description From the podium's side unless told otherwise. */
-        side?: 'podium' | 'class';
-        /** @description A4 unless told otherwise. */
-        paper?: 'a4' | 'letter';
-      };
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/pdf': number[];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  supplies_view: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SuppliesView'];
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  count_supplies: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Counted'];
-      };
-    };
-    responses: {
-      /** @description Kept */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Only a director may do this. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description Some of it cannot be. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  supplies_csv: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        /** @description The class */
-        class: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/csv': string;
-        };
-      };
-      /** @description Nobody is signed in. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      /** @description There is no such thing, or not for the one who asks. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  first_visit: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FirstVisit'];
-        };
-      };
-    };
-  };
-  begin: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Beginning'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SessionView'];
-        };
-      };
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  description: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OpenAPI 3.1 */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  session: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SessionView'];
-        };
-      };
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  sign_in: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SignIn'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SessionView'];
-        };
-      };
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-      429: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  sign_out: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Signed out */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  alive: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Alive */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  ready: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Ready */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description The database does not answer */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
+    calc_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitAnswer"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassView"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewClassBody"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    approach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApproachView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_approach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApproachBody"];
+            };
+        };
+        responses: {
+            /** @description Taken */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_approach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApproachBody"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checklist: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecklistView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_checkpoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnBody"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    class_file_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/toml": string;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    class_file_in: {
+        parameters: {
+            query?: {
+                /** @description The digest of the preview that the director agreed to; absent for a preview. */
+                digest?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassFilePreview"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_checkpoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckpointBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnBody"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_children: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewChildren"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    child: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChildPage"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edit_child: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryView"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_child: {
+        parameters: {
+            query: {
+                /** @description The child's name, as it stands in the roster. */
+                confirm: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    accommodate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccommodationBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_accommodation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The checkpoint */
+                checkpoint: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The shared look-for counts */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    causes: {
+        parameters: {
+            query?: {
+                /** @description Signs with a comma between them: `buzz,thud`. */
+                signs?: string;
+                /** @description What was seen on the instrument, with a comma between: `bridge-moved`, `strings-high`. */
+                facts?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CausesView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFinding"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lock_loan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Locking"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query?: {
+                /** @description Only marks seen before this moment, or at it with a smaller id. */
+                before?: string;
+                /** @description The id that goes with `before`. */
+                beforeId?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_measuring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeasuring"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_pain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The mark with which it was said */
+                mark: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PainBody"];
+            };
+        };
+        responses: {
+            /** @description Kept; the flag is down */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The stage */
+                stage: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Open */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+                /** @description The stage */
+                stage: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Waits again */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    go_own_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaysBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_child: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Whereabouts"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
+        responses: {
+            /** @description Taken */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fit_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitList"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inventory"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    instruments_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_instruments: {
+        parameters: {
+            query?: {
+                /** @description The digest of the preview that the director agreed to; absent for a preview. */
+                digest?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InventoryPreview"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_instrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The instrument; made by the page for a new one */
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssetBody"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The instrument */
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoanView"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    labels: {
+        parameters: {
+            query: {
+                /** @description A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+                /** @description The address that people reach this server by, `https://strings.school.example`. */
+                origin: string;
+                /** @description Only this instrument; all where it is absent. */
+                asset?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Events `changed` and `pulse` */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Lending"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Batch"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchAnswer"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    match_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_list: {
+        parameters: {
+            query?: {
+                /** @description A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    class_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassReading"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rhythm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RhythmAnswer"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_rhythm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RhythmView"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Room"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Roster"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roster_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_roster: {
+        parameters: {
+            query?: {
+                /** @description What headings mean, where it is not what they usually do: `{"Kid":"name"}`. */
+                mapping?: string;
+                /** @description Only rows of these groups: `["Year 4 strings"]`; all where it is absent. */
+                groups?: string;
+                /** @description For rows without an instrument. */
+                instrument?: "violin" | "viola" | "cello" | "bass";
+                /** @description Keep names as they stand in the file instead of a first name and a letter. */
+                keepNames?: boolean;
+                /** @description The digest of the preview that the director agreed to; absent for a preview. */
+                digest?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The import */
+                import: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undone"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatsView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_seats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_seats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatsView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seat_chart: {
+        parameters: {
+            query?: {
+                /** @description From the podium's side unless told otherwise. */
+                side?: "podium" | "class";
+                /** @description A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    supplies_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliesView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_supplies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Counted"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    supplies_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    first_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstVisit"];
+                };
+            };
+        };
+    };
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beginning"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    description: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OpenAPI 3.1 */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Signed out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    alive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Alive */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Ready */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
 }

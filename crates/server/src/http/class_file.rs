@@ -5,13 +5,13 @@ use axum::extract::State;
 use bright_row_core::content::Source;
 use bright_row_core::content::class_file::{self, ClassChecklist};
 use bright_row_store::{StoreError, TransactionTrait, classes};
-use serde::{Deserialize, Serialize};
-use utoipa::{IntoParams, ToSchema};
+use serde::Serialize;
+use utoipa::ToSchema;
 
 use super::approach::{ChangeView, change_views};
 use super::checklist::sentence;
 use super::extract::Query;
-use super::files::{Download, Upload, digest};
+use super::files::{Agreement, Download, Upload, digest};
 use super::problem::{ApiError, FieldError, ForDirectorsImporting, ForMembers};
 use crate::app::App;
 use crate::auth::guard::{Director, Member};
@@ -27,14 +27,6 @@ pub async fn class_file_out(member: Member) -> Result<Download, ApiError> {
     let (name, choices) = (format!("{} checklist.toml", member.class.name), member.class.choices);
     let text = class_file::write(&ClassChecklist { choices, edits: member.class.edits });
     Ok(Download { name, kind: "application/toml", bytes: text.into_bytes() })
-}
-
-/// Whether the director has agreed.
-#[derive(Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct Agreement {
-    /// The digest of the preview that the director agreed to; absent for a preview.
-    digest: Option<String>,
 }
 
 /// What taking a file in would change, or did.

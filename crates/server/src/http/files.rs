@@ -71,6 +71,14 @@ pub struct PaperQuery {
     pub paper: PaperView,
 }
 
+/// Whether the director has agreed.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct Agreement {
+    /// The digest of the preview that the director agreed to; absent for a preview.
+    pub digest: Option<String>,
+}
+
 /// A file to keep.
 pub struct Download {
     /// Its name.

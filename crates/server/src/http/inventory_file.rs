@@ -10,12 +10,12 @@ use bright_row_core::roster::instrument_of;
 use bright_row_paper::table::{self, TableRow};
 use bright_row_store::assets::{self, Asset, Loan, condition_of, condition_word};
 use bright_row_store::{StoreError, TransactionTrait};
-use serde::{Deserialize, Serialize};
-use utoipa::{IntoParams, ToSchema};
+use serde::Serialize;
+use utoipa::ToSchema;
 use uuid::Uuid;
 
 use super::extract::Query;
-use super::files::{Download, Upload, digest};
+use super::files::{Agreement, Download, Upload, digest};
 use super::instruments::{AssetBody, Checks, tag_taken};
 use super::problem::{ApiError, FieldError, ForDirectorsImporting, ForMembers};
 use super::roster_import::FateView;
@@ -52,14 +52,6 @@ pub async fn instruments_csv(State(app): State<App>, member: Member) -> Result<D
         ]
     }));
     Ok(Download::csv("instruments", &rows))
-}
-
-/// Whether the director has agreed.
-#[derive(Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct Agreement {
-    /// The digest of the preview that the director agreed to; absent for a preview.
-    digest: Option<String>,
 }
 
 /// What an import of instruments would do, or did.
