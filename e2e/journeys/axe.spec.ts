@@ -67,7 +67,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
         await panel.getByRole('link', { name: 'Whole page' }).click();
         await door.getByRole('region', { name: 'Now' }).waitFor();
         expect(await findings(door), 'whole page').toEqual([]);
-        await door.getByRole('button', { name: 'For this child' }).first().click();
+        await door.getByRole('button', { name: 'For this child', exact: true }).first().click();
         await door.getByRole('dialog').waitFor();
         expect(await findings(door), 'accommodation').toEqual([]);
         await door.keyboard.press('Escape');
