@@ -12,8 +12,16 @@ interface Finding {
   nodes: { target: unknown; failureSummary?: string }[];
 }
 
-/** Every finding of axe on the page as it is, as lines of text. */
+/** Every finding of axe on the page, once no colour is on its way to another, as lines of text. */
 async function findings(page: Page): Promise<string[]> {
+  await page.evaluate(async () => {
+    const ending = () =>
+      document.getAnimations().filter((animation) => animation.effect?.getComputedTiming().endTime !== Infinity);
+    // The end of one may begin another.
+    for (let running = ending(); running.length > 0; running = ending()) {
+      await Promise.allSettled(running.map((animation) => animation.finished));
+    }
+  });
   await page.evaluate(source);
   const found = (await page.evaluate(
     'axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] }).then((r) => r.violations)',
