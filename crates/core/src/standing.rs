@@ -172,7 +172,7 @@ pub fn standings(
         match (&mark.target, &mark.seen) {
             (Target::Checkpoint(id), Seen::Level { level, slips }) => {
                 if let Some(place) = checklist.place(id.as_str()) {
-                    courses[place].look(mark, *level, slips, rhythm);
+                    courses[place].look(mark.into(), *level, Some(slips), rhythm);
                 }
             }
             (Target::Stage(id), Seen::Holds { except }) => {
@@ -180,7 +180,7 @@ pub fn standings(
                 let Some(stage) = checklist.stages().iter().position(|stage| stage.id == *id) else { continue };
                 for place in checklist.places_of(stage) {
                     if !except.contains(&checklist.checkpoints()[place].id) {
-                        courses[place].holds(mark, meeting, rhythm);
+                        courses[place].holds(mark.into(), meeting, rhythm);
                     }
                 }
             }
@@ -189,6 +189,80 @@ pub fn standings(
     }
     let standings = checklist.checkpoints().iter().zip(courses);
     standings.filter_map(|(checkpoint, course)| Some((checkpoint.id.clone(), course.now?.standing()))).collect()
+}
+
+/// What the rules read of a mark beside what was seen.
+#[derive(Clone, Copy)]
+struct Look {
+    at: DateTime<Utc>,
+    via: Via,
+    says: Option<Says>,
+}
+
+impl From<&Mark> for Look {
+    fn from(mark: &Mark) -> Self {
+        Self { at: mark.observed_at, via: mark.via, says: mark.says }
+    }
+}
+
+impl Look {
+    fn visit(at: DateTime<Utc>) -> Self {
+        Self { at, via: Via::Visit, says: None }
+    }
+}
+
+/// A standing as it would go on with looks that nobody has made yet.
+///
+/// Whether a stage look just before was the first in a row is not known of a standing: the next one counts as the first.
+#[derive(Clone, Debug)]
+pub struct Going {
+    /// How it stands by now.
+    pub standing: Standing,
+    lasting_run: u32,
+    held_at: Option<u32>,
+}
+
+impl Going {
+    /// From here on.
+    #[must_use]
+    pub fn from(standing: Standing, rhythm: &Rhythm) -> Self {
+        let lasting = standing.level == Level::Lasting && !standing.slipped;
+        let run = (1..=RHYTHM_MOST).find(|run| {
+            let interval = rhythm.interval(Level::Lasting, *run);
+            interval >= standing.interval || interval >= rhythm.longest
+        });
+        Self { lasting_run: run.filter(|_| lasting).unwrap_or_default(), held_at: None, standing }
+    }
+
+    /// Seen for the first time, at a visit.
+    #[must_use]
+    pub fn begun(at: DateTime<Utc>, level: Level, rhythm: &Rhythm) -> Self {
+        let mut course = Course::default();
+        course.look(Look::visit(at), level, None, rhythm);
+        let standing = course.now.expect("a look makes a standing").standing();
+        Self { standing, lasting_run: course.lasting_run, held_at: None }
+    }
+
+    /// Seen at a visit, no slip.
+    pub fn look(&mut self, at: DateTime<Utc>, level: Level, rhythm: &Rhythm) {
+        self.go_on(|course| course.look(Look::visit(at), level, None, rhythm));
+    }
+
+    /// Its stage was found as it was, at a visit in meeting `meeting`.
+    pub fn holds(&mut self, at: DateTime<Utc>, meeting: u32, rhythm: &Rhythm) {
+        self.go_on(|course| course.holds(Look::visit(at), meeting, rhythm));
+    }
+
+    fn go_on(&mut self, by: impl FnOnce(&mut Course<'_>)) {
+        // A fine look leaves no slip behind.
+        let mut course =
+            Course { now: Some(Now::of(&self.standing)), lasting_run: self.lasting_run, held_at: self.held_at };
+        by(&mut course);
+        let (lasting_run, held_at) = (course.lasting_run, course.held_at);
+        let standing = course.now.map(Now::standing);
+        self.standing = standing.expect("looks never take a standing away");
+        (self.lasting_run, self.held_at) = (lasting_run, held_at);
+    }
 }
 
 /// A checkpoint's standing while its marks are read in order.
@@ -215,7 +289,21 @@ struct Now<'a> {
     says: Option<Says>,
 }
 
-impl Now<'_> {
+impl<'a> Now<'a> {
+    fn of(standing: &'a Standing) -> Self {
+        Self {
+            level: standing.level,
+            peak: standing.peak,
+            passed_at: standing.passed_at,
+            looked_at: standing.looked_at,
+            visited_at: standing.visited_at,
+            interval: standing.interval,
+            slipped: standing.slipped,
+            slips: Some(&standing.slips),
+            says: standing.says,
+        }
+    }
+
     fn standing(self) -> Standing {
         Standing {
             level: self.level,
@@ -232,47 +320,51 @@ impl Now<'_> {
 }
 
 impl<'a> Course<'a> {
-    fn look(&mut self, mark: &Mark, level: Level, slips: &'a BTreeSet<SlipId>, rhythm: &Rhythm) {
-        if mark.via == Via::Scan && level >= REACHES {
-            // A scan confirms what stands; it gives no level and raises none.
-            if let Some(now) = self.now.as_mut().filter(|now| now.level >= REACHES) {
-                now.looked_at = mark.observed_at;
-                now.says = mark.says.or(now.says);
-            }
+    fn look(&mut self, look: Look, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
+        if look.via == Via::Scan && level >= REACHES {
+            self.confirm(look);
             return;
         }
         self.held_at = None;
-        self.settle(mark, level, Some(slips), rhythm);
+        self.settle(look, level, slips, rhythm);
     }
 
-    fn holds(&mut self, mark: &Mark, meeting: u32, rhythm: &Rhythm) {
+    /// A scan confirms what stands; it gives no level and raises none.
+    fn confirm(&mut self, look: Look) {
+        if let Some(now) = self.now.as_mut().filter(|now| now.level >= REACHES) {
+            now.looked_at = look.at;
+            now.says = look.says.or(now.says);
+        }
+    }
+
+    fn holds(&mut self, look: Look, meeting: u32, rhythm: &Rhythm) {
         let Some(before) = self.now.filter(|now| now.level >= REACHES) else { return };
+        if look.via == Via::Scan {
+            self.confirm(look);
+            return;
+        }
         let second = self.held_at.is_some_and(|first| first != meeting);
         let level = if second { Level::Lasting } else { before.level };
         self.held_at = self.held_at.or(Some(meeting));
-        self.settle(mark, level, None, rhythm);
+        self.settle(look, level, None, rhythm);
     }
 
-    fn settle(&mut self, mark: &Mark, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
+    fn settle(&mut self, look: Look, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
         let before = self.now;
         let ticked = slips.is_some_and(|slips| !slips.is_empty());
         let slipped = ticked || before.is_some_and(|now| level < now.level);
         self.lasting_run = if level == Level::Lasting && !slipped { self.lasting_run + 1 } else { 0 };
-        let passed_at = before.and_then(|now| now.passed_at).or(Some(mark.observed_at));
+        let passed_at = before.and_then(|now| now.passed_at).or(Some(look.at));
         self.now = Some(Now {
             level,
             peak: before.map_or(level, |now| now.peak.max(level)),
             passed_at: passed_at.filter(|_| level >= PASSES),
-            looked_at: mark.observed_at,
-            visited_at: if mark.via == Via::Visit {
-                Some(mark.observed_at)
-            } else {
-                before.and_then(|now| now.visited_at)
-            },
+            looked_at: look.at,
+            visited_at: if look.via == Via::Visit { Some(look.at) } else { before.and_then(|now| now.visited_at) },
             interval: if slipped { AFTER_SLIP } else { rhythm.interval(level, self.lasting_run) },
             slipped,
             slips,
-            says: mark.says.or(before.and_then(|now| now.says)),
+            says: look.says.or(before.and_then(|now| now.says)),
         });
     }
 }

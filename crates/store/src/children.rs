@@ -295,7 +295,8 @@ async fn clear_seat(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) 
 }
 
 /// Every table that names a child, those that refer to others first.
-const TABLES_OF_A_CHILD: [&str; 13] = [
+const TABLES_OF_A_CHILD: [&str; 14] = [
+    "round_event_child",
     "roster_change",
     "setup_found",
     "measuring",

@@ -129,6 +129,22 @@ pub async fn accommodations(
     Ok(rows.into_iter().map(read).collect())
 }
 
+/// What is looked for in children of a program instead of the shared look-for, by child and checkpoint; where a checkpoint
+/// does not apply there is none.
+pub async fn own_look_fors(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+) -> Result<BTreeMap<(ChildId, CheckpointId), String>, StoreError> {
+    let rows = accommodation::Entity::find()
+        .filter(accommodation::Column::ProgramId.eq(class.program.uuid()))
+        .filter(accommodation::Column::EndedAt.is_null())
+        .filter(accommodation::Column::LookFor.ne(""))
+        .all(db)
+        .await?;
+    let read = |row: accommodation::Model| ((row.child_id.into(), CheckpointId::new(row.checkpoint_id)), row.look_for);
+    Ok(rows.into_iter().map(read).collect())
+}
+
 /// Writes an accommodation in the place of the one before; to be called in a transaction.
 pub async fn accommodate(
     db: &impl ConnectionTrait,

@@ -28,6 +28,23 @@ pub struct ClassKey {
     pub class: ClassId,
 }
 
+/// What a round keeps to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct RoundSettings {
+    /// Seconds to walk to the next child and greet it.
+    pub visit_seconds: u32,
+    /// The most checks at one visit.
+    pub most_checks: u32,
+    /// A child not looked at for so many meetings must be seen.
+    pub must_see_after: u32,
+}
+
+impl Default for RoundSettings {
+    fn default() -> Self {
+        Self { visit_seconds: 8, most_checks: 3, must_see_after: 4 }
+    }
+}
+
 /// A class with everything that its rules need.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Class {
@@ -41,8 +58,8 @@ pub struct Class {
     pub calendar: MeetingCalendar,
     /// How soon things are looked at again.
     pub rhythm: Rhythm,
-    /// A child not looked at for so many meetings must be seen.
-    pub must_see_after: u32,
+    /// What a round keeps to.
+    pub round: RoundSettings,
     /// What it chose where teachers disagree.
     pub choices: Choices,
     /// What it changed on the checklist.
@@ -70,8 +87,8 @@ pub struct NewClass {
     pub days_off: Vec<(NaiveDate, String)>,
     /// How soon things are looked at again.
     pub rhythm: Rhythm,
-    /// A child not looked at for so many meetings must be seen.
-    pub must_see_after: u32,
+    /// What a round keeps to.
+    pub round: RoundSettings,
 }
 
 /// Adds a class; to be called in a transaction. The calendar has been checked by [`MeetingCalendar::new`].
@@ -90,7 +107,9 @@ pub async fn add(db: &impl ConnectionTrait, new: &NewClass) -> Result<(), StoreE
         recheck_longest: Set(small(new.rhythm.longest)),
         tapes_first: Set(small(new.rhythm.tapes_first)),
         tapes_later: Set(small(new.rhythm.tapes_later)),
-        must_see_after: Set(small(new.must_see_after)),
+        must_see_after: Set(small(new.round.must_see_after)),
+        round_visit_seconds: Set(small(new.round.visit_seconds)),
+        round_most_checks: Set(small(new.round.most_checks)),
         created_at: Set(Utc::now()),
         // The room is set later; until then the database's own defaults stand.
         ..Default::default()
@@ -129,6 +148,8 @@ struct Row {
     tapes_first: i32,
     tapes_later: i32,
     must_see_after: i32,
+    round_visit_seconds: i32,
+    round_most_checks: i32,
     days_off: Vec<NaiveDate>,
     choices: Json,
     checklist_edits: Json,
@@ -156,13 +177,17 @@ impl Row {
             tapes_first: count(self.tapes_first)?,
             tapes_later: count(self.tapes_later)?,
         };
-        let must_see_after = count(self.must_see_after)?;
+        let round = RoundSettings {
+            visit_seconds: count(self.round_visit_seconds)?,
+            most_checks: count(self.round_most_checks)?,
+            must_see_after: count(self.must_see_after)?,
+        };
         let role = Role::parse(&self.role)?;
         let choices = serde_json::from_value(self.choices).map_err(|_| unreadable("choice"))?;
         let edits = read_edits(self.checklist_edits)?;
         let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
         let (name, program_name) = (self.name, self.program_name);
-        Ok(Class { key, name, program_name, calendar, rhythm, must_see_after, choices, edits, role })
+        Ok(Class { key, name, program_name, calendar, rhythm, round, choices, edits, role })
     }
 }
 
@@ -174,7 +199,8 @@ fn read_edits(stored: Json) -> Result<Edits, StoreError> {
 /// A class, its days off and one's role in one reading: every request about a class begins with it.
 const CLASSES_OF_ACCOUNT: &str = "
     select c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
-           c.weekdays, c.recheck_after, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after, m.role,
+           c.weekdays, c.recheck_after, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after, c.round_visit_seconds,
+           c.round_most_checks, m.role,
            c.checklist_edits,
            (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
             where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
@@ -210,14 +236,16 @@ pub async fn set_rhythm(
     db: &impl ConnectionTrait,
     class: ClassKey,
     rhythm: &Rhythm,
-    must_see_after: u32,
+    round: &RoundSettings,
 ) -> Result<(), StoreError> {
     let change = class::ActiveModel {
         recheck_after: Set(rhythm.after.iter().map(|meetings| small(*meetings)).collect()),
         recheck_longest: Set(small(rhythm.longest)),
         tapes_first: Set(small(rhythm.tapes_first)),
         tapes_later: Set(small(rhythm.tapes_later)),
-        must_see_after: Set(small(must_see_after)),
+        must_see_after: Set(small(round.must_see_after)),
+        round_visit_seconds: Set(small(round.visit_seconds)),
+        round_most_checks: Set(small(round.most_checks)),
         ..Default::default()
     };
     class::Entity::update_many()

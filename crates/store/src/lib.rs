@@ -2,7 +2,7 @@
 //!
 //! One file an aggregate: [`accounts`] (programs, accounts, memberships), [`sessions`], [`classes`], [`children`],
 //! [`imports`] (of rosters), [`measures`], [`assets`] (instruments and who has them), [`room`] (seats), [`stock`],
-//! [`marks`], [`standings`] (the cache that follows from the marks), [`circumstances`] (what counts for a
+//! [`marks`], [`rounds`] (what happened in them), [`standings`] (the cache that follows from the marks), [`circumstances`] (what counts for a
 //! child besides its marks), [`live`] (who hears of a change).
 //! Every function takes `&impl ConnectionTrait` and a program, and returns values of the core or small structs of its
 //! own: entities stay in here. A function that must be one step opens its own transaction and says so.
@@ -21,6 +21,7 @@ pub mod marks;
 pub mod measures;
 pub mod migration;
 pub mod room;
+pub mod rounds;
 pub mod sessions;
 pub mod standings;
 mod stands_for;

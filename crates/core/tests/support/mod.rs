@@ -1,6 +1,8 @@
 //! Builders shared by the core's tests: the shipped content, a plain calendar, marks with defaults.
 #![allow(dead_code, clippy::missing_panics_doc, missing_docs)]
 
+pub mod story;
+
 use std::collections::BTreeSet;
 use std::path::Path;
 use std::sync::LazyLock;

@@ -13,7 +13,7 @@ use bright_row_core::standing::Rhythm;
 use bright_row_core::{AccountId, ProgramId};
 use bright_row_store::accounts::{self, Account, Role};
 use bright_row_store::children::{self, Child};
-use bright_row_store::classes::{self, ClassKey, NewClass};
+use bright_row_store::classes::{self, ClassKey, NewClass, RoundSettings};
 use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, marks};
 use chrono::{DateTime, Datelike, Days, NaiveDate, NaiveTime, Utc, Weekday};
 use rand::Rng;
@@ -22,7 +22,6 @@ use rand_chacha::rand_core::SeedableRng;
 use uuid::Uuid;
 
 use crate::auth::password::PasswordDesk;
-use crate::http::classes::MUST_SEE_AFTER;
 use school::School;
 
 /// The password of the demo's accounts.
@@ -114,7 +113,7 @@ fn new_class(school: &School, key: ClassKey, first_day: NaiveDate, today: NaiveD
         weekdays: meeting_days(today.weekday()).to_vec(),
         days_off: days_off.into_iter().map(|day| (day, "School closed".to_owned())).collect(),
         rhythm: Rhythm::default(),
-        must_see_after: MUST_SEE_AFTER,
+        round: RoundSettings::default(),
     }
 }
 

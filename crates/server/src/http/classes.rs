@@ -10,7 +10,7 @@ use bright_row_core::seating::Place;
 use bright_row_core::standing::Rhythm;
 use bright_row_core::{ClassId, ProgramId};
 use bright_row_store::children::{self, Child, MOST_ROWS, MOST_SEATS};
-use bright_row_store::classes::{self, Class, ClassKey, NewClass};
+use bright_row_store::classes::{self, Class, ClassKey, NewClass, RoundSettings};
 use bright_row_store::{StoreError, TransactionTrait, accounts};
 use chrono::{NaiveDate, Weekday};
 use chrono_tz::Tz;
@@ -25,8 +25,6 @@ use super::session::RoleView;
 use crate::app::App;
 use crate::auth::guard::{Director, SignedIn, may_change};
 
-/// Meetings without a look after which a child must be seen.
-pub const MUST_SEE_AFTER: u32 = 4;
 /// The most children added in one request.
 const MOST_CHILDREN: usize = 120;
 
@@ -171,7 +169,7 @@ fn read_class(program: ProgramId, body: &NewClassBody) -> Result<NewClass, ApiEr
         weekdays,
         days_off: days_off.into_iter().map(|day| (day, String::new())).collect(),
         rhythm: Rhythm::default(),
-        must_see_after: MUST_SEE_AFTER,
+        round: RoundSettings::default(),
     })
 }
 

@@ -7,15 +7,13 @@ use axum::extract::State;
 use bright_row_core::ChildId;
 use bright_row_core::causes::Node;
 use bright_row_core::checklist::Checklist;
-use bright_row_core::priorities::Pupil;
 use bright_row_core::reading::{Cell, Group, Holder, cells, groups, holders};
-use bright_row_store::{children, circumstances, standings};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::child::target_name;
 use super::problem::{ApiError, ForMembers};
-use super::reading::Reading;
+use super::reading::{Learner, Reading};
 use super::views::{InstrumentView, StrandKey, rounded};
 use crate::app::App;
 use crate::auth::guard::Member;
@@ -117,32 +115,11 @@ pub struct ClassReading {
         ForMembers,
     ))]
 pub async fn class_reading(State(app): State<App>, member: Member) -> Result<Json<ClassReading>, ApiError> {
-    let key = member.class.key;
-    let (children, mut standings, mut known) = tokio::try_join!(
-        children::of_class(&app.db, key),
-        standings::of_class(&app.db, key),
-        circumstances::of_class(&app.db, key)
-    )?;
     let reading = Reading::new(&app, &member.class);
-    let read: Vec<_> = children
-        .into_iter()
-        .map(|child| {
-            let standings = standings.remove(&child.id).unwrap_or_default();
-            let known = known.remove(&child.id).unwrap_or_default();
-            let ladder = reading.ladder(&child, &known, &standings);
-            let checklist = reading.checklist_of(&known);
-            (child, known.circumstances, standings, ladder, checklist)
-        })
-        .collect();
-    let members: Vec<(ChildId, Pupil<'_>)> = read
-        .iter()
-        .map(|(child, circumstances, standings, ladder, checklist)| {
-            let instrument = child.playing.now;
-            let causes = &app.content.causes;
-            (child.id, Pupil { checklist, causes, instrument, circumstances, standings, ladder })
-        })
-        .collect();
-    let names = read.iter().map(|(child, ..)| {
+    let read = reading.learners().await?;
+    let causes = &app.content.causes;
+    let members: Vec<_> = read.iter().map(|learner| (learner.child.id, learner.pupil(causes))).collect();
+    let names = read.iter().map(|Learner { child, .. }| {
         let name = ChildName { id: child.id, name: child.name.clone(), instrument: child.playing.now.into() };
         (child.id, name)
     });

@@ -22,7 +22,7 @@ const MOST: usize = 500;
 /// The longest note, in characters.
 const LONGEST_NOTE: usize = 500;
 /// How far a device's clock may run ahead.
-const AHEAD: Duration = Duration::hours(24);
+pub(super) const AHEAD: Duration = Duration::hours(24);
 
 /// Marks to take in.
 #[derive(Deserialize, ToSchema)]
@@ -100,6 +100,12 @@ pub struct MarkAnswer {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(nullable = false)]
     reason: Option<String>,
+}
+
+impl MarkAnswer {
+    pub(super) fn new(id: Option<Uuid>, outcome: OutcomeView, reason: Option<String>) -> Self {
+        Self { id, outcome, reason }
+    }
 }
 
 /// Stored now, known already, or refused.

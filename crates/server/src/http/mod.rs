@@ -1,6 +1,7 @@
 //! The API and the pages: one file a place, one table of routes.
 
 pub mod approach;
+pub mod calc_round;
 pub mod care;
 pub mod causes;
 pub mod checklist;
@@ -29,6 +30,9 @@ pub mod room;
 pub mod roster;
 pub mod roster_columns;
 pub mod roster_import;
+pub mod round;
+pub mod round_check;
+pub mod round_events;
 pub mod seats;
 pub mod session;
 pub mod supplies;
@@ -83,9 +87,18 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(live::live))
         .routes(routes!(causes::causes))
         .routes(routes!(lessons::class_reading))
+        .merge(round())
         .merge(care())
         .merge(approach())
         .merge(set_up())
+}
+
+/// Rounds.
+fn round() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(calc_round::calc_round))
+        .routes(routes!(round::round_kit))
+        .routes(routes!(round_events::add_round_events))
 }
 
 /// What counts for one child.

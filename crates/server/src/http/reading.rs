@@ -3,14 +3,41 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
+use bright_row_core::causes::Causes;
 use bright_row_core::checklist::{Checklist, CheckpointId};
 use bright_row_core::ladder::{Ladder, Outlook};
+use bright_row_core::priorities::Pupil;
 use bright_row_core::standing::Standing;
-use bright_row_store::children::Child;
-use bright_row_store::circumstances::Known;
+use bright_row_store::children::{self, Child};
+use bright_row_store::circumstances::{self, Known};
 use bright_row_store::classes::Class;
+use bright_row_store::standings;
 
+use super::problem::ApiError;
 use crate::app::App;
+
+/// A child with everything that the rules read of it.
+pub(super) struct Learner {
+    pub(super) child: Child,
+    pub(super) known: Known,
+    pub(super) standings: BTreeMap<CheckpointId, Standing>,
+    pub(super) ladder: Ladder,
+    /// The checklist it is read by.
+    pub(super) checklist: Arc<Checklist>,
+}
+
+impl Learner {
+    pub(super) fn pupil<'a>(&'a self, causes: &'a Causes) -> Pupil<'a> {
+        Pupil {
+            checklist: &self.checklist,
+            causes,
+            instrument: self.child.playing.now,
+            circumstances: &self.known.circumstances,
+            standings: &self.standings,
+            ladder: &self.ladder,
+        }
+    }
+}
 
 /// A class read at this moment.
 pub(super) struct Reading<'a> {
@@ -26,6 +53,39 @@ impl<'a> Reading<'a> {
     pub(super) fn new(app: &'a App, class: &'a Class) -> Self {
         let now = class.calendar.meeting_at(app.now());
         Self { app, class, checklist: app.checklist(class), now }
+    }
+
+    /// The same class so many meetings from now, if nobody marked anything until then.
+    pub(super) fn ahead(self, meetings: u32) -> Self {
+        Self { now: self.now.saturating_add(meetings), ..self }
+    }
+
+    /// Everybody in the class.
+    pub(super) async fn learners(&self) -> Result<Vec<Learner>, ApiError> {
+        let (db, key) = (&self.app.db, self.class.key);
+        let (children, mut standings, mut known) = tokio::try_join!(
+            children::of_class(db, key),
+            standings::of_class(db, key),
+            circumstances::of_class(db, key)
+        )?;
+        let learner = |child: Child| {
+            let standings = standings.remove(&child.id).unwrap_or_default();
+            let known = known.remove(&child.id).unwrap_or_default();
+            let ladder = self.ladder(&child, &known, &standings);
+            let checklist = self.checklist_of(&known);
+            Learner { child, known, standings, ladder, checklist }
+        };
+        Ok(children.into_iter().map(learner).collect())
+    }
+
+    /// Meetings since somebody was last at the child's chair, or since it joined, and whether anybody ever was.
+    pub(super) fn unseen(&self, child: &Child, standings: &BTreeMap<CheckpointId, Standing>) -> (u32, bool) {
+        let calendar = &self.class.calendar;
+        let visited = standings.values().filter_map(|standing| standing.visited_at).max();
+        // A child that joined on a meeting day was there for that meeting.
+        let before_joining = child.joined_on.pred_opt().map_or(0, |day| calendar.meeting_on(day));
+        let last = visited.map_or(before_joining, |moment| calendar.meeting_at(moment));
+        (self.now.saturating_sub(last), visited.is_some())
     }
 
     /// The checklist as a child is read by it: the class's, but for the child's own ways.

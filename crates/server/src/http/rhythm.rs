@@ -7,16 +7,20 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::ChildId;
 use bright_row_core::standing::{RHYTHM_MOST, Rhythm};
-use bright_row_store::classes::{self, Class};
+use bright_row_store::classes::{self, Class, RoundSettings};
 use bright_row_store::{StoreError, TransactionTrait, children, marks};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::classes::MUST_SEE_AFTER;
 use super::extract::Body;
 use super::problem::{ApiError, FieldError, ForDirectorsWriting, ForMembers};
 use crate::app::App;
 use crate::auth::guard::{Director, Member};
+
+/// The longest walk to the next child.
+const MOST_VISIT_SECONDS: u32 = 60;
+/// More checks would make a visit a lesson.
+const MOST_CHECKS: u32 = 5;
 
 /// How soon things are looked at again, all in meetings of the class.
 #[derive(Clone, Serialize, Deserialize, ToSchema)]
@@ -32,6 +36,10 @@ pub struct RhythmView {
     tapes_later: u32,
     /// A child not looked at for so many meetings must be seen.
     must_see_after: u32,
+    /// Seconds to walk to the next child of a round and greet it.
+    visit_seconds: u32,
+    /// The most checks at one visit.
+    most_checks: u32,
 }
 
 /// A class's rhythm, and the usual one.
@@ -43,17 +51,19 @@ pub struct RhythmAnswer {
 }
 
 impl RhythmView {
-    fn new(rhythm: &Rhythm, must_see_after: u32) -> Self {
+    fn new(rhythm: &Rhythm, round: RoundSettings) -> Self {
         Self {
             after: rhythm.after.to_vec(),
             longest: rhythm.longest,
             tapes_first: rhythm.tapes_first,
             tapes_later: rhythm.tapes_later,
-            must_see_after,
+            must_see_after: round.must_see_after,
+            visit_seconds: round.visit_seconds,
+            most_checks: round.most_checks,
         }
     }
 
-    fn check(&self) -> Result<Rhythm, ApiError> {
+    fn check(&self) -> Result<(Rhythm, RoundSettings), ApiError> {
         let five = "Five numbers, for the levels 0 to 4.";
         let after = self.after.clone().try_into();
         let after = after.map_err(|_| ApiError::Invalid(vec![FieldError::new("after", five)]))?;
@@ -64,7 +74,15 @@ impl RhythmView {
         if !(1..=RHYTHM_MOST).contains(&self.must_see_after) {
             faults.push(FieldError::new("mustSeeAfter", format!("1 to {RHYTHM_MOST} meetings.")));
         }
-        if faults.is_empty() { Ok(rhythm) } else { Err(ApiError::Invalid(faults)) }
+        if self.visit_seconds > MOST_VISIT_SECONDS {
+            faults.push(FieldError::new("visitSeconds", format!("0 to {MOST_VISIT_SECONDS} seconds.")));
+        }
+        if !(1..=MOST_CHECKS).contains(&self.most_checks) {
+            faults.push(FieldError::new("mostChecks", format!("1 to {MOST_CHECKS} checks.")));
+        }
+        let Self { visit_seconds, most_checks, must_see_after, .. } = *self;
+        let round = RoundSettings { visit_seconds, most_checks, must_see_after };
+        if faults.is_empty() { Ok((rhythm, round)) } else { Err(ApiError::Invalid(faults)) }
     }
 }
 
@@ -76,9 +94,9 @@ impl RhythmView {
         ForMembers,
     ))]
 pub async fn rhythm(member: Member) -> Result<Json<RhythmAnswer>, ApiError> {
-    let Class { rhythm, must_see_after, .. } = member.class;
-    let usual = RhythmView::new(&Rhythm::default(), MUST_SEE_AFTER);
-    Ok(Json(RhythmAnswer { now: RhythmView::new(&rhythm, must_see_after), usual }))
+    let Class { rhythm, round, .. } = member.class;
+    let usual = RhythmView::new(&Rhythm::default(), RoundSettings::default());
+    Ok(Json(RhythmAnswer { now: RhythmView::new(&rhythm, round), usual }))
 }
 
 /// Sets how soon a class looks at things again; directors only. No mark changes: what is due follows anew from all of them.
@@ -94,14 +112,14 @@ pub async fn set_rhythm(
     Director(member): Director,
     Body(body): Body<RhythmView>,
 ) -> Result<StatusCode, ApiError> {
-    let rhythm = body.check()?;
+    let (rhythm, round) = body.check()?;
     let key = member.class.key;
     let step = app.db.begin().await.map_err(StoreError::from)?;
-    classes::set_rhythm(&step, key, &rhythm, body.must_see_after).await?;
+    classes::set_rhythm(&step, key, &rhythm, &round).await?;
     let everybody: BTreeSet<ChildId> =
         children::of_class(&step, key).await?.into_iter().map(|child| child.id).collect();
     let checklist = app.checklist(&member.class);
-    let class = Class { rhythm, ..member.class };
+    let class = Class { rhythm, round, ..member.class };
     marks::renew(&step, &class, &checklist, &everybody).await?;
     step.commit().await.map_err(StoreError::from)?;
     app.live.changed(key.class);

@@ -9,8 +9,7 @@ use bright_row_core::ladder::Ladder;
 use bright_row_core::seating::Place;
 use bright_row_core::standing::Standing;
 use bright_row_core::{ChildId, ClassId};
-use bright_row_store::children::{self, Child};
-use bright_row_store::{circumstances, standings};
+use bright_row_store::children::Child;
 use chrono::NaiveDate;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -95,19 +94,15 @@ impl RoomChild {
         standings: &BTreeMap<CheckpointId, Standing>,
         ladder: &Ladder,
     ) -> Self {
-        let calendar = &reading.class.calendar;
-        let visited = standings.values().filter_map(|standing| standing.visited_at).max();
-        // A child that joined on a meeting day was there for that meeting.
-        let before_joining = child.joined_on.pred_opt().map_or(0, |day| calendar.meeting_on(day));
-        let last = visited.map_or(before_joining, |moment| calendar.meeting_at(moment));
+        let (meetings_unseen, visited) = reading.unseen(&child, standings);
         Self {
             id: child.id,
             name: child.name,
             instrument: child.playing.now.into(),
             seat: child.seat.map(Into::into),
             brightness: rounded(ladder.brightness()),
-            visited: visited.is_some(),
-            meetings_unseen: reading.now.saturating_sub(last),
+            visited,
+            meetings_unseen,
             strings: ladder.strands.iter().map(StringView::from).collect(),
         }
     }
@@ -138,19 +133,10 @@ impl From<Place> for SeatView {
     ))]
 pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, ApiError> {
     let class = member.class;
-    let (children, mut standings, mut known) = tokio::try_join!(
-        children::of_class(&app.db, class.key),
-        standings::of_class(&app.db, class.key),
-        circumstances::of_class(&app.db, class.key)
-    )?;
     let reading = Reading::new(&app, &class);
-    let children = children.into_iter().map(|child| {
-        let standings = standings.remove(&child.id).unwrap_or_default();
-        let known = known.remove(&child.id).unwrap_or_default();
-        let ladder = reading.ladder(&child, &known, &standings);
-        RoomChild::new(&reading, child, &standings, &ladder)
-    });
-    let children = children.collect();
+    let learners = reading.learners().await?.into_iter();
+    let children =
+        learners.map(|learner| RoomChild::new(&reading, learner.child, &learner.standings, &learner.ladder)).collect();
     let today = class.calendar.day_of(app.now());
     let meeting = MeetingView {
         number: reading.now,
@@ -168,7 +154,7 @@ pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, 
         role: class.role.into(),
         today,
         meeting,
-        must_see_after: class.must_see_after,
+        must_see_after: class.round.must_see_after,
         strands: strands.into(),
         children,
     }))

@@ -12,7 +12,7 @@ use bright_row_core::standing::Rhythm;
 use bright_row_core::{AccountId, ChildId};
 use bright_row_store::accounts::{self, Account, Role};
 use bright_row_store::children::{self, Child};
-use bright_row_store::classes::{self, Class, ClassKey, NewClass};
+use bright_row_store::classes::{self, Class, ClassKey, NewClass, RoundSettings};
 use bright_row_store::database::{connect, migrate};
 use bright_row_store::{ConnectionTrait, DatabaseConnection, TransactionTrait};
 use chrono::{DateTime, NaiveDate, Utc, Weekday};
@@ -151,7 +151,7 @@ pub async fn school(db: &DatabaseConnection, director: &str, assistant: &str) ->
         weekdays: vec![Weekday::Tue, Weekday::Thu],
         days_off: vec![(day("2026-10-29"), String::new())],
         rhythm: Rhythm::default(),
-        must_see_after: 4,
+        round: RoundSettings::default(),
     };
     classes::add(db, &class).await.expect("a class");
     (key, people[0], people[1])

@@ -23,6 +23,8 @@ pub struct Model {
     pub room_depth_mm: i32,
     pub row_chairs: Vec<i16>,
     pub checklist_edits: Json,
+    pub round_visit_seconds: i32,
+    pub round_most_checks: i32,
     pub created_at: DateTimeUtc,
 }
 

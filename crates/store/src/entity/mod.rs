@@ -19,8 +19,11 @@ pub mod played;
 pub mod program;
 pub mod roster_change;
 pub mod roster_import;
+pub mod round_event;
+pub mod round_event_child;
 pub mod seat;
 pub mod setup_found;
+pub mod short_day;
 pub mod sign_in_pause;
 pub mod stage_opened;
 pub mod standing;
@@ -54,8 +57,11 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(program::Entity),
         of(roster_change::Entity),
         of(roster_import::Entity),
+        of(round_event::Entity),
+        of(round_event_child::Entity),
         of(seat::Entity),
         of(setup_found::Entity),
+        of(short_day::Entity),
         of(sign_in_pause::Entity),
         of(stage_opened::Entity),
         of(standing::Entity),

@@ -1,0 +1,342 @@
+//! What a round needs, whole, so that a device can start and walk one without network: whom one could visit and what could
+//! be looked at there, with its points and its words; what has happened in rounds today.
+
+use std::collections::BTreeSet;
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::checklist::Strand;
+use bright_row_core::instrument::Instrument;
+use bright_row_core::looks::{
+    Candidate, PINNED, Part, SCAN_EACH, SCAN_SECONDS, Scan, scans as scans_that_spare_time, visit_points,
+};
+use bright_row_core::mark::Target;
+use bright_row_core::seating::walking_key;
+use bright_row_core::{ChildId, ClassId};
+use bright_row_store::{circumstances, rounds};
+use chrono::{Days, NaiveDate};
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+
+use super::extract::Query;
+use super::problem::{ApiError, ForMembers};
+use super::reading::{Learner, Reading};
+use super::round_check::{CheckView, Words};
+use super::round_events::{RoundEventView, RoundMark};
+use super::views::{InstrumentView, StrandKey};
+use crate::app::App;
+use crate::auth::guard::Member;
+
+/// Minutes for looking, until a round was started.
+const USUAL_MINUTES: u32 = 12;
+
+/// Everything a round needs.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RoundKit {
+    #[schema(value_type = Uuid)]
+    class_id: ClassId,
+    class_name: String,
+    /// The day it is where the class meets.
+    today: NaiveDate,
+    /// The meeting it is read for.
+    meeting: u32,
+    /// As last time; a short day's own.
+    minutes: u32,
+    visit_seconds: u32,
+    max_checks_per_child: u32,
+    must_see_after_meetings: u32,
+    /// What a pin adds to a check.
+    pin_points: u32,
+    scan_seconds: u32,
+    /// More seconds of a scan for each child in it.
+    scan_each: u32,
+    strands: Vec<RoundStrand>,
+    /// Rows and sections.
+    parts: Vec<PartView>,
+    /// In walking order.
+    children: Vec<RoundChild>,
+    /// What can be settled from afar, most spared first.
+    scans: Vec<ScanView>,
+    /// What happened in rounds today, oldest first.
+    events: Vec<RoundEventView>,
+    /// The marks made in them, oldest first.
+    marks: Vec<RoundMark>,
+}
+
+/// A strand and what it is called.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RoundStrand {
+    key: StrandKey,
+    name: String,
+}
+
+/// A row or a section.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct PartView {
+    /// `row-2`, `cello`.
+    key: String,
+    /// `Row 2`, `Cellos`.
+    name: String,
+    #[schema(value_type = Vec<Uuid>)]
+    children: Vec<ChildId>,
+}
+
+/// A child that could be visited.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RoundChild {
+    #[schema(value_type = Uuid)]
+    id: ChildId,
+    name: String,
+    instrument: InstrumentView,
+    /// Its row; absent without a seat.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    row: Option<u8>,
+    /// Its place along the walk.
+    seat_order: u32,
+    meetings_unseen: u32,
+    visit_points: u32,
+    /// It said that it hurts and nobody has said what was done.
+    pain: bool,
+    /// In the order of the ladder.
+    checks: Vec<CheckView>,
+    /// Stages and checkpoints at which a scan from afar speaks of it.
+    can_be_scanned: Vec<String>,
+}
+
+/// A look at many from afar.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ScanView {
+    /// A checkpoint or a stage.
+    target: String,
+    name: String,
+    strand: StrandKey,
+    /// What is there when it is right, by instrument.
+    look_fors: Vec<LookForView>,
+    /// Which row or section.
+    part: String,
+    /// Whose look it settles.
+    #[schema(value_type = Vec<Uuid>)]
+    settles: Vec<ChildId>,
+    seconds: u32,
+    /// Seconds of checks it spares, less its own; 0 for those that only could be done.
+    saves: u32,
+}
+
+/// What is there when it is right, on some instruments.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct LookForView {
+    instruments: Vec<InstrumentView>,
+    look_for: String,
+}
+
+/// For which meeting.
+#[derive(Deserialize, IntoParams)]
+#[serde(rename_all = "camelCase")]
+#[into_params(parameter_in = Query)]
+pub struct Ahead {
+    /// So many meetings from now, as if nobody marked anything until then; at most 10.
+    #[serde(default)]
+    ahead: u32,
+}
+
+/// Everything a round of this class needs.
+#[utoipa::path(get, path = "/api/classes/{class}/round", tag = "round",
+    params(("class" = Uuid, Path, description = "The class"), Ahead),
+    responses(
+        (status = 200, body = RoundKit),
+        ForMembers,
+    ))]
+pub async fn round_kit(
+    State(app): State<App>,
+    member: Member,
+    Query(when): Query<Ahead>,
+) -> Result<Json<RoundKit>, ApiError> {
+    let class = &member.class;
+    let reading = Reading::new(&app, class).ahead(when.ahead.min(10));
+    let today = class.calendar.day_of(app.now());
+    // A device's clock may run behind.
+    let since = class.calendar.begins(today.checked_sub_days(Days::new(1)).unwrap_or(today));
+    let (own, events, latest) = tokio::try_join!(
+        circumstances::own_look_fors(&app.db, class.key),
+        rounds::since(&app.db, class.key, since),
+        rounds::latest_start(&app.db, class.key)
+    )?;
+    let of_today: BTreeSet<_> = events
+        .iter()
+        .filter(|event| event.kind == "start" && class.calendar.day_of(event.happened_at) == today)
+        .map(|event| event.round)
+        .collect();
+    let marks = rounds::marks(&app.db, class.key, &of_today).await?;
+    let mut learners = reading.learners().await?;
+    learners.sort_by_key(|learner| (learner.child.seat.is_none(), learner.child.seat.map(walking_key)));
+    let causes = &app.content.causes;
+    let candidates = learners.iter().map(|learner| {
+        let (unseen, _) = reading.unseen(&learner.child, &learner.standings);
+        learner.pupil(causes).candidates_for_a_look(unseen >= class.round.must_see_after)
+    });
+    let candidates: Vec<Vec<Candidate>> = candidates.collect();
+    let (keys, parts) = parts(&learners);
+    let looked: Vec<_> =
+        learners.iter().zip(&candidates).map(|(learner, found)| (learner.child.id, found.as_slice())).collect();
+    let scans = scans_that_spare_time(&looked, &parts);
+    let words = Words::new(&learners, &own, causes);
+    let scan_words = Scanning { learners: &learners, keys: &keys, reading: &reading };
+    let minutes = latest.and_then(|detail| detail.get("minutes")?.as_u64()).and_then(|m| u32::try_from(m).ok());
+    Ok(Json(RoundKit {
+        class_id: class.key.class,
+        class_name: class.name.clone(),
+        today,
+        meeting: reading.now,
+        minutes: minutes.unwrap_or(USUAL_MINUTES),
+        visit_seconds: class.round.visit_seconds,
+        max_checks_per_child: class.round.most_checks,
+        must_see_after_meetings: class.round.must_see_after,
+        pin_points: PINNED,
+        scan_seconds: SCAN_SECONDS,
+        scan_each: SCAN_EACH,
+        strands: Strand::ALL
+            .map(|strand| RoundStrand { key: strand.into(), name: reading.checklist.strand_name(strand).to_owned() })
+            .into(),
+        children: (0..)
+            .zip(learners.iter().zip(&candidates))
+            .map(|(place, (learner, found))| round_child(&reading, place, learner, found, &words))
+            .collect(),
+        scans: scan_words.all(&scans),
+        parts: scan_words.parts(&parts),
+        events: events.into_iter().filter(|event| of_today.contains(&event.round)).map(Into::into).collect(),
+        marks: marks.iter().map(RoundMark::from).collect(),
+    }))
+}
+
+fn round_child(
+    reading: &Reading<'_>,
+    seat_order: u32,
+    learner: &Learner,
+    candidates: &[Candidate],
+    words: &Words<'_>,
+) -> RoundChild {
+    let (meetings_unseen, _) = reading.unseen(&learner.child, &learner.standings);
+    let pupil = learner.pupil(&reading.app.content.causes);
+    let far = far_targets(reading);
+    RoundChild {
+        id: learner.child.id,
+        name: learner.child.name.clone(),
+        instrument: learner.child.playing.now.into(),
+        row: learner.child.seat.map(|seat| seat.row),
+        seat_order,
+        meetings_unseen,
+        visit_points: visit_points(meetings_unseen),
+        pain: !learner.known.circumstances.pain.is_empty(),
+        checks: candidates.iter().map(|candidate| words.check(learner, candidate)).collect(),
+        can_be_scanned: far
+            .iter()
+            .filter(|target| pupil.can_be_scanned(target))
+            .map(|target| target.id().to_owned())
+            .collect(),
+    }
+}
+
+/// What can be seen from two rows away: checkpoints, and stages all of whose required checkpoints can.
+fn far_targets(reading: &Reading<'_>) -> Vec<Target> {
+    let checklist = &reading.checklist;
+    let mut targets = Vec::new();
+    for stage in checklist.stages().iter().filter(|stage| stage.strand != Strand::Tape) {
+        let required = || checklist.checkpoints_of(&stage.id).filter(|checkpoint| checkpoint.required);
+        if required().next().is_some() && required().all(|checkpoint| checkpoint.far) {
+            targets.push(Target::Stage(stage.id.clone()));
+        }
+        let far = checklist.checkpoints_of(&stage.id).filter(|checkpoint| checkpoint.far);
+        targets.extend(far.map(|checkpoint| Target::Checkpoint(checkpoint.id.clone())));
+    }
+    targets
+}
+
+/// Rows, then sections, with their keys.
+fn parts(learners: &[Learner]) -> (Vec<(String, String)>, Vec<Part>) {
+    let mut keys = Vec::new();
+    let mut parts = Vec::new();
+    let rows: BTreeSet<u8> = learners.iter().filter_map(|learner| learner.child.seat).map(|seat| seat.row).collect();
+    let mut add = |key: String, name: String, of: &dyn Fn(&Learner) -> bool| {
+        let children: Vec<usize> =
+            learners.iter().enumerate().filter(|(_, learner)| of(learner)).map(|(place, _)| place).collect();
+        if !children.is_empty() {
+            keys.push((key, name));
+            parts.push(Part { children });
+        }
+    };
+    for row in rows {
+        add(format!("row-{row}"), format!("Row {row}"), &|learner| {
+            learner.child.seat.is_some_and(|seat| seat.row == row)
+        });
+    }
+    for (instrument, name) in Instrument::ALL.into_iter().zip(["Violins", "Violas", "Cellos", "Basses"]) {
+        add(instrument.name().to_owned(), name.to_owned(), &|learner| learner.child.playing.now == instrument);
+    }
+    (keys, parts)
+}
+
+/// Scans and parts in words.
+struct Scanning<'a> {
+    learners: &'a [Learner],
+    keys: &'a [(String, String)],
+    reading: &'a Reading<'a>,
+}
+
+impl Scanning<'_> {
+    fn parts(&self, parts: &[Part]) -> Vec<PartView> {
+        let view = |((key, name), part): (&(String, String), &Part)| PartView {
+            key: key.clone(),
+            name: name.clone(),
+            children: part.children.iter().map(|place| self.learners[*place].child.id).collect(),
+        };
+        self.keys.iter().zip(parts).map(view).collect()
+    }
+
+    /// Those that spare time, then everything else that can be seen from afar, for the director to begin by hand.
+    fn all(&self, scans: &[Scan]) -> Vec<ScanView> {
+        let proposed = scans.iter().map(|scan| ScanView {
+            part: self.keys[scan.part].0.clone(),
+            settles: scan.settles.iter().map(|place| self.learners[*place].child.id).collect(),
+            seconds: scan.seconds,
+            saves: scan.saves,
+            ..self.view(&scan.target)
+        });
+        let by_hand = far_targets(self.reading).into_iter().map(|target| self.view(&target));
+        proposed.chain(by_hand).collect()
+    }
+
+    fn view(&self, target: &Target) -> ScanView {
+        let checklist = &self.reading.checklist;
+        let checkpoints: Vec<_> = match target {
+            Target::Checkpoint(id) => checklist.checkpoint(id.as_str()).into_iter().collect(),
+            Target::Stage(id) => checklist.checkpoints_of(id).filter(|checkpoint| checkpoint.required).collect(),
+        };
+        let mut look_fors: Vec<LookForView> = Vec::new();
+        for instrument in Instrument::ALL {
+            let texts = checkpoints.iter().filter_map(|checkpoint| checkpoint.wording.get(&instrument));
+            let text = texts.map(|wording| wording.look_for.clone()).collect::<Vec<_>>().join(". ");
+            match look_fors.iter_mut().find(|known| known.look_for == text) {
+                _ if text.is_empty() => {}
+                Some(known) => known.instruments.push(instrument.into()),
+                None => look_fors.push(LookForView { instruments: vec![instrument.into()], look_for: text }),
+            }
+        }
+        ScanView {
+            target: target.id().to_owned(),
+            name: super::child::target_name(checklist, target.id()),
+            strand: checklist.strand_of_target(target).unwrap_or(Strand::Hold).into(),
+            look_fors,
+            part: String::new(),
+            settles: Vec::new(),
+            seconds: 0,
+            saves: 0,
+        }
+    }
+}
