@@ -30,7 +30,10 @@ fn class() -> Vec<Child> {
         meetings_unseen: number(place, 7),
         visit_points: 3 * number(place, 7),
         checks: (0..15)
-            .map(|check| Check { seconds: 4 + number(place * 31 + check, 17), points: 12 + number(place + 97 * check, 68) })
+            .map(|check| Check {
+                seconds: 4 + number(place * 31 + check, 17),
+                points: 12 + number(place + 97 * check, 68),
+            })
             .collect(),
     };
     (0..60).map(child).collect()

@@ -101,8 +101,8 @@ fn a_child_that_must_be_seen_always_has_something_to_look_at() {
     let everything = "hold.1=4 hold.2=4 hold.3=4 hold.4=4 hold.5=4 bow.1=4 bow.2=4 bow.3=4 bow.4=4 \
                       frame.1=4 frame.2=4 frame.3=4 frame.4=4 hold.relax=4";
     let open = candidates(Violin, everything, 1, false);
-    let rest: String = open.iter().map(|found| format!(" {}=4", found.target.id())).collect();
-    let story = format!("{everything}{rest}");
+    let rest: Vec<String> = open.iter().map(|found| format!("{}=4", found.target.id())).collect();
+    let story = format!("{everything} {}", rest.join(" "));
     assert_eq!(candidates(Violin, &story, 2, false), []);
     let found = candidates(Violin, &story, 2, true);
     assert_eq!(found.iter().map(words).collect::<Vec<_>>(), ["hold.1 0 points, 12 s: must see"]);

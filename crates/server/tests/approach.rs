@@ -153,11 +153,15 @@ async fn another_rhythm_makes_things_due_anew_and_says_what_cannot_be() {
     assert_eq!(server.send(Method::PUT, "/rhythm", Some(&rhythm)).await.0, StatusCode::NO_CONTENT);
     assert_eq!(recheck(&server.get(&format!("/children/{child}")).await), json!({ "state": "fresh", "meetings": 4 }));
     assert_eq!(server.get("/rhythm").await["now"], rhythm);
-    let bad = json!({ "after": [3, 1, 0, 5, 10], "longest": 4, "tapesFirst": 3, "tapesLater": 900, "mustSeeAfter": 0 });
+    let bad = json!({
+        "after": [3, 1, 0, 5, 10], "longest": 4, "tapesFirst": 3, "tapesLater": 900, "mustSeeAfter": 0,
+        "visitSeconds": 61, "mostChecks": 0,
+    });
     let (status, problem) = server.send(Method::PUT, "/rhythm", Some(&bad)).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     insta::assert_json_snapshot!(problem["errors"]);
-    let four = json!({ "after": [1, 1, 2, 5], "longest": 40, "tapesFirst": 3, "tapesLater": 20, "mustSeeAfter": 4 });
+    let mut four = rhythm;
+    four["after"] = json!([1, 1, 2, 5]);
     let (_, problem) = server.send(Method::PUT, "/rhythm", Some(&four)).await;
     assert_eq!(problem["errors"][0]["field"], json!("after"));
 }

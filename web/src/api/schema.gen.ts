@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calc/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whom to visit and what to look at: exact, for the seconds there are. */
+        post: operations["calc_round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -731,6 +748,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything a round of this class needs. */
+        get: operations["round_kit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/round/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes in what happened in rounds. Directors and assistants alike. */
+        post: operations["add_round_events"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/seats": {
         parameters: {
             query?: never;
@@ -1077,6 +1128,46 @@ export interface components {
             /** @description In the order of the ladder. */
             changes: components["schemas"]["ChangeView"][];
         };
+        /**
+         * @description How something is marked.
+         * @enum {string}
+         */
+        CheckKind: "checkpoint" | "stage" | "tapes";
+        /** @description Something to look at. */
+        CheckToPlan: {
+            /** @description A checkpoint's or a stage's id. */
+            checkpoint: string;
+            /** Format: int32 */
+            points: number;
+            /**
+             * Format: int32
+             * @description 1 to 600.
+             */
+            seconds: number;
+        };
+        /** @description Something that could be looked at. */
+        CheckView: {
+            /** @description Can be settled by a scan from afar. */
+            byScan: boolean;
+            /** @description The checkpoint; of a stage, those it is made of. */
+            items: components["schemas"]["LookItem"][];
+            kind: components["schemas"]["CheckKind"];
+            /**
+             * Format: int32
+             * @description Where it stands; absent while nobody has looked.
+             */
+            level?: number;
+            name: string;
+            /** Format: int32 */
+            points: number;
+            /** Format: int32 */
+            seconds: number;
+            strand: components["schemas"]["StrandKey"];
+            /** @description A checkpoint's or a stage's id. */
+            target: string;
+            /** @description Why it comes, in words. */
+            why: string;
+        };
         /** @description The checklist as a class reads and changes it. */
         ChecklistView: {
             /** @description How many checkpoints the class has changed, switched off or added. */
@@ -1136,6 +1227,22 @@ export interface components {
             things: components["schemas"]["ThingView"][];
             /** @description Ways in which this child may go its own way. */
             ways: components["schemas"]["WayView"][];
+        };
+        /** @description A child to plan for. */
+        ChildToPlan: {
+            absent?: boolean;
+            /** @description In the order of the ladder, at most 60. */
+            checks: components["schemas"]["CheckToPlan"][];
+            id: string;
+            /** Format: int32 */
+            meetingsUnseen: number;
+            /**
+             * Format: int32
+             * @description Its place along the walk.
+             */
+            seatOrder: number;
+            /** Format: int32 */
+            visitPoints: number;
         };
         /** @description A choice with its ways. */
         ChoiceView: {
@@ -1423,6 +1530,13 @@ export interface components {
             /** Format: uuid */
             child: string;
         };
+        /** @description A slip that can be ticked. */
+        LikelySlip: {
+            /** @description The first help. */
+            help: string;
+            id: string;
+            name: string;
+        };
         /** @description A line of the list. */
         LineView: {
             /** @description Whether what is in store is typed here; bows and instruments are counted in the inventory. */
@@ -1462,6 +1576,26 @@ export interface components {
             plan: components["schemas"]["Plan"];
             /** @description Propose seats in this room; otherwise only say what is to be said about the given ones. */
             propose: boolean;
+        };
+        /** @description What is there when it is right, on some instruments. */
+        LookForView: {
+            instruments: components["schemas"]["InstrumentView"][];
+            lookFor: string;
+        };
+        /** @description A checkpoint as it is looked at. */
+        LookItem: {
+            /** @description For the child. */
+            cue: string;
+            id: string;
+            /** Format: int32 */
+            level?: number;
+            /** @description What is there when it is right; the child's own where it has one. */
+            lookFor: string;
+            name: string;
+            /** @description The quick test that settles it. */
+            proof: string;
+            /** @description The likeliest first. */
+            slips: components["schemas"]["LikelySlip"][];
         };
         /** @description Who did something, and when. */
         MadeView: {
@@ -1701,6 +1835,16 @@ export interface components {
              */
             id: string;
         };
+        /**
+         * @description Why a child is not visited.
+         * @enum {string}
+         */
+        NotReachedReason: "absent" | "nothingToLookAt" | "longerThanTheRound" | "noTime";
+        /** @description A child that is not visited. */
+        NotReachedView: {
+            child: string;
+            reason: components["schemas"]["NotReachedReason"];
+        };
         /** @description One of the ways. */
         OptionView: {
             id: string;
@@ -1782,6 +1926,14 @@ export interface components {
          * @enum {string}
          */
         PartKey: "seat" | "pin" | "stand" | "support";
+        /** @description A row or a section. */
+        PartView: {
+            children: string[];
+            /** @description `row-2`, `cello`. */
+            key: string;
+            /** @description `Row 2`, `Cellos`. */
+            name: string;
+        };
         /**
          * @description What the pin estimate says.
          * @enum {string}
@@ -1791,6 +1943,23 @@ export interface components {
         Plan: {
             room: components["schemas"]["RoomSize"];
             seats: components["schemas"]["Seating"][];
+        };
+        /** @description A visit. */
+        PlannedStop: {
+            checks: string[];
+            child: string;
+            /**
+             * Format: int64
+             * @description With those of the visit.
+             */
+            points: number;
+            /** Format: int32 */
+            seatOrder: number;
+            /**
+             * Format: int32
+             * @description With walking there.
+             */
+            seconds: number;
         };
         /** @description What an import would do, or did. */
         Preview: {
@@ -1882,6 +2051,11 @@ export interface components {
             longest: number;
             /**
              * Format: int32
+             * @description The most checks at one visit.
+             */
+            mostChecks: number;
+            /**
+             * Format: int32
              * @description A child not looked at for so many meetings must be seen.
              */
             mustSeeAfter: number;
@@ -1895,6 +2069,11 @@ export interface components {
              * @description Until a set that held once is looked at.
              */
             tapesLater: number;
+            /**
+             * Format: int32
+             * @description Seconds to walk to the next child of a round and greet it.
+             */
+            visitSeconds: number;
         };
         /**
          * @description What one may do in a program.
@@ -1985,6 +2164,182 @@ export interface components {
             /** @description The tag of the instrument it has. */
             tag?: string;
         };
+        /** @description A child that could be visited. */
+        RoundChild: {
+            /** @description Stages and checkpoints at which a scan from afar speaks of it. */
+            canBeScanned: string[];
+            /** @description In the order of the ladder. */
+            checks: components["schemas"]["CheckView"][];
+            /** Format: uuid */
+            id: string;
+            instrument: components["schemas"]["InstrumentView"];
+            /** Format: int32 */
+            meetingsUnseen: number;
+            name: string;
+            /** @description It said that it hurts and nobody has said what was done. */
+            pain: boolean;
+            /**
+             * Format: int32
+             * @description Its row; absent without a seat.
+             */
+            row?: number;
+            /**
+             * Format: int32
+             * @description Its place along the walk.
+             */
+            seatOrder: number;
+            /** Format: int32 */
+            visitPoints: number;
+        };
+        /**
+         * @description What can happen in a round.
+         * @enum {string}
+         */
+        RoundEventKind: "start" | "plan" | "scan" | "take" | "visited" | "skipped" | "absent" | "present" | "end";
+        /** @description One thing that happened in a round. */
+        RoundEventView: {
+            /** Format: date-time */
+            at: string;
+            /** @description Of a plan the stops, in order; of the others whom they are about. */
+            children?: components["schemas"]["StopView"][];
+            /** @description Seconds, minutes, part, strand, target: what the kind needs. */
+            detail?: Record<string, never>;
+            /**
+             * Format: uuid
+             * @description A `UUIDv7` made by the device; the same id twice is one event.
+             */
+            id: string;
+            kind: components["schemas"]["RoundEventKind"];
+            /** Format: uuid */
+            round: string;
+            /** @description The device that walked. */
+            walker: string;
+        };
+        /** @description What happened. */
+        RoundEvents: {
+            /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
+            events: components["schemas"]["RoundEventView"][];
+        };
+        /** @description What became of events. */
+        RoundEventsAnswer: {
+            /** @description One for each event, in order. */
+            results: components["schemas"]["MarkAnswer"][];
+        };
+        /** @description Everything a round needs. */
+        RoundKit: {
+            /** @description In walking order. */
+            children: components["schemas"]["RoundChild"][];
+            /** Format: uuid */
+            classId: string;
+            className: string;
+            /** @description What happened in rounds today, oldest first. */
+            events: components["schemas"]["RoundEventView"][];
+            /** @description The marks made in them, oldest first. */
+            marks: components["schemas"]["RoundMark"][];
+            /** Format: int32 */
+            maxChecksPerChild: number;
+            /**
+             * Format: int32
+             * @description The meeting it is read for.
+             */
+            meeting: number;
+            /**
+             * Format: int32
+             * @description As last time; a short day's own.
+             */
+            minutes: number;
+            /** Format: int32 */
+            mustSeeAfterMeetings: number;
+            /** @description Rows and sections. */
+            parts: components["schemas"]["PartView"][];
+            /**
+             * Format: int32
+             * @description What a pin adds to a check.
+             */
+            pinPoints: number;
+            /**
+             * Format: int32
+             * @description More seconds of a scan for each child in it.
+             */
+            scanEach: number;
+            /** Format: int32 */
+            scanSeconds: number;
+            /** @description What can be settled from afar, most spared first. */
+            scans: components["schemas"]["ScanView"][];
+            strands: components["schemas"]["RoundStrand"][];
+            /**
+             * Format: date
+             * @description The day it is where the class meets.
+             */
+            today: string;
+            /** Format: int32 */
+            visitSeconds: number;
+        };
+        /** @description A mark made in a round, as far as a round reads it. */
+        RoundMark: {
+            /** Format: uuid */
+            child: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: int32
+             * @description Absent: a whole stage, or an undo.
+             */
+            level?: number;
+            /** Format: date-time */
+            observedAt: string;
+            /**
+             * Format: uuid
+             * @description The mark it takes back.
+             */
+            retracts?: string;
+            /** Format: uuid */
+            round: string;
+            says?: components["schemas"]["SaysView"];
+            slips: string[];
+            target: string;
+        };
+        /** @description A planned round. */
+        RoundPlan: {
+            /** @description Those present who had to be seen and are not. */
+            mustSeeMissed: string[];
+            /** @description How many visited had to be seen. */
+            mustSeeVisited: number;
+            notReached: components["schemas"]["NotReachedView"][];
+            /** Format: int64 */
+            points: number;
+            /** Format: int32 */
+            secondsUsed: number;
+            /** @description In walking order. */
+            stops: components["schemas"]["PlannedStop"][];
+        };
+        /** @description What a round is to be planned from. */
+        RoundQuestion: {
+            /** @description At most 300. */
+            children: components["schemas"]["ChildToPlan"][];
+            /** @description 1 to 10. */
+            maxChecksPerChild: number;
+            /**
+             * Format: int32
+             * @description Unseen for so many meetings or more: must be seen.
+             */
+            mustSeeAfterMeetings: number;
+            /**
+             * Format: int32
+             * @description 0 to 14400.
+             */
+            secondsAvailable: number;
+            /**
+             * Format: int32
+             * @description To walk to the next child and greet it, 0 to 600.
+             */
+            visitSeconds: number;
+        };
+        /** @description A strand and what it is called. */
+        RoundStrand: {
+            key: components["schemas"]["StrandKey"];
+            name: string;
+        };
         /** @description A row with its fate. */
         RowView: {
             fate: components["schemas"]["FateView"];
@@ -2001,6 +2356,26 @@ export interface components {
          * @enum {string}
          */
         SaysView: "easy" | "tight" | "hurts";
+        /** @description A look at many from afar. */
+        ScanView: {
+            /** @description What is there when it is right, by instrument. */
+            lookFors: components["schemas"]["LookForView"][];
+            name: string;
+            /** @description Which row or section. */
+            part: string;
+            /**
+             * Format: int32
+             * @description Seconds of checks it spares, less its own; 0 for those that only could be done.
+             */
+            saves: number;
+            /** Format: int32 */
+            seconds: number;
+            /** @description Whose look it settles. */
+            settles: string[];
+            strand: components["schemas"]["StrandKey"];
+            /** @description A checkpoint or a stage. */
+            target: string;
+        };
         /** @description Where a child sits. */
         SeatView: {
             /**
@@ -2188,6 +2563,13 @@ export interface components {
             /** @description The slips ticked at the last look. */
             slips: string[];
         };
+        /** @description A child that an event speaks of. */
+        StopView: {
+            /** @description What is to be looked at there. */
+            checks?: string[];
+            /** Format: uuid */
+            child: string;
+        };
         /**
          * @description One of the four strings of the sign.
          * @enum {string}
@@ -2353,6 +2735,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitAnswer"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calc_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundPlan"];
                 };
             };
             401: {
@@ -5066,6 +5487,102 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    round_kit: {
+        parameters: {
+            query?: {
+                /** @description So many meetings from now, as if nobody marked anything until then; at most 10. */
+                ahead?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundKit"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_round_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundEvents"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundEventsAnswer"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

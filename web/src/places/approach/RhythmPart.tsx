@@ -20,6 +20,8 @@ const OTHERS = [
   ['tapesFirst', 'Tapes just laid or heard', 'Looked at again after so many meetings.'],
   ['tapesLater', 'Tapes that held once', 'Looked at again after so many meetings.'],
   ['mustSeeAfter', 'A child not looked at', 'Must be seen after so many meetings.'],
+  ['visitSeconds', 'Seconds to the next child', 'To walk there and say hello, in a round.'],
+  ['mostChecks', 'Checks at one visit', 'At most so many things are looked at, in a round.'],
 ] as const;
 
 /** How soon things are looked at again, counted in meetings of the class. */
@@ -53,6 +55,8 @@ function read(values: Typed): Rhythm {
     tapesFirst: number('tapesFirst'),
     tapesLater: number('tapesLater'),
     mustSeeAfter: number('mustSeeAfter'),
+    visitSeconds: number('visitSeconds'),
+    mostChecks: number('mostChecks'),
   };
 }
 

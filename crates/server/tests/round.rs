@@ -1,0 +1,201 @@
+//! Rounds through the API: planned by the same rule without a database, everything a device needs to walk one, and what
+//! happened in them.
+
+mod support;
+
+use bright_row_core::instrument::Instrument;
+use bright_row_core::seating::Place;
+use bright_row_store::room;
+use bright_row_store::{ConnectionTrait, TransactionTrait};
+use reqwest::{Method, StatusCode};
+use serde_json::{Value, json};
+use support::{Server, look, server};
+use uuid::Uuid;
+
+async fn calc(server: &Server, question: &Value) -> (StatusCode, Value) {
+    let answer = server.client.post(format!("{}/api/calc/round", server.url)).json(question).send().await;
+    let answer = answer.expect("an answer");
+    (answer.status(), answer.json().await.expect("JSON"))
+}
+
+fn asked(seconds: u32) -> Value {
+    let child = |id: &str, seat: u32, unseen: u32, checks: Value| {
+        json!({ "id": id, "seatOrder": seat, "absent": id == "gone", "meetingsUnseen": unseen,
+                "visitPoints": 3 * unseen, "checks": checks })
+    };
+    let check = |id: &str, seconds: u32, points: u32| json!({ "checkpoint": id, "seconds": seconds, "points": points });
+    json!({
+        "secondsAvailable": seconds, "visitSeconds": 8, "maxChecksPerChild": 2, "mustSeeAfterMeetings": 4,
+        "children": [
+            child("late", 3, 5, json!([check("hold.tall", 6, 12)])),
+            child("first", 1, 1, json!([check("hold.rest", 8, 44), check("bow.shape", 10, 30), check("bow.1", 8, 30)])),
+            child("gone", 2, 9, json!([check("hold.rest", 8, 44)])),
+            child("done", 4, 0, json!([])),
+        ],
+    })
+}
+
+#[tokio::test]
+async fn a_round_is_planned_without_a_database() {
+    let server = server().await;
+    let (status, plan) = calc(&server, &asked(40)).await;
+    assert_eq!(status, StatusCode::OK);
+    insta::assert_json_snapshot!(plan);
+    let (_, short) = calc(&server, &asked(15)).await;
+    assert_eq!(short["stops"][0]["child"], "late", "who must be seen comes first");
+    assert_eq!(short["mustSeeVisited"], 1);
+}
+
+#[tokio::test]
+async fn a_question_that_cannot_be_is_told_by_its_field() {
+    let server = server().await;
+    let mut bad = asked(20_000);
+    bad["maxChecksPerChild"] = json!(0);
+    bad["children"][1]["id"] = json!("late");
+    bad["children"][1]["checks"][0]["seconds"] = json!(0);
+    let (status, problem) = calc(&server, &bad).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    insta::assert_json_snapshot!(problem["errors"]);
+}
+
+/// A class of three in two rows, each with something to look at.
+async fn class_of_three(server: &Server) -> [bright_row_core::ChildId; 3] {
+    let children = [
+        server.child("Ada K.", Instrument::Violin, 1).await,
+        server.child("Ben O.", Instrument::Cello, 2).await,
+        server.child("Cleo R.", Instrument::Violin, 3).await,
+    ];
+    let places = [Place { row: 1, number: 1 }, Place { row: 2, number: 1 }, Place { row: 2, number: 2 }];
+    let seats: Vec<_> = children.into_iter().zip(places).map(|(child, place)| (child, place, false)).collect();
+    let step = server.db.begin().await.expect("a transaction");
+    let room = room::Room { width_mm: 8000, depth_mm: 8000, rows: vec![1, 2] };
+    room::set(&step, server.key, &room, &seats).await.expect("seats");
+    step.commit().await.expect("kept");
+    let mut slipped = look(children[0], "hold.tall", 2, 14);
+    slipped["slips"] = json!(["shoulder-up"]);
+    server.mark(&[look(children[0], "hold.size", 3, 7), slipped, look(children[1], "hold.seat", 1, 21)]).await;
+    children
+}
+
+#[tokio::test]
+async fn everything_a_round_needs_is_told_at_once() {
+    let server = server().await;
+    let [ada, ben, cleo] = class_of_three(&server).await;
+    let kit = server.get("/round").await;
+    // A serpentine: the second row is walked back.
+    let walk: Vec<&Value> = kit["children"].as_array().expect("children").iter().map(|child| &child["id"]).collect();
+    assert_eq!(walk, [&json!(ada), &json!(cleo), &json!(ben)]);
+    insta::with_settings!({ filters => vec![(r"[0-9a-f]{8}-[0-9a-f-]{27}", "[id]")] }, {
+        insta::assert_json_snapshot!(json!({
+            "minutes": kit["minutes"], "visitSeconds": kit["visitSeconds"], "parts": kit["parts"],
+            "ada": kit["children"][0]["checks"], "ben": kit["children"][2]["checks"][0],
+            "scan": kit["scans"].as_array().expect("scans").first(),
+        }));
+    });
+}
+
+#[tokio::test]
+async fn a_round_of_a_later_meeting_can_be_looked_at_and_changes_nothing() {
+    let server = server().await;
+    let [ada, ..] = class_of_three(&server).await;
+    let unseen = |kit: &Value| {
+        let children = kit["children"].as_array().expect("children").clone();
+        children.into_iter().find(|child| child["id"] == json!(ada)).expect("there")["meetingsUnseen"].clone()
+    };
+    assert_eq!(unseen(&server.get("/round").await), 1);
+    assert_eq!(unseen(&server.get("/round?ahead=1").await), 2);
+    assert_eq!(server.get("/round?ahead=99").await["meeting"], 28);
+}
+
+fn event(round: Uuid, kind: &str, children: &[bright_row_core::ChildId], detail: Value) -> Value {
+    let children: Vec<Value> = children.iter().map(|child| json!({ "child": child, "checks": ["hold.2"] })).collect();
+    json!({ "id": Uuid::now_v7(), "round": round, "kind": kind, "walker": "tablet-1",
+            "at": support::now(), "children": children, "detail": detail })
+}
+
+async fn tell(server: &Server, events: &[Value]) -> Vec<Value> {
+    let body = json!({ "events": events });
+    let (status, answer) = server.send(Method::POST, "/round/events", Some(&body)).await;
+    assert_eq!(status, StatusCode::OK, "{answer}");
+    answer["results"].as_array().expect("results").clone()
+}
+
+#[tokio::test]
+async fn what_happened_is_kept_once_in_any_order_and_remembers_the_minutes() {
+    let server = server().await;
+    let [ada, ben, _] = class_of_three(&server).await;
+    let round = Uuid::now_v7();
+    let start = event(round, "start", &[ada, ben], json!({ "minutes": 9, "seconds": 540 }));
+    let visited = event(round, "visited", &[ada], json!({}));
+    let outcomes = |results: Vec<Value>| results.iter().map(|one| one["outcome"].clone()).collect::<Vec<_>>();
+    assert_eq!(
+        outcomes(tell(&server, &[visited.clone(), visited.clone(), start.clone()]).await),
+        ["stored", "known", "stored"]
+    );
+    assert_eq!(outcomes(tell(&server, &[start, visited]).await), ["known", "known"]);
+    let mut mark = look(ada, "hold.raise", 3, 0);
+    mark["round"] = json!(round);
+    server.mark(&[mark, look(ben, "hold.raise", 3, 0)]).await;
+    let kit = server.get("/round").await;
+    let kinds: Vec<_> = kit["events"].as_array().expect("events").iter().map(|event| event["kind"].clone()).collect();
+    assert_eq!(kinds.len(), 2);
+    assert_eq!(kit["minutes"], 9);
+    assert_eq!(kit["marks"].as_array().expect("marks").len(), 1, "only what was seen in the round");
+    let start = kit["events"].as_array().expect("events").iter().find(|event| event["kind"] == "start");
+    assert_eq!(start.expect("a start")["children"][1], json!({ "child": ben, "checks": ["hold.2"] }));
+}
+
+#[tokio::test]
+async fn what_cannot_be_is_refused_by_itself_and_children_who_are_gone_are_left_out() {
+    let server = server().await;
+    let [ada, ..] = class_of_three(&server).await;
+    let round = Uuid::now_v7();
+    let good = event(round, "start", &[ada, Uuid::now_v7().into()], json!({}));
+    let mut other_round = good.clone();
+    other_round["round"] = json!(Uuid::now_v7());
+    let mut unknown = event(round, "dance", &[], json!({}));
+    unknown["id"] = json!(Uuid::nil());
+    let mut tomorrow = event(round, "end", &[], json!({}));
+    tomorrow["at"] = json!("2026-11-09T14:00:00Z");
+    let mut nameless = event(round, "end", &[], json!({}));
+    nameless["walker"] = json!(" ");
+    let long = event(round, "end", &[], json!({ "text": "x".repeat(5000) }));
+    let results = tell(&server, &[good, other_round, unknown, tomorrow, nameless, long]).await;
+    let said: Vec<String> =
+        results.iter().map(|one| format!("{}: {}", one["outcome"], one["reason"].as_str().unwrap_or("kept"))).collect();
+    // The second bears the id of the first: within one request it is the same event.
+    insta::assert_snapshot!(said.join("\n"));
+    let kit = server.get("/round").await;
+    assert_eq!(kit["events"][0]["children"].as_array().expect("children").len(), 1);
+    let too_many: Vec<Value> = (0..501).map(|_| event(round, "end", &[], json!({}))).collect();
+    let body = json!({ "events": too_many });
+    let (status, _) = server.send(Method::POST, "/round/events", Some(&body)).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+#[tokio::test]
+async fn what_happened_cannot_be_changed_and_a_removed_child_is_gone_from_it() {
+    let server = server().await;
+    let [ada, ben, _] = class_of_three(&server).await;
+    tell(&server, &[event(Uuid::now_v7(), "start", &[ada, ben], json!({}))]).await;
+    for change in ["update round_event set kind = 'end'", "delete from round_event_child", "delete from round_event"] {
+        let refused = server.db.execute_unprepared(change).await.expect_err(change);
+        assert!(refused.to_string().contains("append-only"), "{change}: {refused}");
+    }
+    let path = server.path(&format!("/children/{ada}"));
+    let removed = server.client.delete(&path).query(&[("confirm", "Ada K.")]).send().await.expect("an answer");
+    assert_eq!(removed.status(), StatusCode::NO_CONTENT);
+    let kit = server.get("/round").await;
+    assert_eq!(kit["events"][0]["children"], json!([{ "child": ben, "checks": ["hold.2"] }]));
+}
+
+#[tokio::test]
+async fn an_assistant_walks_too() {
+    let server = server().await;
+    let [ada, ..] = class_of_three(&server).await;
+    let assistant = server.assistants_browser().await;
+    let body = json!({ "events": [event(Uuid::now_v7(), "start", &[ada], json!({}))] });
+    let path = server.path("/round/events");
+    assert_eq!(server.status(&assistant, Method::POST, &path, Some(&body)).await, StatusCode::OK);
+    assert_eq!(server.status(&assistant, Method::GET, &server.path("/round"), None).await, StatusCode::OK);
+}
