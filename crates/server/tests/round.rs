@@ -107,7 +107,8 @@ async fn a_round_of_a_later_meeting_can_be_looked_at_and_changes_nothing() {
     assert_eq!(server.get("/round?ahead=99").await["meeting"], 28);
 }
 
-fn event(round: Uuid, kind: &str, children: &[bright_row_core::ChildId], detail: Value) -> Value {
+fn event(round: Uuid, kind: &str, children: &[bright_row_core::ChildId], detail: impl Into<Value>) -> Value {
+    let detail: Value = detail.into();
     let children: Vec<Value> = children.iter().map(|child| json!({ "child": child, "checks": ["hold.2"] })).collect();
     json!({ "id": Uuid::now_v7(), "round": round, "kind": kind, "walker": "tablet-1",
             "at": support::now(), "children": children, "detail": detail })
