@@ -33,6 +33,7 @@ export default tseslint.config(
             '../setup/*',
             '../lessons/*',
             '../approach/*',
+            '../round/*',
           ],
         },
       ],

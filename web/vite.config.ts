@@ -1,11 +1,40 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import react from '@vitejs/plugin-react';
+import { VitePWA } from 'vite-plugin-pwa';
 import { defineConfig } from 'vitest/config';
 
 // `npm run dev` works beside a server started with ./start.
 const api = 'http://127.0.0.1:8787';
 
+const described = readFileSync(new URL('../docs/openapi.json', import.meta.url));
+
 export default defineConfig({
-  plugins: [react()],
+  plugins: [
+    react(),
+    // The pages are kept by the browser and open without network. What the server reads and writes is never kept here.
+    VitePWA({
+      injectRegister: null,
+      manifest: {
+        name: 'Bright Row',
+        short_name: 'Bright Row',
+        description: 'A mixed string class, looked at child by child.',
+        display: 'standalone',
+        background_color: '#f3ebdd',
+        theme_color: '#f3ebdd',
+        icons: [{ src: '/sign.svg', sizes: 'any', type: 'image/svg+xml' }],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,woff2}'],
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/api\//, /^\/healthz$/, /^\/readyz$/],
+        skipWaiting: true,
+        clientsClaim: true,
+        cleanupOutdatedCaches: true,
+      },
+    }),
+  ],
+  define: { __API__: JSON.stringify(createHash('sha256').update(described).digest('hex').slice(0, 16)) },
   build: { target: 'es2022', sourcemap: false },
   server: { proxy: { '/api': api } },
   test: {

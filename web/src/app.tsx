@@ -1,11 +1,14 @@
+import Alert from '@mui/material/Alert';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { BrowserRouter, Navigate, Route, Routes, useMatch } from 'react-router';
 import { api, unwrap, type Session } from './api/client';
 import { classesQuery, queryClient, sessionQuery } from './api/queries';
-import { useOutbox } from './offline/useOutbox';
+import { forgetReadings } from './offline/readings';
+import { waitingOf } from './offline/shelf';
+import { outboxesOf } from './offline/useOutbox';
 import { Frame } from './parts/Frame';
 import { Failed, Loading } from './parts/Message';
 import { Notices } from './parts/Notices';
@@ -25,6 +28,9 @@ const SetupPlace = lazy(() =>
 );
 const ChildPlace = lazy(() =>
   import('./places/child/ChildPlace').then((module) => ({ default: module.ChildPlace })),
+);
+const RoundPlace = lazy(() =>
+  import('./places/round/RoundPlace').then((module) => ({ default: module.RoundPlace })),
 );
 const LessonsPlace = lazy(() =>
   import('./places/lessons/LessonsPlace').then((module) => ({ default: module.LessonsPlace })),
@@ -47,22 +53,36 @@ const NewChildren = lazy(() =>
   import('./places/beginning/NewChildren').then((module) => ({ default: module.NewChildren })),
 );
 
-/** Ends the session, and with it everything this page knows. */
+/** Ends the session, and with it everything this device knows but what is still on its way. */
 async function signOut(): Promise<void> {
   await unwrap(api.DELETE('/api/session'));
+  await outboxesOf(undefined);
+  await forgetReadings();
   window.location.assign('/');
 }
 
 function SignedIn({ session }: { session: Session }) {
-  const { pending } = useOutbox();
   const open = useMatch('/class/:classId/*');
-  const ask = () => {
-    const waiting = pending.filter(({ state }) => state !== 'stored').length;
-    const question = `${count(waiting, 'mark')} not sent yet would be lost. Sign out all the same?`;
-    if (waiting === 0 || window.confirm(question)) void signOut();
+  const [failed, setFailed] = useState(false);
+  const ask = async () => {
+    const waiting = await waitingOf(session.email).catch(() => 0);
+    const question = `${count(waiting, 'mark')} not sent yet. They stay on this device and go on their way when you sign in here again. Sign out?`;
+    if (waiting > 0 && !window.confirm(question)) return;
+    setFailed(false);
+    await signOut().catch(() => setFailed(true));
   };
   return (
-    <Frame base={open?.params.classId && `/class/${open.params.classId}`} onSignOut={ask}>
+    <Frame base={open?.params.classId && `/class/${open.params.classId}`} onSignOut={() => void ask()}>
+      {failed && (
+        <Alert
+          severity="warning"
+          variant="outlined"
+          onClose={() => setFailed(false)}
+          sx={{ color: 'text.primary' }}
+        >
+          The server does not answer, so you are still signed in. Everything is kept; try again with network.
+        </Alert>
+      )}
       <Suspense fallback={<Loading what="Opening" />}>
         <Routes>
           <Route path="/" element={<FirstRoom session={session} />} />
@@ -70,6 +90,7 @@ function SignedIn({ session }: { session: Session }) {
             <Route path=":childId" element={<ChildPanel />} />
           </Route>
           <Route path="/class/:classId/child/:childId" element={<ChildPlace />} />
+          <Route path="/class/:classId/round" element={<RoundPlace />} />
           <Route path="/class/:classId/lessons" element={<LessonsPlace />} />
           <Route path="/class/:classId/approach" element={<ApproachPlace />}>
             <Route index element={<Navigate to="schools" replace />} />
@@ -111,6 +132,11 @@ function Start() {
   // Whoever was signed in on this page; when the session ends the page stays as it is, under the door.
   const [known, setKnown] = useState<Session | null>(null);
   if (session.data && session.data !== known) setKnown(session.data);
+  const owner = session.data?.email;
+  // While the door is open over the page, what is on its way waits in it.
+  useEffect(() => {
+    if (owner !== undefined) void outboxesOf(owner);
+  }, [owner]);
 
   if (session.error && !known) return <Failed error={session.error} onRetry={() => void session.refetch()} />;
   if (session.data === undefined) return <Loading what="Opening" />;

@@ -2,7 +2,7 @@
 
 mod support;
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 use std::fmt::Write as _;
 
 use bright_row_core::ChildId;
@@ -10,14 +10,13 @@ use bright_row_core::causes::Node;
 use bright_row_core::checklist::{Checklist, CheckpointId, SlipId, Strand};
 use bright_row_core::content::Content;
 use bright_row_core::instrument::Instrument::{self, Bass, Cello, Viola, Violin};
-use bright_row_core::ladder::{Circumstances, Ladder, Outlook, StageState};
-use bright_row_core::mark::{Level, Mark, Seen, Target};
-use bright_row_core::priorities::{MOST, Order, Pupil, Reason, Thing, Work};
+use bright_row_core::ladder::{Circumstances, StageState};
+use bright_row_core::mark::{Level, Mark, Seen};
+use bright_row_core::priorities::{MOST, Order, Reason, Thing, Work};
 use bright_row_core::reading::{GROUP_LEAST, GROUP_MOST, Member, cells, groups, holders};
-use bright_row_core::standing::{Rhythm, Standing, standings};
 use proptest::prelude::*;
 use support::story::{Child, told};
-use support::{checklist, content, looks, mark};
+use support::{checklist, content, mark};
 use uuid::Uuid;
 
 /// A thing in words: what, and why.

@@ -14,6 +14,8 @@ export const queryClient = new QueryClient({
       staleTime: 5_000,
       retry: (count, error) => !(error instanceof ApiProblem && error.status < 500) && count < 3,
       networkMode: 'always',
+      // What was read once is there without network, also after a while in another place.
+      gcTime: 24 * 3600_000,
     },
   },
 });
@@ -62,6 +64,24 @@ export const childQuery = (classId: string, childId: string) =>
         api.GET('/api/classes/{class}/children/{child}', {
           params: { path: { class: classId, child: childId } },
         }),
+      ),
+  });
+
+/** Everything a round needs; read when the room opens, so that one can be started without network. */
+export const roundQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['round', classId],
+    queryFn: () =>
+      unwrap(api.GET('/api/classes/{class}/round', { params: { path: { class: classId }, query: {} } })),
+  });
+
+/** The same for the next meeting, as if nothing were marked until then. */
+export const nextRoundQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['next-round', classId],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/classes/{class}/round', { params: { path: { class: classId }, query: { ahead: 1 } } }),
       ),
   });
 
@@ -160,7 +180,7 @@ export const causesQuery = (classId: string, childId: string, signs: string[], f
 /** Everything of a class that is on the screen, read again. */
 export async function refreshClass(classId: string): Promise<void> {
   await Promise.all(
-    ['room', 'child', 'setup', 'approach', 'lessons', 'causes'].map((kind) =>
+    ['room', 'child', 'round', 'next-round', 'setup', 'approach', 'lessons', 'causes'].map((kind) =>
       queryClient.invalidateQueries({ queryKey: [kind, classId] }),
     ),
   );

@@ -2203,7 +2203,9 @@ export interface components {
             /** @description Of a plan the stops, in order; of the others whom they are about. */
             children?: components["schemas"]["StopView"][];
             /** @description Seconds, minutes, part, strand, target: what the kind needs. */
-            detail?: Record<string, never>;
+            detail?: {
+                [key: string]: unknown;
+            };
             /**
              * Format: uuid
              * @description A `UUIDv7` made by the device; the same id twice is one event.
@@ -2250,6 +2252,10 @@ export interface components {
             minutes: number;
             /** Format: int32 */
             mustSeeAfterMeetings: number;
+            /** @description What stages, checkpoints and slips are called, by id. */
+            names: {
+                [key: string]: string;
+            };
             /** @description Rows and sections. */
             parts: components["schemas"]["PartView"][];
             /**

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { ApiProblem, NoAnswer, type NewMark } from '../api/client';
-import { Outbox, type OutboxWiring } from './outbox';
+import { MarkOutbox, type OutboxWiring } from './outbox';
 
 let number = 0;
 
@@ -25,7 +25,7 @@ const stored: OutboxWiring['send'] = (_, marks) =>
 
 function outboxThat(send: OutboxWiring['send']) {
   const wiring = { send: vi.fn(send), readBack: vi.fn(() => Promise.resolve()), onSignedOut: vi.fn() };
-  return { outbox: new Outbox(wiring), ...wiring };
+  return { outbox: new MarkOutbox(wiring), ...wiring };
 }
 
 describe('the outbox', () => {

@@ -1,39 +1,55 @@
 import { v7 as uuid } from 'uuid';
-import { ApiProblem, api, unwrap, type NewMark } from '../api/client';
+import { ApiProblem, api, unwrap, type NewMark, type RoundEvent } from '../api/client';
 
-/** A mark that the server has not confirmed, or whose effect has not been read back yet. */
-export interface Pending {
+/** Something made on this device, known by an id of its own. */
+interface Item {
+  id: string;
+}
+
+/** Something that the server has not confirmed, or whose effect has not been read back yet. */
+export interface Pending<T extends Item = NewMark> {
   classId: string;
-  mark: NewMark;
+  item: T;
   /** What it is, in words: `Ada K., Rest position: Alone`. */
   label: string;
   state: 'waiting' | 'sending' | 'stored';
 }
 
-/** A mark that the server did not take. */
-export interface Refused {
-  mark: NewMark;
+/** Something that the server did not take. */
+export interface Refused<T extends Item = NewMark> {
+  item: T;
   label: string;
   reason: string;
 }
 
-/** A mark made on this page. */
-export type Made = Pick<Pending, 'classId' | 'mark' | 'label'>;
+/** Something made on this page. */
+export type Made<T extends Item = NewMark> = Pick<Pending<T>, 'classId' | 'item' | 'label'>;
 
-export interface OutboxState {
-  pending: readonly Pending[];
-  refused: readonly Refused[];
-  /** Marks made on this page, latest last: what undo takes back. */
-  made: readonly Made[];
+export interface OutboxState<T extends Item = NewMark> {
+  pending: readonly Pending<T>[];
+  refused: readonly Refused<T>[];
+  /** Made on this page, latest last: what undo takes back. */
+  made: readonly Made<T>[];
   /** `held`: the server does not answer; `signedOut`: somebody has to sign in first. Both go on by themselves. */
   line: 'open' | 'held' | 'signedOut';
+  /** Whether what waits would outlast the page: not where the browser keeps nothing. */
+  kept: boolean;
 }
 
-export interface OutboxWiring {
-  send: (classId: string, marks: NewMark[]) => Promise<{ id?: string; outcome: string; reason?: string }[]>;
-  /** Reads back what marks changed. */
+/** What waits and what was refused, kept on the device until it is settled. */
+export interface Keeping<T extends Item> {
+  load: (owner: string) => Promise<{ waiting: Made<T>[]; refused: Refused<T>[] }>;
+  put: (owner: string, waiting: Made<T>) => Promise<unknown>;
+  refuse: (owner: string, refused: readonly Refused<T>[]) => Promise<unknown>;
+  remove: (ids: readonly string[]) => Promise<unknown>;
+}
+
+export interface OutboxWiring<T extends Item = NewMark> {
+  send: (classId: string, items: T[]) => Promise<{ id?: string; outcome: string; reason?: string }[]>;
+  /** Reads back what was changed. */
   readBack: (classId: string) => Promise<void>;
   onSignedOut: () => void;
+  keeping?: Keeping<T>;
 }
 
 const MOST_AT_ONCE = 500;
@@ -41,21 +57,22 @@ const FIRST_PAUSE = 1_000;
 const LONGEST_PAUSE = 15_000;
 
 /**
- * Marks on their way to the server, kept while the page is open.
+ * What is on its way to the server, kept on the device until the server has it.
  *
- * They are sent in the order they were made, again and again until the server has answered for each: it knows a mark by
- * its id, so one sent twice counts once. What a page shows is what the server said with these marks laid over it; a
- * refused mark leaves the outbox and so is taken back on the screen.
+ * Things are sent in the order they were made, again and again until the server has answered for each: it knows them by
+ * their ids, so one sent twice counts once. What a page shows is what the server said with these laid over it; what was
+ * refused leaves the outbox and so is taken back on the screen. What somebody made is sent only while they are signed in.
  */
-export class Outbox {
-  private state: OutboxState = { pending: [], refused: [], made: [], line: 'open' };
+export class Outbox<T extends Item> {
+  private state: OutboxState<T> = { pending: [], refused: [], made: [], line: 'open', kept: true };
   private readonly listeners = new Set<() => void>();
-  private readonly wiring: OutboxWiring;
+  private readonly wiring: OutboxWiring<T>;
+  private owner: string | undefined;
   private running = false;
   private pause = FIRST_PAUSE;
   private wake: (() => void) | undefined;
 
-  constructor(wiring: OutboxWiring) {
+  constructor(wiring: OutboxWiring<T>) {
     this.wiring = wiring;
   }
 
@@ -64,30 +81,58 @@ export class Outbox {
     return () => this.listeners.delete(listener);
   };
 
-  readonly snapshot = (): OutboxState => this.state;
+  readonly snapshot = (): OutboxState<T> => this.state;
 
-  add(classId: string, mark: NewMark, label: string): void {
-    const made = [...this.state.made, { classId, mark, label }];
-    this.set({ made, pending: [...this.state.pending, { classId, mark, label, state: 'waiting' }] });
+  /** Somebody is signed in: what they left on this device goes on its way. Nobody: everything stays where it is kept. */
+  async signedInAs(owner: string | undefined): Promise<void> {
+    if (owner === this.owner) {
+      this.retryNow();
+      return;
+    }
+    this.owner = owner;
+    this.set({ pending: [], refused: [], made: [], line: 'open' });
+    if (owner === undefined) return;
+    const kept = await this.keep((keeping) => keeping.load(owner));
+    if (!kept || this.owner !== owner) return;
+    const known = new Set(this.state.pending.map(({ item }) => item.id));
+    const waiting = kept.waiting.filter(({ item }) => !known.has(item.id));
+    this.set({
+      pending: [...waiting.map((one) => ({ ...one, state: 'waiting' as const })), ...this.state.pending],
+      refused: kept.refused,
+    });
+    void this.run();
+  }
+
+  add(classId: string, item: T, label: string): void {
+    const made = { classId, item, label };
+    this.set({
+      made: [...this.state.made, made],
+      pending: [...this.state.pending, { ...made, state: 'waiting' }],
+    });
+    void this.keep((keeping) => keeping.put(this.owner ?? '', made));
     this.retryNow();
     void this.run();
   }
 
-  /** Takes a mark back by a mark of its own, whether or not it has been sent. */
-  undo(
-    classId: string,
-    { id, child, target }: Pick<NewMark, 'id' | 'child' | 'target'>,
-    label: string,
-  ): void {
-    const observedAt = new Date().toISOString();
-    const mark: NewMark = { id: uuid(), child, target, retracts: id, observedAt };
-    this.add(classId, mark, label);
-    this.set({ made: this.state.made.filter((made) => ![id, mark.id].includes(made.mark.id)) });
-  }
-
   /** The refusals were read. */
   dismiss(): void {
+    void this.keep((keeping) => keeping.remove(this.state.refused.map(({ item }) => item.id)));
     this.set({ refused: [] });
+  }
+
+  /** Taken back meanwhile: the next undo is of something else. */
+  protected forget(ids: readonly string[]): void {
+    this.set({ made: this.state.made.filter(({ item }) => !ids.includes(item.id)) });
+  }
+
+  /** Where the browser keeps nothing, everything still works while the page is open. */
+  private async keep<R>(by: (keeping: Keeping<T>) => Promise<R>): Promise<R | undefined> {
+    try {
+      return this.wiring.keeping && (await by(this.wiring.keeping));
+    } catch {
+      this.set({ kept: false });
+      return undefined;
+    }
   }
 
   /** Goes on at once instead of waiting for the next try: the network or the session is back. */
@@ -96,7 +141,7 @@ export class Outbox {
     this.wake?.();
   };
 
-  private set(change: Partial<OutboxState>): void {
+  private set(change: Partial<OutboxState<T>>): void {
     this.state = { ...this.state, ...change };
     this.listeners.forEach((listener) => {
       listener();
@@ -112,38 +157,41 @@ export class Outbox {
     this.running = false;
   }
 
-  /** The oldest waiting marks of one class. */
-  private nextBatch(): Pending[] {
+  /** The oldest that wait, of one class. */
+  private nextBatch(): Pending<T>[] {
     const waiting = this.state.pending.filter((pending) => pending.state === 'waiting');
     return waiting.filter((pending) => pending.classId === waiting[0]?.classId).slice(0, MOST_AT_ONCE);
   }
 
-  private async sendBatch(batch: Pending[]): Promise<void> {
+  private async sendBatch(batch: Pending<T>[]): Promise<void> {
     const classId = batch[0]?.classId ?? '';
-    const ids = new Set(batch.map(({ mark }) => mark.id));
+    const ids = new Set(batch.map(({ item }) => item.id));
     this.move(ids, 'sending');
     try {
       const results = await this.wiring.send(
         classId,
-        batch.map(({ mark }) => mark),
+        batch.map(({ item }) => item),
       );
       this.pause = FIRST_PAUSE;
-      const refused = batch.flatMap(({ mark, label }, index) =>
-        results[index]?.outcome === 'refused' ? [{ mark, label, reason: results[index].reason ?? '' }] : [],
+      const refused = batch.flatMap(({ item, label }, index) =>
+        results[index]?.outcome === 'refused' ? [{ item, label, reason: results[index].reason ?? '' }] : [],
       );
       this.take(refused);
+      this.settled(ids, refused);
       this.move(ids, 'stored');
       this.set({ line: 'open' });
-      // The marks stay laid over the page until the page has read what follows from them.
+      // They stay laid over the page until the page has read what follows from them.
       void this.wiring.readBack(classId).finally(() => {
-        const done = (pending: Pending) => pending.state === 'stored' && ids.has(pending.mark.id);
+        const done = (pending: Pending<T>) => pending.state === 'stored' && ids.has(pending.item.id);
         this.set({ pending: this.state.pending.filter((pending) => !done(pending)) });
       });
     } catch (error) {
       const refusedWhole =
         error instanceof ApiProblem && error.status < 500 && ![401, 408, 429].includes(error.status);
       if (refusedWhole) {
-        this.take(batch.map(({ mark, label }) => ({ mark, label, reason: error.message })));
+        const all = batch.map(({ item, label }) => ({ item, label, reason: error.message }));
+        this.take(all);
+        this.settled(ids, all);
         return;
       }
       this.move(ids, 'waiting');
@@ -152,6 +200,15 @@ export class Outbox {
       if (signedOut) this.wiring.onSignedOut();
       await this.rest();
     }
+  }
+
+  /** The server has answered for these: they need not be kept, but for what it refused. */
+  private settled(ids: ReadonlySet<string>, refused: readonly Refused<T>[]): void {
+    void this.keep(async (keeping) => {
+      if (refused.length > 0) await keeping.refuse(this.owner ?? '', refused);
+      const no = new Set(refused.map(({ item }) => item.id));
+      await keeping.remove([...ids].filter((id) => !no.has(id)));
+    });
   }
 
   private async rest(): Promise<void> {
@@ -169,18 +226,33 @@ export class Outbox {
   private move(ids: ReadonlySet<string>, state: Pending['state']): void {
     this.set({
       pending: this.state.pending.map((pending) =>
-        ids.has(pending.mark.id) ? { ...pending, state } : pending,
+        ids.has(pending.item.id) ? { ...pending, state } : pending,
       ),
     });
   }
 
-  private take(refused: Refused[]): void {
-    const ids = new Set(refused.map(({ mark }) => mark.id));
+  private take(refused: Refused<T>[]): void {
+    const ids = new Set(refused.map(({ item }) => item.id));
     this.set({
-      pending: this.state.pending.filter((pending) => !ids.has(pending.mark.id)),
-      made: this.state.made.filter((made) => !ids.has(made.mark.id)),
+      pending: this.state.pending.filter((pending) => !ids.has(pending.item.id)),
+      made: this.state.made.filter((made) => !ids.has(made.item.id)),
       refused: [...this.state.refused, ...refused],
     });
+  }
+}
+
+/** The outbox of marks: one can be taken back. */
+export class MarkOutbox extends Outbox<NewMark> {
+  /** Takes a mark back by a mark of its own, whether or not it has been sent. */
+  undo(
+    classId: string,
+    { id, child, target }: Pick<NewMark, 'id' | 'child' | 'target'>,
+    label: string,
+  ): void {
+    const observedAt = new Date().toISOString();
+    const mark: NewMark = { id: uuid(), child, target, retracts: id, observedAt };
+    this.add(classId, mark, label);
+    this.forget([id, mark.id]);
   }
 }
 
@@ -188,6 +260,14 @@ export class Outbox {
 export async function sendMarks(classId: string, marks: NewMark[]) {
   const answer = await unwrap(
     api.POST('/api/classes/{class}/marks', { params: { path: { class: classId } }, body: { marks } }),
+  );
+  return answer.results;
+}
+
+/** Sends what happened in rounds through the API. */
+export async function sendEvents(classId: string, events: RoundEvent[]) {
+  const answer = await unwrap(
+    api.POST('/api/classes/{class}/round/events', { params: { path: { class: classId } }, body: { events } }),
   );
   return answer.results;
 }

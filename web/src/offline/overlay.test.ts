@@ -77,7 +77,7 @@ function pending(...marks: Partial<NewMark>[]): Pending[] {
     classId: 'class',
     label: '',
     state: 'waiting',
-    mark: {
+    item: {
       id: `new-${index}`,
       child: 'ada',
       target: 'hold.rest',

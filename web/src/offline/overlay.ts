@@ -13,7 +13,7 @@ const TAPE_GLOW = [0, 0.25, 0.5, 0.75, 1, 1, 1];
 
 /** The marks on their way for one child, those undone before they were sent left out. */
 function effective(childId: string, pending: readonly Pending[]): NewMark[] {
-  const marks = pending.map(({ mark }) => mark).filter((mark) => mark.child === childId);
+  const marks = pending.map(({ item }) => item).filter((mark) => mark.child === childId);
   const undone = new Set(marks.map((mark) => mark.retracts));
   const sent = new Set(marks.map((mark) => mark.id));
   return marks.filter((mark) => !undone.has(mark.id) && !(mark.retracts && sent.has(mark.retracts)));
@@ -47,7 +47,7 @@ export function overlayRoom(
   pending: readonly Pending[],
   pageOf: (childId: string) => ChildPage | undefined,
 ): Room {
-  const marked = new Set(pending.map(({ mark }) => mark.child));
+  const marked = new Set(pending.map(({ item }) => item.child));
   if (marked.size === 0) return room;
   const overlaid = (child: RoomChild) => {
     const page = marked.has(child.id) ? pageOf(child.id) : undefined;

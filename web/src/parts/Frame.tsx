@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { styled, useColorScheme } from '@mui/material/styles';
 import { useState, type ReactNode } from 'react';
-import { NavLink } from 'react-router';
+import { NavLink, useNavigate } from 'react-router';
 import { useKeys } from './keys';
 import { KeysHelp } from './KeysHelp';
 
@@ -78,7 +78,8 @@ interface Props {
 export function Frame({ base, onSignOut, children }: Props) {
   const { mode, systemMode, setMode } = useColorScheme();
   const [help, setHelp] = useState(false);
-  useKeys({ '?': () => setHelp(true) });
+  const navigate = useNavigate();
+  useKeys({ '?': () => setHelp(true), ...(base && { r: () => void navigate(`${base}/round`) }) });
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';
   return (
     <Shell>
@@ -92,6 +93,9 @@ export function Frame({ base, onSignOut, children }: Props) {
           <>
             <Item component={NavLink} to={`${base}/room`}>
               Room
+            </Item>
+            <Item component={NavLink} to={`${base}/round`} aria-keyshortcuts="r">
+              Round
             </Item>
             <Item component={NavLink} to={`${base}/set-up`}>
               Set-up

@@ -17,6 +17,7 @@ const KEYS: [keys: string[], what: string][] = [
   [['S'], 'slips seen with the next mark'],
   [['N'], 'note with the next mark'],
   [['U'], 'undo the last mark'],
+  [['R'], 'the round; there Enter goes to the next child'],
   [['Esc'], 'close the child'],
   [['↵'], 'while measuring: keep it, and the next child'],
   [['Space'], 'on the seat plan: pick up and let go; arrows move'],

@@ -2,7 +2,12 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { styled } from '@mui/material/styles';
 import { LEVEL_MEANING, LEVELS } from '../words';
 
-const Keys = styled('div')({ display: 'flex', flex: 'none' });
+const Keys = styled('div')({
+  display: 'flex',
+  flex: 'none',
+  '&.wide > button': { flex: '1 1 0', height: 60, flexDirection: 'column', minWidth: 0, padding: 0 },
+  '& small': { fontSize: '0.8rem', lineHeight: 1.2 },
+});
 
 const Key = styled(ButtonBase)(({ theme }) => ({
   minWidth: 44,
@@ -43,13 +48,15 @@ interface Props {
   name: string;
   level?: number | undefined;
   tape?: boolean;
+  /** Over the whole width, each key with its name: for a thumb, and for somebody who is here for a day. */
+  wide?: boolean;
   onMark: (level: number) => void;
 }
 
 /** One key a level: one tap is one mark. */
-export function LevelKeys({ name, level, tape = false, onMark }: Props) {
+export function LevelKeys({ name, level, tape = false, wide = false, onMark }: Props) {
   return (
-    <Keys role="group" aria-label={`Mark ${name}`}>
+    <Keys className={wide ? 'wide' : undefined} role="group" aria-label={`Mark ${name}`}>
       {(tape ? TAPE_KEYS : LEVEL_KEYS).map((key) => (
         <Key
           key={key.level}
@@ -59,6 +66,7 @@ export function LevelKeys({ name, level, tape = false, onMark }: Props) {
           onClick={() => onMark(key.level)}
         >
           {key.text}
+          {wide && !tape && <small>{LEVELS[key.level]}</small>}
         </Key>
       ))}
     </Keys>

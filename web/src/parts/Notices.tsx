@@ -1,7 +1,7 @@
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
-import { outbox, useOutbox } from '../offline/useOutbox';
+import { outbox, retryNow, roundBox, useOutbox, useRoundBox } from '../offline/useOutbox';
 import { count } from '../words';
 
 const Stack = styled('div')(({ theme }) => ({
@@ -18,8 +18,11 @@ const Stack = styled('div')(({ theme }) => ({
 
 /** What waits for the network, and what the server did not take: said where it cannot be missed. */
 export function Notices() {
-  const { pending, refused, line } = useOutbox();
+  const { pending, refused, line, kept } = useOutbox();
+  const round = useRoundBox();
   const waiting = pending.filter(({ state }) => state !== 'stored').length;
+  const stay = kept ? '' : ' Keep this page open: this browser keeps nothing.';
+  const turned = [...refused, ...round.refused];
   return (
     <Stack aria-live="polite">
       {line !== 'open' && waiting > 0 && (
@@ -28,29 +31,35 @@ export function Notices() {
           variant="outlined"
           sx={{ bgcolor: 'background.paper', color: 'text.primary' }}
           action={
-            <Button color="inherit" onClick={outbox.retryNow}>
+            <Button color="inherit" onClick={retryNow}>
               Try now
             </Button>
           }
         >
           {line === 'signedOut'
-            ? `${count(waiting, 'mark')} wait${waiting === 1 ? 's' : ''} until you have signed in again. Keep this page open.`
-            : `No answer from the server. ${count(waiting, 'mark')} kept here and sent as soon as it answers. Keep this page open.`}
+            ? `${count(waiting, 'mark')} wait${waiting === 1 ? 's' : ''} until you have signed in again.${stay}`
+            : `No answer from the server. ${count(waiting, 'mark')} kept on this device and sent as soon as it answers.${stay}`}
         </Alert>
       )}
-      {refused.length > 0 && (
+      {turned.length > 0 && (
         <Alert
           severity="error"
           variant="outlined"
           sx={{ bgcolor: 'background.paper', color: 'text.primary' }}
           action={
-            <Button color="inherit" onClick={() => outbox.dismiss()}>
+            <Button
+              color="inherit"
+              onClick={() => {
+                outbox.dismiss();
+                roundBox.dismiss();
+              }}
+            >
               Fine
             </Button>
           }
         >
-          {refused.map(({ mark, label, reason }) => (
-            <div key={mark.id}>
+          {turned.map(({ item, label, reason }) => (
+            <div key={item.id}>
               <strong>Taken back: {label}.</strong> {reason}
             </div>
           ))}

@@ -1,11 +1,11 @@
 //! What a round needs, whole, so that a device can start and walk one without network: whom one could visit and what could
 //! be looked at there, with its points and its words; what has happened in rounds today.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
 use axum::extract::State;
-use bright_row_core::checklist::Strand;
+use bright_row_core::checklist::{Checklist, Strand};
 use bright_row_core::instrument::Instrument;
 use bright_row_core::looks::{
     Candidate, PINNED, Part, SCAN_EACH, SCAN_SECONDS, Scan, scans as scans_that_spare_time, visit_points,
@@ -18,6 +18,7 @@ use chrono::{Days, NaiveDate};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
+use super::child::target_name;
 use super::extract::Query;
 use super::problem::{ApiError, ForMembers};
 use super::reading::{Learner, Reading};
@@ -58,6 +59,8 @@ pub struct RoundKit {
     children: Vec<RoundChild>,
     /// What can be settled from afar, most spared first.
     scans: Vec<ScanView>,
+    /// What stages, checkpoints and slips are called, by id.
+    names: BTreeMap<String, String>,
     /// What happened in rounds today, oldest first.
     events: Vec<RoundEventView>,
     /// The marks made in them, oldest first.
@@ -210,9 +213,17 @@ pub async fn round_kit(
             .collect(),
         scans: scan_words.all(&scans),
         parts: scan_words.parts(&parts),
+        names: names(&reading.checklist),
         events: events.into_iter().filter(|event| of_today.contains(&event.round)).map(Into::into).collect(),
         marks: marks.iter().map(RoundMark::from).collect(),
     }))
+}
+
+fn names(checklist: &Checklist) -> BTreeMap<String, String> {
+    let stages = checklist.stages().iter().map(|stage| stage.id.to_string());
+    let checkpoints = checklist.checkpoints().iter().map(|checkpoint| checkpoint.id.to_string());
+    let targets = stages.chain(checkpoints).map(|id| (id.clone(), target_name(checklist, &id)));
+    targets.chain(checklist.slips().iter().map(|slip| (slip.id.to_string(), slip.name.clone()))).collect()
 }
 
 fn round_child(
@@ -330,7 +341,7 @@ impl Scanning<'_> {
         }
         ScanView {
             target: target.id().to_owned(),
-            name: super::child::target_name(checklist, target.id()),
+            name: target_name(checklist, target.id()),
             strand: checklist.strand_of_target(target).unwrap_or(Strand::Hold).into(),
             look_fors,
             part: String::new(),

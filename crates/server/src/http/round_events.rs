@@ -98,7 +98,7 @@ pub struct RoundEventView {
     children: Vec<StopView>,
     /// Seconds, minutes, part, strand, target: what the kind needs.
     #[serde(default)]
-    #[schema(value_type = Object)]
+    #[schema(value_type = std::collections::HashMap<String, serde_json::Value>)]
     detail: serde_json::Map<String, serde_json::Value>,
 }
 

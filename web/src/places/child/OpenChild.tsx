@@ -28,7 +28,7 @@ export function useOpenChild(classId: string, reading: ChildPage) {
     signs,
     setSigns,
     director: page.role === 'director',
-    undone: new Set(pending.flatMap(({ mark }) => (mark.retracts ? [mark.retracts] : []))),
+    undone: new Set(pending.flatMap(({ item }) => (item.retracts ? [item.retracts] : []))),
   };
 }
 

@@ -68,7 +68,7 @@ export function useMarking(classId: string, { child }: ChildPage) {
     },
     undoLast: () => {
       const last = made.findLast((mark) => mark.classId === classId);
-      if (last) outbox.undo(classId, last.mark, `Undo of ${last.label}`);
+      if (last) outbox.undo(classId, last.item, `Undo of ${last.label}`);
     },
     takeBack: (mark: MarkView) =>
       outbox.undo(classId, { ...mark, child: child.id }, `${child.name}, undo of ${mark.targetName}`),

@@ -1,7 +1,7 @@
 import TextField from '@mui/material/TextField';
 import { api, unwrap } from '../../api/client';
 import { queryClient, sessionQuery } from '../../api/queries';
-import { outbox } from '../../offline/useOutbox';
+import { retryNow } from '../../offline/useOutbox';
 import { Sheet } from '../../parts/Sheet';
 import { useForm } from '../../parts/useForm';
 
@@ -10,7 +10,7 @@ export function SignIn({ again = false }: { again?: boolean }) {
   const form = useForm({ email: '', password: '' }, async (body) => {
     const session = await unwrap(api.POST('/api/session', { body }));
     queryClient.setQueryData(sessionQuery.queryKey, session);
-    outbox.retryNow();
+    retryNow();
     await queryClient.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' });
   });
   return (

@@ -3,10 +3,10 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { useLive } from '../../api/live';
-import { childQuery, classesQuery, queryClient, roomQuery } from '../../api/queries';
+import { childQuery, classesQuery, queryClient, roomQuery, roundQuery } from '../../api/queries';
 import { overlayRoom } from '../../offline/overlay';
 import { useOutbox } from '../../offline/useOutbox';
 import { Failed, Loading } from '../../parts/Message';
@@ -50,6 +50,10 @@ export function RoomPlace() {
   const { pending } = useOutbox();
   const [show, setShow] = useState<Show>({ name: '' });
   useLive(classId);
+  // So that a round can be started without network.
+  useEffect(() => {
+    queryClient.query({ ...roundQuery(classId), staleTime: 600_000 }).catch(() => undefined);
+  }, [classId]);
 
   if (reading.error && !reading.data)
     return <Failed error={reading.error} onRetry={() => void reading.refetch()} />;

@@ -1,0 +1,79 @@
+import { Dexie, type Table } from 'dexie';
+import type { Keeping, Made, Refused } from './outbox';
+
+interface Waiting {
+  id: string;
+  /** `marks` or `events`. */
+  box: string;
+  owner: string;
+  /** Made in this order. */
+  order: number;
+  what: unknown;
+}
+
+interface Turned {
+  id: string;
+  box: string;
+  owner: string;
+  what: unknown;
+}
+
+interface Reading {
+  key: string;
+  value: unknown;
+}
+
+/** What this browser keeps for Bright Row: things on their way, things refused, and the last readings of the server. */
+class Shelf extends Dexie {
+  declare waiting: Table<Waiting, string>;
+  declare refused: Table<Turned, string>;
+  declare readings: Table<Reading, string>;
+
+  constructor() {
+    super('bright-row');
+    this.version(1).stores({ waiting: 'id, [box+owner]', refused: 'id, [box+owner]', readings: 'key' });
+  }
+}
+
+export const shelf = new Shelf();
+
+let last = 0;
+
+/** Later than everything before, also of earlier pages. */
+function next(): number {
+  last = Math.max(last + 1, Date.now() * 1000);
+  return last;
+}
+
+/** Where one outbox keeps its things. */
+export function keepingOf<T extends { id: string }>(box: string): Keeping<T> {
+  const of = (owner: string) => ({ box, owner });
+  return {
+    load: async (owner) => {
+      const waiting = await shelf.waiting.where(of(owner)).sortBy('order');
+      const refused = await shelf.refused.where(of(owner)).toArray();
+      return {
+        waiting: waiting.map(({ what }) => what as Made<T>),
+        refused: refused.map(({ what }) => what as Refused<T>),
+      };
+    },
+    put: (owner, made) =>
+      shelf.waiting.put({ id: made.item.id, box, owner, order: next(), what: structuredClone(made) }),
+    refuse: (owner, refused) =>
+      shelf.transaction('rw', shelf.waiting, shelf.refused, async () => {
+        const rows = refused.map((one) => ({ id: one.item.id, box, owner, what: structuredClone(one) }));
+        await shelf.refused.bulkPut(rows);
+        await shelf.waiting.bulkDelete(rows.map(({ id }) => id));
+      }),
+    remove: (ids) =>
+      shelf.transaction('rw', shelf.waiting, shelf.refused, async () => {
+        await shelf.waiting.bulkDelete([...ids]);
+        await shelf.refused.bulkDelete([...ids]);
+      }),
+  };
+}
+
+/** How much somebody who signs out would leave waiting on this device. */
+export function waitingOf(owner: string): Promise<number> {
+  return shelf.waiting.filter((one) => one.owner === owner).count();
+}

@@ -1,0 +1,7 @@
+/** Lets the pages open without network; a browser without such a worker needs it. */
+export function registerWorker(): void {
+  if (!('serviceWorker' in navigator) || !import.meta.env.PROD) return;
+  void navigator.serviceWorker.register('/sw.js').catch(() => undefined);
+  // A part of the pages that a newer build no longer has: the newer build is there by now.
+  window.addEventListener('vite:preloadError', () => window.location.reload());
+}

@@ -1,0 +1,164 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import type { Check } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { LevelKeys } from '../../parts/LevelKeys';
+import { Card } from '../../parts/place';
+import type { Visit } from './useVisit';
+
+type Item = Check['items'][number];
+
+/** Slips, the likeliest first; the first help of those that are ticked. */
+function Slips({ item, visit, most }: { item: Item; visit: Visit; most: number }) {
+  const [all, setAll] = useState(false);
+  const ticked = visit.slipsOf(item.id);
+  const shown = item.slips.filter((slip, place) => all || place < most || ticked.includes(slip.id));
+  if (item.slips.length === 0) return null;
+  return (
+    <>
+      <Box
+        role="group"
+        aria-label={`Slips at ${item.name}`}
+        sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}
+      >
+        {shown.map((slip) => (
+          <Chip
+            key={slip.id}
+            aria-pressed={ticked.includes(slip.id)}
+            onClick={() => visit.slip(item, slip.id)}
+          >
+            {slip.name}
+          </Chip>
+        ))}
+        {shown.length < item.slips.length && (
+          <Chip aria-label={`More slips at ${item.name}`} onClick={() => setAll(true)}>
+            …
+          </Chip>
+        )}
+      </Box>
+      {item.slips
+        .filter((slip) => ticked.includes(slip.id))
+        .map((slip) => (
+          <Box key={slip.id}>
+            <strong>First help:</strong> {slip.help}
+          </Box>
+        ))}
+    </>
+  );
+}
+
+/** What counts as there, one tap away: the same for everybody who marks. */
+function Proof({ item }: { item: Item }) {
+  const [open, setOpen] = useState(false);
+  if (!item.proof) return null;
+  return (
+    <>
+      <Chip aria-expanded={open} onClick={() => setOpen(!open)} sx={{ justifySelf: 'start' }}>
+        Proof
+      </Chip>
+      {open && (
+        <Box>
+          {item.proof}. Say: “{item.cue}”
+        </Box>
+      )}
+    </>
+  );
+}
+
+interface Props {
+  check: Check;
+  visit: Visit;
+  /** Where number keys go. */
+  selected: boolean;
+  onSelect: () => void;
+}
+
+/** One thing to look at, with its keys. */
+export function CheckCard({ check, visit, selected, onSelect }: Props) {
+  const [item] = check.items;
+  return (
+    <Card
+      aria-label={check.name}
+      onPointerDown={onSelect}
+      sx={{
+        p: 1.5,
+        display: 'grid',
+        gap: 1,
+        boxShadow: (theme) => (selected ? `inset 4px 0 ${theme.vars.palette.own.glow}` : 'none'),
+      }}
+    >
+      <Box>
+        <Typography variant="h3">{check.name}</Typography>
+        <Box sx={{ color: 'text.secondary' }}>{check.why}</Box>
+      </Box>
+      {check.kind === 'stage' ? (
+        <StageLook check={check} visit={visit} />
+      ) : (
+        item && (
+          <>
+            <Box sx={{ fontSize: '1.15rem', fontWeight: 600, lineHeight: 1.3 }}>{item.lookFor}</Box>
+            <LevelKeys
+              wide
+              name={item.name}
+              level={visit.of(item.id)?.level}
+              tape={check.kind === 'tapes'}
+              onMark={(level) => visit.level(check, item, level)}
+            />
+            <Slips item={item} visit={visit} most={4} />
+            <Proof item={item} />
+          </>
+        )
+      )}
+    </Card>
+  );
+}
+
+/** A whole stage: still there with one tap; what is not gets a mark of its own. */
+function StageLook({ check, visit }: { check: Check; visit: Visit }) {
+  const [open, setOpen] = useState<string>();
+  const item = check.items.find(({ id }) => id === open);
+  return (
+    <>
+      <Button
+        variant={visit.of(check.target) ? 'contained' : 'outlined'}
+        aria-pressed={visit.of(check.target) !== undefined}
+        sx={{ minHeight: 56, fontSize: '1.1rem' }}
+        onClick={() => visit.holds(check)}
+      >
+        Still there
+      </Button>
+      <Box
+        role="group"
+        aria-label={`Not yet in ${check.name}`}
+        sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}
+      >
+        <span>But not</span>
+        {check.items.map(({ id, name }) => (
+          <Chip
+            key={id}
+            aria-pressed={visit.of(id) !== undefined}
+            aria-expanded={open === id}
+            onClick={() => setOpen(open === id ? undefined : id)}
+          >
+            {name}
+          </Chip>
+        ))}
+      </Box>
+      {item && (
+        <Box sx={{ display: 'grid', gap: 1 }}>
+          <Box sx={{ fontWeight: 600 }}>{item.lookFor}</Box>
+          <LevelKeys
+            wide
+            name={item.name}
+            level={visit.of(item.id)?.level}
+            onMark={(level) => visit.level(check, item, level)}
+          />
+          <Slips item={item} visit={visit} most={4} />
+          <Proof item={item} />
+        </Box>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,123 @@
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import type { RoundChild, RoundKit, RoundPlan } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { Card } from '../../parts/place';
+import { count } from '../../words';
+import { childOf } from './walk';
+
+type Reason = RoundPlan['notReached'][number]['reason'];
+
+/** Why a child comes today, beside what is to be looked at. */
+function whyChild({ meetingsUnseen, pain }: RoundChild, { mustSeeAfterMeetings }: RoundKit): string {
+  const hurts = pain ? 'said that it hurts; ' : '';
+  if (meetingsUnseen === 0) return `${hurts}seen at this meeting`;
+  const since = `not visited for ${count(meetingsUnseen, 'meeting')}`;
+  return `${hurts}${since}${meetingsUnseen >= mustSeeAfterMeetings ? ', so comes first' : ''}`;
+}
+
+function whyNot(reason: Reason, child: RoundChild): string {
+  const seconds = Math.min(...child.checks.map((check) => check.seconds));
+  switch (reason) {
+    case 'absent':
+      return 'absent';
+    case 'nothingToLookAt':
+      return 'nothing open or due';
+    case 'longerThanTheRound':
+      return `needs ${seconds} s and the walk, longer than the round`;
+    case 'noTime':
+      return `${count(child.checks.length, 'look')} open; the minutes do more for others`;
+  }
+}
+
+interface Props {
+  kit: RoundKit;
+  plan: RoundPlan;
+  pins: ReadonlySet<string>;
+  onPin: (key: string) => void;
+}
+
+/** The plan in words: why this child, why this look, why not that one. */
+export function PlanList({ kit, plan, pins, onPin }: Props) {
+  const [open, setOpen] = useState<string>();
+  return (
+    <Card aria-label="The plan" sx={{ p: 0 }}>
+      <Box component="ol" aria-label="Stops" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+        {plan.stops.map((stop, place) => {
+          const child = childOf(kit, stop.child);
+          if (!child) return null;
+          const others = child.checks.filter(({ target }) => !stop.checks.includes(target));
+          return (
+            <Box
+              component="li"
+              key={stop.child}
+              sx={{ px: 1.5, py: 1, borderTop: place === 0 ? 0 : 1, borderColor: 'divider' }}
+            >
+              <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+                <strong>{place + 1}</strong>
+                <Box sx={{ flex: 1 }}>
+                  <strong>{child.name}</strong> <span>{whyChild(child, kit)}</span>
+                </Box>
+                <span>{stop.seconds} s</span>
+              </Box>
+              <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+                {stop.checks.map((target) => {
+                  const check = child.checks.find((one) => one.target === target);
+                  return (
+                    <li key={target}>
+                      {check?.name}: {check?.why.toLowerCase()}
+                    </li>
+                  );
+                })}
+              </Box>
+              {others.length > 0 && (
+                <Chip
+                  sx={{ border: 0, px: 0.5, textDecoration: 'underline' }}
+                  aria-expanded={open === stop.child}
+                  onClick={() => setOpen(open === stop.child ? undefined : stop.child)}
+                >
+                  {count(others.length, 'other look')}
+                </Chip>
+              )}
+              {open === stop.child && (
+                <Box sx={{ display: 'grid', gap: 0.5 }}>
+                  {others.map((check) => {
+                    const key = `${child.id} ${check.target}`;
+                    return (
+                      <Box key={check.target} sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+                        <Chip aria-pressed={pins.has(key)} onClick={() => onPin(key)}>
+                          Pin
+                        </Chip>
+                        <Box sx={{ flex: 1 }}>
+                          {check.name}: {check.why.toLowerCase()}, {check.seconds} s
+                        </Box>
+                      </Box>
+                    );
+                  })}
+                </Box>
+              )}
+            </Box>
+          );
+        })}
+      </Box>
+      {plan.notReached.length > 0 && (
+        <Box component="details" sx={{ borderTop: 1, borderColor: 'divider', px: 1.5, py: 0.5 }}>
+          <Typography component="summary" sx={{ minHeight: 44, py: 1, cursor: 'pointer' }}>
+            Not this time: {plan.notReached.length}
+          </Typography>
+          <Box component="ul" sx={{ m: 0, pl: 2.5, pb: 1 }}>
+            {plan.notReached.map(({ child: id, reason }) => {
+              const child = childOf(kit, id);
+              return child ? (
+                <li key={id}>
+                  <strong>{child.name}</strong> {whyNot(reason, child)}
+                </li>
+              ) : null;
+            })}
+          </Box>
+        </Box>
+      )}
+    </Card>
+  );
+}

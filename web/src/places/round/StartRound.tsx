@@ -1,0 +1,226 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useState, type ReactNode } from 'react';
+import type { RoundKit, RoundPlan, Scan, StrandKey } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { Failed, Loading } from '../../parts/Message';
+import { Card } from '../../parts/place';
+import { count } from '../../words';
+import { PlanList } from './PlanList';
+import { RowsLine, type ChairLook } from './RowsLine';
+import { usePlan, type Round } from './useRound';
+import { minutesWords, present, questionOf, sameScan, scanSaves, scanSeconds } from './walk';
+
+const MINUTES = [5, 8, 12, 20];
+const LEAST = 1;
+const MOST = 60;
+
+function Choice({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <Box
+      role="group"
+      aria-label={name}
+      sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}
+    >
+      {children}
+    </Box>
+  );
+}
+
+/** What the round is to be: minutes, whom, what; the plan follows at once. */
+export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
+  const [minutes, setMinutes] = useState(kit.minutes);
+  const [part, setPart] = useState<string>();
+  const [strand, setStrand] = useState<StrandKey>();
+  const [absent, setAbsent] = useState<ReadonlySet<string>>(new Set());
+  const [pins, setPins] = useState<ReadonlySet<string>>(new Set());
+  const [left, setLeft] = useState<readonly Scan[]>([]);
+  const [tapping, setTapping] = useState<'absent' | 'pin'>('absent');
+  const inPart = new Set(present(kit, part, new Set()));
+  const worthwhile = kit.scans.filter(
+    (scan) =>
+      scan.part !== '' &&
+      scan.settles.some((child) => inPart.has(child)) &&
+      (!strand || scan.strand === strand) &&
+      scanSaves(kit, scan, absent) > 0,
+  );
+  const scans = worthwhile.filter((scan) => !left.some((other) => sameScan(other, scan)));
+  const wish = {
+    minutes,
+    part,
+    strand,
+    scans: scans.map(({ target, part: where }) => ({ target, part: where })),
+  };
+  const planned = usePlan(questionOf(kit, { ...wish, seconds: minutes * 60, absent, pins }));
+  const stops = planned.data?.stops ?? [];
+
+  const toggle = (set: ReadonlySet<string>, key: string) => {
+    const next = new Set(set);
+    if (!next.delete(key)) next.add(key);
+    return next;
+  };
+  const look = (child: string): ChairLook => {
+    const place = stops.findIndex((stop) => stop.child === child);
+    if (absent.has(child)) return { className: 'away', words: 'absent', pressed: tapping === 'absent' };
+    const pinned = pins.has(child) ? ', pinned' : '';
+    const words = place >= 0 ? `stop ${place + 1}${pinned}` : `not in this round${pinned}`;
+    return {
+      className: place >= 0 ? 'lit' : '',
+      below: [place >= 0 ? String(place + 1) : '', pins.has(child) ? 'pin' : ''].filter(Boolean).join(' · '),
+      words,
+      pressed: tapping === 'pin' && pins.has(child),
+    };
+  };
+
+  if (planned.error && !planned.data)
+    return <Failed error={planned.error} onRetry={() => void planned.refetch()} />;
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gap: 1.5,
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 400px' },
+      }}
+    >
+      <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
+        <Choice name="Minutes for looking">
+          <Chip
+            aria-label="One minute less"
+            disabled={minutes <= LEAST}
+            onClick={() => setMinutes(minutes - 1)}
+          >
+            −
+          </Chip>
+          <Typography
+            component="output"
+            sx={{ fontSize: '1.35rem', fontWeight: 700, minWidth: 86, textAlign: 'center' }}
+          >
+            {minutes} min
+          </Typography>
+          <Chip
+            aria-label="One minute more"
+            disabled={minutes >= MOST}
+            onClick={() => setMinutes(minutes + 1)}
+          >
+            +
+          </Chip>
+          {MINUTES.map((some) => (
+            <Chip key={some} aria-pressed={some === minutes} onClick={() => setMinutes(some)}>
+              {some}
+            </Chip>
+          ))}
+        </Choice>
+        <Choice name="Whom">
+          <Chip aria-pressed={part === undefined} onClick={() => setPart(undefined)}>
+            Whole class
+          </Chip>
+          {kit.parts.map(({ key, name }) => (
+            <Chip key={key} aria-pressed={part === key} onClick={() => setPart(key)}>
+              {name}
+            </Chip>
+          ))}
+        </Choice>
+        <Choice name="What">
+          <Chip aria-pressed={strand === undefined} onClick={() => setStrand(undefined)}>
+            Everything
+          </Chip>
+          {kit.strands.map(({ key, name }) => (
+            <Chip key={key} aria-pressed={strand === key} onClick={() => setStrand(key)}>
+              {name}
+            </Chip>
+          ))}
+        </Choice>
+        <Card aria-label="The rows" sx={{ p: 1.5, display: 'grid', gap: 1 }}>
+          <Choice name="A tap on a chair says">
+            <Typography component="span">A tap on a chair says</Typography>
+            <Chip aria-pressed={tapping === 'absent'} onClick={() => setTapping('absent')}>
+              Absent today
+            </Chip>
+            <Chip aria-pressed={tapping === 'pin'} onClick={() => setTapping('pin')}>
+              Pin
+            </Chip>
+          </Choice>
+          <RowsLine
+            kit={kit}
+            walk={stops.map(({ child }) => child)}
+            look={look}
+            onTap={(child) =>
+              tapping === 'absent' ? setAbsent(toggle(absent, child)) : setPins(toggle(pins, child))
+            }
+          />
+        </Card>
+        {worthwhile.length > 0 && (
+          <Card aria-label="From afar first" sx={{ p: 1.5, display: 'grid', gap: 0.75 }}>
+            <Typography variant="h3" component="h2">
+              From afar first
+            </Typography>
+            {worthwhile.map((scan) => {
+              const taken = scans.includes(scan);
+              const where = kit.parts.find(({ key }) => key === scan.part)?.name ?? '';
+              return (
+                <Box
+                  key={`${scan.target} ${scan.part}`}
+                  sx={{ display: 'flex', alignItems: 'center', gap: 1 }}
+                >
+                  <Chip
+                    aria-pressed={taken}
+                    onClick={() =>
+                      setLeft(taken ? [...left, scan] : left.filter((other) => !sameScan(other, scan)))
+                    }
+                  >
+                    {where}: {scan.name}
+                  </Chip>
+                  <span>
+                    {scanSeconds(kit, scan, absent)} s, spares {minutesWords(scanSaves(kit, scan, absent))}
+                  </span>
+                </Box>
+              );
+            })}
+          </Card>
+        )}
+      </Box>
+      <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
+        {planned.data ? (
+          <>
+            <Summary
+              kit={kit}
+              plan={planned.data}
+              scanned={scans.reduce((sum, scan) => sum + scanSeconds(kit, scan, absent), 0)}
+            />
+            <Button
+              variant="contained"
+              size="large"
+              disabled={stops.length === 0 && scans.length === 0}
+              sx={{ minHeight: 56, fontSize: '1.15rem' }}
+              onClick={() => round.begin(wish, stops, absent)}
+            >
+              Walk the round
+            </Button>
+            <PlanList kit={kit} plan={planned.data} pins={pins} onPin={(key) => setPins(toggle(pins, key))} />
+          </>
+        ) : (
+          <Loading what="The round is being planned" />
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+function Summary({ kit, plan, scanned }: { kit: RoundKit; plan: RoundPlan; scanned: number }) {
+  const looks = plan.stops.reduce((sum, stop) => sum + stop.checks.length, 0);
+  const missed = plan.mustSeeMissed.length;
+  return (
+    <Box role="status">
+      <Typography variant="h2">
+        {count(plan.stops.length, 'child', 'children')}, {count(looks, 'look')},{' '}
+        {minutesWords(plan.secondsUsed + scanned)}
+      </Typography>
+      <Typography>
+        {missed === 0
+          ? `Everybody not visited for ${kit.mustSeeAfterMeetings} meetings or more is in it.`
+          : `${count(missed, 'child', 'children')} not visited for ${kit.mustSeeAfterMeetings} meetings or more ${missed === 1 ? 'does' : 'do'} not fit: give it more minutes.`}
+      </Typography>
+    </Box>
+  );
+}

@@ -1,0 +1,206 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import InputBase from '@mui/material/InputBase';
+import Typography from '@mui/material/Typography';
+import { useRef, useState } from 'react';
+import type { Check, RoundChild } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { useKeys } from '../../parts/keys';
+import { Care } from '../../parts/place';
+import { PAIN_NOW, SAYS, count } from '../../words';
+import { CheckCard } from './CheckCard';
+import { useVisit } from './useVisit';
+import type { Round } from './useRound';
+import type { RoundState, Stop } from './walk';
+
+interface Props {
+  round: Round;
+  state: RoundState;
+  stop: Stop;
+  child: RoundChild;
+  /** Who comes next, for the key's name. */
+  next: string | undefined;
+  onChecks: (checks: string[]) => void;
+  onSwap: (() => void) | undefined;
+  onLeave: () => void;
+}
+
+/** One child: what to look at, in reach of one thumb. */
+export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, onLeave }: Props) {
+  const visit = useVisit(round, state, child);
+  // What stood there when the card was opened; the first marks change what the server says of it.
+  const [before] = useState(() => levelsOf(child));
+  // The kit is read again while marks come in: a check that was begun stays as it was.
+  const [known] = useState(() => new Map(child.checks.map((check) => [check.target, check])));
+  const checks = stop.checks.flatMap((target): Check[] => {
+    const check = known.get(target) ?? child.checks.find((one) => one.target === target);
+    return check ? [check] : [];
+  });
+  const [selected, setSelected] = useState(0);
+  const [noting, setNoting] = useState(false);
+  const noteRef = useRef<HTMLTextAreaElement>(null);
+  const others = child.checks.filter(({ target }) => !stop.checks.includes(target));
+  const [more, setMore] = useState(false);
+
+  const leave = (kind: 'visited' | 'skipped' | 'absent') => {
+    const looked = checks.flatMap((check) => [check.target, ...check.items.map(({ id }) => id)]);
+    const marked = looked.filter((target) => visit.of(target));
+    const then = Object.fromEntries(
+      marked.flatMap((id) => (before[id] === undefined ? [] : [[id, before[id]]])),
+    );
+    const words = { visited: 'visited', skipped: 'passed over', absent: 'absent' }[kind];
+    round.about(
+      state,
+      kind,
+      [child.id],
+      `${child.name}: ${words}`,
+      kind === 'visited' ? { before: then } : {},
+    );
+    onLeave();
+  };
+  const done = () => leave(visit.anything ? 'visited' : 'skipped');
+  const mark = (level: number) => {
+    const check = checks[selected];
+    const [item] = check?.items ?? [];
+    if (!check) return;
+    if (check.kind === 'stage') visit.holds(check);
+    else if (item) visit.level(check, item, check.kind === 'tapes' ? (level >= 3 ? 3 : 0) : level);
+    setSelected(Math.min(selected + 1, checks.length - 1));
+  };
+  useKeys({
+    ...Object.fromEntries([0, 1, 2, 3, 4].map((level) => [String(level), () => mark(level)])),
+    '[': () => setSelected(Math.max(0, selected - 1)),
+    ']': () => setSelected(Math.min(checks.length - 1, selected + 1)),
+    u: visit.undo,
+    n: () => {
+      setNoting(true);
+      window.setTimeout(() => noteRef.current?.focus());
+    },
+    Enter: done,
+  });
+
+  return (
+    <Box sx={{ height: '100%', minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+      <Box
+        sx={{
+          flex: 1,
+          minHeight: 0,
+          overflow: 'auto',
+          px: { xs: 1.5, sm: 2 },
+          pb: 1.5,
+          display: 'grid',
+          gap: 1.25,
+          alignContent: 'start',
+        }}
+      >
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 1.5 }}>
+          <Typography variant="h1" component="h2">
+            {child.name}
+          </Typography>
+          <span>
+            {child.instrument}
+            {child.row ? `, row ${child.row}` : ''}
+            {child.meetingsUnseen > 0 && `, not visited for ${count(child.meetingsUnseen, 'meeting')}`}
+          </span>
+        </Box>
+        {(child.pain || visit.says === 'hurts') && <Care role="alert">{PAIN_NOW}</Care>}
+        {checks.map((check, place) => (
+          <CheckCard
+            key={check.target}
+            check={check}
+            visit={visit}
+            selected={place === selected}
+            onSelect={() => setSelected(place)}
+          />
+        ))}
+        <Box role="group" aria-label="The child says" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          {(['easy', 'tight', 'hurts'] as const).map((says) => (
+            <Chip key={says} aria-pressed={visit.says === says} onClick={() => visit.say(says)}>
+              {SAYS[says]}
+            </Chip>
+          ))}
+          <Chip aria-expanded={noting} onClick={() => setNoting(!noting)}>
+            Note
+          </Chip>
+          {others.length > 0 && (
+            <Chip aria-expanded={more} onClick={() => setMore(!more)}>
+              Look at more
+            </Chip>
+          )}
+        </Box>
+        {noting && (
+          <InputBase
+            multiline
+            inputRef={noteRef}
+            value={visit.note}
+            placeholder="Goes with the next mark"
+            inputProps={{ 'aria-label': `Note on ${child.name}`, maxLength: 500 }}
+            onChange={(event) => visit.setNote(event.target.value)}
+            sx={{
+              border: 1,
+              borderColor: 'text.secondary',
+              borderRadius: 1,
+              px: 1.25,
+              py: 0.75,
+              bgcolor: 'background.paper',
+            }}
+          />
+        )}
+        {more && (
+          <Box
+            role="group"
+            aria-label={`Also for ${child.name}`}
+            sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}
+          >
+            {others.map((check) => (
+              <Chip
+                key={check.target}
+                title={check.why}
+                onClick={() => onChecks([...stop.checks, check.target])}
+              >
+                {check.name}
+              </Chip>
+            ))}
+          </Box>
+        )}
+      </Box>
+      <Box
+        sx={{
+          display: 'grid',
+          gridTemplateColumns: `repeat(${onSwap ? 3 : 2}, auto) minmax(0, 1fr)`,
+          gap: 1,
+          p: 1,
+          borderTop: 1,
+          borderColor: 'divider',
+          bgcolor: 'background.default',
+        }}
+      >
+        <Button variant="outlined" onClick={() => leave('absent')}>
+          Absent
+        </Button>
+        <Button variant="outlined" onClick={() => leave('skipped')}>
+          Skip
+        </Button>
+        {onSwap && (
+          <Button variant="outlined" onClick={onSwap}>
+            Swap
+          </Button>
+        )}
+        <Button
+          variant="contained"
+          sx={{ minHeight: 60, fontSize: '1.15rem' }}
+          disabled={!visit.anything}
+          onClick={done}
+        >
+          {next ? `Next: ${next}` : 'Done'}
+        </Button>
+      </Box>
+    </Box>
+  );
+}
+
+/** The levels at which everything stands that could be looked at. */
+function levelsOf(child: RoundChild): Record<string, number> {
+  const items = child.checks.flatMap((check) => check.items);
+  return Object.fromEntries(items.flatMap(({ id, level }) => (level === undefined ? [] : [[id, level]])));
+}

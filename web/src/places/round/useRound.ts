@@ -1,0 +1,140 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { v7 as uuid } from 'uuid';
+import {
+  NoAnswer,
+  api,
+  unwrap,
+  type NewMark,
+  type RoundEvent,
+  type RoundKit,
+  type RoundPlan,
+  type RoundQuestion,
+} from '../../api/client';
+import { planRound } from '../../offline/planner';
+import { outbox, roundBox, useOutbox, useRoundBox } from '../../offline/useOutbox';
+import { foldRound, marksInForce, type RoundState, type Stop, type Wish } from './walk';
+
+const WALKER = 'bright-row.walker';
+
+/** This device, for as long as its browser remembers: two may walk one round. */
+function thisWalker(): string {
+  const known = localStorage.getItem(WALKER);
+  if (known) return known;
+  const made = uuid();
+  localStorage.setItem(WALKER, made);
+  return made;
+}
+
+/** Plans by the server's rule; where it does not answer, by the same rule here. */
+export async function plan(question: RoundQuestion, signal?: AbortSignal): Promise<RoundPlan> {
+  try {
+    return await unwrap(api.POST('/api/calc/round', { body: question, ...(signal && { signal }) }));
+  } catch (error) {
+    if (error instanceof NoAnswer && !signal?.aborted) return planRound(question);
+    throw error;
+  }
+}
+
+/** The plan for a question; the one before stays until the next is there. */
+export function usePlan(question: RoundQuestion | undefined) {
+  return useQuery({
+    queryKey: ['plan', question],
+    enabled: question !== undefined,
+    queryFn: ({ signal }) => plan(question as RoundQuestion, signal),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    gcTime: 60_000,
+  });
+}
+
+/** The time, once a second. */
+export function useNow(): number {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = window.setInterval(() => setNow(Date.now()), 1000);
+    return () => window.clearInterval(timer);
+  }, []);
+  return now;
+}
+
+/** Keeps the screen awake while something is walked, where the browser allows it. */
+export function useWakeLock(): void {
+  useEffect(() => {
+    let lock: WakeLockSentinel | undefined;
+    let over = false;
+    const ask = async () => {
+      if (document.visibilityState !== 'visible' || !('wakeLock' in navigator)) return;
+      lock = await navigator.wakeLock.request('screen').catch(() => undefined);
+      if (over) await lock?.release();
+    };
+    const again = () => void ask();
+    again();
+    // A lock ends when the page is hidden.
+    document.addEventListener('visibilitychange', again);
+    return () => {
+      over = true;
+      document.removeEventListener('visibilitychange', again);
+      void lock?.release();
+    };
+  }, []);
+}
+
+/** The round of a class: how it stands, with what is still on its way, and what can be done in it. */
+export function useRound(classId: string, kit: RoundKit) {
+  const events = useRoundBox();
+  const marks = useOutbox();
+  const [walker] = useState(thisWalker);
+  const sent = events.pending.filter((one) => one.classId === classId).map(({ item }) => item);
+  const state = foldRound([...kit.events, ...sent]);
+  const onTheirWay = marks.pending.filter((one) => one.classId === classId).map(({ item }) => item);
+
+  const only = (stops: Stop[]): Stop[] => stops.map(({ child, checks }) => ({ child, checks }));
+  const tell = (
+    round: string,
+    kind: RoundEvent['kind'],
+    about: Partial<Pick<RoundEvent, 'children' | 'detail'>>,
+    label: string,
+  ) =>
+    roundBox.add(
+      classId,
+      { id: uuid(), round, kind, walker, at: new Date().toISOString(), children: [], detail: {}, ...about },
+      label,
+    );
+
+  return {
+    walker,
+    state,
+    marks: state ? marksInForce(kit.marks, onTheirWay, state.id) : [],
+    waiting: [...sent, ...onTheirWay].length,
+    begin: (wish: Wish, stops: Stop[], absent: Iterable<string>) => {
+      const round = uuid();
+      const gone = [...absent].map((child) => ({ child, checks: [] }));
+      tell(round, 'start', { children: only(stops), detail: detailOf(wish) }, 'Round begun');
+      if (gone.length > 0) tell(round, 'absent', { children: gone }, 'Absent');
+    },
+    about: (round: RoundState, kind: RoundEvent['kind'], children: string[], label: string, detail = {}) =>
+      tell(round.id, kind, { children: children.map((child) => ({ child, checks: [] })), detail }, label),
+    replan: (round: RoundState, stops: Stop[]) =>
+      tell(round.id, 'plan', { children: only(stops), detail: detailOf(round) }, 'Planned anew'),
+    mark: (round: RoundState, mark: Omit<NewMark, 'id' | 'observedAt' | 'round'>, label: string) => {
+      const full: NewMark = { ...mark, id: uuid(), round: round.id, observedAt: new Date().toISOString() };
+      outbox.add(classId, full, label);
+    },
+    takeBack: (round: RoundState, mark: Pick<NewMark, 'id' | 'child' | 'target'>, label: string) => {
+      const observedAt = new Date().toISOString();
+      const { child, target } = mark;
+      outbox.add(
+        classId,
+        { id: uuid(), child, target, retracts: mark.id, observedAt, round: round.id },
+        label,
+      );
+    },
+  };
+}
+
+export type Round = ReturnType<typeof useRound>;
+
+function detailOf({ minutes, part, strand, scans }: Wish) {
+  return { minutes, scans, ...(part && { part }), ...(strand && { strand }) };
+}

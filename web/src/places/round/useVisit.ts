@@ -1,0 +1,98 @@
+import { useState } from 'react';
+import type { Check, NewMark, RoundChild, RoundMark, Says } from '../../api/client';
+import { LEVELS } from '../../words';
+import type { Round } from './useRound';
+import type { RoundState } from './walk';
+
+/** What was tapped before there is a mark to carry it. */
+interface Draft {
+  slips: Record<string, string[]>;
+  says?: Says | undefined;
+  note: string;
+}
+
+/** `Rest position: Alone`, `Tapes on: there`. */
+export function markedWords(name: string, level: number, tapes: boolean): string {
+  if (tapes) return `${name}: ${level >= 3 ? 'there' : 'not there'}`;
+  return `${name}: ${LEVELS[level] ?? ''}`;
+}
+
+/**
+ * The marks of one visit. A tap marks at once; what is tapped later on the same thing (a slip, what the child says) takes
+ * that mark back and makes it anew, so that one look is one mark.
+ */
+export function useVisit(round: Round, state: RoundState, child: RoundChild) {
+  const [draft, setDraft] = useState<Draft>({ slips: {}, note: '' });
+  const marks = round.marks.filter((mark) => mark.child === child.id);
+  const latest = marks.at(-1);
+  const of = (target: string) => marks.findLast((mark) => mark.target === target);
+
+  const put = (target: string, seen: Partial<NewMark>, words: string, before?: RoundMark) => {
+    const label = `${child.name}, ${words}`;
+    if (before) round.takeBack(state, before, `${label}, first version`);
+    const says = seen.says ?? before?.says ?? draft.says;
+    const note = seen.note ?? draft.note.trim();
+    round.mark(
+      state,
+      { child: child.id, target, via: 'visit', ...seen, ...(says && { says }), ...(note && { note }) },
+      label,
+    );
+    setDraft((now) => ({ ...now, says: undefined, note: '' }));
+  };
+
+  /** The exceptions of a stage: those of its checkpoints that have a mark of their own in this visit. */
+  const exceptions = (check: Check) => check.items.map(({ id }) => id).filter((id) => of(id));
+
+  return {
+    of,
+    says: draft.says ?? latest?.says,
+    note: draft.note,
+    setNote: (note: string) => setDraft((now) => ({ ...now, note })),
+    slipsOf: (target: string) => of(target)?.slips ?? draft.slips[target] ?? [],
+    /** Whether everything that was to be looked at has been. */
+    looked: (checks: readonly Check[]) => checks.every((check) => of(check.target)),
+    anything: marks.length > 0,
+
+    level: (check: Check, item: { id: string; name: string }, level: number) => {
+      const slips = of(item.id)?.slips ?? draft.slips[item.id] ?? [];
+      put(item.id, { level, slips }, markedWords(item.name, level, check.kind === 'tapes'), of(item.id));
+      const stage = check.kind === 'stage' ? of(check.target) : undefined;
+      if (stage) {
+        const except = [...new Set([...exceptions(check), item.id])];
+        put(check.target, { except }, `${check.name}: still there but ${except.length}`, stage);
+      }
+    },
+    holds: (check: Check) => {
+      const except = exceptions(check);
+      const but = except.length > 0 ? ` but ${except.length}` : '';
+      put(check.target, { except }, `${check.name}: still there${but}`, of(check.target));
+    },
+    slip: (item: { id: string; name: string }, slip: string) => {
+      const mark = of(item.id);
+      const now = mark?.slips ?? draft.slips[item.id] ?? [];
+      const slips = now.includes(slip) ? now.filter((other) => other !== slip) : [...now, slip];
+      if (mark?.level === undefined) {
+        setDraft((all) => ({ ...all, slips: { ...all.slips, [item.id]: slips } }));
+        return;
+      }
+      put(item.id, { level: mark.level, slips }, markedWords(item.name, mark.level, false), mark);
+    },
+    say: (says: Says) => {
+      // A look at a stage carries what the child says as well as one at a checkpoint.
+      if (!latest) {
+        setDraft((now) => ({ ...now, says: now.says === says ? undefined : says }));
+        return;
+      }
+      const { target, level, slips } = latest;
+      const check = child.checks.find((one) => one.target === target);
+      const seen = level === undefined ? { except: check ? exceptions(check) : [] } : { level, slips };
+      put(target, { ...seen, says }, `says ${says}`, latest);
+    },
+    /** The last mark of the visit, taken back. */
+    undo: () => {
+      if (latest) round.takeBack(state, latest, `${child.name}, undo`);
+    },
+  };
+}
+
+export type Visit = ReturnType<typeof useVisit>;
