@@ -111,6 +111,38 @@ for (const colorScheme of ['light', 'dark'] as const) {
         expect(await findings(door), 'file').toEqual([]);
       });
 
+      test('axe finds nothing on a round, from start to summary', async ({ door }) => {
+        await signIn(door);
+        await door.getByText('36 children').waitFor();
+        await door.getByRole('link', { name: 'Round' }).click();
+        await expect(door.getByRole('button', { name: 'Walk the round' })).toBeEnabled();
+        await door.getByRole('button', { name: 'Pin', exact: true }).click();
+        await door.getByRole('button', { name: /^Hamza B\.,/ }).click();
+        await door.getByRole('button', { name: /other looks?$/ }).first().click();
+        await door.getByText(/^Not this time/).click();
+        expect(await findings(door), 'start').toEqual([]);
+        await door.getByRole('button', { name: 'Walk the round' }).click();
+        await door.getByRole('button', { name: 'Note', exact: true }).click();
+        await door.getByRole('button', { name: 'Look at more' }).click();
+        await door.getByRole('button', { name: 'Hurts' }).click();
+        await door.getByRole('button', { name: /^2, Prompted|^Still there$/ }).first().click();
+        await door.getByRole('button', { name: 'Proof' }).first().click();
+        expect(await findings(door), 'walk').toEqual([]);
+        await door.getByRole('button', { name: 'Together' }).click();
+        await door.getByRole('group', { name: 'I take' }).waitFor();
+        expect(await findings(door), 'together').toEqual([]);
+        await door.getByRole('button', { name: 'From afar' }).click();
+        await door.getByRole('group', { name: 'What' }).getByRole('button').first().click();
+        expect(await findings(door), 'what from afar').toEqual([]);
+        await door.getByRole('group', { name: 'Whom' }).getByRole('button', { name: 'Row 2', exact: true }).click();
+        await door.getByRole('group', { name: 'Row 2' }).getByRole('button').first().click();
+        expect(await findings(door), 'from afar').toEqual([]);
+        await door.getByRole('button', { name: 'Not now' }).click();
+        await door.getByRole('button', { name: 'End', exact: true }).click();
+        await door.getByRole('region', { name: 'Next time' }).getByRole('listitem').first().waitFor();
+        expect(await findings(door), 'summary').toEqual([]);
+      });
+
       test('axe finds nothing on the steps of setting up', async ({ door }) => {
         await signIn(door);
         await door.getByText('36 children').waitFor();

@@ -90,7 +90,7 @@ test('without the server a mark is kept, shown, and sent once it answers again',
   await server.stop();
   await (await keysOf(panel, 'Tapes', 'Measured', 'Measured')).getByRole('button', { name: 'There', exact: true }).click();
   await expect(seat(door, 'Elowen P.')).toHaveAccessibleName(/Tapes a little lit/);
-  await expect(door.getByRole('alert')).toContainText('1 mark kept here and sent as soon as it answers');
+  await expect(door.getByRole('alert')).toContainText('1 mark kept on this device and sent as soon as it answers');
   await server.start();
   await settled(server, before + 1);
   await expect(door.getByRole('alert')).toHaveCount(0);
@@ -105,7 +105,7 @@ test('without a network the page says so and sends when it is back', async ({ do
   const keys = await keysOf(panel, 'Hold', 'Fit', 'Size fits');
   await keys.getByRole('button', { name: '3, Alone' }).click();
   await keys.getByRole('button', { name: '4, Lasting' }).click();
-  await expect(door.getByRole('alert')).toContainText('2 marks kept here');
+  await expect(door.getByRole('alert')).toContainText('2 marks kept on this device');
   await context.setOffline(false);
   await settled(server, before + 2);
   await expect(door.getByRole('alert')).toHaveCount(0);

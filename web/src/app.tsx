@@ -11,7 +11,6 @@ import { waitingOf } from './offline/shelf';
 import { outboxesOf } from './offline/useOutbox';
 import { Frame } from './parts/Frame';
 import { Failed, Loading } from './parts/Message';
-import { Notices } from './parts/Notices';
 import { ChildPanel } from './places/child/ChildPanel';
 import { RoomPlace } from './places/room/RoomPlace';
 import { theme } from './theme';
@@ -155,7 +154,6 @@ export function App() {
       <QueryClientProvider client={queryClient}>
         <BrowserRouter>
           <Start />
-          <Notices />
         </BrowserRouter>
       </QueryClientProvider>
     </ThemeProvider>

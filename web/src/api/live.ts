@@ -25,7 +25,7 @@ export function useLive(classId: string): void {
       // Also the first event of every connection: what happened meanwhile is read then.
       source.addEventListener('changed', () => {
         alive();
-        void refreshClass(classId);
+        refreshClass(classId).catch(() => undefined);
       });
       source.addEventListener('error', () => {
         // The browser tries again by itself unless the server refused.

@@ -177,11 +177,42 @@ export const causesQuery = (classId: string, childId: string, signs: string[], f
       ),
   });
 
-/** Everything of a class that is on the screen, read again. */
-export async function refreshClass(classId: string): Promise<void> {
+/** What a place cannot do without while something is on its way. */
+const FIRST = ['room', 'round'];
+const ALL = [...FIRST, 'child', 'next-round', 'setup', 'approach', 'lessons', 'causes'];
+
+async function readAgain(classId: string): Promise<void> {
   await Promise.all(
-    ['room', 'child', 'round', 'next-round', 'setup', 'approach', 'lessons', 'causes'].map((kind) =>
-      queryClient.invalidateQueries({ queryKey: [kind, classId] }),
+    ALL.map((kind) =>
+      queryClient.invalidateQueries({ queryKey: [kind, classId] }, { throwOnError: FIRST.includes(kind) }),
     ),
   );
+}
+
+/** The reading under way of each class, and the one that comes after it. */
+const under = new Map<string, { now: Promise<void>; next?: Promise<void> }>();
+
+/**
+ * Everything of a class that is on the screen, read again from this moment on. One reading at a time: whoever asks while
+ * one is under way gets the one after it, which knows what the first may have missed. Fails where the room or the round
+ * cannot be read.
+ */
+export function refreshClass(classId: string): Promise<void> {
+  const running = under.get(classId);
+  if (running) {
+    running.next ??= running.now.catch(() => undefined).then(() => begin(classId));
+    return running.next;
+  }
+  return begin(classId);
+}
+
+function begin(classId: string): Promise<void> {
+  const now = readAgain(classId);
+  const turn: { now: Promise<void>; next?: Promise<void> } = { now };
+  under.set(classId, turn);
+  const over = () => {
+    if (under.get(classId) === turn && !turn.next) under.delete(classId);
+  };
+  now.then(over, over);
+  return now;
 }

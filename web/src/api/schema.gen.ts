@@ -2170,6 +2170,8 @@ export interface components {
             canBeScanned: string[];
             /** @description In the order of the ladder. */
             checks: components["schemas"]["CheckView"][];
+            /** @description Those of them that are neither open nor due: for a look close up. */
+            closeUp: components["schemas"]["CheckView"][];
             /** Format: uuid */
             id: string;
             instrument: components["schemas"]["InstrumentView"];

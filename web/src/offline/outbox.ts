@@ -56,6 +56,11 @@ const MOST_AT_ONCE = 500;
 const FIRST_PAUSE = 1_000;
 const LONGEST_PAUSE = 15_000;
 
+/** The server will not answer otherwise, however often it is asked. */
+function isFinal(error: unknown): error is ApiProblem {
+  return error instanceof ApiProblem && error.status < 500 && ![401, 408, 429].includes(error.status);
+}
+
 /**
  * What is on its way to the server, kept on the device until the server has it.
  *
@@ -180,15 +185,9 @@ export class Outbox<T extends Item> {
       this.settled(ids, refused);
       this.move(ids, 'stored');
       this.set({ line: 'open' });
-      // They stay laid over the page until the page has read what follows from them.
-      void this.wiring.readBack(classId).finally(() => {
-        const done = (pending: Pending<T>) => pending.state === 'stored' && ids.has(pending.item.id);
-        this.set({ pending: this.state.pending.filter((pending) => !done(pending)) });
-      });
+      void this.readBack(classId, ids);
     } catch (error) {
-      const refusedWhole =
-        error instanceof ApiProblem && error.status < 500 && ![401, 408, 429].includes(error.status);
-      if (refusedWhole) {
+      if (isFinal(error)) {
         const all = batch.map(({ item, label }) => ({ item, label, reason: error.message }));
         this.take(all);
         this.settled(ids, all);
@@ -209,6 +208,21 @@ export class Outbox<T extends Item> {
       const no = new Set(refused.map(({ item }) => item.id));
       await keeping.remove([...ids].filter((id) => !no.has(id)));
     });
+  }
+
+  /** They stay laid over the page until the page has read what follows from them. */
+  private async readBack(classId: string, ids: ReadonlySet<string>): Promise<void> {
+    for (let pause = FIRST_PAUSE; ; pause = Math.min(pause * 2, LONGEST_PAUSE)) {
+      try {
+        await this.wiring.readBack(classId);
+        break;
+      } catch (error) {
+        if (isFinal(error)) break;
+        await new Promise((resolve) => setTimeout(resolve, pause));
+      }
+    }
+    const done = (pending: Pending<T>) => pending.state === 'stored' && ids.has(pending.item.id);
+    this.set({ pending: this.state.pending.filter((pending) => !done(pending)) });
   }
 
   private async rest(): Promise<void> {

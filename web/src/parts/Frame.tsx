@@ -5,6 +5,7 @@ import { useState, type ReactNode } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { useKeys } from './keys';
 import { KeysHelp } from './KeysHelp';
+import { Notices } from './Notices';
 
 export const RAIL = 92;
 
@@ -125,8 +126,12 @@ export function Frame({ base, onSignOut, children }: Props) {
         </Item>
         <Item onClick={onSignOut}>Sign out</Item>
       </Rail>
-      <Box component="main" sx={{ minWidth: 0, minHeight: 0, position: 'relative' }}>
-        {children}
+      <Box
+        component="main"
+        sx={{ minWidth: 0, minHeight: 0, position: 'relative', display: 'flex', flexDirection: 'column' }}
+      >
+        <Notices />
+        <Box sx={{ flex: 1, minHeight: 0 }}>{children}</Box>
       </Box>
       <KeysHelp open={help} onClose={() => setHelp(false)} />
     </Shell>

@@ -4,16 +4,11 @@ import { styled } from '@mui/material/styles';
 import { outbox, retryNow, roundBox, useOutbox, useRoundBox } from '../offline/useOutbox';
 import { count } from '../words';
 
+/** In the flow of the page: never over a key that somebody wants to hit. */
 const Stack = styled('div')(({ theme }) => ({
-  position: 'fixed',
-  left: '50%',
-  transform: 'translateX(-50%)',
-  bottom: theme.spacing(1.5),
-  width: 'min(560px, calc(100vw - 24px))',
+  flex: 'none',
   display: 'grid',
-  gap: theme.spacing(1),
-  zIndex: theme.zIndex.snackbar,
-  [theme.breakpoints.down('sm')]: { bottom: 64 },
+  '& > *': { borderRadius: 0, borderWidth: '0 0 1px', padding: theme.spacing(0, 2) },
 }));
 
 /** What waits for the network, and what the server did not take: said where it cannot be missed. */

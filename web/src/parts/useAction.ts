@@ -11,7 +11,8 @@ export function useAction(classId: string) {
     setError(undefined);
     try {
       await send();
-      await refreshClass(classId);
+      // It is done, whether or not it can be read back at once.
+      await refreshClass(classId).catch(() => undefined);
       return true;
     } catch (reason) {
       setError(reason instanceof Error ? reason : new Error(String(reason)));

@@ -109,6 +109,8 @@ pub struct RoundChild {
     checks: Vec<CheckView>,
     /// Stages and checkpoints at which a scan from afar speaks of it.
     can_be_scanned: Vec<String>,
+    /// Those of them that are neither open nor due: for a look close up.
+    close_up: Vec<CheckView>,
 }
 
 /// A look at many from afar.
@@ -235,8 +237,10 @@ fn round_child(
 ) -> RoundChild {
     let (meetings_unseen, _) = reading.unseen(&learner.child, &learner.standings);
     let pupil = learner.pupil(&reading.app.content.causes);
-    let far = far_targets(reading);
+    let far: Vec<Target> = far_targets(reading).into_iter().filter(|target| pupil.can_be_scanned(target)).collect();
+    let settled = far.iter().filter(|target| candidates.iter().all(|candidate| candidate.target != **target));
     RoundChild {
+        close_up: settled.filter_map(|target| words.close_up(learner, target)).collect(),
         id: learner.child.id,
         name: learner.child.name.clone(),
         instrument: learner.child.playing.now.into(),
@@ -246,11 +250,7 @@ fn round_child(
         visit_points: visit_points(meetings_unseen),
         pain: !learner.known.circumstances.pain.is_empty(),
         checks: candidates.iter().map(|candidate| words.check(learner, candidate)).collect(),
-        can_be_scanned: far
-            .iter()
-            .filter(|target| pupil.can_be_scanned(target))
-            .map(|target| target.id().to_owned())
-            .collect(),
+        can_be_scanned: far.iter().map(|target| target.id().to_owned()).collect(),
     }
 }
 

@@ -137,6 +137,18 @@ impl<'a> Words<'a> {
         }
     }
 
+    /// Something that is neither open nor due, for a look close up.
+    pub(super) fn close_up(&self, learner: &Learner, target: &Target) -> Option<CheckView> {
+        let seconds = match target {
+            Target::Checkpoint(id) => learner.checklist.checkpoint(id.as_str())?.seconds,
+            Target::Stage(id) => learner.checklist.stage(id.as_str())?.seconds,
+        };
+        let candidate =
+            Candidate { target: target.clone(), seconds, points: 0, why: vec![Why::MustSee], by_scan: true };
+        let why = "Neither open nor due".to_owned();
+        Some(CheckView { why, ..self.check(learner, &candidate) })
+    }
+
     fn item(&self, learner: &Learner, checkpoint: &Checkpoint) -> Option<LookItem> {
         let instrument = learner.child.playing.now;
         let wording = checkpoint.wording.get(&instrument)?;

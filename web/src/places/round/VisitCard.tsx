@@ -11,7 +11,7 @@ import { PAIN_NOW, SAYS, count } from '../../words';
 import { CheckCard } from './CheckCard';
 import { useVisit } from './useVisit';
 import type { Round } from './useRound';
-import type { RoundState, Stop } from './walk';
+import { lookIn, type RoundState, type Stop } from './walk';
 
 interface Props {
   round: Round;
@@ -31,15 +31,17 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
   // What stood there when the card was opened; the first marks change what the server says of it.
   const [before] = useState(() => levelsOf(child));
   // The kit is read again while marks come in: a check that was begun stays as it was.
-  const [known] = useState(() => new Map(child.checks.map((check) => [check.target, check])));
+  const [known] = useState(
+    () => new Map([...child.checks, ...child.closeUp].map((check) => [check.target, check])),
+  );
   const checks = stop.checks.flatMap((target): Check[] => {
-    const check = known.get(target) ?? child.checks.find((one) => one.target === target);
+    const check = known.get(target) ?? lookIn(child, target);
     return check ? [check] : [];
   });
   const [selected, setSelected] = useState(0);
   const [noting, setNoting] = useState(false);
   const noteRef = useRef<HTMLTextAreaElement>(null);
-  const others = child.checks.filter(({ target }) => !stop.checks.includes(target));
+  const others = [...child.checks, ...child.closeUp].filter(({ target }) => !stop.checks.includes(target));
   const [more, setMore] = useState(false);
 
   const leave = (kind: 'visited' | 'skipped' | 'absent') => {
@@ -201,6 +203,6 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
 
 /** The levels at which everything stands that could be looked at. */
 function levelsOf(child: RoundChild): Record<string, number> {
-  const items = child.checks.flatMap((check) => check.items);
+  const items = [...child.checks, ...child.closeUp].flatMap((check) => check.items);
   return Object.fromEntries(items.flatMap(({ id, level }) => (level === undefined ? [] : [[id, level]])));
 }

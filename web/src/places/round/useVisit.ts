@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Check, NewMark, RoundChild, RoundMark, Says } from '../../api/client';
 import { LEVELS } from '../../words';
 import type { Round } from './useRound';
-import type { RoundState } from './walk';
+import { lookIn, type RoundState } from './walk';
 
 /** What was tapped before there is a mark to carry it. */
 interface Draft {
@@ -84,7 +84,7 @@ export function useVisit(round: Round, state: RoundState, child: RoundChild) {
         return;
       }
       const { target, level, slips } = latest;
-      const check = child.checks.find((one) => one.target === target);
+      const check = lookIn(child, target);
       const seen = level === undefined ? { except: check ? exceptions(check) : [] } : { level, slips };
       put(target, { ...seen, says }, `says ${says}`, latest);
     },

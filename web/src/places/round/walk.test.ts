@@ -124,6 +124,7 @@ function kit(): RoundKit {
     pain: false,
     checks: [check('hold.2', 30), check('bow.shape', 25, 'bow')],
     canBeScanned: ['hold.2'],
+    closeUp: [],
   });
   const scan = {
     target: 'hold.2',

@@ -188,7 +188,13 @@ export function childOf(kit: RoundKit, id: string): RoundChild | undefined {
 }
 
 export function checkOf(kit: RoundKit, child: string, target: string): Check | undefined {
-  return childOf(kit, child)?.checks.find((check) => check.target === target);
+  const found = childOf(kit, child);
+  return found && lookIn(found, target);
+}
+
+/** What can be looked at in a child: what is open or due, and what can be seen close up. */
+export function lookIn({ checks, closeUp }: RoundChild, target: string): Check | undefined {
+  return [...checks, ...closeUp].find((check) => check.target === target);
 }
 
 interface Asked extends Wish {
