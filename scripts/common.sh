@@ -96,6 +96,15 @@ cluster_start() {
 
 cluster_stop() { if cluster_runs "$1"; then as_pg "$PG_BIN/pg_ctl" -D "$1/db" -m fast -w -s stop || true; fi; }
 
+# As after a power cut: nothing is finished, everything is recovered.
+cluster_restart() { as_pg "$PG_BIN/pg_ctl" -D "$1/db" -m immediate -w -t 60 -s restart </dev/null; }
+
+# Devices against a server that is killed and a PostgreSQL that is restarted: $1 schedules on the cluster in $2.
+faults() {
+  BRIGHT_ROW_BINARY=${BINARY:-$TARGET/debug/bright-row} BRIGHT_ROW_TEST_CLUSTER=$2 BRIGHT_ROW_SCRIPTS=$ROOT/scripts \
+    BRIGHT_ROW_TEST_DATABASE_URL=$DATABASE_ADMIN_URL FAULT_SCHEDULES=$1 npm --prefix "$ROOT/web" run --silent faults
+}
+
 npm_install() { # folder
   if [ ! -e "$1/node_modules/.package-lock.json" ] || [ "$1/package-lock.json" -nt "$1/node_modules/.package-lock.json" ]; then
     step "Installing the packages of $(basename "$1")" npm --prefix "$1" ci --no-audit --no-fund

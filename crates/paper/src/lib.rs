@@ -1,11 +1,12 @@
 //! What leaves on paper or as a file, made from core values, and the tables that come in as a file.
 //!
 //! This crate **is** bytes in, plain rows out, and core values in, bytes out: [`csv_out`], [`table`] (CSV of any
-//! reasonable shape), [`bundle`] (a zip of tables), [`pdf`] (pages drawn as SVG), [`labels`], [`seat_chart`] and
+//! reasonable shape), [`bundle`] (a zip of tables), [`ical`] (calendars both ways), [`pdf`] (pages drawn as SVG), [`labels`], [`seat_chart`] and
 //! [`list`] (the order list). It **is not** a place for the database, the web or rules.
 
 pub mod bundle;
 pub mod csv_out;
+pub mod ical;
 pub mod labels;
 pub mod list;
 pub mod pdf;

@@ -1,10 +1,12 @@
 //! The command line.
 
+use std::collections::BTreeMap;
 use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use bright_row_store::database::{Schema, connect, migrate, schema};
+use bright_row_store::{AccessMode, IsolationLevel, StoreError, TransactionTrait, classes, marks, standings};
 use chrono::Utc;
 use clap::{Parser, Subcommand};
 
@@ -58,6 +60,11 @@ enum Command {
         /// The folder, laid out as `content/` is, or a file that a class's checklist was exported to.
         path: PathBuf,
     },
+    /// Computes every standing anew from its marks and says whether those that are kept are the same. Changes nothing.
+    CheckStandings {
+        #[command(flatten)]
+        database: DatabaseArgs,
+    },
     /// Prints the description of the API.
     Openapi,
 }
@@ -102,6 +109,7 @@ async fn command(command: Command) -> Result<(), Failure> {
             Ok(())
         }
         Command::CheckContent { path } => check_content(&path),
+        Command::CheckStandings { database } => check_standings(&database.database_url).await,
         Command::Openapi => {
             println!("{}", http::openapi_json());
             Ok(())
@@ -146,6 +154,30 @@ fn check_content(path: &Path) -> Result<(), Failure> {
             Err(Failure::Content(faults.len()))
         }
     }
+}
+
+async fn check_standings(database_url: &str) -> Result<(), Failure> {
+    let db = connect(database_url).await?;
+    only_current(schema(&db).await?)?;
+    let content = content::embedded();
+    let (mut read, mut others) = (0, Vec::new());
+    for class in classes::every(&db).await? {
+        // One moment of the class, whatever is marked meanwhile.
+        let moment = db.begin_with_config(Some(IsolationLevel::RepeatableRead), Some(AccessMode::ReadOnly)).await;
+        let moment = moment.map_err(StoreError::from)?;
+        let checklist = content.checklist(&class.choices, &class.edits);
+        let kept = standings::of_class(&moment, class.key).await?;
+        let rebuilt = marks::rebuild(&moment, &class, &checklist).await?;
+        read += kept.values().map(BTreeMap::len).sum::<usize>();
+        if kept != rebuilt {
+            others.push(class.name);
+        }
+    }
+    if others.is_empty() {
+        println!("All {read} standings follow from their marks.");
+        return Ok(());
+    }
+    Err(Failure::Standings(others.join(", ")))
 }
 
 async fn serve(database_url: &str, address: SocketAddr, behind_tls: bool) -> Result<(), Failure> {

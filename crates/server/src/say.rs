@@ -35,6 +35,11 @@ pub enum Failure {
     /// The schema is older, and this command does not change it.
     #[error("The database wants an update: run `bright-row migrate` first (./start does), then start again.")]
     OldSchema,
+    /// Kept standings that are not what the marks say.
+    #[error(
+        "Some standings are not what the marks say, in: {0}. No mark is lost: mark or undo there, or set the rhythm anew."
+    )]
+    Standings(String),
     /// The store refused.
     #[error("The database refused: {0}. The log above says more.")]
     Store(StoreError),

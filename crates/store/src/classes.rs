@@ -231,6 +231,21 @@ pub async fn all_for_account(db: &impl ConnectionTrait, account: AccountId) -> R
     found.all(db).await?.into_iter().map(Row::read).collect()
 }
 
+/// Every class there is, for the command line: nobody who signs in is answered with it.
+pub async fn every(db: &impl ConnectionTrait) -> Result<Vec<Class>, StoreError> {
+    let members = crate::entity::membership::Entity::find().all(db).await?;
+    let accounts: BTreeSet<Uuid> = members.into_iter().map(|member| member.account_id).collect();
+    let mut classes: Vec<Class> = Vec::new();
+    for account in accounts {
+        for class in all_for_account(db, account.into()).await? {
+            if classes.iter().all(|known| known.key != class.key) {
+                classes.push(class);
+            }
+        }
+    }
+    Ok(classes)
+}
+
 /// Writes how soon a class looks at things again; to be called in a transaction, with the standings renewed after it.
 pub async fn set_rhythm(
     db: &impl ConnectionTrait,

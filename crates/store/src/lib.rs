@@ -28,4 +28,4 @@ mod stands_for;
 pub mod stock;
 
 pub use error::StoreError;
-pub use sea_orm::{ConnectionTrait, DatabaseConnection, TransactionTrait};
+pub use sea_orm::{AccessMode, ConnectionTrait, DatabaseConnection, IsolationLevel, TransactionTrait};

@@ -24,13 +24,13 @@ interface Reading {
 }
 
 /** What this browser keeps for Bright Row: things on their way, things refused, and the last readings of the server. */
-class Shelf extends Dexie {
+export class Shelf extends Dexie {
   declare waiting: Table<Waiting, string>;
   declare refused: Table<Turned, string>;
   declare readings: Table<Reading, string>;
 
-  constructor() {
-    super('bright-row');
+  constructor(name = 'bright-row') {
+    super(name);
     this.version(1).stores({ waiting: 'id, [box+owner]', refused: 'id, [box+owner]', readings: 'key' });
   }
 }
@@ -46,29 +46,29 @@ function next(): number {
 }
 
 /** Where one outbox keeps its things. */
-export function keepingOf<T extends { id: string }>(box: string): Keeping<T> {
+export function keepingOf<T extends { id: string }>(box: string, on = shelf): Keeping<T> {
   const of = (owner: string) => ({ box, owner });
   return {
     load: async (owner) => {
-      const waiting = await shelf.waiting.where(of(owner)).sortBy('order');
-      const refused = await shelf.refused.where(of(owner)).toArray();
+      const waiting = await on.waiting.where(of(owner)).sortBy('order');
+      const refused = await on.refused.where(of(owner)).toArray();
       return {
         waiting: waiting.map(({ what }) => what as Made<T>),
         refused: refused.map(({ what }) => what as Refused<T>),
       };
     },
     put: (owner, made) =>
-      shelf.waiting.put({ id: made.item.id, box, owner, order: next(), what: structuredClone(made) }),
+      on.waiting.put({ id: made.item.id, box, owner, order: next(), what: structuredClone(made) }),
     refuse: (owner, refused) =>
-      shelf.transaction('rw', shelf.waiting, shelf.refused, async () => {
+      on.transaction('rw', on.waiting, on.refused, async () => {
         const rows = refused.map((one) => ({ id: one.item.id, box, owner, what: structuredClone(one) }));
-        await shelf.refused.bulkPut(rows);
-        await shelf.waiting.bulkDelete(rows.map(({ id }) => id));
+        await on.refused.bulkPut(rows);
+        await on.waiting.bulkDelete(rows.map(({ id }) => id));
       }),
     remove: (ids) =>
-      shelf.transaction('rw', shelf.waiting, shelf.refused, async () => {
-        await shelf.waiting.bulkDelete([...ids]);
-        await shelf.refused.bulkDelete([...ids]);
+      on.transaction('rw', on.waiting, on.refused, async () => {
+        await on.waiting.bulkDelete([...ids]);
+        await on.refused.bulkDelete([...ids]);
       }),
   };
 }

@@ -61,12 +61,12 @@ export function LevelKeys({ name, level, tape = false, wide = false, onMark }: P
         <Key
           key={key.level}
           aria-pressed={level !== undefined && (tape ? key.level >= 3 === level >= 3 : key.level === level)}
-          aria-label={tape ? key.text : `${key.level}, ${LEVELS[key.level] ?? ''}`}
+          aria-label={tape ? key.text : `${key.level}${wide ? '' : ','} ${LEVELS[key.level] ?? ''}`}
           title={key.meaning}
           onClick={() => onMark(key.level)}
         >
           {key.text}
-          {wide && !tape && <small>{LEVELS[key.level]}</small>}
+          {wide && !tape && <small> {LEVELS[key.level]}</small>}
         </Key>
       ))}
     </Keys>

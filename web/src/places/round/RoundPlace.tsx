@@ -19,12 +19,14 @@ export function RoundPlace() {
   useLive(classId);
   return (
     <Read query={kit} what="The round is being prepared">
-      {(read) => <Known key={classId} classId={classId} kit={read} />}
+      {(read) => <Known key={classId} classId={classId} first={read} />}
     </Read>
   );
 }
 
-function Known({ classId, kit }: { classId: string; kit: RoundKit }) {
+function Known({ classId, first }: { classId: string; first: RoundKit }) {
+  // Read here, where the outbox is read too: what leaves the one is in the other within the same picture.
+  const kit = useQuery(roundQuery(classId)).data ?? first;
   const round = useRound(classId, kit);
   // Somebody who wants another round today leaves the last one behind.
   const [again, setAgain] = useState<string>();

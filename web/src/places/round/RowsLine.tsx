@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { styled } from '@mui/material/styles';
+import visuallyHidden from '@mui/utils/visuallyHidden';
 import type { RoundKit } from '../../api/client';
 
 const Floor = styled('div')({ position: 'relative', display: 'grid', gap: 16 });
@@ -111,7 +112,6 @@ export function RowsLine({ kit, walk, look, onTap }: Props) {
                 key={child.id}
                 className={className}
                 disabled={!onTap}
-                aria-label={`${child.name}, ${words}`}
                 {...(pressed !== undefined && { 'aria-pressed': pressed })}
                 onClick={() => onTap?.(child.id)}
                 sx={{ gridColumn: `${across === 0 ? most - children.length + 1 : 'auto'} / span 2` }}
@@ -122,6 +122,7 @@ export function RowsLine({ kit, walk, look, onTap }: Props) {
                   ))}
                 </span>
                 {below && <b>{below}</b>}
+                <span style={visuallyHidden}>, {words}</span>
               </Chair>
             );
           })}
