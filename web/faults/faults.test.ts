@@ -133,7 +133,7 @@ beforeAll(async () => {
 
 afterAll(async () => {
   await killServer();
-});
+}, 60_000);
 
 /** How often each thing went wrong: a run in which nothing did would prove nothing. */
 const happened = new Map<string, number>();
@@ -244,8 +244,16 @@ class Device {
     return [...this.marks.snapshot().refused, ...this.events.snapshot().refused].map(({ reason }) => reason);
   }
 
-  page(child: string): Promise<ChildPage> {
-    return ask<ChildPage>(this.cookie, `/api/classes/${classId}/children/${child}`);
+  /** As the page would: again until it is answered. */
+  async page(child: string): Promise<ChildPage> {
+    for (let tries = 0; ; tries += 1) {
+      try {
+        return await ask<ChildPage>(this.cookie, `/api/classes/${classId}/children/${child}`);
+      } catch (error) {
+        if (tries === 20) throw error;
+        await new Promise((resolve) => setTimeout(resolve, 100));
+      }
+    }
   }
 }
 

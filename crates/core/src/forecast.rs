@@ -1,8 +1,8 @@
 //! Forecast: the planner played forward over the term, to see what so many minutes a meeting come to.
 //!
 //! Each check that is visited counts as seen and fine: a stage look as "holds", so that levels and intervals rise as the
-//! rules say; a checkpoint keeps its level, one seen for the first time counts as Prompted; tapes are found true. Nobody is
-//! absent, and nothing slips. So it tells what the minutes allow, not what children will do.
+//! rules say; one seen for the first time is found at Alone, one below Alone keeps its level; tapes are found true. Nobody
+//! is absent, and nothing slips. So it tells what the minutes allow, not what children will do.
 
 use std::collections::BTreeMap;
 
@@ -125,7 +125,7 @@ impl Walker<'_> {
                         going.look(at, level, rhythm);
                         going
                     }
-                    None => Going::begun(at, if tape { Level::Alone } else { Level::Prompted }, rhythm),
+                    None => Going::begun(at, Level::Alone, rhythm),
                 };
                 self.standings.insert(id.clone(), going.standing.clone());
                 self.going.insert(id.clone(), going);

@@ -30,9 +30,10 @@ pub struct NotACalendar(String);
 /// # Errors
 /// [`NotACalendar`] with what could not be read.
 pub fn days_off(text: &str) -> Result<DaysOff, NotACalendar> {
-    let calendar: Calendar = text.trim_start_matches('\u{feff}').parse().map_err(|error: String| {
-        NotACalendar(error.lines().next().unwrap_or("it cannot be read").to_owned())
-    })?;
+    let calendar: Calendar = text
+        .trim_start_matches('\u{feff}')
+        .parse()
+        .map_err(|error: String| NotACalendar(error.lines().next().unwrap_or("it cannot be read").to_owned()))?;
     let mut found = DaysOff::default();
     let events = calendar.components.iter().filter_map(CalendarComponent::as_event);
     for event in events {
@@ -78,10 +79,7 @@ fn is_whole_day(event: &Event, start: &CalendarDateTime) -> bool {
         CalendarDateTime::Utc(moment) => moment.time() == chrono::NaiveTime::MIN,
         CalendarDateTime::WithTimezone { date_time, .. } => date_time.time() == chrono::NaiveTime::MIN,
     };
-    let end = match event.get_end() {
-        Some(DatePerhapsTime::DateTime(end)) => end,
-        _ => return false,
-    };
+    let Some(DatePerhapsTime::DateTime(end)) = event.get_end() else { return false };
     midnight(start) && midnight(&end) && date_of(&end) > date_of(start)
 }
 

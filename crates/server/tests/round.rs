@@ -251,3 +251,84 @@ async fn the_pages_planner_is_held_to_what_the_server_plans() {
         "the cases of the pages' planner are not these: run this test with INSTA_UPDATE=always"
     );
 }
+
+#[tokio::test]
+async fn the_term_ahead_is_played_with_so_many_minutes_and_few_enough_are_found() {
+    let server = server().await;
+    class_of_three(&server).await;
+    let ahead = server.get("/forecast?minutes=1").await;
+    assert_eq!(ahead["children"], 3);
+    let meetings = ahead["meetings"].as_array().expect("meetings").clone();
+    assert_eq!((meetings.len(), &meetings[0]["meeting"], &meetings[0]["day"]), (40, &json!(19), &json!("2026-11-05")));
+    let plenty = server.get("/forecast?minutes=60").await;
+    let overdue = |ahead: &Value| {
+        let meetings = ahead["meetings"].as_array().expect("meetings").clone();
+        meetings.iter().map(|meeting| meeting["overdue"].as_u64().expect("a number")).sum::<u64>()
+    };
+    assert!(overdue(&plenty) < overdue(&ahead));
+    let fewest = server.get("/forecast/fewest").await["minutes"].as_u64().expect("few children are no trouble");
+    let enough = server.get(&format!("/forecast?minutes={fewest}")).await;
+    assert!(enough["settledFrom"].is_string(), "{enough}");
+    for minutes in ["0", "61"] {
+        let path = server.path(&format!("/forecast?minutes={minutes}"));
+        let status = server.status(&server.client, Method::GET, &path, None).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    }
+}
+
+#[tokio::test]
+async fn a_calendar_is_set_whole_and_short_days_have_minutes_of_their_own() {
+    let server = server().await;
+    let [ada, ..] = class_of_three(&server).await;
+    let before = server.get("/calendar").await;
+    assert_eq!(before["set"]["daysOff"][0]["day"], "2026-10-29");
+    let mut set = before["set"].clone();
+    set["daysOff"] = json!([{ "day": "2026-10-29", "reason": "Autumn break" }, { "day": "2026-11-05", "reason": "" }]);
+    set["shortDays"] = json!([{ "day": "2026-11-03", "minutes": 4, "reason": "Assembly" }]);
+    assert_eq!(server.send(Method::PUT, "/calendar", Some(&set)).await.0, StatusCode::NO_CONTENT);
+    let after = server.get("/calendar").await;
+    assert_eq!(after["set"], set);
+    let count = |answer: &Value| answer["meetings"].as_array().expect("meetings").len();
+    assert_eq!(count(&after), count(&before) - 1);
+    assert_eq!(server.get("/round").await["minutes"], 4, "today is short");
+    assert_eq!(server.get("/forecast").await["meetings"][0]["day"], "2026-11-10");
+    let page = server.get(&format!("/children/{ada}")).await;
+    assert!(support::standing(&page, "hold.size").is_some(), "no mark changed");
+
+    let mut bad = set;
+    bad["meetingDays"] = json!([2, 2, 9]);
+    bad["lastDay"] = json!("2026-01-01");
+    bad["shortDays"][0]["minutes"] = json!(900);
+    let (status, problem) = server.send(Method::PUT, "/calendar", Some(&bad)).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    insta::assert_json_snapshot!(problem["errors"]);
+    let assistant = server.assistants_browser().await;
+    let path = server.path("/calendar");
+    assert_eq!(server.status(&assistant, Method::PUT, &path, Some(&after["set"])).await, StatusCode::FORBIDDEN);
+}
+
+#[tokio::test]
+async fn the_calendar_leaves_as_a_file_without_a_name_and_days_off_come_in_as_one() {
+    let server = server().await;
+    class_of_three(&server).await;
+    let file = server.client.get(server.path("/calendar.ics")).send().await.expect("an answer");
+    assert_eq!(file.headers()["content-type"], "text/calendar; charset=utf-8");
+    let text = file.text().await.expect("a text");
+    assert!(text.contains("SUMMARY:Tuesday strings\\, meeting 19"), "{text}");
+    assert!(text.contains("DESCRIPTION:Due: "), "{text}");
+    assert!(!text.contains("Ada"), "calendars travel");
+    let school = "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY:Long weekend\r\nDTSTART;VALUE=DATE:20261109\r\n\
+                  DTEND;VALUE=DATE:20261113\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
+    let read = async |text: &str| {
+        let sent = server.client.post(server.path("/calendar/days-off")).body(text.to_owned()).send().await;
+        let answer = sent.expect("an answer");
+        (answer.status(), answer.json::<Value>().await.expect("JSON"))
+    };
+    let (status, found) = read(school).await;
+    assert_eq!(status, StatusCode::OK);
+    let days = json!([
+        { "day": "2026-11-10", "reason": "Long weekend" }, { "day": "2026-11-12", "reason": "Long weekend" },
+    ]);
+    assert_eq!(found, json!({ "days": days, "others": 2, "timed": [], "repeating": [] }));
+    assert_eq!(read("nothing of the kind").await.0, StatusCode::UNPROCESSABLE_ENTITY);
+}

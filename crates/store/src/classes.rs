@@ -1,6 +1,6 @@
 //! Classes and their calendars, always seen through somebody's membership.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::approach::Choices;
 use bright_row_core::calendar::MeetingCalendar;
@@ -16,7 +16,7 @@ use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryF
 use uuid::Uuid;
 
 use crate::accounts::Role;
-use crate::entity::{class, class_choice, day_off};
+use crate::entity::{class, class_choice, day_off, short_day};
 use crate::error::StoreError;
 
 /// A class of a program: the two keys that every query about it names.
@@ -60,6 +60,8 @@ pub struct Class {
     pub rhythm: Rhythm,
     /// What a round keeps to.
     pub round: RoundSettings,
+    /// Meetings with minutes of their own for looking.
+    pub short_days: BTreeMap<NaiveDate, u32>,
     /// What it chose where teachers disagree.
     pub choices: Choices,
     /// What it changed on the checklist.
@@ -151,6 +153,7 @@ struct Row {
     round_visit_seconds: i32,
     round_most_checks: i32,
     days_off: Vec<NaiveDate>,
+    short_days: Json,
     choices: Json,
     checklist_edits: Json,
     role: String,
@@ -182,12 +185,13 @@ impl Row {
             most_checks: count(self.round_most_checks)?,
             must_see_after: count(self.must_see_after)?,
         };
+        let short_days = serde_json::from_value(self.short_days).map_err(|_| unreadable("short day"))?;
         let role = Role::parse(&self.role)?;
         let choices = serde_json::from_value(self.choices).map_err(|_| unreadable("choice"))?;
         let edits = read_edits(self.checklist_edits)?;
         let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
         let (name, program_name) = (self.name, self.program_name);
-        Ok(Class { key, name, program_name, calendar, rhythm, round, choices, edits, role })
+        Ok(Class { key, name, program_name, calendar, rhythm, round, short_days, choices, edits, role })
     }
 }
 
@@ -204,6 +208,8 @@ const CLASSES_OF_ACCOUNT: &str = "
            c.checklist_edits,
            (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
             where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
+           (select coalesce(jsonb_object_agg(s.day, s.minutes), '{}') from short_day s
+            where s.program_id = c.program_id and s.class_id = c.class_id) as short_days,
            array(select day from day_off d
                  where d.program_id = c.program_id and d.class_id = c.class_id) as days_off
     from membership m
@@ -269,6 +275,111 @@ pub async fn set_rhythm(
         .filter(class::Column::ClassId.eq(class.class.uuid()))
         .exec(db)
         .await?;
+    Ok(())
+}
+
+/// When a class meets, as it is set.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct CalendarSettings {
+    /// Where midnight is.
+    pub time_zone: Tz,
+    /// The first day it may meet.
+    pub first_day: NaiveDate,
+    /// The last.
+    pub last_day: NaiveDate,
+    /// On which weekdays, 1 for Monday.
+    pub weekdays: Vec<i16>,
+    /// Days without a meeting, with a reason.
+    pub days_off: BTreeMap<NaiveDate, String>,
+    /// Meetings with minutes of their own for looking, with a reason.
+    pub short_days: BTreeMap<NaiveDate, (u32, String)>,
+}
+
+/// When a class meets, as it is set.
+pub async fn calendar_settings(db: &impl ConnectionTrait, key: ClassKey) -> Result<CalendarSettings, StoreError> {
+    let (program, class) = (key.program.uuid(), key.class.uuid());
+    let row = class::Entity::find_by_id((program, class)).one(db).await?.ok_or(StoreError::Reference)?;
+    let off = day_off::Entity::find()
+        .filter(day_off::Column::ProgramId.eq(program))
+        .filter(day_off::Column::ClassId.eq(class))
+        .all(db)
+        .await?;
+    let short = short_day::Entity::find()
+        .filter(short_day::Column::ProgramId.eq(program))
+        .filter(short_day::Column::ClassId.eq(class))
+        .all(db)
+        .await?;
+    let unreadable = || StoreError::Unreadable { what: "time zone", value: row.time_zone.clone() };
+    Ok(CalendarSettings {
+        time_zone: row.time_zone.parse().map_err(|_| unreadable())?,
+        first_day: row.first_day,
+        last_day: row.last_day,
+        weekdays: row.weekdays,
+        days_off: off.into_iter().map(|row| (row.day, row.reason)).collect(),
+        short_days: short
+            .into_iter()
+            .map(|row| (row.day, (u32::try_from(row.minutes).unwrap_or_default(), row.reason)))
+            .collect(),
+    })
+}
+
+/// Sets when a class meets, whole; to be called in a transaction, with the standings renewed after it. It has been checked
+/// by [`MeetingCalendar::new`].
+pub async fn set_calendar(
+    db: &impl ConnectionTrait,
+    key: ClassKey,
+    settings: &CalendarSettings,
+) -> Result<(), StoreError> {
+    let (program, class) = (key.program.uuid(), key.class.uuid());
+    let change = class::ActiveModel {
+        first_day: Set(settings.first_day),
+        last_day: Set(settings.last_day),
+        weekdays: Set(settings.weekdays.clone()),
+        ..Default::default()
+    };
+    class::Entity::update_many()
+        .set(change)
+        .filter(class::Column::ProgramId.eq(program))
+        .filter(class::Column::ClassId.eq(class))
+        .exec(db)
+        .await?;
+    day_off::Entity::delete_many()
+        .filter(day_off::Column::ProgramId.eq(program))
+        .filter(day_off::Column::ClassId.eq(class))
+        .exec(db)
+        .await?;
+    short_day::Entity::delete_many()
+        .filter(short_day::Column::ProgramId.eq(program))
+        .filter(short_day::Column::ClassId.eq(class))
+        .exec(db)
+        .await?;
+    let off: Vec<_> = settings
+        .days_off
+        .iter()
+        .map(|(day, reason)| day_off::ActiveModel {
+            program_id: Set(program),
+            class_id: Set(class),
+            day: Set(*day),
+            reason: Set(reason.clone()),
+        })
+        .collect();
+    if !off.is_empty() {
+        day_off::Entity::insert_many(off).exec_without_returning(db).await?;
+    }
+    let short: Vec<_> = settings
+        .short_days
+        .iter()
+        .map(|(day, (minutes, reason))| short_day::ActiveModel {
+            program_id: Set(program),
+            class_id: Set(class),
+            day: Set(*day),
+            minutes: Set(small(*minutes)),
+            reason: Set(reason.clone()),
+        })
+        .collect();
+    if !short.is_empty() {
+        short_day::Entity::insert_many(short).exec_without_returning(db).await?;
+    }
     Ok(())
 }
 

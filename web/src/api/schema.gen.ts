@@ -91,6 +91,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When a class meets. */
+        get: operations["calendar"];
+        /** Sets when a class meets, whole; directors only. No mark changes: what is due follows anew. */
+        put: operations["set_calendar"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The class's meetings and what will be due, as a calendar that names no child. */
+        get: operations["calendar_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/calendar/days-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads days off from an iCalendar file; keeps nothing: the director looks at them and keeps the calendar. */
+        post: operations["read_days_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/checklist": {
         parameters: {
             query?: never;
@@ -421,6 +473,40 @@ export interface paths {
         };
         /** The class to be fitted: measures, proposals, set-up cards, who is to be measured again. */
         get: operations["fit_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The term ahead with so many minutes a meeting, as if everything that is looked at were fine. */
+        get: operations["forecast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/forecast/fewest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The fewest minutes a meeting at which nothing is overdue from some meeting on. */
+        get: operations["fewest_minutes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1057,6 +1143,26 @@ export interface components {
             /** @description What is wished for, with the names. */
             words: string;
         };
+        /** @description When a class meets, and how that comes out. */
+        CalendarAnswer: {
+            /** @description Every meeting, in order. */
+            meetings: string[];
+            set: components["schemas"]["CalendarView"];
+            timeZone: string;
+            /** Format: date */
+            today: string;
+        };
+        /** @description When a class meets. */
+        CalendarView: {
+            daysOff: components["schemas"]["DayOffView"][];
+            /** Format: date */
+            firstDay: string;
+            /** Format: date */
+            lastDay: string;
+            /** @description 1 for Monday to 7 for Sunday. */
+            meetingDays: number[];
+            shortDays: components["schemas"]["ShortDayView"][];
+        };
         /** @description Where marking a cause counts. */
         CauseCheckpoint: {
             id: string;
@@ -1309,6 +1415,24 @@ export interface components {
             /** Format: double */
             quantity: number;
         };
+        /** @description A day without a meeting. */
+        DayOffView: {
+            /** Format: date */
+            day: string;
+            /** @description At most 80 characters. */
+            reason?: string;
+        };
+        /** @description Days off that a file names. */
+        DaysOffFound: {
+            /** @description Those on which the class would meet. */
+            days: components["schemas"]["DayOffView"][];
+            /** @description How many others it names. */
+            others: number;
+            /** @description Entries that repeat: only their first time is taken. */
+            repeating: string[];
+            /** @description Entries with a time of day: the class may meet all the same. */
+            timed: string[];
+        };
         /** @description A checkpoint with its texts. */
         EditedCheckpoint: {
             id: string;
@@ -1359,6 +1483,14 @@ export interface components {
          * @enum {string}
          */
         FateView: "new" | "changed" | "same" | "refused";
+        /** @description The fewest minutes that do. */
+        FewestMinutes: {
+            /**
+             * Format: int32
+             * @description Absent where not even 60 minutes a meeting are enough.
+             */
+            minutes?: number;
+        };
         /** @description What is wrong with one field. */
         FieldError: {
             /** @description What is wrong and what to do. */
@@ -1439,6 +1571,29 @@ export interface components {
          * @enum {string}
          */
         FlagView: "pain" | "slip" | "tape";
+        /** @description The term ahead. */
+        ForecastView: {
+            children: number;
+            /**
+             * Format: int32
+             * @description The longest wait of any child for a visit, in meetings.
+             */
+            longestWait: number;
+            /**
+             * Format: double
+             * @description The mean wait over all meetings.
+             */
+            meanWait: number;
+            /** @description The meetings to come, at most 40; fewer where the calendar ends. */
+            meetings: components["schemas"]["MeetingAheadView"][];
+            /** Format: int32 */
+            minutes: number;
+            /**
+             * Format: date
+             * @description From this day on nothing is overdue to the end; absent where that never comes.
+             */
+            settledFrom?: string;
+        };
         /** @description What was found right. */
         FoundView: {
             /** Format: double */
@@ -1697,6 +1852,27 @@ export interface components {
              * @description From the tip of finger 1 to the tip of finger 4, stretched.
              */
             spanMm?: number;
+        };
+        /** @description One meeting to come. */
+        MeetingAheadView: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int32
+             * @description By how many meetings the latest of them is late.
+             */
+            latest: number;
+            /** Format: int32 */
+            longestWait: number;
+            /** Format: double */
+            meanWait: number;
+            /** Format: int32 */
+            meeting: number;
+            /** Format: int32 */
+            minutes: number;
+            /** @description Looks overdue when it begins. */
+            overdue: number;
+            visited: number;
         };
         /** @description Where the class is in its calendar. */
         MeetingView: {
@@ -2463,6 +2639,18 @@ export interface components {
             /** Format: double */
             seatToleranceMm: number;
         };
+        /** @description A meeting with minutes of its own for looking. */
+        ShortDayView: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int32
+             * @description 0 to 240.
+             */
+            minutes: number;
+            /** @description At most 80 characters. */
+            reason?: string;
+        };
         /** @description A size to order. */
         ShortfallView: {
             count: number;
@@ -3024,6 +3212,227 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarAnswer"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarView"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendar_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_days_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DaysOffFound"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4499,6 +4908,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitList"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecast: {
+        parameters: {
+            query?: {
+                /** @description Minutes for looking at each meeting, 1 to 60; short days keep their own. */
+                minutes?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fewest_minutes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FewestMinutes"];
                 };
             };
             /** @description Nobody is signed in. */

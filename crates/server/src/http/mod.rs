@@ -2,6 +2,7 @@
 
 pub mod approach;
 pub mod calc_round;
+pub mod calendar;
 pub mod care;
 pub mod causes;
 pub mod checklist;
@@ -12,6 +13,7 @@ pub mod extract;
 pub mod files;
 pub mod first_visit;
 pub mod fit;
+pub mod forecast;
 pub mod health;
 pub mod history;
 pub mod instruments;
@@ -99,6 +101,11 @@ fn round() -> OpenApiRouter<App> {
         .routes(routes!(calc_round::calc_round))
         .routes(routes!(round::round_kit))
         .routes(routes!(round_events::add_round_events))
+        .routes(routes!(forecast::forecast))
+        .routes(routes!(forecast::fewest_minutes))
+        .routes(routes!(calendar::calendar, calendar::set_calendar))
+        .routes(routes!(calendar::read_days_off))
+        .routes(routes!(calendar::calendar_file))
 }
 
 /// What counts for one child.

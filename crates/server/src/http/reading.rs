@@ -7,6 +7,7 @@ use bright_row_core::causes::Causes;
 use bright_row_core::checklist::{Checklist, CheckpointId};
 use bright_row_core::ladder::{Ladder, Outlook};
 use bright_row_core::priorities::Pupil;
+use bright_row_core::seating::walking_key;
 use bright_row_core::standing::Standing;
 use bright_row_store::children::{self, Child};
 use bright_row_store::circumstances::{self, Known};
@@ -27,6 +28,11 @@ pub(super) struct Learner {
 }
 
 impl Learner {
+    /// Orders children as they are walked past; who has no seat comes last.
+    pub(super) fn walking_key(&self) -> (bool, Option<(u8, i16)>) {
+        (self.child.seat.is_none(), self.child.seat.map(walking_key))
+    }
+
     pub(super) fn pupil<'a>(&'a self, causes: &'a Causes) -> Pupil<'a> {
         Pupil {
             checklist: &self.checklist,

@@ -11,7 +11,6 @@ use bright_row_core::looks::{
     Candidate, PINNED, Part, SCAN_EACH, SCAN_SECONDS, Scan, scans as scans_that_spare_time, visit_points,
 };
 use bright_row_core::mark::Target;
-use bright_row_core::seating::walking_key;
 use bright_row_core::{ChildId, ClassId};
 use bright_row_store::{circumstances, rounds};
 use chrono::{Days, NaiveDate};
@@ -29,7 +28,7 @@ use crate::app::App;
 use crate::auth::guard::Member;
 
 /// Minutes for looking, until a round was started.
-const USUAL_MINUTES: u32 = 12;
+pub(super) const USUAL_MINUTES: u32 = 12;
 
 /// Everything a round needs.
 #[derive(Serialize, ToSchema)]
@@ -180,7 +179,7 @@ pub async fn round_kit(
         .collect();
     let marks = rounds::marks(&app.db, class.key, &of_today).await?;
     let mut learners = reading.learners().await?;
-    learners.sort_by_key(|learner| (learner.child.seat.is_none(), learner.child.seat.map(walking_key)));
+    learners.sort_by_key(Learner::walking_key);
     let causes = &app.content.causes;
     let candidates = learners.iter().map(|learner| {
         let (unseen, _) = reading.unseen(&learner.child, &learner.standings);
@@ -199,7 +198,7 @@ pub async fn round_kit(
         class_name: class.name.clone(),
         today,
         meeting: reading.now,
-        minutes: minutes.unwrap_or(USUAL_MINUTES),
+        minutes: class.short_days.get(&today).copied().or(minutes).unwrap_or(USUAL_MINUTES),
         visit_seconds: class.round.visit_seconds,
         max_checks_per_child: class.round.most_checks,
         must_see_after_meetings: class.round.must_see_after,
