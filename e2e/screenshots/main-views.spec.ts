@@ -14,27 +14,9 @@ interface View {
 }
 
 const views: View[] = [
-  { name: 'sign-in', show: (page) => page.getByLabel('Password').waitFor() },
   { name: 'room', show: (page) => room(page) },
   { name: 'room-dark', dark: true, show: (page) => room(page).then(() => openChild(page, 'Carys W.')) },
-  {
-    name: 'room-bow-grip',
-    show: async (page) => {
-      await room(page);
-      await page.getByRole('button', { name: 'Bow grip', exact: true }).click();
-      await page.getByRole('button', { name: 'Due', exact: true }).click();
-    },
-  },
   { name: 'child', show: (page) => room(page).then(() => openChild(page, 'Zeno P.')) },
-  {
-    name: 'child-history',
-    show: async (page) => {
-      await room(page);
-      const panel = await openChild(page, 'Noor H.');
-      await panel.getByRole('button', { name: 'History' }).click();
-      await panel.getByRole('list', { name: 'History' }).waitFor();
-    },
-  },
   {
     name: 'setup-import',
     show: async (page) => {
@@ -131,17 +113,55 @@ const views: View[] = [
     },
   },
   {
-    name: 'tablet',
-    size: { width: 820, height: 1180 },
-    show: (page) => room(page).then(() => openChild(page, 'Priya T.')),
+    name: 'round',
+    show: async (page) => {
+      await round(page);
+      await page.getByRole('list', { name: 'Stops' }).waitFor();
+    },
+  },
+  { name: 'walk-tablet', size: { width: 820, height: 1180 }, show: (page) => walk(page) },
+  { name: 'walk-phone', dark: true, size: { width: 390, height: 844 }, show: (page) => walk(page) },
+  {
+    name: 'round-summary',
+    show: async (page) => {
+      await walk(page);
+      for (let stops = 0; stops < 3; stops += 1) {
+        await page.getByRole('button', { name: /^Next: / }).click();
+        const keys = page.getByRole('button', { name: /^[24] (Prompted|Lasting)|^Still there$/ });
+        await keys.first().click();
+      }
+      await page.getByRole('button', { name: /^Next: / }).click();
+      await page.getByRole('button', { name: 'Absent' }).click();
+      await page.getByRole('button', { name: 'End', exact: true }).click();
+      await page.getByRole('region', { name: 'Next time' }).getByRole('listitem').first().waitFor();
+    },
   },
   {
-    name: 'phone',
-    dark: true,
-    size: { width: 390, height: 844 },
-    show: (page) => room(page).then(() => openChild(page, 'Priya T.')),
+    name: 'term-ahead',
+    show: async (page) => {
+      await round(page);
+      await page.getByRole('link', { name: 'The term ahead' }).click();
+      await page.getByRole('region', { name: 'The term ahead' }).waitFor();
+    },
   },
 ];
+
+async function round(page: Page): Promise<void> {
+  await room(page);
+  await page.getByRole('link', { name: 'Round' }).click();
+  await page.getByRole('group', { name: 'Minutes for looking' }).getByRole('button', { name: '8', exact: true }).click();
+  await page.getByRole('button', { name: 'Walk the round' }).waitFor();
+}
+
+/** The first child of the walk, looked at once, with a slip. */
+async function walk(page: Page): Promise<void> {
+  await round(page);
+  await page.getByRole('button', { name: 'Walk the round' }).click();
+  await page.getByRole('timer').waitFor();
+  await page.getByRole('button', { name: '3 Alone' }).first().click();
+  await page.getByRole('group', { name: /^Slips at/ }).first().getByRole('button').first().click();
+  await page.getByRole('button', { name: 'Proof' }).first().click();
+}
 
 async function room(page: Page): Promise<void> {
   await signIn(page);

@@ -28,13 +28,17 @@ const SetupPlace = lazy(() =>
 const ChildPlace = lazy(() =>
   import('./places/child/ChildPlace').then((module) => ({ default: module.ChildPlace })),
 );
+const approach = () => import('./places/approach/parts');
+const TermAhead = lazy(() =>
+  import('./places/round/TermAhead').then((module) => ({ default: module.TermAhead })),
+);
+const CalendarPart = lazy(() => approach().then((module) => ({ default: module.CalendarPart })));
 const RoundPlace = lazy(() =>
   import('./places/round/RoundPlace').then((module) => ({ default: module.RoundPlace })),
 );
 const LessonsPlace = lazy(() =>
   import('./places/lessons/LessonsPlace').then((module) => ({ default: module.LessonsPlace })),
 );
-const approach = () => import('./places/approach/parts');
 const ApproachPlace = lazy(() => approach().then((module) => ({ default: module.ApproachPlace })));
 const SchoolsPart = lazy(() => approach().then((module) => ({ default: module.SchoolsPart })));
 const ChecklistPart = lazy(() => approach().then((module) => ({ default: module.ChecklistPart })));
@@ -90,12 +94,14 @@ function SignedIn({ session }: { session: Session }) {
           </Route>
           <Route path="/class/:classId/child/:childId" element={<ChildPlace />} />
           <Route path="/class/:classId/round" element={<RoundPlace />} />
+          <Route path="/class/:classId/round/term" element={<TermAhead />} />
           <Route path="/class/:classId/lessons" element={<LessonsPlace />} />
           <Route path="/class/:classId/approach" element={<ApproachPlace />}>
             <Route index element={<Navigate to="schools" replace />} />
             <Route path="schools" element={<SchoolsPart />} />
             <Route path="checklist" element={<ChecklistPart />} />
             <Route path="rhythm" element={<RhythmPart />} />
+            <Route path="calendar" element={<CalendarPart />} />
             <Route path="file" element={<FilePart />} />
           </Route>
           <Route path="/class/:classId/children/new" element={<NewChildren />} />

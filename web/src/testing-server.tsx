@@ -44,8 +44,12 @@ export function serverThat(answers: Answers): Sent[] {
 }
 
 /** A place of class `c1` on the screen. */
-export function show(element: ReactNode, path = '/class/:classId/step', address = '/class/c1/step') {
-  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+export function show(
+  element: ReactNode,
+  path = '/class/:classId/step',
+  address = '/class/c1/step',
+  client = new QueryClient({ defaultOptions: { queries: { retry: false } } }),
+) {
   return render(
     <ThemeProvider theme={theme}>
       <QueryClientProvider client={client}>

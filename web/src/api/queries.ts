@@ -85,6 +85,37 @@ export const nextRoundQuery = (classId: string) =>
       ),
   });
 
+/** The term ahead with so many minutes a meeting; an answer nobody waits for any more is given up. */
+export const forecastQuery = (classId: string, minutes: number) =>
+  queryOptions({
+    queryKey: ['forecast', classId, minutes],
+    staleTime: 60_000,
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET('/api/classes/{class}/forecast', {
+          params: { path: { class: classId }, query: { minutes } },
+          signal,
+        }),
+      ),
+  });
+
+export const fewestMinutesQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['fewest-minutes', classId],
+    staleTime: 60_000,
+    queryFn: ({ signal }) =>
+      unwrap(
+        api.GET('/api/classes/{class}/forecast/fewest', { params: { path: { class: classId } }, signal }),
+      ),
+  });
+
+/** When the class meets. */
+export const calendarQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['approach', classId, 'calendar'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/calendar', { params: { path: { class: classId } } })),
+  });
+
 /** What setting up a class reads; read again with every change of the class. */
 export const rosterQuery = (classId: string) =>
   queryOptions({

@@ -4,6 +4,7 @@ const PARTS = [
   ['schools', 'Schools'],
   ['checklist', 'Checklist'],
   ['rhythm', 'Rhythm'],
+  ['calendar', 'Calendar'],
   ['file', 'As a file'],
 ] as const;
 

@@ -230,7 +230,15 @@ describe('the checklist as a file', () => {
 });
 
 describe('the rhythm', () => {
-  const usual = { after: [1, 1, 2, 5, 10], longest: 40, tapesFirst: 3, tapesLater: 20, mustSeeAfter: 4, visitSeconds: 8, mostChecks: 3 };
+  const usual = {
+    after: [1, 1, 2, 5, 10],
+    longest: 40,
+    tapesFirst: 3,
+    tapesLater: 20,
+    mustSeeAfter: 4,
+    visitSeconds: 8,
+    mostChecks: 3,
+  };
 
   it('is kept as it was typed, and what cannot be stands beside its field', async () => {
     const problem = {

@@ -1,3 +1,4 @@
+export { CalendarPart } from './CalendarPart';
 /** The parts of the approach, loaded together when the place is first opened. */
 export { ApproachPlace } from './ApproachPlace';
 export { ChecklistPart } from './ChecklistPart';

@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
 import type { RoundKit, RoundPlan, Scan, StrandKey } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { Failed, Loading } from '../../parts/Message';
@@ -110,6 +111,10 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
               {some}
             </Chip>
           ))}
+          <Box sx={{ flex: 1 }} />
+          <Button component={Link} to="term">
+            The term ahead
+          </Button>
         </Choice>
         <Choice name="Whom">
           <Chip aria-pressed={part === undefined} onClick={() => setPart(undefined)}>

@@ -1,0 +1,260 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { api, ApiProblem, sendFile, unwrap, type Schemas } from '../../api/client';
+import { calendarQuery, roomQuery } from '../../api/queries';
+import { Chip } from '../../parts/Chip';
+import { FilePick } from '../../parts/FilePick';
+import { FileButton, Leaf, Read } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
+import { count, weekdayWords } from '../../words';
+
+type Calendar = Schemas['CalendarView'];
+type Answer = Schemas['CalendarAnswer'];
+type Found = Schemas['DaysOffFound'];
+
+const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+
+/** When the class meets: weekdays, days off, short days. */
+export function CalendarPart() {
+  const { classId = '' } = useParams();
+  const calendar = useQuery(calendarQuery(classId));
+  return (
+    <Leaf>
+      <Read query={calendar} what="The calendar is being looked up">
+        {(read) => <Fields key={JSON.stringify(read.set)} classId={classId} answer={read} />}
+      </Read>
+    </Leaf>
+  );
+}
+
+function Fields({ classId, answer }: { classId: string; answer: Answer }) {
+  const room = useQuery(roomQuery(classId));
+  const director = room.data?.role === 'director';
+  const [set, setSet] = useState<Calendar>(answer.set);
+  const [found, setFound] = useState<Found>();
+  const [unread, setUnread] = useState<string>();
+  const action = useAction(classId);
+  const changed = JSON.stringify(set) !== JSON.stringify(answer.set);
+  const next = answer.meetings.filter((day) => day >= answer.today);
+
+  const toggle = (day: number) => {
+    const days = set.meetingDays.includes(day)
+      ? set.meetingDays.filter((other) => other !== day)
+      : [...set.meetingDays, day].sort((a, b) => a - b);
+    setSet({ ...set, meetingDays: days });
+  };
+  const readFile = async (file: File) => {
+    setUnread(undefined);
+    try {
+      const read = await sendFile<Found>(`/api/classes/${classId}/calendar/days-off`, {}, file);
+      setFound(read);
+      const known = new Set(set.daysOff.map(({ day }) => day));
+      setSet({ ...set, daysOff: [...set.daysOff, ...read.days.filter(({ day }) => !known.has(day))] });
+    } catch (reason) {
+      const details = reason instanceof ApiProblem ? reason.details.join(' ') : '';
+      setUnread(details || (reason instanceof Error ? reason.message : String(reason)));
+    }
+  };
+
+  return (
+    <Box sx={{ display: 'grid', gap: 2.5, maxWidth: 760 }}>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+        <Typography sx={{ flex: 1, minWidth: 240 }}>
+          {count(answer.meetings.length, 'meeting')} in all, {next.length} still to come. No mark changes with
+          the calendar; what is due follows anew.
+        </Typography>
+        <FileButton href={`/api/classes/${classId}/calendar.ics`}>Calendar file</FileButton>
+        {director && (
+          <Button
+            variant="contained"
+            disabled={!changed}
+            loading={action.busy}
+            onClick={() =>
+              void action.run(() =>
+                unwrap(
+                  api.PUT('/api/classes/{class}/calendar', {
+                    params: { path: { class: classId } },
+                    body: set,
+                  }),
+                ),
+              )
+            }
+          >
+            Keep the calendar
+          </Button>
+        )}
+      </Box>
+      {action.error && (
+        <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+          {action.error}
+        </Alert>
+      )}
+      <Box role="group" aria-label="Meets on" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+        {WEEKDAYS.map((name, index) => (
+          <Chip
+            key={name}
+            disabled={!director}
+            aria-pressed={set.meetingDays.includes(index + 1)}
+            onClick={() => toggle(index + 1)}
+          >
+            {name}
+          </Chip>
+        ))}
+      </Box>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 2 }}>
+        {(['firstDay', 'lastDay'] as const).map((key) => (
+          <TextField
+            key={key}
+            type="date"
+            size="small"
+            label={key === 'firstDay' ? 'First day' : 'Last day'}
+            value={set[key]}
+            disabled={!director}
+            error={action.problemOf(key) !== undefined}
+            helperText={action.problemOf(key) ?? ''}
+            slotProps={{ inputLabel: { shrink: true } }}
+            onChange={(event) => setSet({ ...set, [key]: event.target.value })}
+          />
+        ))}
+      </Box>
+      <Days
+        title="Days off"
+        none="None yet: every meeting day counts."
+        days={set.daysOff.map(({ day, reason = '' }) => ({ day, words: reason }))}
+        director={director}
+        onAdd={(day, reason) =>
+          setSet({ ...set, daysOff: [...set.daysOff.filter((off) => off.day !== day), { day, reason }] })
+        }
+        onRemove={(day) => setSet({ ...set, daysOff: set.daysOff.filter((off) => off.day !== day) })}
+      />
+      {director && (
+        <Box sx={{ display: 'grid', gap: 1 }}>
+          <FilePick
+            label="Days off from the school’s calendar file"
+            accept=".ics,text/calendar"
+            busy={false}
+            onStop={() => undefined}
+            onFile={(file) => void readFile(file)}
+          />
+          {found && (
+            <Typography role="status">
+              {count(found.days.length, 'meeting day')} found in it, added above and kept with the rest.
+              {found.timed.length > 0 && ` With a time of day, so left out: ${found.timed.join(', ')}.`}
+              {found.repeating.length > 0 &&
+                ` Repeating, only the first time taken: ${found.repeating.join(', ')}.`}
+            </Typography>
+          )}
+          {unread && (
+            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+              {unread}
+            </Alert>
+          )}
+        </Box>
+      )}
+      <Days
+        title="Short days"
+        none="None: every meeting leaves the usual minutes."
+        minutes
+        days={set.shortDays.map(({ day, minutes, reason = '' }) => ({
+          day,
+          words: `${minutes} min for looking${reason && `, ${reason}`}`,
+        }))}
+        director={director}
+        onAdd={(day, reason, minutes) =>
+          setSet({
+            ...set,
+            shortDays: [...set.shortDays.filter((short) => short.day !== day), { day, minutes, reason }],
+          })
+        }
+        onRemove={(day) => setSet({ ...set, shortDays: set.shortDays.filter((short) => short.day !== day) })}
+      />
+    </Box>
+  );
+}
+
+interface DaysProps {
+  title: string;
+  none: string;
+  days: { day: string; words: string }[];
+  minutes?: boolean;
+  director: boolean;
+  onAdd: (day: string, reason: string, minutes: number) => void;
+  onRemove: (day: string) => void;
+}
+
+/** A list of days with their reasons, and one more. */
+function Days({ title, none, days, minutes = false, director, onAdd, onRemove }: DaysProps) {
+  const [day, setDay] = useState('');
+  const [reason, setReason] = useState('');
+  const [many, setMany] = useState('5');
+  const inOrder = days.toSorted((a, b) => (a.day < b.day ? -1 : 1));
+  return (
+    <Box component="section" aria-label={title} sx={{ display: 'grid', gap: 1 }}>
+      <Typography variant="h2">{title}</Typography>
+      {inOrder.length === 0 && <Typography>{none}</Typography>}
+      <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+        {inOrder.map((one) => (
+          <Box
+            component="li"
+            key={one.day}
+            sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 44 }}
+          >
+            <Box sx={{ minWidth: 110 }}>{weekdayWords(one.day)}</Box>
+            <Box sx={{ flex: 1 }}>{one.words}</Box>
+            {director && (
+              <Button aria-label={`Remove ${weekdayWords(one.day)}`} onClick={() => onRemove(one.day)}>
+                Remove
+              </Button>
+            )}
+          </Box>
+        ))}
+      </Box>
+      {director && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+          <TextField
+            type="date"
+            size="small"
+            label={`${title}: day`}
+            value={day}
+            slotProps={{ inputLabel: { shrink: true } }}
+            onChange={(event) => setDay(event.target.value)}
+          />
+          {minutes && (
+            <TextField
+              size="small"
+              label="Minutes"
+              value={many}
+              sx={{ width: 110 }}
+              slotProps={{ htmlInput: { inputMode: 'numeric' } }}
+              onChange={(event) => setMany(event.target.value)}
+            />
+          )}
+          <TextField
+            size="small"
+            label={`${title}: reason`}
+            value={reason}
+            slotProps={{ htmlInput: { maxLength: 80 } }}
+            onChange={(event) => setReason(event.target.value)}
+          />
+          <Button
+            variant="outlined"
+            disabled={day === '' || (minutes && !/^\d{1,3}$/.test(many))}
+            onClick={() => {
+              onAdd(day, reason.trim(), Number(many));
+              setDay('');
+              setReason('');
+            }}
+          >
+            Add
+          </Button>
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,279 @@
+import 'fake-indexeddb/auto';
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { NewMark, RoundEvent, RoundKit } from '../../api/client';
+import { queryClient } from '../../api/queries';
+import { outbox, outboxesOf, roundBox } from '../../offline/useOutbox';
+import { director, serverThat, show, type Answers } from '../../testing-server';
+import { planRound } from '../../offline/planner';
+import { RoundPlace } from './RoundPlace';
+import { TermAhead } from './TermAhead';
+
+const item = (id: string, name: string) => ({
+  id,
+  name,
+  lookFor: `${name} is there`,
+  proof: 'A soft test',
+  cue: 'Feel it',
+  level: 2,
+  slips: [
+    { id: 'shoulder-up', name: 'Shoulder up', help: 'Let it drop' },
+    { id: 'head-down', name: 'Head dives', help: 'Look up' },
+  ],
+});
+
+function kit(): RoundKit {
+  const check = (target: string, name: string, kind: 'checkpoint' | 'stage' = 'checkpoint') => ({
+    target,
+    name,
+    strand: 'hold' as const,
+    kind,
+    seconds: 8,
+    points: 30,
+    why: 'Due today',
+    items: kind === 'stage' ? [item('hold.rest', 'Rest'), item('hold.seat', 'Seat')] : [item(target, name)],
+    byScan: false,
+  });
+  const child = (id: string, name: string, seatOrder: number) => ({
+    id,
+    name,
+    instrument: 'violin' as const,
+    row: 1,
+    seatOrder,
+    meetingsUnseen: seatOrder,
+    visitPoints: 3,
+    pain: false,
+    checks: [check('hold.tall', 'Tall'), check('hold.2', 'Hold 2, Rest', 'stage')],
+    canBeScanned: ['hold.seat'],
+    closeUp: [],
+  });
+  return {
+    classId: 'c1',
+    className: 'First-year strings',
+    today: '2026-11-24',
+    meeting: 20,
+    minutes: 12,
+    visitSeconds: 8,
+    maxChecksPerChild: 3,
+    mustSeeAfterMeetings: 4,
+    pinPoints: 20,
+    scanSeconds: 10,
+    scanEach: 1,
+    strands: [{ key: 'hold', name: 'Hold' }],
+    parts: [
+      { key: 'row-1', name: 'Row 1', children: ['a', 'b'] },
+      { key: 'violin', name: 'Violins', children: ['a', 'b'] },
+    ],
+    children: [child('a', 'Ada K.', 0), child('b', 'Ben O.', 1)],
+    scans: [
+      {
+        target: 'hold.seat',
+        name: 'Seat and stand',
+        strand: 'hold',
+        lookFors: [{ instruments: ['violin'], lookFor: 'Feet balanced' }],
+        part: '',
+        settles: [],
+        seconds: 0,
+        saves: 0,
+      },
+    ],
+    names: { 'hold.tall': 'Tall', 'shoulder-up': 'Shoulder up' },
+    events: [],
+    marks: [],
+  };
+}
+
+/** A server that keeps what it is told and answers with it, as the real one does. */
+function school(more: Answers = {}) {
+  const told: RoundEvent[] = [];
+  const marks: NewMark[] = [];
+  const read = (): RoundKit => ({
+    ...kit(),
+    events: told,
+    marks: marks.map(({ id, round, child, target, observedAt, level, slips = [], says, retracts }) => ({
+      id,
+      round: round ?? '',
+      child,
+      target,
+      observedAt,
+      slips,
+      ...(level != null && { level }),
+      ...(says != null && { says }),
+      ...(retracts != null && { retracts }),
+    })),
+  });
+  const keep = <T extends { id: string }>(into: T[], all: T[]) => {
+    into.push(...all);
+    return { json: { results: all.map(({ id }) => ({ id, outcome: 'stored' })) } };
+  };
+  serverThat({
+    'GET /room': director,
+    'GET /round': () => ({ json: read() }),
+    'POST /api/calc/round': ({ body }) => ({ json: planRound(body as Parameters<typeof planRound>[0]) }),
+    'POST /round/events': ({ body }) => keep(told, (body as { events: RoundEvent[] }).events),
+    'POST /marks': ({ body }) => keep(marks, (body as { marks: NewMark[] }).marks),
+    ...more,
+  });
+  return { told, marks, kinds: () => told.map(({ kind }) => kind) };
+}
+
+const button = (name: string | RegExp) => screen.getByRole('button', { name });
+
+async function walk() {
+  show(<RoundPlace />, undefined, undefined, queryClient);
+  const start = await screen.findByRole('button', { name: 'Walk the round' });
+  await waitFor(() => expect(start).toHaveProperty('disabled', false));
+  fireEvent.click(start);
+  await screen.findByRole('timer');
+}
+
+afterEach(cleanup);
+
+describe('a round', () => {
+  beforeEach(async () => {
+    // The pages' own cache: what the outbox sent is read back into it.
+    queryClient.clear();
+    queryClient.setDefaultOptions({ queries: { retry: false } });
+    await outboxesOf(undefined);
+    await outboxesOf(`somebody-${Math.random()}`);
+  });
+
+  it('is planned as it is asked for, with its reasons', async () => {
+    school();
+    show(<RoundPlace />, undefined, undefined, queryClient);
+    expect(await screen.findByRole('heading', { name: '2 children, 4 looks, 48 s' })).toBeTruthy();
+    expect(within(screen.getByRole('list', { name: 'Stops' })).getAllByText('Tall: due today')).toHaveLength(
+      2,
+    );
+    fireEvent.click(button(/^Ada K\./));
+    expect(await screen.findByRole('heading', { name: '1 child, 2 looks, 24 s' })).toBeTruthy();
+    expect(screen.getByText(/^Not this time: 1$/)).toBeTruthy();
+    expect(screen.getByText('absent')).toBeTruthy();
+  });
+
+  it('marks with one tap, and what is tapped later makes the same look anew', async () => {
+    const { marks, kinds } = school();
+    await walk();
+    const tall = screen.getByRole('region', { name: 'Tall' });
+    fireEvent.click(within(tall).getByRole('button', { name: '3 Alone' }));
+    await waitFor(() => expect(marks).toHaveLength(1));
+    fireEvent.click(within(tall).getByRole('button', { name: 'Shoulder up' }));
+    expect(within(tall).getByText(/Let it drop/)).toBeTruthy();
+    await waitFor(() => expect(marks).toHaveLength(3));
+    expect(marks[1]).toMatchObject({ retracts: marks[0]?.id, target: 'hold.tall' });
+    expect(marks[2]).toMatchObject({ level: 3, slips: ['shoulder-up'], via: 'visit' });
+    expect(new Set(marks.map(({ round }) => round)).size).toBe(1);
+    fireEvent.click(button('Next: Ben O.'));
+    expect(await screen.findByRole('heading', { name: 'Ben O.' })).toBeTruthy();
+    await waitFor(() => expect(kinds()).toEqual(['start', 'take', 'visited', 'take']));
+  });
+
+  it('vouches for a stage but for what has a mark of its own', async () => {
+    const { marks } = school();
+    await walk();
+    const stage = screen.getByRole('region', { name: 'Hold 2, Rest' });
+    fireEvent.click(within(stage).getByRole('button', { name: 'Still there' }));
+    await waitFor(() => expect(marks).toMatchObject([{ target: 'hold.2', except: [] }]));
+    fireEvent.click(within(stage).getByRole('button', { name: 'Seat' }));
+    fireEvent.click(within(stage).getByRole('button', { name: '1 Placed' }));
+    await waitFor(() => expect(marks).toHaveLength(4));
+    expect(marks[1]).toMatchObject({ target: 'hold.seat', level: 1 });
+    expect(marks.at(-1)).toMatchObject({ target: 'hold.2', except: ['hold.seat'] });
+  });
+
+  it('shows the caution at once when it hurts', async () => {
+    const { marks } = school();
+    await walk();
+    fireEvent.click(button('Hurts'));
+    expect(screen.getByRole('alert').textContent).toContain('Stop for today');
+    fireEvent.click(
+      within(screen.getByRole('region', { name: 'Tall' })).getByRole('button', { name: '0 Not yet' }),
+    );
+    await waitFor(() => expect(marks).toMatchObject([{ level: 0, says: 'hurts' }]));
+  });
+
+  it('is swapped, passed over and ended, and the summary says why', async () => {
+    const { kinds } = school();
+    await walk();
+    fireEvent.click(button('Swap'));
+    expect(await screen.findByRole('heading', { name: 'Ben O.' })).toBeTruthy();
+    fireEvent.click(button('Absent'));
+    expect(await screen.findByRole('heading', { name: 'Ada K.' })).toBeTruthy();
+    fireEvent.click(button('Skip'));
+    fireEvent.click(await screen.findByRole('button', { name: 'End the round' }));
+    const missed = within(await screen.findByRole('region', { name: 'Not reached' }));
+    expect(missed.getByText(/Passed over/).textContent).toContain('Ada K.');
+    expect(missed.getByText(/Absent/).textContent).toContain('Ben O.');
+    await waitFor(() => expect(kinds()).toContain('end'));
+    fireEvent.click(button('Another round'));
+    expect(await screen.findByRole('button', { name: 'Walk the round' })).toBeTruthy();
+  });
+
+  it('scans a row: those who are tapped get that look close up', async () => {
+    const { marks } = school();
+    await walk();
+    fireEvent.click(button('From afar'));
+    fireEvent.click(button('Seat and stand'));
+    fireEvent.click(
+      within(screen.getByRole('group', { name: 'Whom' })).getByRole('button', { name: 'Row 1' }),
+    );
+    fireEvent.click(button(/^Ben O\..*as before/));
+    fireEvent.click(button('All fine but 1 child'));
+    await waitFor(() =>
+      expect(marks).toMatchObject([{ child: 'a', target: 'hold.seat', via: 'scan', level: 3 }]),
+    );
+  });
+
+  it('is planned by the same rule where no server answers, and waits to be told', async () => {
+    const { told } = school({
+      'POST /api/calc/round': () => {
+        throw new TypeError('no network');
+      },
+      'POST /round/events': () => {
+        throw new TypeError('no network');
+      },
+    });
+    await walk();
+    expect(screen.getByRole('heading', { name: '0 of 2 seen' })).toBeTruthy();
+    expect(told).toEqual([]);
+    expect(roundBox.snapshot().pending.length).toBeGreaterThan(0);
+    expect(outbox.snapshot().pending).toEqual([]);
+  });
+});
+
+describe('the term ahead', () => {
+  const meeting = (number: number, overdue: number) => ({
+    meeting: number,
+    day: `2026-12-${String(number).padStart(2, '0')}`,
+    minutes: 12,
+    overdue,
+    latest: overdue,
+    visited: 9,
+    longestWait: 3,
+    meanWait: 1.5,
+  });
+
+  it('is told in a sentence beside the picture, and how few minutes would do', async () => {
+    school({
+      'GET /forecast': ({ query }) => ({
+        json: {
+          minutes: Number(query.get('minutes')),
+          children: 2,
+          meetings: [meeting(1, 4), meeting(3, 0)],
+          settledFrom: '2026-12-03',
+          longestWait: 3,
+          meanWait: 1.5,
+        },
+      }),
+      'GET /forecast/fewest': () => ({ json: { minutes: 9 } }),
+    });
+    show(<TermAhead />);
+    const picture = await screen.findByRole('img');
+    expect(picture.getAttribute('aria-label')).toContain('From 3 Dec on nothing is overdue.');
+    expect(picture.querySelectorAll('rect')).toHaveLength(2);
+    fireEvent.click(button('How few minutes would do?'));
+    expect(
+      await screen.findByText('9 minutes a meeting: from some meeting on nothing is overdue.'),
+    ).toBeTruthy();
+  });
+});
