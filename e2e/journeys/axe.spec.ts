@@ -106,6 +106,9 @@ for (const colorScheme of ['light', 'dark'] as const) {
         await door.getByRole('dialog', { name: 'Music ready' }).waitFor();
         expect(await findings(door), 'own checkpoint').toEqual([]);
         await door.keyboard.press('Escape');
+        await door.getByRole('link', { name: 'Calendar', exact: true }).click();
+        await door.getByText(/meetings in all/).waitFor();
+        expect(await findings(door), 'calendar').toEqual([]);
         await door.getByRole('link', { name: 'As a file' }).click();
         await door.getByRole('heading', { name: 'Take one in' }).waitFor();
         expect(await findings(door), 'file').toEqual([]);
@@ -121,6 +124,10 @@ for (const colorScheme of ['light', 'dark'] as const) {
         await door.getByRole('button', { name: /other looks?$/ }).first().click();
         await door.getByText(/^Not this time/).click();
         expect(await findings(door), 'start').toEqual([]);
+        await door.getByRole('link', { name: 'The term ahead' }).click();
+        await door.getByRole('region', { name: 'The term ahead' }).waitFor();
+        expect(await findings(door), 'term ahead').toEqual([]);
+        await door.getByRole('link', { name: 'Back to the round' }).click();
         await door.getByRole('button', { name: 'Walk the round' }).click();
         await door.getByRole('button', { name: 'Note', exact: true }).click();
         await door.getByRole('button', { name: 'Look at more' }).click();

@@ -278,3 +278,29 @@ test('a round is walked with keys alone', async ({ door }) => {
   await door.keyboard.press('Enter');
   await expect(seen(door)).toHaveText(/^1 of/);
 });
+
+test('the term ahead follows the minutes, and a day off of the school’s file moves it', async ({ door, server }) => {
+  await signIn(door);
+  await door.getByText('36 children').waitFor();
+  await door.getByRole('link', { name: 'Round' }).click();
+  await door.getByRole('link', { name: 'The term ahead' }).click();
+  const picture = door.getByRole('img', { name: /^Overdue looks/ });
+  const told = await picture.getAttribute('aria-label');
+  const slider = door.getByRole('slider');
+  for (let minute = 0; minute < 5; minute += 1) await slider.press('ArrowRight');
+  await expect(door.getByRole('heading', { name: '17 minutes a meeting' })).toBeVisible();
+  await expect(picture).not.toHaveAttribute('aria-label', told ?? '');
+
+  await door.getByRole('link', { name: 'Approach' }).click();
+  await door.getByRole('link', { name: 'Calendar', exact: true }).click();
+  const count = door.getByText(/meetings in all/);
+  const before = Number(/^(\d+)/.exec((await count.textContent()) ?? '')?.[1]);
+  const next = server.sql("select to_char(now() + interval '8 weeks', 'YYYYMMDD') || ',' || to_char(now() + interval '10 weeks', 'YYYYMMDD')");
+  const [from, to] = next.split(',');
+  const file = `BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY:Winter break\r\nDTSTART;VALUE=DATE:${from}\r\nDTEND;VALUE=DATE:${to}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n`;
+  await door.locator('input[type=file]').setInputFiles({ name: 'school.ics', mimeType: 'text/calendar', buffer: Buffer.from(file) });
+  await expect(door.getByRole('status').filter({ hasText: /found in it/ })).toBeVisible();
+  await door.getByRole('button', { name: 'Keep the calendar' }).click();
+  await expect.poll(async () => Number(/^(\d+)/.exec((await count.textContent()) ?? '')?.[1])).toBeLessThan(before);
+  expect(Number(server.sql("select count(*) from day_off where reason = 'Winter break'"))).toBeGreaterThan(0);
+});

@@ -4,6 +4,7 @@ import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing-network';
 import { director, serverThat, show } from '../../testing-server';
+import { CalendarPart } from './CalendarPart';
 import { ChecklistPart } from './ChecklistPart';
 import { FilePart } from './FilePart';
 import { RhythmPart } from './RhythmPart';
@@ -263,5 +264,85 @@ describe('the rhythm', () => {
     expect(screen.getByLabelText('Lasting')).toHaveProperty('value', '50');
     fireEvent.click(screen.getByRole('button', { name: 'The usual rhythm' }));
     expect(screen.getByLabelText('Lasting')).toHaveProperty('value', '10');
+  });
+});
+
+describe('the calendar', () => {
+  const choose = async (file: File) => {
+    const pick = await waitFor(() => {
+      const found = document.querySelector('input[type=file]');
+      if (!found) throw new Error('a file can be chosen');
+      return found;
+    });
+    fireEvent.change(pick, { target: { files: [file] } });
+  };
+  const set = {
+    firstDay: '2026-09-01',
+    lastDay: '2026-12-18',
+    meetingDays: [2, 4],
+    daysOff: [{ day: '2026-10-29', reason: 'Autumn break' }],
+    shortDays: [],
+  };
+  const answer = {
+    set,
+    timeZone: 'Europe/Dublin',
+    today: '2026-11-24',
+    meetings: ['2026-11-03', '2026-11-26'],
+  };
+
+  it('is kept whole, with the days off of a file looked at first', async () => {
+    const sent = serverThat({
+      'GET /room': director,
+      'GET /calendar': () => ({ json: answer }),
+      'POST /calendar/days-off': () => ({
+        json: {
+          days: [{ day: '2026-11-26', reason: 'Staff day' }],
+          others: 3,
+          timed: ['Concert'],
+          repeating: [],
+        },
+      }),
+    });
+    show(<CalendarPart />);
+    expect(await screen.findByText(/2 meetings in all, 1 still to come/)).toBeTruthy();
+    await choose(new File(['BEGIN:VCALENDAR'], 'school.ics'));
+    expect((await screen.findByText(/1 meeting day found in it/)).textContent).toContain('left out: Concert');
+    fireEvent.click(screen.getByRole('button', { name: 'Fri' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Remove Thu 29 Oct' }));
+    fireEvent.change(screen.getByLabelText('Short days: day'), { target: { value: '2026-12-01' } });
+    fireEvent.change(screen.getByLabelText('Minutes'), { target: { value: '4' } });
+    const short = screen.getByRole('region', { name: 'Short days' });
+    fireEvent.click(within(short).getByRole('button', { name: 'Add' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Keep the calendar' }));
+    await waitFor(() =>
+      expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({
+        ...set,
+        meetingDays: [2, 4, 5],
+        daysOff: [{ day: '2026-11-26', reason: 'Staff day' }],
+        shortDays: [{ day: '2026-12-01', minutes: 4, reason: '' }],
+      }),
+    );
+  });
+
+  it('says what a file is that cannot be read, and keeps what was set', async () => {
+    serverThat({
+      'GET /room': director,
+      'GET /calendar': () => ({ json: answer }),
+      'POST /calendar/days-off': () => ({
+        status: 422,
+        json: {
+          type: 'x',
+          title: 'x',
+          status: 422,
+          detail: 'x',
+          errors: [{ field: 'file', detail: 'No calendar.' }],
+        },
+      }),
+    });
+    show(<CalendarPart />);
+    await screen.findByText('Autumn break');
+    await choose(new File(['x'], 'x.ics'));
+    expect((await screen.findByRole('alert')).textContent).toContain('No calendar.');
+    expect(screen.getByText('Autumn break')).toBeTruthy();
   });
 });
