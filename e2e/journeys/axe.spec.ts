@@ -90,6 +90,13 @@ for (const colorScheme of ['light', 'dark'] as const) {
         await door.getByRole('region', { name: 'Small groups' }).waitFor();
         await door.getByText('Who').first().click();
         expect(await findings(door), 'lessons').toEqual([]);
+        await door.getByRole('link', { name: 'Next lesson' }).click();
+        await door.getByRole('list', { name: 'Blocks' }).waitFor();
+        expect(await findings(door), 'next lesson').toEqual([]);
+        await door.getByRole('link', { name: /^Lead / }).first().click();
+        await door.getByRole('region', { name: 'Cello' }).waitFor();
+        expect(await findings(door), 'lead').toEqual([]);
+        await door.getByRole('button', { name: /^Leave/ }).click();
         await door.getByRole('link', { name: 'Approach' }).click();
         const nose = door.getByRole('radio', { name: /^Bow first/ });
         await nose.click();

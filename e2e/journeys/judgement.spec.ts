@@ -150,3 +150,29 @@ test('the class is read as a whole, and a group leads to its children', async ({
   await expect(door.getByRole('region', { name: 'Now' })).toBeVisible();
   await expect(door.getByRole('img', { name: /^The last \d+ marks/ })).toBeVisible();
 });
+
+test('the next lesson is put together, kept, and led before the class without a name', async ({ door }) => {
+  await signIn(door);
+  await door.getByText('36 children').waitFor();
+  await door.getByRole('link', { name: 'Lessons' }).click();
+  await door.getByRole('link', { name: 'Next lesson' }).click();
+  const blocks = door.getByRole('list', { name: 'Blocks' });
+  await expect(blocks.getByRole('listitem').first()).toContainText('Tune and set up');
+  await door.getByLabel('Book and page').fill('The green one, page 12');
+  await door.getByRole('button', { name: 'One minute more for Book' }).click();
+  await door.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(door.getByRole('button', { name: 'Keep', exact: true })).toBeDisabled();
+  await door.reload();
+  await expect(door.getByLabel('Book and page')).toHaveValue('The green one, page 12');
+  await door.getByRole('link', { name: /^Lead / }).first().click();
+  const cello = door.getByRole('region', { name: 'Cello' });
+  await cello.waitFor();
+  for (const name of ['Amara', 'Zeno', 'Priya']) await expect(door.getByText(name)).toHaveCount(0);
+  const first = await cello.textContent();
+  await door.keyboard.press('ArrowRight');
+  await expect(cello).not.toHaveText(first ?? '');
+  await door.keyboard.press('p');
+  await expect(door.getByRole('status', { name: 'Count' })).toContainText('2 of');
+  await door.keyboard.press('Escape');
+  await blocks.waitFor();
+});

@@ -58,13 +58,6 @@ const views: View[] = [
     },
   },
   {
-    name: 'setup-supplies',
-    show: async (page) => {
-      await setUp(page, 'Supplies');
-      await page.getByLabel(/^In store, Tape/).waitFor();
-    },
-  },
-  {
     name: 'child-page',
     show: async (page) => {
       await room(page);
@@ -108,8 +101,17 @@ const views: View[] = [
     name: 'lessons',
     show: async (page) => {
       await room(page);
-      await page.getByRole('link', { name: 'Lessons' }).click();
-      await page.getByRole('region', { name: 'Small groups' }).waitFor();
+      await nextLesson(page);
+    },
+  },
+  {
+    name: 'lead',
+    show: async (page) => {
+      await room(page);
+      await nextLesson(page);
+      await page.getByRole('link', { name: /^Lead / }).last().click();
+      await page.getByRole('region', { name: 'Cello' }).waitFor();
+      await page.keyboard.press('ArrowRight');
     },
   },
   {
@@ -145,6 +147,12 @@ const views: View[] = [
     },
   },
 ];
+
+async function nextLesson(page: Page): Promise<void> {
+  await page.getByRole('link', { name: 'Lessons' }).click();
+  await page.getByRole('link', { name: 'Next lesson' }).click();
+  await page.getByRole('list', { name: 'Blocks' }).waitFor();
+}
 
 async function round(page: Page): Promise<void> {
   await room(page);

@@ -36,9 +36,11 @@ const CalendarPart = lazy(() => approach().then((module) => ({ default: module.C
 const RoundPlace = lazy(() =>
   import('./places/round/RoundPlace').then((module) => ({ default: module.RoundPlace })),
 );
-const LessonsPlace = lazy(() =>
-  import('./places/lessons/LessonsPlace').then((module) => ({ default: module.LessonsPlace })),
-);
+const lessons = () => import('./places/lessons/parts');
+const LessonsPlace = lazy(() => lessons().then((module) => ({ default: module.LessonsPlace })));
+const ReadingPart = lazy(() => lessons().then((module) => ({ default: module.ReadingPart })));
+const LessonPart = lazy(() => lessons().then((module) => ({ default: module.LessonPart })));
+const Lead = lazy(() => lessons().then((module) => ({ default: module.Lead })));
 const ApproachPlace = lazy(() => approach().then((module) => ({ default: module.ApproachPlace })));
 const SchoolsPart = lazy(() => approach().then((module) => ({ default: module.SchoolsPart })));
 const ChecklistPart = lazy(() => approach().then((module) => ({ default: module.ChecklistPart })));
@@ -95,7 +97,12 @@ function SignedIn({ session }: { session: Session }) {
           <Route path="/class/:classId/child/:childId" element={<ChildPlace />} />
           <Route path="/class/:classId/round" element={<RoundPlace />} />
           <Route path="/class/:classId/round/term" element={<TermAhead />} />
-          <Route path="/class/:classId/lessons" element={<LessonsPlace />} />
+          <Route path="/class/:classId/lessons" element={<LessonsPlace />}>
+            <Route index element={<Navigate to="class" replace />} />
+            <Route path="class" element={<ReadingPart />} />
+            <Route path="next" element={<LessonPart />} />
+          </Route>
+          <Route path="/class/:classId/lead/:drillId" element={<Lead />} />
           <Route path="/class/:classId/approach" element={<ApproachPlace />}>
             <Route index element={<Navigate to="schools" replace />} />
             <Route path="schools" element={<SchoolsPart />} />

@@ -21,6 +21,7 @@ pub mod forecast;
 mod id;
 pub mod instrument;
 pub mod ladder;
+pub mod lesson;
 pub mod looks;
 pub mod mark;
 pub mod matching;

@@ -51,6 +51,7 @@ async fn no_route_answers_without_a_session_and_no_class_of_another_program_is_t
                 .replace("{import}", &child.to_string())
                 .replace("{mark}", &child.to_string())
                 .replace("{checkpoint}", "hold.tall")
+                .replace("{day}", "2026-11-03")
                 .replace("{stage}", "hold.2");
             format!("{}{path}", server.url)
         };

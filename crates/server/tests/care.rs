@@ -243,3 +243,43 @@ async fn the_class_is_read_as_a_whole() {
     assert_eq!(reading["sections"].as_array().map(Vec::len), Some(2));
     assert_eq!(reading["sections"][0]["strands"][0]["holder"]["name"], json!("Size fits"));
 }
+
+#[tokio::test]
+async fn the_next_lesson_is_proposed_kept_and_read_again() {
+    let server = server().await;
+    let child = server.child("Ada K.", Instrument::Violin, 1).await;
+    server.mark(&[look(child, "hold.size", 3, 0), look(child, "tape.placed", 3, 60)]).await;
+    let lesson = server.get("/lesson?minutes=30").await;
+    let minutes = |plan: &Value| {
+        let blocks = plan["blocks"].as_array().expect("blocks").clone();
+        blocks.iter().map(|block| block["minutes"].as_u64().expect("minutes")).sum::<u64>()
+    };
+    assert_eq!((lesson["day"].clone(), minutes(&lesson["proposed"])), (json!("2026-11-03"), 30));
+    assert_eq!(lesson["tapes"][0]["name"], "Ada K.");
+    assert!(lesson.get("kept").is_none());
+    insta::assert_json_snapshot!(lesson["proposed"]);
+
+    let plan = json!({
+        "blocks": [
+            { "kind": "drill", "minutes": 4, "drill": "pluck-across" },
+            { "kind": "book", "minutes": 20, "line": "The green one, page 12" },
+        ],
+        "aims": ["I cross over without looking"],
+    });
+    let keep = "/lessons/2026-11-03";
+    assert_eq!(server.send(Method::PUT, keep, Some(&plan)).await.0, StatusCode::NO_CONTENT);
+    let again = server.get("/lesson").await;
+    assert_eq!((&again["kept"], again["minutes"].clone()), (&plan, json!(24)));
+
+    let bad = json!({
+        "blocks": [{ "kind": "drill", "minutes": 0, "drill": "dance" }, { "kind": "look", "minutes": 3, "drill": "statue" }],
+        "aims": ["a", "b", "c", "d"],
+    });
+    let (status, problem) = server.send(Method::PUT, keep, Some(&bad)).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    insta::assert_json_snapshot!(problem["errors"]);
+    assert_eq!(server.send(Method::PUT, "/lessons/someday", Some(&plan)).await.0, StatusCode::NOT_FOUND);
+    let assistant = server.assistants_browser().await;
+    let path = server.path(keep);
+    assert_eq!(server.status(&assistant, Method::PUT, &path, Some(&plan)).await, StatusCode::FORBIDDEN);
+}

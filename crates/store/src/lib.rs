@@ -3,7 +3,7 @@
 //! One file an aggregate: [`accounts`] (programs, accounts, memberships), [`sessions`], [`classes`], [`children`],
 //! [`imports`] (of rosters), [`measures`], [`assets`] (instruments and who has them), [`room`] (seats), [`stock`],
 //! [`marks`], [`rounds`] (what happened in them), [`standings`] (the cache that follows from the marks), [`circumstances`] (what counts for a
-//! child besides its marks), [`live`] (who hears of a change).
+//! child besides its marks), [`lessons`], [`live`] (who hears of a change).
 //! Every function takes `&impl ConnectionTrait` and a program, and returns values of the core or small structs of its
 //! own: entities stay in here. A function that must be one step opens its own transaction and says so.
 
@@ -16,6 +16,7 @@ pub mod database;
 mod entity;
 mod error;
 pub mod imports;
+pub mod lessons;
 pub mod live;
 pub mod marks;
 pub mod measures;

@@ -193,6 +193,18 @@ export const readingQuery = (classId: string) =>
     queryFn: () => unwrap(api.GET('/api/classes/{class}/reading', { params: { path: { class: classId } } })),
   });
 
+/** The next lesson: as it was kept, and as it would be proposed for so many minutes. */
+export const lessonQuery = (classId: string, minutes: number | undefined) =>
+  queryOptions({
+    queryKey: ['lessons', classId, 'next', minutes],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/classes/{class}/lesson', {
+          params: { path: { class: classId }, query: minutes === undefined ? {} : { minutes } },
+        }),
+      ),
+  });
+
 /** What signs and facts of a child may come from, best first; with none picked, the signs to pick from. */
 export const causesQuery = (classId: string, childId: string, signs: string[], facts: string[]) =>
   queryOptions({

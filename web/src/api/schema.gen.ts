@@ -620,6 +620,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/lesson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the next lesson is made from, and how it would be proposed. */
+        get: operations["lesson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/lessons/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps the lesson of a day in the place of the one before; directors only. */
+        put: operations["keep_lesson"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/live": {
         parameters: {
             query?: never;
@@ -1136,6 +1170,19 @@ export interface components {
             password: string;
             programName: string;
         };
+        /** @description A part of a lesson with its time. */
+        BlockView: {
+            /** @description Of a drill its id. */
+            drill?: string;
+            kind: components["schemas"]["PartKind"];
+            /** @description Book and page, or the tune; at most 120 characters. */
+            line?: string;
+            /**
+             * Format: int32
+             * @description 1 to 120.
+             */
+            minutes: number;
+        };
         /** @description A wish that is broken, with everybody whose it is. */
         BrokenView: {
             /** @description By name. */
@@ -1433,6 +1480,31 @@ export interface components {
             /** @description Entries with a time of day: the class may meet all the same. */
             timed: string[];
         };
+        /** @description One thing that everybody does at once. */
+        DrillStep: {
+            /**
+             * Format: int32
+             * @description Beats.
+             */
+            count: number;
+            /** @description By instrument, the four in order. */
+            texts: components["schemas"]["InstrumentText"][];
+        };
+        /** @description A drill with how many are ready for it. */
+        DrillView: {
+            aim: string;
+            id: string;
+            /** @description Somebody holds up or presses: rest in between. */
+            load: boolean;
+            /** Format: int32 */
+            minutes: number;
+            name: string;
+            of: number;
+            /** @description Children who have passed what it comes after. */
+            ready: number;
+            steps: components["schemas"]["DrillStep"][];
+            strand: components["schemas"]["StrandKey"];
+        };
         /** @description A checkpoint with its texts. */
         EditedCheckpoint: {
             id: string;
@@ -1602,6 +1674,14 @@ export interface components {
             on: string;
             words: string;
         };
+        /** @description What differs on an instrument, at a glance. */
+        GlanceView: {
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description The finger for F sharp on D. */
+            sharp: string;
+            spacing: string;
+            thumb: string;
+        };
         /** @description A group of the file. */
         GroupView: {
             chosen: boolean;
@@ -1635,6 +1715,11 @@ export interface components {
          * @enum {string}
          */
         HowView: "hear" | "see";
+        /** @description What to do on an instrument. */
+        InstrumentText: {
+            instrument: components["schemas"]["InstrumentView"];
+            text: string;
+        };
         /**
          * @description One of the four instruments.
          * @enum {string}
@@ -1684,6 +1769,35 @@ export interface components {
             asset?: string | null;
             /** Format: uuid */
             child: string;
+        };
+        /** @description A lesson as it is kept. */
+        LessonPlan: {
+            /** @description As the children would say them, at most 3. */
+            aims: string[];
+            /** @description 1 to 20. */
+            blocks: components["schemas"]["BlockView"][];
+        };
+        /** @description What the next lesson is made from. */
+        LessonView: {
+            /**
+             * Format: date
+             * @description The meeting it is for; absent past the calendar's end.
+             */
+            day?: string;
+            drills: components["schemas"]["DrillView"][];
+            glances: components["schemas"]["GlanceView"][];
+            /** @description Kept for that day; absent until then. */
+            kept?: components["schemas"]["LessonPlan"];
+            /** Format: int32 */
+            minutes: number;
+            /** @description As it would be proposed. */
+            proposed: components["schemas"]["LessonPlan"];
+            /** Format: int32 */
+            restAfterSeconds: number;
+            /** @description Whose pin or support is due for a look. */
+            supports: components["schemas"]["ChildName"][];
+            /** @description Whose tapes are. */
+            tapes: components["schemas"]["ChildName"][];
         };
         /** @description A slip that can be ticked. */
         LikelySlip: {
@@ -2102,6 +2216,11 @@ export interface components {
          * @enum {string}
          */
         PartKey: "seat" | "pin" | "stand" | "support";
+        /**
+         * @description What a block is.
+         * @enum {string}
+         */
+        PartKind: "setUp" | "drill" | "look" | "book" | "tune";
         /** @description A row or a section. */
         PartView: {
             children: string[];
@@ -2470,6 +2589,8 @@ export interface components {
              * @description Absent: a whole stage, or an undo.
              */
             level?: number;
+            /** @description What was written with it. */
+            note?: string;
             /** Format: date-time */
             observedAt: string;
             /**
@@ -5319,6 +5440,112 @@ export interface operations {
             };
             /** @description Nobody is signed in. */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lesson: {
+        parameters: {
+            query?: {
+                /** @description 10 to 120; as it was kept, or 40. */
+                minutes?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonView"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_lesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The day, ISO 8601 */
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LessonPlan"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,11 +6,13 @@
 
 mod check;
 mod check_instruments;
+mod check_lessons;
 mod check_signs;
 mod check_ways;
 pub mod class_file;
 mod entry;
 mod read;
+mod read_lessons;
 
 use std::collections::BTreeMap;
 
@@ -19,6 +21,7 @@ use crate::causes::Causes;
 use crate::checklist::Checklist;
 use crate::edits::Edits;
 use crate::instrument::{Instrument, InstrumentFacts};
+use crate::lesson::Lessons;
 use crate::plan::Plan;
 use crate::signs::Signs;
 
@@ -58,6 +61,8 @@ pub struct Content {
     pub signs: Signs,
     /// What leads to what.
     pub causes: Causes,
+    /// Drills for the whole class.
+    pub lessons: Lessons,
 }
 
 impl Content {

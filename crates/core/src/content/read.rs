@@ -1,6 +1,7 @@
 //! From TOML tables to a draft of the content: what is written, not yet whether it fits together.
 
 use super::entry::{Entry, File};
+use super::read_lessons::{LessonsDraft, lessons};
 use super::{At, Fault, Source};
 
 /// What the files say.
@@ -12,6 +13,7 @@ pub(super) struct Draft {
     pub(super) leads: Vec<LeadsDraft>,
     pub(super) choices: Vec<ChoiceDraft>,
     pub(super) signs: SignsDraft,
+    pub(super) lessons: LessonsDraft,
 }
 
 /// What is heard or seen, and its causes.
@@ -164,6 +166,7 @@ pub(super) fn all(sources: &[Source<'_>]) -> (Draft, Vec<Fault>) {
                 draft.slips.extend(slips(root));
             }
             "signs.toml" => draft.signs = signs(root),
+            "lessons.toml" => draft.lessons = lessons(root),
             path if path.starts_with("checklist/") => draft.strands.extend(strand(root)),
             _ => faults.push(root.here(()).fault("no file of this name belongs to the content")),
         }

@@ -5,6 +5,7 @@ use axum::http::Request;
 use axum::http::request::Parts;
 use bright_row_core::checklist::{CheckpointId, StageId};
 use bright_row_core::{AssetId, ImportId, MarkId};
+use chrono::NaiveDate;
 use serde::de::DeserializeOwned;
 use uuid::Uuid;
 
@@ -68,6 +69,8 @@ in_path! {
     MarkInPath(MarkId) = "mark", "mark", |text| text.parse::<Uuid>().ok().map(Into::into);
     /// A checkpoint.
     CheckpointInPath(CheckpointId) = "checkpoint", "checkpoint", |text| Some(CheckpointId::new(text));
+    /// A day.
+    DayInPath(NaiveDate) = "day", "day", |text| text.parse().ok();
     /// A stage.
     StageInPath(StageId) = "stage", "stage", |text| Some(StageId::new(text));
 }

@@ -31,6 +31,12 @@ pub struct ChildName {
     instrument: InstrumentView,
 }
 
+impl ChildName {
+    pub(super) fn new(id: ChildId, name: String, instrument: InstrumentView) -> Self {
+        Self { id, name, instrument }
+    }
+}
+
 /// A checkpoint that children wait at.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]

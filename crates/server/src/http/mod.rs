@@ -18,6 +18,7 @@ pub mod health;
 pub mod history;
 pub mod instruments;
 pub mod inventory_file;
+pub mod lesson;
 pub mod lessons;
 pub mod live;
 pub mod marks;
@@ -89,6 +90,8 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(live::live))
         .routes(routes!(causes::causes))
         .routes(routes!(lessons::class_reading))
+        .routes(routes!(lesson::lesson))
+        .routes(routes!(lesson::keep_lesson))
         .merge(round())
         .merge(care())
         .merge(approach())

@@ -133,6 +133,10 @@ pub struct RoundMark {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(nullable = false)]
     says: Option<SaysView>,
+    /// What was written with it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    note: Option<String>,
     observed_at: DateTime<Utc>,
     /// The mark it takes back.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -157,6 +161,7 @@ impl From<&Mark> for RoundMark {
             level,
             slips,
             says: mark.says.map(Into::into),
+            note: mark.note.clone(),
             observed_at: mark.observed_at,
             retracts,
         }

@@ -10,6 +10,7 @@ pub mod class;
 pub mod class_choice;
 pub mod day_off;
 pub mod heading;
+pub mod lesson;
 pub mod loan;
 pub mod mark;
 pub mod measuring;
@@ -48,6 +49,7 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(class_choice::Entity),
         of(day_off::Entity),
         of(heading::Entity),
+        of(lesson::Entity),
         of(loan::Entity),
         of(mark::Entity),
         of(measuring::Entity),

@@ -67,3 +67,16 @@ create table short_day (
   primary key (program_id, class_id, day),
   foreign key (program_id, class_id) references class
 );
+
+-- The lesson of a meeting, as the director keeps it.
+create table lesson (
+  program_id uuid not null,
+  class_id uuid not null,
+  day date not null,
+  -- Blocks with their minutes and lines, and aims.
+  plan jsonb not null,
+  kept_at timestamptz not null default now(),
+  kept_by uuid not null references account,
+  primary key (program_id, class_id, day),
+  foreign key (program_id, class_id) references class
+);

@@ -1,10 +1,12 @@
-import { cleanup, screen, within } from '@testing-library/react';
-import { afterEach, describe, expect, it } from 'vitest';
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing-network';
-import { serverThat, show } from '../../testing-server';
-import { LessonsPlace } from './LessonsPlace';
+import { director, serverThat, show } from '../../testing-server';
+import { Lead } from './Lead';
+import { LessonPart } from './LessonPart';
+import { ReadingPart } from './ReadingPart';
 
 afterEach(() => {
   cleanup();
@@ -55,15 +57,14 @@ const reading: Schemas['ClassReading'] = {
   ],
 };
 
-async function open(json: Schemas['ClassReading']) {
+function open(json: Schemas['ClassReading']) {
   serverThat({ 'GET /reading': () => ({ json }) });
-  show(<LessonsPlace />);
-  await screen.findByRole('heading', { name: 'Lessons' });
+  show(<ReadingPart />);
 }
 
 describe('the class read as a whole', () => {
   it('says what holds it back, with whom', async () => {
-    await open(reading);
+    open(reading);
     const card = await screen.findByRole('region', { name: 'Tall and level' });
     expect(card.textContent).toContain('2 of 2');
     expect(card.textContent).toContain('1 below Prompted, 1 not looked at yet');
@@ -75,21 +76,156 @@ describe('the class read as a whole', () => {
   });
 
   it('proposes small groups with the help that they share', async () => {
-    await open(reading);
+    open(reading);
     const group = await screen.findByRole('region', { name: 'String pulled up, 2 children' });
     expect(group.textContent).toContain('Draw it sideways');
     expect(within(group).getAllByRole('link')).toHaveLength(2);
   });
 
   it('stands by section and strand', async () => {
-    await open(reading);
+    open(reading);
     const row = (await screen.findAllByRole('row'))[1];
     expect(row?.textContent).toContain('1 at Raise');
     expect(row?.textContent).toContain('waits at Tall and level (2)');
   });
 
   it('says what to do first in an empty class', async () => {
-    await open({ ...reading, children: 0, holders: [], groups: [], sections: [] });
+    open({ ...reading, children: 0, holders: [], groups: [], sections: [] });
     expect(await screen.findByText(/Nobody is in this class yet/)).toBeTruthy();
+  });
+});
+
+const step = (count: number, text: string) => ({
+  count,
+  texts: (['violin', 'viola', 'cello', 'bass'] as const).map((instrument) => ({ instrument, text })),
+});
+
+const lesson: Schemas['LessonView'] = {
+  day: '2026-11-26',
+  minutes: 40,
+  proposed: {
+    blocks: [
+      { kind: 'setUp', minutes: 5 },
+      { kind: 'drill', minutes: 3, drill: 'statue' },
+      { kind: 'look', minutes: 12 },
+      { kind: 'book', minutes: 20 },
+    ],
+    aims: ['I find my place'],
+  },
+  drills: [
+    {
+      id: 'statue',
+      name: 'Statue and rest',
+      strand: 'hold',
+      minutes: 3,
+      load: true,
+      aim: 'I find my place',
+      ready: 2,
+      of: 2,
+      steps: [step(2, 'Up'), step(2, 'Back to rest')],
+    },
+    {
+      id: 'strokes',
+      name: 'Long strokes',
+      strand: 'bow',
+      minutes: 3,
+      load: false,
+      aim: 'My bow stays',
+      ready: 0,
+      of: 2,
+      steps: [step(4, 'Down')],
+    },
+  ],
+  glances: [{ instrument: 'cello', thumb: 'Behind the neck', spacing: 'Even', sharp: '3' }],
+  supports: [ada],
+  tapes: [],
+  restAfterSeconds: 3,
+};
+
+describe('the next lesson', () => {
+  const school = () =>
+    serverThat({
+      'GET /room': director,
+      'GET /lesson': () => ({ json: lesson }),
+    });
+
+  it('is proposed as timed blocks, changed, and kept as it stands', async () => {
+    const sent = school();
+    show(<LessonPart />);
+    expect(await screen.findByRole('heading', { name: 'Thu 26 Nov, 40 minutes' })).toBeTruthy();
+    expect(screen.getByText('Pins and supports: 1 child due')).toBeTruthy();
+    expect(screen.getByText('Tapes: nobody is due')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'One minute more for Book' }));
+    fireEvent.change(screen.getByLabelText('Book and page'), { target: { value: 'Green, page 12' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Round earlier' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Add Long strokes' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Leave out Tune and set up' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Keep' }));
+    await waitFor(() => expect(sent.find(({ method }) => method === 'PUT')).toBeTruthy());
+    expect(sent.find(({ method }) => method === 'PUT')).toMatchObject({
+      path: '/lessons/2026-11-26',
+      body: {
+        blocks: [
+          { kind: 'look', minutes: 12 },
+          { kind: 'drill', minutes: 3, drill: 'statue' },
+          { kind: 'book', minutes: 21, line: 'Green, page 12' },
+          { kind: 'drill', minutes: 3, drill: 'strokes' },
+        ],
+        aims: ['I find my place', 'My bow stays'],
+      },
+    });
+  });
+
+  it('tells what differs on the next instrument', async () => {
+    school();
+    show(<LessonPart />);
+    const card = within(await screen.findByRole('region', { name: 'What differs on the next instrument' }));
+    expect(card.getByText('Thumb: behind the neck')).toBeTruthy();
+    expect(card.getByText('F sharp on D: 3')).toBeTruthy();
+  });
+});
+
+describe('leading a drill', () => {
+  afterEach(() => {
+    vi.useRealTimers();
+  });
+
+  const lead = async () => {
+    serverThat({ 'GET /lesson': () => ({ json: lesson }) });
+    show(<Lead />, '/class/:classId/lead/:drillId', '/class/c1/lead/statue');
+    await screen.findByRole('heading', { name: 'Statue and rest' });
+  };
+
+  it('shows the four instruments side by side, and nobody by name', async () => {
+    await lead();
+    for (const name of ['Violin', 'Viola', 'Cello', 'Bass']) {
+      expect(within(screen.getByRole('region', { name })).getByText('Up')).toBeTruthy();
+    }
+    expect(document.body.textContent).not.toContain('Ada');
+    expect(screen.getAllByRole('img', { name: /left hand on the right of the picture/ })).toHaveLength(4);
+    fireEvent.keyDown(window, { key: 'm' });
+    expect(screen.getAllByRole('img', { name: /left hand on the left of the picture/ })).toHaveLength(4);
+  });
+
+  it('goes step by step with a count, and asks for a rest after the seconds of holding', async () => {
+    await lead();
+    vi.useFakeTimers();
+    const tick = (seconds: number) => {
+      act(() => {
+        vi.advanceTimersByTime(seconds * 1000);
+      });
+    };
+    fireEvent.click(screen.getByRole('button', { name: /^Count/ }));
+    tick(2);
+    expect(screen.getByRole('status', { name: 'Count' }).textContent).toContain('2 of 2');
+    tick(1);
+    expect(screen.getByRole('alert').textContent).toContain('Rest');
+    fireEvent.click(screen.getByRole('button', { name: /^Go on/ }));
+    expect(screen.getByText('Step 2 of 2')).toBeTruthy();
+    fireEvent.keyDown(window, { key: 'ArrowLeft' });
+    expect(screen.getByText('Step 1 of 2')).toBeTruthy();
+    fireEvent.keyDown(window, { key: 'p' });
+    tick(5);
+    expect(screen.getByRole('status', { name: 'Count' }).textContent).toContain('–');
   });
 });

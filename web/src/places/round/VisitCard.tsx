@@ -74,6 +74,10 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
     '[': () => setSelected(Math.max(0, selected - 1)),
     ']': () => setSelected(Math.min(checks.length - 1, selected + 1)),
     u: visit.undo,
+    s: () => {
+      const name = checks[selected]?.items[0]?.name ?? '';
+      document.querySelector<HTMLElement>(`[aria-label="Slips at ${CSS.escape(name)}"] button`)?.focus();
+    },
     n: () => {
       setNoting(true);
       window.setTimeout(() => noteRef.current?.focus());
@@ -124,6 +128,11 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           <Chip aria-expanded={noting} onClick={() => setNoting(!noting)}>
             Note
           </Chip>
+          {visit.anything && (
+            <Chip aria-keyshortcuts="u" onClick={visit.undo}>
+              Undo
+            </Chip>
+          )}
           {others.length > 0 && (
             <Chip aria-expanded={more} onClick={() => setMore(!more)}>
               Look at more

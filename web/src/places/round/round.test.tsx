@@ -90,7 +90,7 @@ function school(more: Answers = {}) {
   const read = (): RoundKit => ({
     ...kit(),
     events: told,
-    marks: marks.map(({ id, round, child, target, observedAt, level, slips = [], says, retracts }) => ({
+    marks: marks.map(({ id, round, child, target, observedAt, level, slips = [], says, note, retracts }) => ({
       id,
       round: round ?? '',
       child,
@@ -99,6 +99,7 @@ function school(more: Answers = {}) {
       slips,
       ...(level != null && { level }),
       ...(says != null && { says }),
+      ...(note != null && { note }),
       ...(retracts != null && { retracts }),
     })),
   });
@@ -155,17 +156,31 @@ describe('a round', () => {
     const { marks, kinds } = school();
     await walk();
     const tall = screen.getByRole('region', { name: 'Tall' });
+    fireEvent.click(button('Note'));
+    fireEvent.change(screen.getByLabelText('Note on Ada K.'), { target: { value: 'New shoes' } });
     fireEvent.click(within(tall).getByRole('button', { name: '3 Alone' }));
-    await waitFor(() => expect(marks).toHaveLength(1));
+    await waitFor(() => expect(marks).toMatchObject([{ note: 'New shoes' }]));
     fireEvent.click(within(tall).getByRole('button', { name: 'Shoulder up' }));
     expect(within(tall).getByText(/Let it drop/)).toBeTruthy();
     await waitFor(() => expect(marks).toHaveLength(3));
     expect(marks[1]).toMatchObject({ retracts: marks[0]?.id, target: 'hold.tall' });
-    expect(marks[2]).toMatchObject({ level: 3, slips: ['shoulder-up'], via: 'visit' });
+    expect(marks[2]).toMatchObject({ level: 3, slips: ['shoulder-up'], note: 'New shoes', via: 'visit' });
     expect(new Set(marks.map(({ round }) => round)).size).toBe(1);
     fireEvent.click(button('Next: Ben O.'));
     expect(await screen.findByRole('heading', { name: 'Ben O.' })).toBeTruthy();
     await waitFor(() => expect(kinds()).toEqual(['start', 'take', 'visited', 'take']));
+  });
+
+  it('takes the last mark of a visit back', async () => {
+    const { marks } = school();
+    await walk();
+    const tall = screen.getByRole('region', { name: 'Tall' });
+    const key = within(tall).getByRole('button', { name: '3 Alone' });
+    fireEvent.click(key);
+    await waitFor(() => expect(key.getAttribute('aria-pressed')).toBe('true'));
+    fireEvent.click(button('Undo'));
+    await waitFor(() => expect(key.getAttribute('aria-pressed')).toBe('false'));
+    await waitFor(() => expect(marks).toMatchObject([{ level: 3 }, { retracts: marks[0]?.id }]));
   });
 
   it('vouches for a stage but for what has a mark of its own', async () => {

@@ -31,7 +31,7 @@ export function useVisit(round: Round, state: RoundState, child: RoundChild) {
     const label = `${child.name}, ${words}`;
     if (before) round.takeBack(state, before, `${label}, first version`);
     const says = seen.says ?? before?.says ?? draft.says;
-    const note = seen.note ?? draft.note.trim();
+    const note = draft.note.trim() || before?.note;
     round.mark(
       state,
       { child: child.id, target, via: 'visit', ...seen, ...(says && { says }), ...(note && { note }) },

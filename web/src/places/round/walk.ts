@@ -142,7 +142,7 @@ export function marksInForce(
   for (const mark of known) if (mark.round === round) all.set(mark.id, mark);
   for (const mark of onTheirWay) {
     if (mark.round !== round) continue;
-    const { id, child, target, observedAt, level, slips = [], says, retracts } = mark;
+    const { id, child, target, observedAt, level, slips = [], says, note, retracts } = mark;
     all.set(id, {
       id,
       round,
@@ -152,6 +152,7 @@ export function marksInForce(
       slips,
       ...(level != null && { level }),
       ...(says != null && { says }),
+      ...(note != null && { note }),
       ...(retracts != null && { retracts }),
     });
   }

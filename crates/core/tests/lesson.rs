@@ -1,0 +1,101 @@
+//! A lesson put together from what the class is ready for.
+
+mod support;
+
+use bright_row_core::checklist::{Checklist, Strand};
+use bright_row_core::content::Content;
+use bright_row_core::instrument::Instrument;
+use bright_row_core::lesson::{AIMS_MOST, Block, LONGEST, Part, SHORTEST};
+use proptest::prelude::*;
+use support::story::{Child, told};
+use support::{checklist, content};
+
+fn class(checklist: &Checklist, stories: &[&str]) -> Vec<Child> {
+    let child = |(place, story): (usize, &&str)| {
+        let (marks, circumstances) = told(story);
+        Child::new(checklist, Instrument::ALL[place % 4], circumstances, &marks, 5)
+    };
+    stories.iter().enumerate().map(child).collect()
+}
+
+fn proposed(content: &Content, checklist: &Checklist, stories: &[&str], minutes: u32) -> Vec<Block> {
+    let children = class(checklist, stories);
+    let pupils: Vec<_> = children.iter().map(|child| child.pupil(checklist, content)).collect();
+    content.lessons.propose(minutes, &pupils, checklist)
+}
+
+fn words(blocks: &[Block]) -> String {
+    let part = |block: &Block| match &block.part {
+        Part::SetUp => "set-up".to_owned(),
+        Part::Drill(id) => id.clone(),
+        Part::Look => "look".to_owned(),
+        Part::Book => "book".to_owned(),
+        Part::Tune => "tune".to_owned(),
+    };
+    blocks.iter().map(|block| format!("{} {}", part(block), block.minutes)).collect::<Vec<_>>().join(", ")
+}
+
+#[test]
+fn on_the_first_day_strings_are_plucked() {
+    let blocks = proposed(&content(), &checklist(), &["", "", "", ""], 40);
+    assert_eq!(words(&blocks), "set-up 5, pluck-open 3, look 12, book 14, tune 6");
+}
+
+#[test]
+fn the_furthest_drill_is_proposed_that_most_are_ready_for() {
+    let (content, checklist) = (content(), checklist());
+    let settled = "hold.1=3 hold.2=3 hold.3=3 hold.4=3 bow.1=3 bow.2=2 frame.1=2";
+    let begun = "hold.1=2";
+    let most = proposed(&content, &checklist, &[settled, settled, settled, begun], 40);
+    assert_eq!(words(&most), "set-up 5, free-hand 2, air-bow 2, finger-pluck 2, look 12, book 12, tune 5");
+    let few = proposed(&content, &checklist, &[settled, begun, begun, begun], 40);
+    assert_eq!(words(&few), "set-up 5, statue 2, pluck-open 3, look 12, book 12, tune 6");
+}
+
+#[test]
+fn it_is_told_how_many_are_ready_for_each_drill() {
+    let (content, checklist) = (content(), checklist());
+    let children = class(&checklist, &["hold.1=3", "hold.1=1", "hold.1=2"]);
+    let pupils: Vec<_> = children.iter().map(|child| child.pupil(&checklist, &content)).collect();
+    let ready = content.lessons.ready(&pupils);
+    let of = |id: &str| {
+        let one = ready.iter().find(|one| one.drill.id == id).expect("a drill");
+        (one.ready, one.of, one.is_ready())
+    };
+    assert_eq!(of("statue"), (2, 3, true));
+    assert_eq!(of("pluck-open"), (3, 3, true));
+    assert_eq!(of("free-hand"), (0, 3, false));
+    assert!(!content.lessons.ready(&[])[0].is_ready(), "nobody is not most");
+}
+
+#[test]
+fn every_strand_of_the_hands_has_drills_with_rests_where_they_load() {
+    let lessons = content().lessons;
+    for strand in [Strand::Hold, Strand::Bow, Strand::Frame] {
+        assert!(lessons.drills.iter().filter(|drill| drill.strand == strand).count() >= 2, "{strand:?}");
+    }
+    for drill in lessons.drills.iter().filter(|drill| drill.load) {
+        let last = drill.steps.last().expect("steps");
+        let rests = last.text.values().all(|text| ["shake", "wiggle", "Rest"].iter().any(|word| text.contains(word)));
+        assert!(rests, "{} ends with a rest", drill.id);
+    }
+}
+
+proptest! {
+    #[test]
+    fn the_blocks_take_the_lessons_minutes_exactly(
+        minutes in 0_u32..140,
+        stories in prop::collection::vec(
+            prop::sample::select(vec!["", "hold.1=3", "hold.1=3 hold.2=3 hold.3=3 bow.1=4 bow.2=3 bow.3=2", "hold.1=0"]),
+            0..6,
+        ),
+    ) {
+        let blocks = proposed(&content(), &checklist(), &stories, minutes);
+        prop_assert_eq!(blocks.iter().map(|block| block.minutes).sum::<u32>(), minutes.clamp(SHORTEST, LONGEST));
+        prop_assert!(blocks.iter().all(|block| block.minutes > 0));
+        prop_assert_eq!(&blocks[0].part, &Part::SetUp);
+        prop_assert_eq!(blocks.iter().filter(|block| block.part == Part::Look).count(), 1);
+        let drills = blocks.iter().filter(|block| matches!(block.part, Part::Drill(_))).count();
+        prop_assert!(drills <= AIMS_MOST);
+    }
+}

@@ -1,0 +1,333 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { api, unwrap, type Schemas } from '../../api/client';
+import { lessonQuery, roomQuery } from '../../api/queries';
+import { Chip } from '../../parts/Chip';
+import { Card, Care, Leaf, Read } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
+import { capital, count, weekdayWords } from '../../words';
+import { Names } from './ReadingPart';
+
+type Lesson = Schemas['LessonView'];
+type Plan = Schemas['LessonPlan'];
+type Block = Schemas['BlockView'];
+
+const NAMES: Record<Block['kind'], string> = {
+  setUp: 'Tune and set up',
+  drill: 'Drill',
+  look: 'Round',
+  book: 'Book',
+  tune: 'Tune by ear',
+};
+const AIMS = 3;
+const LENGTHS = [20, 30, 40, 60];
+
+/** The next lesson as timed blocks. */
+export function LessonPart() {
+  const { classId = '' } = useParams();
+  const [minutes, setMinutes] = useState<number>();
+  const lesson = useQuery({ ...lessonQuery(classId, minutes), placeholderData: keepPreviousData });
+  return (
+    <Leaf>
+      <Read query={lesson} what="The lesson is being put together">
+        {(read) => (
+          <Edit
+            // What was kept, or what is proposed for another length, is begun with anew.
+            key={`${read.day ?? ''} ${minutes ?? 0} ${read.minutes} ${JSON.stringify(read.kept)}`}
+            classId={classId}
+            lesson={read}
+            first={minutes === undefined ? (read.kept ?? read.proposed) : read.proposed}
+            onMinutes={setMinutes}
+          />
+        )}
+      </Read>
+    </Leaf>
+  );
+}
+
+interface Props {
+  classId: string;
+  lesson: Lesson;
+  first: Plan;
+  onMinutes: (minutes: number) => void;
+}
+
+function Edit({ classId, lesson, first, onMinutes }: Props) {
+  const room = useQuery(roomQuery(classId));
+  const director = room.data?.role === 'director';
+  const [plan, setPlan] = useState<Plan>(first);
+  const action = useAction(classId);
+  const { day } = lesson;
+  const sum = plan.blocks.reduce((all, block) => all + block.minutes, 0);
+  const change = (place: number, what: Partial<Block>) =>
+    setPlan({
+      ...plan,
+      blocks: plan.blocks.map((block, at) => (at === place ? { ...block, ...what } : block)),
+    });
+  const move = (place: number, by: number) => {
+    const blocks = [...plan.blocks];
+    const [block] = blocks.splice(place, 1);
+    if (block) blocks.splice(place + by, 0, block);
+    setPlan({ ...plan, blocks });
+  };
+  const add = (block: Block, aim?: string) =>
+    setPlan({
+      blocks: [...plan.blocks, block],
+      aims: aim && plan.aims.length < AIMS && !plan.aims.includes(aim) ? [...plan.aims, aim] : plan.aims,
+    });
+
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gap: 2,
+        maxWidth: 1180,
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 360px' },
+      }}
+    >
+      <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+          <Typography variant="h2" sx={{ flex: 1, minWidth: 220 }}>
+            {day ? weekdayWords(day) : 'No meeting left'}, {count(sum, 'minute')}
+          </Typography>
+          <Box
+            role="group"
+            aria-label="Propose a lesson of"
+            sx={{ display: 'flex', gap: 0.75, alignItems: 'center' }}
+          >
+            <span>Propose</span>
+            {LENGTHS.map((minutes) => (
+              <Chip key={minutes} onClick={() => onMinutes(minutes)}>
+                {minutes}
+              </Chip>
+            ))}
+          </Box>
+          {director && day && (
+            <Button
+              variant="contained"
+              loading={action.busy}
+              disabled={JSON.stringify(plan) === JSON.stringify(lesson.kept)}
+              onClick={() =>
+                void action.run(() =>
+                  unwrap(
+                    api.PUT('/api/classes/{class}/lessons/{day}', {
+                      params: { path: { class: classId, day } },
+                      body: { ...plan, aims: plan.aims.filter((aim) => aim.trim() !== '') },
+                    }),
+                  ),
+                )
+              }
+            >
+              Keep
+            </Button>
+          )}
+        </Box>
+        {action.error && (
+          <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+            {action.error}
+          </Alert>
+        )}
+        <Box
+          component="ol"
+          aria-label="Blocks"
+          sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 1 }}
+        >
+          {plan.blocks.map((block, place) => (
+            <li key={`${block.kind} ${block.drill ?? ''} ${place}`}>
+              <BlockCard
+                classId={classId}
+                lesson={lesson}
+                block={block}
+                onChange={(what) => change(place, what)}
+                onUp={place > 0 ? () => move(place, -1) : undefined}
+                onDown={place < plan.blocks.length - 1 ? () => move(place, 1) : undefined}
+                onRemove={() => setPlan({ ...plan, blocks: plan.blocks.filter((_, at) => at !== place) })}
+              />
+            </li>
+          ))}
+        </Box>
+        <Box component="section" aria-label="Aims" sx={{ display: 'grid', gap: 1 }}>
+          <Typography variant="h2">Aims, as the children say them</Typography>
+          {Array.from({ length: Math.min(AIMS, plan.aims.length + 1) }, (_, place) => (
+            <TextField
+              key={place}
+              size="small"
+              label={`Aim ${place + 1}`}
+              value={plan.aims[place] ?? ''}
+              slotProps={{ htmlInput: { maxLength: 120 } }}
+              onChange={(event) => {
+                const aims = [...plan.aims];
+                aims[place] = event.target.value;
+                setPlan({ ...plan, aims });
+              }}
+            />
+          ))}
+        </Box>
+      </Box>
+      <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
+        <Card aria-label="What the class is ready for">
+          <Typography variant="h3" component="h2">
+            What the class is ready for
+          </Typography>
+          <Box sx={{ display: 'grid', gap: 0.75, pt: 1 }}>
+            {lesson.drills.map((drill) => (
+              <Box key={drill.id} sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+                <Chip
+                  aria-label={`Add ${drill.name}`}
+                  onClick={() => add({ kind: 'drill', minutes: drill.minutes, drill: drill.id }, drill.aim)}
+                >
+                  +
+                </Chip>
+                <Box sx={{ flex: 1, lineHeight: 1.25 }}>
+                  {drill.name}
+                  <Box sx={{ color: 'text.secondary' }}>
+                    {drill.ready} of {drill.of} ready
+                  </Box>
+                </Box>
+              </Box>
+            ))}
+            <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+              {(['setUp', 'look', 'book', 'tune'] as const).map((kind) => (
+                <Chip key={kind} aria-label={`Add ${NAMES[kind]}`} onClick={() => add({ kind, minutes: 5 })}>
+                  + {NAMES[kind]}
+                </Chip>
+              ))}
+            </Box>
+          </Box>
+        </Card>
+        <Glances glances={lesson.glances} />
+      </Box>
+    </Box>
+  );
+}
+
+interface BlockProps {
+  classId: string;
+  lesson: Lesson;
+  block: Block;
+  onChange: (what: Partial<Block>) => void;
+  onUp: (() => void) | undefined;
+  onDown: (() => void) | undefined;
+  onRemove: () => void;
+}
+
+function BlockCard({ classId, lesson, block, onChange, onUp, onDown, onRemove }: BlockProps) {
+  const drill = lesson.drills.find(({ id }) => id === block.drill);
+  const name = drill?.name ?? NAMES[block.kind];
+  return (
+    <Card aria-label={name} sx={{ p: 1.5, display: 'grid', gap: 1 }}>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}>
+        <Typography variant="h3" sx={{ flex: 1, minWidth: 160 }}>
+          {name}
+        </Typography>
+        <Chip
+          aria-label={`One minute less for ${name}`}
+          disabled={block.minutes <= 1}
+          onClick={() => onChange({ minutes: block.minutes - 1 })}
+        >
+          −
+        </Chip>
+        <Box component="output" sx={{ minWidth: 64, textAlign: 'center', fontWeight: 700 }}>
+          {block.minutes} min
+        </Box>
+        <Chip
+          aria-label={`One minute more for ${name}`}
+          onClick={() => onChange({ minutes: block.minutes + 1 })}
+        >
+          +
+        </Chip>
+        <Chip aria-label={`${name} earlier`} disabled={!onUp} onClick={onUp}>
+          ↑
+        </Chip>
+        <Chip aria-label={`${name} later`} disabled={!onDown} onClick={onDown}>
+          ↓
+        </Chip>
+        <Chip aria-label={`Leave out ${name}`} onClick={onRemove}>
+          ×
+        </Chip>
+      </Box>
+      {drill && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+          <Box sx={{ flex: 1, minWidth: 200 }}>“{drill.aim}”</Box>
+          <Button
+            component={Link}
+            variant="outlined"
+            to={`/class/${classId}/lead/${drill.id}`}
+            aria-label={`Lead ${name}`}
+          >
+            Lead
+          </Button>
+        </Box>
+      )}
+      {block.kind === 'look' && (
+        <Button
+          component={Link}
+          variant="outlined"
+          sx={{ justifySelf: 'start' }}
+          to={`/class/${classId}/round`}
+        >
+          To the round
+        </Button>
+      )}
+      {(block.kind === 'book' || block.kind === 'tune') && (
+        <TextField
+          size="small"
+          label={block.kind === 'book' ? 'Book and page' : 'Which tune'}
+          value={block.line ?? ''}
+          slotProps={{ htmlInput: { maxLength: 120 } }}
+          onChange={(event) => onChange({ line: event.target.value })}
+        />
+      )}
+      {block.kind === 'setUp' && <SetUp classId={classId} lesson={lesson} />}
+    </Card>
+  );
+}
+
+/** Tuning first; whose pin, support or tapes are due. */
+function SetUp({ classId, lesson }: { classId: string; lesson: Lesson }) {
+  const due = [
+    { what: 'Pins and supports', who: lesson.supports },
+    { what: 'Tapes', who: lesson.tapes },
+  ];
+  return (
+    <>
+      <Care>
+        Push pegs in while they turn, never a bass’s; a string can snap at the eyes. Pins are sharp, basses
+        fall: one at a time, anchored. The school’s rules and its luthier come first.
+      </Care>
+      {due.map(({ what, who }) => (
+        <Box key={what} component="details">
+          <Box component="summary" sx={{ lineHeight: '44px', cursor: 'pointer' }}>
+            {what}: {who.length === 0 ? 'nobody is due' : `${count(who.length, 'child', 'children')} due`}
+          </Box>
+          <Names classId={classId}>{who}</Names>
+        </Box>
+      ))}
+    </>
+  );
+}
+
+/** What differs on the next instrument, before one shows something to everybody. */
+function Glances({ glances }: { glances: Lesson['glances'] }) {
+  return (
+    <Card aria-label="What differs on the next instrument">
+      <Typography variant="h3" component="h2">
+        What differs on the next instrument
+      </Typography>
+      {glances.map(({ instrument, thumb, spacing, sharp }) => (
+        <Box key={instrument} sx={{ pt: 1 }}>
+          <strong>{capital(instrument)}</strong>
+          <Box>Thumb: {thumb.toLowerCase()}</Box>
+          <Box>Fingers: {spacing.charAt(0).toLowerCase() + spacing.slice(1)}</Box>
+          <Box>F sharp on D: {sharp}</Box>
+        </Box>
+      ))}
+    </Card>
+  );
+}

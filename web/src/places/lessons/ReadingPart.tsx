@@ -1,0 +1,223 @@
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { styled } from '@mui/material/styles';
+import { useQuery } from '@tanstack/react-query';
+import { Link, useParams } from 'react-router';
+import type { Schemas } from '../../api/client';
+import { readingQuery } from '../../api/queries';
+import { Card, Leaf, Read, Table } from '../../parts/place';
+import { capital, count, STRANDS } from '../../words';
+import { Spindle } from './Spindle';
+
+type Holder = Schemas['HolderView'];
+type Reading = Schemas['ClassReading'];
+type Child = Schemas['ChildName'];
+
+const Name = styled(Link)(({ theme }) => ({
+  display: 'inline-flex',
+  alignItems: 'center',
+  minHeight: 44,
+  padding: theme.spacing(0, 1.25),
+  borderRadius: '6px 6px 16px 16px',
+  border: `1px solid ${theme.vars.palette.divider}`,
+  background: theme.vars.palette.background.default,
+  color: theme.vars.palette.text.primary,
+  textDecoration: 'none',
+  '& small': { color: theme.vars.palette.text.secondary, marginLeft: 6, fontSize: '0.85rem' },
+  '&:hover': { borderColor: theme.vars.palette.text.secondary },
+}));
+
+/** Children by name, each a way to it. */
+export function Names({ classId, children }: { classId: string; children: Child[] }) {
+  return (
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+      {children.map((child) => (
+        <Name key={child.id} to={`/class/${classId}/room/${child.id}`}>
+          {child.name}
+          <small>{child.instrument}</small>
+        </Name>
+      ))}
+    </Box>
+  );
+}
+
+/** The class read as a whole: what holds it back, by section and strand, and small groups. */
+export function ReadingPart() {
+  const { classId = '' } = useParams();
+  const reading = useQuery(readingQuery(classId));
+  return (
+    <Leaf>
+      <Read query={reading} what="The class is being read">
+        {(read) =>
+          read.children === 0 ? (
+            <Typography sx={{ maxWidth: 560 }}>
+              Nobody is in this class yet. Add the children under Set-up; as soon as the first marks are made,
+              this page says what the class is ready for.
+            </Typography>
+          ) : (
+            <Whole classId={classId} read={read} />
+          )
+        }
+      </Read>
+    </Leaf>
+  );
+}
+
+function Whole({ classId, read }: { classId: string; read: Reading }) {
+  return (
+    <Box sx={{ display: 'grid', gap: 3, maxWidth: 1180, gridTemplateColumns: 'minmax(0, 1fr)' }}>
+      <Box component="section" aria-label="What holds the class back">
+        <Typography variant="h2" sx={{ pb: 1 }}>
+          What holds the class back
+        </Typography>
+        {read.holders.length === 0 ? (
+          <Typography>Nobody waits: every open stage is passed.</Typography>
+        ) : (
+          <Box
+            sx={{
+              display: 'grid',
+              gap: 1.5,
+              gridTemplateColumns: {
+                xs: 'minmax(0, 1fr)',
+                sm: 'repeat(2, minmax(0, 1fr))',
+                lg: 'repeat(3, minmax(0, 1fr))',
+              },
+            }}
+          >
+            {read.holders.map((holder) => (
+              <HolderCard key={holder.checkpoint} classId={classId} holder={holder} of={read.children} />
+            ))}
+          </Box>
+        )}
+      </Box>
+      <Box component="section" aria-label="Small groups">
+        <Typography variant="h2">Small groups</Typography>
+        <Typography sx={{ color: 'text.secondary', pb: 1 }}>
+          {read.groups.length === 0
+            ? 'No two children share an open cause.'
+            : 'Children who share an open cause; each child stands in one group.'}
+        </Typography>
+        <Box
+          sx={{
+            display: 'grid',
+            gap: 1.5,
+            gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'repeat(2, minmax(0, 1fr))' },
+          }}
+        >
+          {read.groups.map((group) => (
+            <Card
+              key={group.children.map(({ id }) => id).join()}
+              aria-label={`${group.name}, ${count(group.children.length, 'child', 'children')}`}
+              sx={{ p: 1.5, display: 'grid', gap: 1, alignContent: 'start' }}
+            >
+              <Box>
+                <Typography variant="h3">{group.name}</Typography>
+                {group.checkpointName !== group.name && (
+                  <Typography sx={{ color: 'text.secondary' }}>{group.checkpointName}</Typography>
+                )}
+              </Box>
+              <Box>{group.help}</Box>
+              <Names classId={classId}>{group.children}</Names>
+            </Card>
+          ))}
+        </Box>
+      </Box>
+      <Sections read={read} />
+    </Box>
+  );
+}
+
+/** How many wait, in words. */
+function waitWords({ below, unseen }: Holder): string {
+  const parts = [
+    ...(below.length > 0 ? [`${below.length} below Prompted`] : []),
+    ...(unseen.length > 0 ? [`${unseen.length} not looked at yet`] : []),
+  ];
+  return parts.join(', ');
+}
+
+function HolderCard({ classId, holder, of }: { classId: string; holder: Holder; of: number }) {
+  const all = [...holder.below, ...holder.unseen];
+  return (
+    <Card aria-label={holder.name} sx={{ p: 1.5 }}>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+        <Typography variant="h3" sx={{ flex: 1 }}>
+          {holder.name}
+        </Typography>
+        <Box>
+          <strong>{all.length}</strong> of {of}
+        </Box>
+      </Box>
+      <Box sx={{ color: 'text.secondary' }}>{holder.stageName}</Box>
+      <Box sx={{ py: 0.5 }}>{waitWords(holder)}</Box>
+      <Box component="details">
+        <Box component="summary" sx={{ lineHeight: '44px', cursor: 'pointer' }}>
+          Who
+        </Box>
+        {holder.below.length > 0 && <Names classId={classId}>{holder.below}</Names>}
+        {holder.unseen.length > 0 && (
+          <>
+            <Box sx={{ py: 0.5, color: 'text.secondary' }}>Not looked at yet</Box>
+            <Names classId={classId}>{holder.unseen}</Names>
+          </>
+        )}
+      </Box>
+    </Card>
+  );
+}
+
+function Sections({ read }: { read: Reading }) {
+  return (
+    <Box component="section" aria-label="By section">
+      <Typography variant="h2" sx={{ pb: 1 }}>
+        By section
+      </Typography>
+      <Box sx={{ overflowX: 'auto' }} tabIndex={0} role="region" aria-label="Sections and strands">
+        <Table sx={{ minWidth: 720 }}>
+          <thead>
+            <tr>
+              <th scope="col">Section</th>
+              {(['hold', 'bow', 'frame', 'tape'] as const).map((strand) => (
+                <th key={strand} scope="col">
+                  {STRANDS[strand]}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {read.sections.map((section) => (
+              <tr key={section.instrument}>
+                <th scope="row">
+                  {capital(section.instrument)}
+                  <Box component="span" sx={{ display: 'block', fontWeight: 400, color: 'text.secondary' }}>
+                    {count(section.children, 'child', 'children')}
+                  </Box>
+                </th>
+                {section.strands.map((cell) => (
+                  <td key={cell.strand}>
+                    <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+                      <Spindle glow={cell.glow} />
+                      <Box sx={{ lineHeight: 1.3 }}>
+                        {cell.atStages.map((at) => (
+                          <Box key={at.name}>
+                            <strong>{at.children}</strong> {at.number ? `at ${at.name}` : at.name}
+                          </Box>
+                        ))}
+                        {cell.holder && (
+                          <Box sx={{ color: 'text.secondary' }}>
+                            waits at {cell.holder.name} (
+                            {cell.holder.below.length + cell.holder.unseen.length})
+                          </Box>
+                        )}
+                      </Box>
+                    </Box>
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      </Box>
+    </Box>
+  );
+}
