@@ -56,8 +56,6 @@ pub struct Glance {
     pub thumb: String,
     /// How the fingers are spaced.
     pub spacing: String,
-    /// The finger for F sharp on D, the first note that differs.
-    pub sharp: String,
 }
 
 /// Everything that lessons are made from.

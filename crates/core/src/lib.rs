@@ -25,6 +25,7 @@ pub mod lesson;
 pub mod looks;
 pub mod mark;
 pub mod matching;
+pub mod notes;
 pub mod number;
 pub mod plan;
 pub mod priorities;

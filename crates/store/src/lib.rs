@@ -1,6 +1,6 @@
 //! Bright Row's database. The only crate that knows SQL.
 //!
-//! One file an aggregate: [`accounts`] (programs, accounts, memberships), [`sessions`], [`classes`], [`children`],
+//! One file an aggregate: [`accounts`] (programs, accounts, memberships), [`sessions`], [`classes`], [`calendars`], [`children`],
 //! [`imports`] (of rosters), [`measures`], [`assets`] (instruments and who has them), [`room`] (seats), [`stock`],
 //! [`marks`], [`rounds`] (what happened in them), [`standings`] (the cache that follows from the marks), [`circumstances`] (what counts for a
 //! child besides its marks), [`lessons`], [`live`] (who hears of a change).
@@ -9,6 +9,7 @@
 
 pub mod accounts;
 pub mod assets;
+pub mod calendars;
 pub mod children;
 pub mod circumstances;
 pub mod classes;

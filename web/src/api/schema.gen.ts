@@ -1677,8 +1677,8 @@ export interface components {
         /** @description What differs on an instrument, at a glance. */
         GlanceView: {
             instrument: components["schemas"]["InstrumentView"];
-            /** @description The finger for F sharp on D. */
-            sharp: string;
+            /** @description How the first notes are made there. */
+            notes: components["schemas"]["NoteView"][];
             spacing: string;
             thumb: string;
         };
@@ -2134,6 +2134,13 @@ export interface components {
         NotReachedView: {
             child: string;
             reason: components["schemas"]["NotReachedReason"];
+        };
+        /** @description How a note is made on an instrument. */
+        NoteView: {
+            /** @description `2`, `open G`. */
+            finger: string;
+            /** @description `F sharp on D`. */
+            name: string;
         };
         /** @description One of the ways. */
         OptionView: {

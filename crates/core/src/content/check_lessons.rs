@@ -87,15 +87,11 @@ fn step(draft: StepDraft, faults: &mut Faults) -> Step {
 }
 
 fn glance(draft: &GlanceDraft, known: &mut BTreeMap<Instrument, Glance>, faults: &mut Faults) {
-    for (text, what) in [(&draft.thumb, "thumb"), (&draft.spacing, "spacing"), (&draft.sharp, "sharp")] {
+    for (text, what) in [(&draft.thumb, "thumb"), (&draft.spacing, "spacing")] {
         short(text, what, LOOK_FOR_MOST, faults);
     }
     for instrument in instrument_set(&draft.instruments, faults) {
-        let glance = Glance {
-            thumb: draft.thumb.value.clone(),
-            spacing: draft.spacing.value.clone(),
-            sharp: draft.sharp.value.clone(),
-        };
+        let glance = Glance { thumb: draft.thumb.value.clone(), spacing: draft.spacing.value.clone() };
         if known.insert(instrument, glance).is_some() {
             faults.push(draft.thumb.fault(format!("the {} stands here twice", instrument.name())));
         }

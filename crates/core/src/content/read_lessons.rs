@@ -30,16 +30,15 @@ pub(super) struct GlanceDraft {
     pub(super) instruments: Vec<At<String>>,
     pub(super) thumb: At<String>,
     pub(super) spacing: At<String>,
-    pub(super) sharp: At<String>,
 }
 
 pub(super) fn lessons(root: Entry<'_, '_>) -> LessonsDraft {
     let drills = root.tables("drill").into_iter().filter_map(drill).collect();
     let glances = root.tables("glance").into_iter().filter_map(|entry| {
         let (instruments, thumb) = (entry.texts("on"), entry.text("thumb"));
-        let (spacing, sharp) = (entry.text("spacing"), entry.text("sharp"));
+        let spacing = entry.text("spacing");
         entry.finish();
-        Some(GlanceDraft { instruments, thumb: thumb?, spacing: spacing?, sharp: sharp? })
+        Some(GlanceDraft { instruments, thumb: thumb?, spacing: spacing? })
     });
     let read = LessonsDraft { drills, glances: glances.collect() };
     root.finish();

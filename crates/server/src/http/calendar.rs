@@ -10,7 +10,8 @@ use bright_row_core::calendar::{CalendarError, MeetingCalendar};
 use bright_row_core::checklist::Strand;
 use bright_row_core::looks::{Candidate, Why};
 use bright_row_paper::ical;
-use bright_row_store::classes::{self, CalendarSettings};
+use bright_row_store::calendars::{self, CalendarSettings};
+use bright_row_store::classes;
 use bright_row_store::{StoreError, TransactionTrait, children, marks};
 use chrono::{NaiveDate, Weekday};
 use serde::{Deserialize, Serialize};
@@ -84,7 +85,7 @@ pub struct CalendarAnswer {
     ))]
 pub async fn calendar(State(app): State<App>, member: Member) -> Result<Json<CalendarAnswer>, ApiError> {
     let class = &member.class;
-    let settings = classes::calendar_settings(&app.db, class.key).await?;
+    let settings = calendars::of_class(&app.db, class.key).await?;
     let days_off = settings.days_off.into_iter().map(|(day, reason)| DayOffView { day, reason });
     let short_days =
         settings.short_days.into_iter().map(|(day, (minutes, reason))| ShortDayView { day, minutes, reason });
@@ -161,8 +162,8 @@ pub async fn set_calendar(
 ) -> Result<StatusCode, ApiError> {
     let key = member.class.key;
     let step = app.db.begin().await.map_err(StoreError::from)?;
-    let (settings, calendar) = body.check(&classes::calendar_settings(&step, key).await?)?;
-    classes::set_calendar(&step, key, &settings).await?;
+    let (settings, calendar) = body.check(&calendars::of_class(&step, key).await?)?;
+    calendars::set(&step, key, &settings).await?;
     let everybody: BTreeSet<ChildId> =
         children::of_class(&step, key).await?.into_iter().map(|child| child.id).collect();
     let checklist = app.checklist(&member.class);

@@ -6,8 +6,9 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::checklist::StageId;
-use bright_row_core::instrument::Instrument;
+use bright_row_core::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::lesson::{AIMS_MOST, Block, LONGEST, Part, REST_AFTER_SECONDS, Ready, SHORTEST};
+use bright_row_core::notes::{FIRST_NOTES, FirstNote, Stop};
 use bright_row_core::standing::Recheck;
 use bright_row_store::lessons;
 use chrono::NaiveDate;
@@ -114,8 +115,18 @@ pub struct GlanceView {
     instrument: InstrumentView,
     thumb: String,
     spacing: String,
-    /// The finger for F sharp on D.
-    sharp: String,
+    /// How the first notes are made there.
+    notes: Vec<NoteView>,
+}
+
+/// How a note is made on an instrument.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct NoteView {
+    /// `F sharp on D`.
+    name: String,
+    /// `2`, `open G`.
+    finger: String,
 }
 
 /// What the next lesson is made from.
@@ -190,7 +201,7 @@ pub async fn lesson(
         instrument: (*instrument).into(),
         thumb: glance.thumb.clone(),
         spacing: glance.spacing.clone(),
-        sharp: glance.sharp.clone(),
+        notes: app.content.instruments.get(instrument).map(first_notes).unwrap_or_default(),
     };
     Ok(Json(LessonView {
         day,
@@ -203,6 +214,18 @@ pub async fn lesson(
         tapes: learners.iter().filter(|learner| tapes_are_due(learner)).map(named).collect(),
         rest_after_seconds: REST_AFTER_SECONDS,
     }))
+}
+
+fn first_notes(facts: &InstrumentFacts) -> Vec<NoteView> {
+    let made = |note: FirstNote| {
+        let (name, stop) = note.on(facts)?;
+        let finger = match stop {
+            Stop::Finger(finger) => finger.to_owned(),
+            Stop::Open(string) => format!("open {string}"),
+        };
+        Some(NoteView { name: format!("{name} on {}", note.string), finger })
+    };
+    FIRST_NOTES.into_iter().filter_map(made).collect()
 }
 
 fn named(learner: &Learner) -> ChildName {

@@ -11,7 +11,7 @@ import { lessonQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { Card, Care, Leaf, Read } from '../../parts/place';
 import { useAction } from '../../parts/useAction';
-import { capital, count, weekdayWords } from '../../words';
+import { capital, count, STRANDS, weekdayWords } from '../../words';
 import { Names } from './ReadingPart';
 
 type Lesson = Schemas['LessonView'];
@@ -176,22 +176,38 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
             What the class is ready for
           </Typography>
           <Box sx={{ display: 'grid', gap: 0.75, pt: 1 }}>
-            {lesson.drills.map((drill) => (
-              <Box key={drill.id} sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-                <Chip
-                  aria-label={`Add ${drill.name}`}
-                  onClick={() => add({ kind: 'drill', minutes: drill.minutes, drill: drill.id }, drill.aim)}
+            {(['hold', 'bow', 'frame', 'tape'] as const).map((strand) => {
+              const drills = lesson.drills.filter((drill) => drill.strand === strand);
+              if (drills.length === 0) return null;
+              return (
+                <Box
+                  key={strand}
+                  role="group"
+                  aria-label={STRANDS[strand]}
+                  sx={{ display: 'grid', gap: 0.75 }}
                 >
-                  +
-                </Chip>
-                <Box sx={{ flex: 1, lineHeight: 1.25 }}>
-                  {drill.name}
-                  <Box sx={{ color: 'text.secondary' }}>
-                    {drill.ready} of {drill.of} ready
-                  </Box>
+                  <strong>{STRANDS[strand]}</strong>
+                  {drills.map((drill) => (
+                    <Box key={drill.id} sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+                      <Chip
+                        aria-label={`Add ${drill.name}`}
+                        onClick={() =>
+                          add({ kind: 'drill', minutes: drill.minutes, drill: drill.id }, drill.aim)
+                        }
+                      >
+                        +
+                      </Chip>
+                      <Box sx={{ flex: 1, lineHeight: 1.25 }}>
+                        {drill.name}
+                        <Box sx={{ color: 'text.secondary' }}>
+                          {drill.ready} of {drill.of} ready
+                        </Box>
+                      </Box>
+                    </Box>
+                  ))}
                 </Box>
-              </Box>
-            ))}
+              );
+            })}
             <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
               {(['setUp', 'look', 'book', 'tune'] as const).map((kind) => (
                 <Chip key={kind} aria-label={`Add ${NAMES[kind]}`} onClick={() => add({ kind, minutes: 5 })}>
@@ -315,17 +331,28 @@ function SetUp({ classId, lesson }: { classId: string; lesson: Lesson }) {
 
 /** What differs on the next instrument, before one shows something to everybody. */
 function Glances({ glances }: { glances: Lesson['glances'] }) {
+  const names = glances[0]?.notes.map(({ name }) => name) ?? [];
+  const [note, setNote] = useState(names[1] ?? '');
   return (
     <Card aria-label="What differs on the next instrument">
       <Typography variant="h3" component="h2">
         What differs on the next instrument
       </Typography>
-      {glances.map(({ instrument, thumb, spacing, sharp }) => (
+      <Box role="group" aria-label="The note" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pt: 1 }}>
+        {names.map((name) => (
+          <Chip key={name} aria-pressed={name === note} onClick={() => setNote(name)}>
+            {name}
+          </Chip>
+        ))}
+      </Box>
+      {glances.map(({ instrument, thumb, spacing, notes }) => (
         <Box key={instrument} sx={{ pt: 1 }}>
-          <strong>{capital(instrument)}</strong>
-          <Box>Thumb: {thumb.toLowerCase()}</Box>
+          <strong>
+            {capital(instrument)}: {note} is{' '}
+            {notes.find(({ name }) => name === note)?.finger ?? 'not in first position'}
+          </strong>
+          <Box>Thumb: {thumb.charAt(0).toLowerCase() + thumb.slice(1)}</Box>
           <Box>Fingers: {spacing.charAt(0).toLowerCase() + spacing.slice(1)}</Box>
-          <Box>F sharp on D: {sharp}</Box>
         </Box>
       ))}
     </Card>

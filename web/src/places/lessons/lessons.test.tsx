@@ -136,7 +136,17 @@ const lesson: Schemas['LessonView'] = {
       steps: [step(4, 'Down')],
     },
   ],
-  glances: [{ instrument: 'cello', thumb: 'Behind the neck', spacing: 'Even', sharp: '3' }],
+  glances: [
+    {
+      instrument: 'cello',
+      thumb: 'Behind the neck',
+      spacing: 'Even',
+      notes: [
+        { name: 'E on D', finger: '1' },
+        { name: 'F sharp on D', finger: '3' },
+      ],
+    },
+  ],
   supports: [ada],
   tapes: [],
   restAfterSeconds: 3,
@@ -181,7 +191,9 @@ describe('the next lesson', () => {
     show(<LessonPart />);
     const card = within(await screen.findByRole('region', { name: 'What differs on the next instrument' }));
     expect(card.getByText('Thumb: behind the neck')).toBeTruthy();
-    expect(card.getByText('F sharp on D: 3')).toBeTruthy();
+    expect(card.getByText('Cello: F sharp on D is 3')).toBeTruthy();
+    fireEvent.click(card.getByRole('button', { name: 'E on D' }));
+    expect(card.getByText('Cello: E on D is 1')).toBeTruthy();
   });
 });
 

@@ -36,8 +36,9 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
   const [strand, setStrand] = useState<StrandKey>();
   const [absent, setAbsent] = useState<ReadonlySet<string>>(new Set());
   const [pins, setPins] = useState<ReadonlySet<string>>(new Set());
+  const [out, setOut] = useState<ReadonlySet<string>>(new Set());
   const [left, setLeft] = useState<readonly Scan[]>([]);
-  const [tapping, setTapping] = useState<'absent' | 'pin'>('absent');
+  const [tapping, setTapping] = useState<'absent' | 'pin' | 'out'>('absent');
   const inPart = new Set(present(kit, part, new Set()));
   const worthwhile = kit.scans.filter(
     (scan) =>
@@ -53,7 +54,7 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
     strand,
     scans: scans.map(({ target, part: where }) => ({ target, part: where })),
   };
-  const planned = usePlan(questionOf(kit, { ...wish, seconds: minutes * 60, absent, pins }));
+  const planned = usePlan(questionOf(kit, { ...wish, seconds: minutes * 60, absent, pins, done: out }));
   const stops = planned.data?.stops ?? [];
 
   const toggle = (set: ReadonlySet<string>, key: string) => {
@@ -64,6 +65,8 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
   const look = (child: string): ChairLook => {
     const place = stops.findIndex((stop) => stop.child === child);
     if (absent.has(child)) return { className: 'away', words: 'absent', pressed: tapping === 'absent' };
+    if (out.has(child))
+      return { className: '', below: 'left out', words: 'left out', pressed: tapping === 'out' };
     const pinned = pins.has(child) ? ', pinned' : '';
     const words = place >= 0 ? `stop ${place + 1}${pinned}` : `not in this round${pinned}`;
     return {
@@ -145,14 +148,19 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
             <Chip aria-pressed={tapping === 'pin'} onClick={() => setTapping('pin')}>
               Pin
             </Chip>
+            <Chip aria-pressed={tapping === 'out'} onClick={() => setTapping('out')}>
+              Leave out
+            </Chip>
           </Choice>
           <RowsLine
             kit={kit}
             walk={stops.map(({ child }) => child)}
             look={look}
-            onTap={(child) =>
-              tapping === 'absent' ? setAbsent(toggle(absent, child)) : setPins(toggle(pins, child))
-            }
+            onTap={(child) => {
+              if (tapping === 'absent') setAbsent(toggle(absent, child));
+              else if (tapping === 'pin') setPins(toggle(pins, child));
+              else setOut(toggle(out, child));
+            }}
           />
         </Card>
         {worthwhile.length > 0 && (

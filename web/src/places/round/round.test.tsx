@@ -150,6 +150,10 @@ describe('a round', () => {
     expect(await screen.findByRole('heading', { name: '1 child, 2 looks, 24 s' })).toBeTruthy();
     expect(screen.getByText(/^Not this time: 1$/)).toBeTruthy();
     expect(screen.getByText('absent')).toBeTruthy();
+    fireEvent.click(button('Leave out'));
+    fireEvent.click(button(/^Ben O\./));
+    expect(await screen.findByRole('heading', { name: '0 children, 0 looks, 0 s' })).toBeTruthy();
+    expect(button('Walk the round')).toHaveProperty('disabled', true);
   });
 
   it('marks with one tap, and what is tapped later makes the same look anew', async () => {
