@@ -79,10 +79,8 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
 
 const Chart = styled('svg')(({ theme }) => ({
   width: '100%',
-  height: 260,
+  height: 230,
   display: 'block',
-  fill: theme.vars.palette.text.primary,
-  fontSize: 13,
   '& .bar': { fill: theme.vars.palette.own.glow, stroke: theme.vars.palette.own.glowEdge },
   '& .wait': { fill: 'none', stroke: theme.vars.palette.primary.main, strokeWidth: 2.5 },
   '& .axis': { stroke: theme.vars.palette.own.rest },
@@ -91,7 +89,7 @@ const Chart = styled('svg')(({ theme }) => ({
 const WIDTH = 960;
 const BASE = 220;
 const HIGH = 190;
-const EDGE = 44;
+const EDGE = 2;
 
 /** Overdue looks as bars, the longest wait as a line; the same in a sentence. */
 function Picture({ read }: { read: Forecast }) {
@@ -117,8 +115,12 @@ function Picture({ read }: { read: Forecast }) {
       <Typography role="status" sx={{ fontSize: '1.1rem', fontWeight: 600 }}>
         {words}
       </Typography>
+      <Box aria-hidden sx={{ display: 'flex', justifyContent: 'space-between' }}>
+        <span>{count(most, 'look')}</span>
+        <span>{count(longest, 'meeting')}</span>
+      </Box>
       <Chart
-        viewBox={`0 0 ${WIDTH} 250`}
+        viewBox={`0 0 ${WIDTH} ${BASE + 4}`}
         preserveAspectRatio="none"
         role="img"
         aria-label={`Overdue looks at each meeting. ${words}`}
@@ -140,20 +142,12 @@ function Picture({ read }: { read: Forecast }) {
         })}
         <polyline className="wait" points={line.join(' ')} vectorEffect="non-scaling-stroke" />
         <line className="axis" x1={EDGE} x2={WIDTH - EDGE} y1={BASE} y2={BASE} />
-        <text x={EDGE - 6} y={BASE - HIGH + 4} textAnchor="end">
-          {most}
-        </text>
-        <text x={WIDTH - EDGE + 6} y={BASE - HIGH + 4}>
-          {longest}
-        </text>
-        {meetings.map(({ meeting, day }, index) =>
-          index % 6 === 0 ? (
-            <text key={meeting} x={x(index)} y={BASE + 20}>
-              {dayWords(day)}
-            </text>
-          ) : null,
-        )}
       </Chart>
+      <Box aria-hidden sx={{ display: 'flex', justifyContent: 'space-between' }}>
+        {[0, Math.floor((meetings.length - 1) / 2), meetings.length - 1].map((index, place) => (
+          <span key={place}>{dayWords(meetings[index]?.day ?? '')}</span>
+        ))}
+      </Box>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 3 }}>
         <span>
           <Box
