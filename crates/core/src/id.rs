@@ -47,6 +47,8 @@ ids! {
     RoundId,
     /// An instrument of the store room.
     AssetId,
+    /// An entry in an instrument's tape log, a `UUIDv7` made by the device.
+    TapeEventId,
     /// An import of a roster.
     ImportId,
 }

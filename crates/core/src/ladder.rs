@@ -10,9 +10,10 @@ use crate::instrument::Playing;
 use crate::mark::{Level, Target};
 use crate::standing::{PASSES, REACHES, Recheck, Rhythm, Standing};
 use crate::tape::TapeStatus;
+use crate::tape_log::Told;
 
 /// What counts for one child besides its marks.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq)]
 pub struct Circumstances {
     /// Checkpoints that do not apply to the child.
     pub exempt: BTreeSet<CheckpointId>,
@@ -20,6 +21,10 @@ pub struct Circumstances {
     pub opened: BTreeSet<StageId>,
     /// Where the child said that it hurts, until somebody says what was done.
     pub pain: BTreeSet<Target>,
+    /// What the log of its instrument tells.
+    pub tapes: Option<Told>,
+    /// When it got its present instrument in the place of another.
+    pub swapped_at: Option<DateTime<Utc>>,
 }
 
 /// How a stage stands.
@@ -121,7 +126,7 @@ impl Outlook<'_> {
         circumstances: &Circumstances,
         standings: &BTreeMap<CheckpointId, Standing>,
     ) -> Ladder {
-        let tapes = TapeStatus::from_looks(self.checklist, standings, self.calendar, self.now, self.rhythm);
+        let tapes = TapeStatus::of(self, standings, circumstances);
         let checkpoints = self.checklist.checkpoints();
         let mut seen: Vec<Option<&Standing>> = vec![None; checkpoints.len()];
         for (id, standing) in standings {
@@ -298,8 +303,9 @@ impl<'a> Child<'a> {
                 .max()
         };
         let glow = if strand == Strand::Tape { self.tapes.state.glow() } else { self.glow(&places) };
-        let by_choice = strand == Strand::Tape && self.checklist().is_bare();
-        StrandView { strand, glow, seen: by_choice || !looks.is_empty(), recheck, flags }
+        let logged = strand == Strand::Tape
+            && (self.checklist().is_bare() || self.circumstances.tapes.as_ref().is_some_and(Told::says_something));
+        StrandView { strand, glow, seen: logged || !looks.is_empty(), recheck, flags }
     }
 
     /// Levels over applicable required checkpoints, out of four each; 0 where there is none.

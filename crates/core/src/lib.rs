@@ -8,14 +8,19 @@
 //! [`edits`] and [`plan`] (from what ships to what a class reads), [`calendar`], [`mark`] (what was seen), [`standing`]
 //! (what follows for one checkpoint), [`tape`] and [`ladder`] (what follows for a child), [`causes`], [`priorities`] and
 //! [`signs`] (what comes first, and what led to what), [`reading`] (the class as a whole). Setting up a class stands on
-//! its own: [`roster`], [`fit`], [`setup`], [`matching`], [`seating`], [`supplies`].
+//! its own: [`roster`], [`fit`], [`setup`], [`matching`], [`seating`], [`supplies`]. So does the fingerboard: [`finger`],
+//! [`fingerboard`] (where marks go), [`ear`] (how they are proved), [`tape_set`] and [`tape_log`] (what is laid on an
+//! instrument), [`notes`] (what is played where), [`tune`].
 
 pub mod approach;
 pub mod calendar;
 pub mod causes;
 pub mod checklist;
 pub mod content;
+pub mod ear;
 pub mod edits;
+pub mod finger;
+pub mod fingerboard;
 pub mod fit;
 pub mod forecast;
 mod id;
@@ -38,5 +43,8 @@ pub mod signs;
 pub mod standing;
 pub mod supplies;
 pub mod tape;
+pub mod tape_log;
+pub mod tape_set;
+pub mod tune;
 
-pub use id::{AccountId, AssetId, ChildId, ClassId, ImportId, MarkId, ProgramId, RoundId};
+pub use id::{AccountId, AssetId, ChildId, ClassId, ImportId, MarkId, ProgramId, RoundId, TapeEventId};

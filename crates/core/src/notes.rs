@@ -1,22 +1,13 @@
-//! Where the first notes are played: from tunings and finger patterns alone, never from a typed list.
+//! Where notes are played on the four instruments: from tunings and finger patterns alone, never from a typed list.
 
-use crate::instrument::{Instrument, InstrumentFacts};
-
-/// The fingers of first position with their semitones above the open string.
-#[must_use]
-pub const fn fingers(instrument: Instrument) -> &'static [(&'static str, u8)] {
-    match instrument {
-        Instrument::Violin | Instrument::Viola => &[("1", 2), ("2", 4), ("3", 5), ("4", 7), ("low 1", 1), ("low 2", 3)],
-        Instrument::Cello => &[("1", 2), ("2", 3), ("3", 4), ("4", 5), ("stretched 4", 6)],
-        Instrument::Bass => &[("1", 2), ("2", 3), ("4", 4)],
-    }
-}
+use crate::finger::Finger;
+use crate::instrument::{Instrument, InstrumentFacts, OpenString};
 
 /// How a note is made.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Stop {
     /// With a finger on its string.
-    Finger(&'static str),
+    Finger(Finger),
     /// On the open string of that letter.
     Open(char),
 }
@@ -40,22 +31,207 @@ pub const FIRST_NOTES: [FirstNote; 6] = [
     FirstNote { string: 'A', semitones: 5 },
 ];
 
-/// What a pitch is called, by its MIDI note number, in the keys that beginners play in.
+/// Names in the keys that beginners play in.
+const NAMES: [&str; 12] = ["C", "C#", "D", "Eb", "E", "F", "F#", "G", "G#", "A", "Bb", "B"];
+
+/// What a pitch is called, by its MIDI note number, in the keys that beginners play in: `F sharp`.
 #[must_use]
-pub fn name(midi: u8) -> &'static str {
-    const NAMES: [&str; 12] = ["C", "C sharp", "D", "E flat", "E", "F", "F sharp", "G", "G sharp", "A", "B flat", "B"];
-    NAMES[usize::from(midi % 12)]
+pub fn name(midi: u8) -> String {
+    spoken(NAMES[usize::from(midi % 12)])
+}
+
+/// A written note name as it is said: `F#` is `F sharp`.
+#[must_use]
+pub fn spoken(written: &str) -> String {
+    match written.as_bytes() {
+        [letter, b'#', ..] => format!("{} sharp", char::from(*letter)),
+        [letter, b'b', ..] => format!("{} flat", char::from(*letter)),
+        _ => written.to_owned(),
+    }
+}
+
+/// Letter, sharp or flat, and octave of a MIDI note number, `F#4`.
+#[must_use]
+pub fn note_name(midi: u8) -> String {
+    format!("{}{}", NAMES[usize::from(midi % 12)], i16::from(midi / 12) - 1)
 }
 
 impl FirstNote {
     /// What it is called on an instrument, and how it is made there in first position; `None` where it cannot be.
     #[must_use]
-    pub fn on(self, facts: &InstrumentFacts) -> Option<(&'static str, Stop)> {
+    pub fn on(self, facts: &InstrumentFacts) -> Option<(String, Stop)> {
         let string = facts.strings.iter().find(|open| open.note.starts_with(self.string))?;
         let pitch = string.midi + self.semitones;
-        let finger = fingers(facts.instrument).iter().find(|(_, semitones)| *semitones == self.semitones);
+        let fits = |finger: &&Finger| finger.semitones(facts.instrument) == Some(self.semitones);
+        let finger = Finger::of(facts.instrument).iter().find(fits);
         let open = || facts.strings.iter().find(|open| open.midi == pitch).and_then(|open| open.note.chars().next());
-        let stop = finger.map(|(finger, _)| Stop::Finger(finger)).or_else(|| open().map(Stop::Open))?;
+        let stop = finger.map(|finger| Stop::Finger(*finger)).or_else(|| open().map(Stop::Open))?;
         Some((name(pitch), stop))
     }
+}
+
+/// One way to play a pitch in first position.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Way {
+    /// The string, from the lowest.
+    pub string: usize,
+    /// The finger; `None` on the open string.
+    pub finger: Option<Finger>,
+    /// What sounds, by MIDI note number.
+    pub midi: u8,
+}
+
+/// Every way to play a pitch in first position, the usual one first: the open string, then plain fingers before low and
+/// stretched ones, then the higher string (a fourth finger is another way to an open string, not the first).
+#[must_use]
+pub fn ways(facts: &InstrumentFacts, midi: u8) -> Vec<Way> {
+    let mut found: Vec<Way> = Vec::new();
+    for (string, open) in facts.strings.iter().enumerate().rev() {
+        if open.midi == midi {
+            found.push(Way { string, finger: None, midi });
+        }
+    }
+    let fingers = Finger::of(facts.instrument);
+    let mut stopped: Vec<(usize, Way)> = Vec::new();
+    for (string, open) in facts.strings.iter().enumerate().rev() {
+        for (rank, finger) in fingers.iter().enumerate() {
+            let semitones = finger.semitones(facts.instrument);
+            if semitones.and_then(|semitones| open.midi.checked_add(semitones)) == Some(midi) {
+                stopped.push((rank, Way { string, finger: Some(*finger), midi }));
+            }
+        }
+    }
+    // Plain fingers, then the others; stable, so the higher string stays first.
+    let is_plain = |finger: Option<Finger>| finger.is_some_and(|finger| finger.id().len() == 1);
+    stopped.sort_by_key(|(rank, way)| (!is_plain(way.finger), usize::MAX - way.string, *rank));
+    found.extend(stopped.into_iter().map(|(_, way)| way));
+    found
+}
+
+/// The range of first position: from the lowest open string to the highest stopped note, by MIDI note numbers.
+#[must_use]
+pub fn first_position(facts: &InstrumentFacts) -> (u8, u8) {
+    let least = facts.strings.iter().map(|open| open.midi).min().unwrap_or_default();
+    let most = facts.strings.iter().map(|open| open.midi).max().unwrap_or_default();
+    let reach = Finger::of(facts.instrument).iter().filter_map(|finger| finger.semitones(facts.instrument)).max();
+    (least, most + reach.unwrap_or_default())
+}
+
+/// A note of a tune: a pitch and how long it lasts.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct TuneNote {
+    /// MIDI note number; `None` for a rest.
+    pub midi: Option<u8>,
+    /// In eighths of a quarter's half: 2 is a quarter, 1 an eighth, 8 a whole note of four quarters.
+    pub eighths: u8,
+}
+
+/// A note of a tune on one instrument.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Placed {
+    /// How it is played; `None` for a rest, and for a note that is not in first position.
+    pub way: Option<Way>,
+    /// The pitch in the part's octave; `None` for a rest.
+    pub midi: Option<u8>,
+    /// Octaves by which this note alone is moved to be in first position.
+    pub folded: i8,
+}
+
+/// A tune on one instrument.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Part {
+    /// Octaves by which the whole tune is moved, negative for down.
+    pub octaves: i8,
+    /// Note by note.
+    pub notes: Vec<Placed>,
+    /// How many notes are in first position in no octave.
+    pub missing: usize,
+    /// How many notes are moved by octaves of their own.
+    pub folded: usize,
+}
+
+/// A tune in an instrument's first position. It is moved as a whole by the octave in which it lies best: every note there
+/// is, then the first note where it belongs, then the fewest notes folded, then the most plain fingers and open strings,
+/// then the nearest. A note that is outside there is folded by octaves of its own; one that has no octave in first position
+/// is missing.
+#[must_use]
+pub fn part(facts: &InstrumentFacts, tune: &[TuneNote]) -> Part {
+    let parts = (-5..=5).map(|octaves| moved(facts, tune, octaves));
+    let easy = |part: &Part| {
+        let plain =
+            |placed: &&Placed| placed.way.is_some_and(|way| way.finger.is_none_or(|finger| finger.id().len() == 1));
+        part.notes.iter().filter(plain).count()
+    };
+    let best = parts.min_by_key(|part| {
+        let first = part.notes.iter().find(|placed| placed.midi.is_some()).is_some_and(|placed| placed.folded != 0);
+        let near = (part.octaves.unsigned_abs(), part.octaves > 0);
+        (part.missing, first, part.folded, usize::MAX - easy(part), near)
+    });
+    best.unwrap_or_else(|| moved(facts, tune, 0))
+}
+
+fn moved(facts: &InstrumentFacts, tune: &[TuneNote], octaves: i8) -> Part {
+    /// Down before up: low is where beginners play.
+    const FOLDS: [i8; 9] = [0, -1, 1, -2, 2, -3, 3, -4, 4];
+    let pitch =
+        |midi: u8, octaves: i8| u8::try_from(i16::from(midi) + i16::from(octaves) * 12).ok().filter(|midi| *midi < 128);
+    let place = |note: &TuneNote| {
+        let midi = note.midi.and_then(|midi| pitch(midi, octaves));
+        let folded = FOLDS.into_iter().find_map(|fold| {
+            let way = ways(facts, pitch(midi?, fold)?).first().copied()?;
+            Some((fold, way))
+        });
+        Placed { way: folded.map(|(_, way)| way), midi, folded: folded.map_or(0, |(fold, _)| fold) }
+    };
+    let notes: Vec<Placed> = tune.iter().map(place).collect();
+    let missing = tune.iter().zip(&notes).filter(|(note, placed)| note.midi.is_some() && placed.way.is_none()).count();
+    let folded = notes.iter().filter(|placed| placed.folded != 0).count();
+    Part { octaves, notes, missing, folded }
+}
+
+/// The fingers that a part needs.
+#[must_use]
+pub fn fingers_of(part: &Part) -> std::collections::BTreeSet<Finger> {
+    part.notes.iter().filter_map(|placed| placed.way?.finger).collect()
+}
+
+/// What can be played meanwhile instead of a tune: the open string that sounds best with each note, the one an octave or
+/// unison from it, else a fifth or fourth below, else the nearest below.
+#[must_use]
+pub fn open_instead(facts: &InstrumentFacts, midi: u8) -> Option<&OpenString> {
+    let rank = |open: &&OpenString| {
+        let above = (i16::from(midi) - i16::from(open.midi)).rem_euclid(12);
+        let sounds = match above {
+            0 => 0,
+            7 => 1,
+            5 => 2,
+            3 | 4 => 3,
+            8 | 9 => 4,
+            _ => 5,
+        };
+        (sounds, (i16::from(midi) - i16::from(open.midi)).abs())
+    };
+    facts.strings.iter().min_by_key(rank)
+}
+
+/// The clef that an instrument's part is written in, and by how many octaves it is written above what sounds.
+#[must_use]
+pub const fn written(instrument: Instrument) -> (Clef, u8) {
+    match instrument {
+        Instrument::Violin => (Clef::Treble, 0),
+        Instrument::Viola => (Clef::Alto, 0),
+        Instrument::Cello => (Clef::Bass, 0),
+        Instrument::Bass => (Clef::Bass, 1),
+    }
+}
+
+/// A clef.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Clef {
+    /// G on the second line.
+    Treble,
+    /// C on the third line.
+    Alto,
+    /// F on the fourth line.
+    Bass,
 }

@@ -2,8 +2,13 @@
 
 mod support;
 
+use bright_row_core::finger::Finger;
 use bright_row_core::instrument::Instrument;
-use bright_row_core::notes::{FIRST_NOTES, Stop, fingers, name};
+use bright_row_core::notes::{
+    FIRST_NOTES, Placed, Stop, TuneNote, Way, fingers_of, first_position, name, note_name, open_instead, part, ways,
+};
+use bright_row_core::tune::{Meter, Tune, bars, notes};
+use proptest::prelude::*;
 use support::content;
 
 #[test]
@@ -13,7 +18,7 @@ fn the_first_notes_bear_the_same_names_with_each_instruments_own_finger() {
         let made = Instrument::ALL.map(|instrument| {
             let (called, stop) = note.on(&content.instruments[&instrument]).expect("in first position");
             let finger = match stop {
-                Stop::Finger(finger) => finger.to_owned(),
+                Stop::Finger(finger) => finger.spoken().to_owned(),
                 Stop::Open(string) => format!("open {string}"),
             };
             (called, finger)
@@ -36,14 +41,148 @@ fn the_first_notes_bear_the_same_names_with_each_instruments_own_finger() {
 }
 
 #[test]
-fn every_finger_stops_another_note_and_names_repeat_with_the_octave() {
+fn every_plain_finger_stops_another_note_and_names_repeat_with_the_octave() {
     for instrument in Instrument::ALL {
-        let mut semitones: Vec<u8> = fingers(instrument).iter().map(|(_, semitones)| *semitones).collect();
-        semitones.sort_unstable();
+        let plain = Finger::of(instrument).iter().filter(|finger| finger.id().len() == 1);
+        let mut semitones: Vec<u8> = plain.filter_map(|finger| finger.semitones(instrument)).collect();
+        assert!(semitones.is_sorted());
         semitones.dedup();
-        assert_eq!(semitones.len(), fingers(instrument).len());
+        assert_eq!(semitones.len(), if instrument == Instrument::Bass { 3 } else { 4 });
     }
     for midi in 0..=115_u8 {
         assert_eq!(name(midi), name(midi + 12));
+    }
+    assert_eq!(note_name(54), "F#3");
+}
+
+/// `D2 F#4`: the string and finger of each note; `open D`; `-` where it is not in first position.
+fn played(instrument: Instrument, text: &str) -> String {
+    let facts = &content().instruments[&instrument];
+    let tune = notes(text, 8).expect("a tune");
+    let part = part(facts, &tune);
+    let letter = |string: usize| facts.strings[string].note.chars().next().expect("a letter");
+    let word = |placed: &Placed| match placed.way {
+        None => "-".to_owned(),
+        Some(Way { string, finger: None, .. }) => letter(string).to_string(),
+        Some(Way { string, finger: Some(finger), .. }) => format!("{}{}", letter(string), finger.id()),
+    };
+    part.notes.iter().map(word).collect::<Vec<_>>().join(" ")
+}
+
+#[test]
+fn a_tune_is_played_by_all_four_in_their_own_octave() {
+    let scale = "D4 E4 F#4 G4 A4 B4 C#5 D5";
+    assert_eq!(played(Instrument::Violin, scale), "D D1 D2 D3 A A1 A2 A3");
+    assert_eq!(played(Instrument::Viola, scale), "D D1 D2 D3 A A1 A2 A3");
+    assert_eq!(played(Instrument::Cello, scale), "D D1 D3 D4 A A1 A3 A4");
+    // In first position the bass goes no further than B on its highest string: the last two are folded down.
+    assert_eq!(played(Instrument::Bass, scale), "D D1 D4 G G1 G4 A4 D");
+    assert_eq!(played(Instrument::Bass, "D4 Eb4 D4"), "D - D");
+    assert_eq!(played(Instrument::Bass, "D3 E3 F#3 G3 A3 B3"), "D D1 D4 G G1 G4");
+    assert_eq!(played(Instrument::Violin, "F4 Bb4 C5"), "Dlow2 Alow1 Alow2");
+    // Of two octaves the one with plain fingers.
+    assert_eq!(played(Instrument::Violin, "C3"), "G3");
+    assert_eq!(played(Instrument::Violin, "D4 - D4"), "D - D");
+}
+
+#[test]
+fn a_tune_moves_as_a_whole_and_says_by_how_many_octaves() {
+    let part_on = |instrument| {
+        let tune = notes("D4 F#4 A4", 8).expect("a tune");
+        let part = part(&content().instruments[&instrument], &tune);
+        (part.octaves, part.missing, fingers_of(&part).into_iter().map(Finger::id).collect::<Vec<_>>().join(" "))
+    };
+    assert_eq!(part_on(Instrument::Violin), (0, 0, "2".to_owned()));
+    assert_eq!(part_on(Instrument::Cello), (-1, 0, "3".to_owned()));
+    assert_eq!(part_on(Instrument::Bass), (-2, 0, "1 4".to_owned()));
+}
+
+#[test]
+fn an_open_string_stands_in_for_a_note_that_is_not_ready() {
+    let instead = |note: &str| {
+        let midi = bright_row_core::instrument::midi_of(note).expect("a note");
+        open_instead(&content().instruments[&Instrument::Violin], midi).map(|open| open.note.clone())
+    };
+    assert_eq!(instead("D5").as_deref(), Some("D4"));
+    assert_eq!(instead("B4").as_deref(), Some("E5"));
+    assert_eq!(instead("F#4").as_deref(), Some("D4"));
+}
+
+#[test]
+fn a_text_that_is_no_tune_is_refused_with_its_word() {
+    let fault = |text: &str| notes(text, 8).expect_err("refused").to_string();
+    assert_eq!(fault("- -:4"), "A tune has at least one note, such as D4.");
+    assert_eq!(fault(""), "A tune has at least one note, such as D4.");
+    assert!(fault("D4 H4").starts_with("“H4” is no note"));
+    assert!(fault("D4:9").starts_with("“D4:9” is no note"));
+    assert!(fault("D9").starts_with("“D9” is no note"));
+    assert_eq!(fault("D4 D4 | D4:8"), "Bar 1 has 4 eighths instead of 8.");
+    assert_eq!(fault(&"D4 ".repeat(97)), "A tune has at most 96 notes.");
+}
+
+#[test]
+fn the_shipped_tunes_are_whole_and_the_high_strings_play_all_of_them() {
+    let content = content();
+    assert!(content.tunes.len() >= 6);
+    for tune in &content.tunes {
+        for instrument in [Instrument::Violin, Instrument::Viola] {
+            assert_eq!(
+                part(&content.instruments[&instrument], &tune.notes).missing,
+                0,
+                "{} on {instrument:?}",
+                tune.id
+            );
+        }
+        for bar in bars(tune) {
+            let eighths: u8 = bar.iter().map(|(_, eighths, _)| eighths).sum();
+            assert_eq!(eighths, tune.bar_eighths, "{}", tune.id);
+        }
+    }
+}
+
+proptest! {
+    #[test]
+    fn every_way_to_a_note_sounds_that_note(midi in 20..100_u8, on in 0..4_usize) {
+        let facts = content().instruments[&Instrument::ALL[on]].clone();
+        let (least, most) = first_position(&facts);
+        let ways = ways(&facts, midi);
+        for way in &ways {
+            let open = facts.strings[way.string].midi;
+            let semitones = way.finger.map_or(Some(0), |finger| finger.semitones(facts.instrument));
+            prop_assert_eq!(semitones.map(|semitones| open + semitones), Some(midi));
+        }
+        prop_assert!(ways.is_empty() || (least..=most).contains(&midi));
+    }
+
+    #[test]
+    fn a_note_is_missing_only_where_no_octave_has_it_and_folding_keeps_its_name(pitches in prop::collection::vec(40..80_u8, 1..20), on in 0..4_usize) {
+        let facts = content().instruments[&Instrument::ALL[on]].clone();
+        let tune: Vec<TuneNote> = pitches.iter().map(|midi| TuneNote { midi: Some(*midi), eighths: 2 }).collect();
+        let taken = part(&facts, &tune);
+        prop_assert_eq!(taken.notes.len(), pitches.len());
+        for (midi, placed) in pitches.iter().zip(&taken.notes) {
+            match placed.way {
+                Some(way) => prop_assert_eq!(way.midi % 12, midi % 12),
+                None => prop_assert!((0..10).all(|octave| ways(&facts, midi % 12 + 12 * octave).is_empty())),
+            }
+        }
+    }
+
+    #[test]
+    fn bars_are_full_and_hold_every_note_once(lengths in prop::collection::vec(1..=8_u8, 1..30), bar_eighths in prop::sample::select(vec![4_u8, 6, 8])) {
+        let notes: Vec<TuneNote> = lengths.iter().map(|eighths| TuneNote { midi: Some(62), eighths: *eighths }).collect();
+        let meter = Meter { beats: bar_eighths, unit: 8 };
+        let tune = Tune { id: String::new(), name: String::new(), sharps: 0, bar_eighths, meter, notes };
+        let bars = bars(&tune);
+        let mut heard = vec![0_u8; lengths.len()];
+        for (number, bar) in bars.iter().enumerate() {
+            let eighths: u8 = bar.iter().map(|(_, eighths, _)| eighths).sum();
+            prop_assert!(eighths == bar_eighths || (number + 1 == bars.len() && eighths < bar_eighths));
+            for (index, eighths, goes_on) in bar {
+                heard[*index] += eighths;
+                prop_assert_eq!(*goes_on, heard[*index] < lengths[*index]);
+            }
+        }
+        prop_assert_eq!(heard, lengths);
     }
 }

@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::check_instruments::instruments;
 use super::read::{CheckpointDraft, Draft, SlipDraft, StageDraft, StrandDraft, WordingDraft};
-use super::{At, Content, Fault, check_lessons, check_signs, check_ways};
+use super::{At, Content, Fault, check_lessons, check_signs, check_ways, tunes};
 use crate::approach::Approach;
 use crate::checklist::{Checklist, Checkpoint, CheckpointId, Need, Slip, SlipId, Stage, StageId, Strand, Wording};
 use crate::instrument::Instrument;
@@ -79,7 +79,8 @@ pub(super) fn all(draft: Draft, faults: &mut Faults) -> Content {
     let signs = check_signs::signs(draft.signs, &checklist, &mut ids, faults);
     let causes = check_signs::causes(draft.leads, &checklist, &signs, faults);
     let lessons = check_lessons::lessons(draft.lessons, &checklist, faults);
-    Content { instruments, plan: Plan { base: checklist, insteads }, approach, signs, causes, lessons }
+    let tunes = tunes::check(draft.tunes, faults);
+    Content { instruments, plan: Plan { base: checklist, insteads }, approach, signs, causes, lessons, tunes }
 }
 
 fn check_insteads(written: &[WrittenInstead], approach: &Approach, faults: &mut Faults) {

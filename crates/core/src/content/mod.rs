@@ -13,6 +13,7 @@ pub mod class_file;
 mod entry;
 mod read;
 mod read_lessons;
+mod tunes;
 
 use std::collections::BTreeMap;
 
@@ -24,6 +25,7 @@ use crate::instrument::{Instrument, InstrumentFacts};
 use crate::lesson::Lessons;
 use crate::plan::Plan;
 use crate::signs::Signs;
+use crate::tune::Tune;
 
 pub use check::{CUE_MOST, LOOK_FOR_MOST, NAME_MOST, PROOF_MOST};
 
@@ -63,6 +65,8 @@ pub struct Content {
     pub causes: Causes,
     /// Drills for the whole class.
     pub lessons: Lessons,
+    /// Tunes that belong to everybody.
+    pub tunes: Vec<Tune>,
 }
 
 impl Content {

@@ -2,7 +2,7 @@
 
 use super::entry::{Entry, File};
 use super::read_lessons::{LessonsDraft, lessons};
-use super::{At, Fault, Source};
+use super::{At, Fault, Source, tunes};
 
 /// What the files say.
 #[derive(Default)]
@@ -14,6 +14,7 @@ pub(super) struct Draft {
     pub(super) choices: Vec<ChoiceDraft>,
     pub(super) signs: SignsDraft,
     pub(super) lessons: LessonsDraft,
+    pub(super) tunes: Vec<tunes::TuneDraft>,
 }
 
 /// What is heard or seen, and its causes.
@@ -167,6 +168,7 @@ pub(super) fn all(sources: &[Source<'_>]) -> (Draft, Vec<Fault>) {
             }
             "signs.toml" => draft.signs = signs(root),
             "lessons.toml" => draft.lessons = lessons(root),
+            "tunes.toml" => draft.tunes = tunes::read(root),
             path if path.starts_with("checklist/") => draft.strands.extend(strand(root)),
             _ => faults.push(root.here(()).fault("no file of this name belongs to the content")),
         }

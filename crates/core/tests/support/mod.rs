@@ -43,7 +43,8 @@ pub fn content_files() -> Vec<(String, String)> {
         (path, text)
     };
     let strands = ["hold", "bow", "frame", "tape"].map(|strand| format!("checklist/{strand}.toml"));
-    let others = ["approach.toml", "instruments.toml", "lessons.toml", "signs.toml", "slips.toml"].map(str::to_owned);
+    let others = ["approach.toml", "instruments.toml", "lessons.toml", "signs.toml", "slips.toml", "tunes.toml"]
+        .map(str::to_owned);
     strands.into_iter().chain(others).map(read).collect()
 }
 

@@ -220,7 +220,7 @@ fn first_notes(facts: &InstrumentFacts) -> Vec<NoteView> {
     let made = |note: FirstNote| {
         let (name, stop) = note.on(facts)?;
         let finger = match stop {
-            Stop::Finger(finger) => finger.to_owned(),
+            Stop::Finger(finger) => finger.spoken().to_owned(),
             Stop::Open(string) => format!("open {string}"),
         };
         Some(NoteView { name: format!("{name} on {}", note.string), finger })

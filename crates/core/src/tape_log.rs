@@ -1,0 +1,502 @@
+//! What was done to the marks of one instrument: a log that only grows, and what follows from it.
+//!
+//! The log belongs to the instrument, not to a child. [`TapeRecord`] is the fold of all its events in the order of
+//! (moment, id), those taken back left out; any order of arrival gives the same record. What the record comes to under a
+//! class's set of marks is [`Told`].
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+
+use crate::TapeEventId;
+use crate::ear::ear_checks;
+use crate::finger::{Finger, Spot};
+use crate::fingerboard::{Verdict, bridge_shift, cents_off, distance_mm, stops_at_mm};
+use crate::tape::{TapeState, TapeTrouble};
+use crate::tape_set::TapeSet;
+
+/// How a mark was proved.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "camelCase")]
+pub enum Proof {
+    /// Against an open string.
+    OpenString,
+    /// By steps from a mark that was proved.
+    Step,
+    /// Against a reference tone.
+    Tone,
+    /// With a tuner.
+    Tuner,
+}
+
+/// What was heard.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "camelCase")]
+pub enum Heard {
+    /// In tune.
+    True,
+    /// Too high: the mark lies too near the bridge.
+    High,
+    /// Too low.
+    Low,
+    /// So many cents off, positive = sharp.
+    Cents(f64),
+}
+
+/// One thing done to an instrument's marks.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "camelCase", tag = "kind")]
+pub enum Work {
+    /// The string was measured, nut to bridge.
+    #[serde(rename_all = "camelCase")]
+    Measured {
+        /// In millimetres.
+        length_mm: f64,
+    },
+    /// Marks were laid.
+    #[serde(rename_all = "camelCase")]
+    Placed {
+        /// Which.
+        spots: BTreeSet<Spot>,
+    },
+    /// Where marks lie: nut-side edges from the nut.
+    Positions {
+        /// In millimetres, by finger.
+        edges: BTreeMap<Finger, f64>,
+    },
+    /// A mark was heard.
+    Heard {
+        /// Whose.
+        finger: Finger,
+        /// Against what.
+        proof: Proof,
+        /// What came of it.
+        heard: Heard,
+    },
+    /// Everything is still there and still true.
+    Held,
+    /// Marks come off.
+    Loose {
+        /// Which.
+        spots: BTreeSet<Spot>,
+    },
+    /// Marks are gone.
+    Missing {
+        /// Which.
+        spots: BTreeSet<Spot>,
+    },
+    /// The bridge moved, by how much if somebody knows.
+    #[serde(rename_all = "camelCase")]
+    Bridge {
+        /// In millimetres, positive for a longer string.
+        moved_mm: Option<f64>,
+    },
+    /// New strings.
+    Strings,
+    /// Marks were taken away on purpose.
+    Thinned {
+        /// Which.
+        spots: BTreeSet<Spot>,
+    },
+    /// Marks that were taken away are on again.
+    Back {
+        /// Which.
+        spots: BTreeSet<Spot>,
+    },
+    /// Every mark was taken away on purpose.
+    Bare,
+    /// An earlier entry does not count.
+    Undone {
+        /// Which.
+        event: TapeEventId,
+    },
+}
+
+impl Work {
+    /// The word that stands for it in files and in the database.
+    #[must_use]
+    pub const fn word(&self) -> &'static str {
+        match self {
+            Self::Measured { .. } => "measured",
+            Self::Placed { .. } => "placed",
+            Self::Positions { .. } => "positions",
+            Self::Heard { .. } => "heard",
+            Self::Held => "held",
+            Self::Loose { .. } => "loose",
+            Self::Missing { .. } => "missing",
+            Self::Bridge { .. } => "bridge",
+            Self::Strings => "strings",
+            Self::Thinned { .. } => "thinned",
+            Self::Back { .. } => "back",
+            Self::Bare => "bare",
+            Self::Undone { .. } => "undone",
+        }
+    }
+
+    /// The spots it speaks of.
+    #[must_use]
+    pub fn spots(&self) -> BTreeSet<Spot> {
+        match self {
+            Self::Placed { spots }
+            | Self::Loose { spots }
+            | Self::Missing { spots }
+            | Self::Thinned { spots }
+            | Self::Back { spots } => spots.clone(),
+            Self::Positions { edges } => edges.keys().map(|finger| Spot::Finger(*finger)).collect(),
+            Self::Heard { finger, .. } => [Spot::Finger(*finger)].into(),
+            _ => BTreeSet::new(),
+        }
+    }
+}
+
+/// An entry of the log.
+#[derive(Clone, Debug, PartialEq)]
+pub struct TapeEvent {
+    /// Made by the device.
+    pub id: TapeEventId,
+    /// When.
+    pub at: DateTime<Utc>,
+    /// What.
+    pub work: Work,
+}
+
+/// Whether a mark is where it was laid.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "camelCase")]
+pub enum Presence {
+    /// Never laid.
+    #[default]
+    Never,
+    /// On.
+    On,
+    /// Coming off.
+    Loose,
+    /// Gone without anybody's wish.
+    Missing,
+    /// Taken away on purpose.
+    Taken,
+}
+
+/// What is known of one mark.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "camelCase")]
+pub struct SpotRecord {
+    /// Whether it is there.
+    pub presence: Presence,
+    /// Since when it is as it is.
+    pub since: DateTime<Utc>,
+    /// Where its nut-side edge was last measured, since it was laid.
+    pub edge_mm: Option<f64>,
+    /// When that was.
+    pub edge_at: Option<DateTime<Utc>>,
+    /// How it was last proved, since it was laid.
+    pub proof: Option<Proof>,
+    /// What was heard then.
+    pub heard: Option<Heard>,
+    /// When that was.
+    pub heard_at: Option<DateTime<Utc>>,
+    /// The best that was ever heard of it, in cents either way.
+    pub best_cents: Option<f64>,
+    /// By how much the bridge moved since it was last heard, in millimetres.
+    pub bridge_moved_mm: f64,
+}
+
+impl SpotRecord {
+    /// Since when a mark that is off has been: it was measured or heard then, or the bridge moved.
+    fn off_since(&self, doubted_at: Option<DateTime<Utc>>) -> Option<DateTime<Utc>> {
+        let bridge = doubted_at.filter(|_| self.bridge_moved_mm != 0.0);
+        [self.edge_at, self.heard_at, bridge].into_iter().flatten().max()
+    }
+}
+
+/// Everything that follows from an instrument's log, whatever the class asks for.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "camelCase")]
+pub struct TapeRecord {
+    /// The length measured last, a moved bridge counted in.
+    pub length_mm: Option<f64>,
+    /// By spot.
+    pub spots: BTreeMap<Spot, SpotRecord>,
+    /// When everything was last found still there and true.
+    pub held_at: Option<DateTime<Utc>>,
+    /// When something happened after which everything wants to be heard again.
+    pub doubted_at: Option<DateTime<Utc>>,
+    /// When something good was last found or done: laid, heard true, still there.
+    pub good_at: Option<DateTime<Utc>>,
+    /// The last entry of any kind.
+    pub looked_at: Option<DateTime<Utc>>,
+}
+
+/// A length that differs from the one before by this or more is another length: the bridge stands elsewhere.
+const SAME_LENGTH_MM: f64 = 0.5;
+
+impl TapeRecord {
+    /// The record of a log, whatever order its entries are given in.
+    #[must_use]
+    pub fn of(events: &[TapeEvent]) -> Self {
+        let undone: BTreeSet<TapeEventId> = events
+            .iter()
+            .filter_map(|event| if let Work::Undone { event } = event.work { Some(event) } else { None })
+            .collect();
+        let mut order: Vec<&TapeEvent> = events.iter().filter(|event| !undone.contains(&event.id)).collect();
+        order.sort_by_key(|event| (event.at, event.id));
+        order.dedup_by_key(|event| event.id);
+        let mut record = Self::default();
+        for event in order {
+            record.take(event.at, &event.work);
+        }
+        record
+    }
+
+    fn take(&mut self, at: DateTime<Utc>, work: &Work) {
+        match work {
+            Work::Undone { .. } => return,
+            Work::Measured { length_mm } => self.measured(at, *length_mm),
+            Work::Placed { spots } | Work::Back { spots } => {
+                for spot in spots {
+                    let best_cents = self.spots.get(spot).and_then(|known| known.best_cents);
+                    let laid = SpotRecord { presence: Presence::On, since: at, best_cents, ..SpotRecord::default() };
+                    self.spots.insert(*spot, laid);
+                }
+                self.good_at = Some(at);
+            }
+            Work::Positions { edges } => {
+                for (finger, edge) in edges {
+                    let spot = self.there(Spot::Finger(*finger), at);
+                    (spot.edge_mm, spot.edge_at) = (Some(*edge), Some(at));
+                }
+            }
+            Work::Heard { finger, proof, heard } => self.heard(at, *finger, *proof, *heard),
+            Work::Held => self.held(at),
+            Work::Loose { spots } => self.turn(at, spots, Presence::Loose),
+            Work::Missing { spots } => self.turn(at, spots, Presence::Missing),
+            Work::Thinned { spots } => self.turn(at, spots, Presence::Taken),
+            Work::Bare => {
+                let on = self.spots.iter().filter(|(_, known)| known.presence != Presence::Never);
+                let on = on.map(|(spot, _)| *spot).collect();
+                self.turn(at, &on, Presence::Taken);
+            }
+            Work::Bridge { moved_mm } => {
+                if let Some(moved) = moved_mm {
+                    self.length_mm = self.length_mm.map(|length| length + moved);
+                    for spot in self.spots.values_mut() {
+                        spot.bridge_moved_mm += moved;
+                    }
+                }
+                self.doubted_at = Some(at);
+            }
+            Work::Strings => self.doubted_at = Some(at),
+        }
+        self.looked_at = Some(at);
+    }
+
+    fn measured(&mut self, at: DateTime<Utc>, length_mm: f64) {
+        if let Some(before) = self.length_mm.filter(|before| (before - length_mm).abs() >= SAME_LENGTH_MM) {
+            for spot in self.spots.values_mut() {
+                spot.bridge_moved_mm += length_mm - before;
+            }
+            self.doubted_at = Some(at);
+        }
+        self.length_mm = Some(length_mm);
+    }
+
+    /// A mark that somebody measured or heard is there, whatever the log said before.
+    fn there(&mut self, spot: Spot, at: DateTime<Utc>) -> &mut SpotRecord {
+        let known = self.spots.entry(spot).or_default();
+        if known.presence != Presence::On {
+            (known.presence, known.since) = (Presence::On, at);
+        }
+        known
+    }
+
+    fn heard(&mut self, at: DateTime<Utc>, finger: Finger, proof: Proof, heard: Heard) {
+        let spot = self.there(Spot::Finger(finger), at);
+        (spot.proof, spot.heard, spot.heard_at) = (Some(proof), Some(heard), Some(at));
+        spot.bridge_moved_mm = 0.0;
+        let cents = match heard {
+            Heard::True => Some(0.0),
+            Heard::Cents(cents) => Some(cents.abs()),
+            Heard::High | Heard::Low => None,
+        };
+        if let Some(cents) = cents {
+            spot.best_cents = Some(spot.best_cents.map_or(cents, |best| best.min(cents)));
+            self.good_at = Some(at);
+        }
+    }
+
+    fn held(&mut self, at: DateTime<Utc>) {
+        for (_, known) in self.spots.iter_mut().filter(|(_, known)| known.presence == Presence::Loose) {
+            (known.presence, known.since) = (Presence::On, at);
+        }
+        for known in self.spots.values_mut().filter(|known| known.presence == Presence::On) {
+            (known.edge_mm, known.edge_at) = (None, None);
+            // What was never proved is not proved by a glance.
+            if known.heard.is_some() {
+                (known.heard, known.heard_at, known.best_cents) = (Some(Heard::True), Some(at), Some(0.0));
+                known.bridge_moved_mm = 0.0;
+            }
+        }
+        (self.held_at, self.good_at) = (Some(at), Some(at));
+    }
+
+    fn turn(&mut self, at: DateTime<Utc>, spots: &BTreeSet<Spot>, presence: Presence) {
+        for spot in spots {
+            let known = self.spots.entry(*spot).or_default();
+            (known.presence, known.since) = (presence, at);
+        }
+    }
+
+    /// Marks that are there, coming off ones too.
+    pub fn on(&self) -> impl Iterator<Item = Spot> {
+        let on = |known: &SpotRecord| matches!(known.presence, Presence::On | Presence::Loose);
+        self.spots.iter().filter(move |(_, known)| on(known)).map(|(spot, _)| *spot)
+    }
+
+    fn presence(&self, spot: Spot) -> Presence {
+        self.spots.get(&spot).map_or(Presence::Never, |known| known.presence)
+    }
+}
+
+/// How one mark stands under a class's set.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct SpotTold {
+    /// Which.
+    pub spot: Spot,
+    /// Whether the class's set has it.
+    pub wanted: bool,
+    /// Whether it is there.
+    pub presence: Presence,
+    /// How far off it is as far as is known; positive = sharp.
+    pub cents: Option<f64>,
+    /// What was heard or measured comes to; `None` where nothing was since it was laid.
+    pub verdict: Option<Verdict>,
+    /// Whether it is proved by ear, and nothing happened since that would put it in doubt.
+    pub proved: bool,
+}
+
+/// What an instrument's log comes to under a class's set of marks.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Told {
+    /// The furthest state reached.
+    pub state: TapeState,
+    /// What wants to be put right, and since when.
+    pub trouble: Option<(TapeTrouble, DateTime<Utc>)>,
+    /// Since when marks want to be heard again at once.
+    pub doubted_at: Option<DateTime<Utc>>,
+    /// When something good was last found or done.
+    pub good_at: Option<DateTime<Utc>>,
+    /// The last entry of any kind.
+    pub looked_at: Option<DateTime<Utc>>,
+    /// Every mark that is wanted or was ever laid, in the set's order.
+    pub spots: Vec<SpotTold>,
+}
+
+impl Told {
+    /// The log's record under a class's set; `length_mm` is the instrument's own measured length.
+    #[must_use]
+    pub fn of(record: &TapeRecord, set: &TapeSet, length_mm: Option<f64>) -> Self {
+        let also = record.spots.keys().copied().filter(|spot| !set.spots.contains(spot));
+        let spots: Vec<SpotTold> =
+            set.spots.iter().copied().chain(also).map(|spot| told_of(record, set, length_mm, spot)).collect();
+        let wanted = || spots.iter().filter(|told| told.wanted && told.spot != Spot::FingerLine);
+        let state = furthest(record, set, length_mm, &spots);
+        let since = |spot: Spot| record.spots.get(&spot).map(|known| known.since);
+        let lost = spots.iter().filter(|told| matches!(told.presence, Presence::Loose | Presence::Missing));
+        let lost_at = lost.filter_map(|told| since(told.spot)).max();
+        let off = spots.iter().filter(|told| told.presence == Presence::On && told.verdict == Some(Verdict::Move));
+        let off_at = off.filter_map(|told| record.spots.get(&told.spot)?.off_since(record.doubted_at)).max();
+        let trouble = lost_at.map(|at| (TapeTrouble::LooseOrMissing, at));
+        let trouble = trouble.or_else(|| off_at.map(|at| (TapeTrouble::Drifted, at)));
+        let unproved = wanted().filter(|told| told.presence == Presence::On && told.spot.sounds() && !told.proved);
+        let laid_again = unproved.filter_map(|told| since(told.spot)).max();
+        let doubted = record.doubted_at.filter(|at| record.held_at.is_none_or(|held| held < *at));
+        let doubted = doubted.filter(|_| wanted().any(|told| told.presence == Presence::On && !told.proved));
+        let doubted_at = if state >= TapeState::Heard { doubted.or(laid_again) } else { None };
+        Self { state, trouble, doubted_at, good_at: record.good_at, looked_at: record.looked_at, spots }
+    }
+
+    /// Whether the log or the instrument says anything at all.
+    #[must_use]
+    pub fn says_something(&self) -> bool {
+        self.looked_at.is_some() || self.state != TapeState::NotMeasured
+    }
+}
+
+fn furthest(record: &TapeRecord, set: &TapeSet, length_mm: Option<f64>, spots: &[SpotTold]) -> TapeState {
+    let wanted = || spots.iter().filter(|told| told.wanted && told.spot != Spot::FingerLine);
+    let fingers = || wanted().filter(|told| told.spot.sounds());
+    let taken = spots.iter().filter(|told| told.presence == Presence::Taken && told.spot.sounds()).count();
+    let on = spots.iter().filter(|told| told.spot.sounds() && told.presence == Presence::On).count();
+    if taken > 0 {
+        return if on == 0 { TapeState::Bare } else { TapeState::Thinning };
+    }
+    let laid = wanted().count() > 0 && wanted().all(|told| told.presence != Presence::Never);
+    let best = |told: &SpotTold| record.spots.get(&told.spot).and_then(|known| known.best_cents);
+    let heard = fingers().all(|told| best(told).is_some_and(|cents| cents <= set.true_cents(told.spot)));
+    match (laid, heard, record.held_at) {
+        (true, true, Some(_)) => TapeState::Holding,
+        (true, true, None) => TapeState::Heard,
+        (true, false, _) => TapeState::Placed,
+        (false, ..) if length_mm.is_some() => TapeState::ReadyToPlace,
+        (false, ..) => TapeState::NotMeasured,
+    }
+}
+
+fn told_of(record: &TapeRecord, set: &TapeSet, length_mm: Option<f64>, spot: Spot) -> SpotTold {
+    let wanted = set.spots.contains(&spot);
+    let presence = record.presence(spot);
+    let mut told = SpotTold { spot, wanted, presence, cents: None, verdict: None, proved: false };
+    let (Spot::Finger(finger), Some(known)) = (spot, record.spots.get(&spot)) else { return told };
+    // A ruler's word after an ear's counts, and the other way round.
+    let by_ruler = known.edge_at > known.heard_at;
+    if by_ruler {
+        told.cents = known.edge_mm.zip(length_mm).and_then(|(edge, length)| by_edge(set, length, finger, edge));
+        told.verdict = told.cents.map(|cents| set.laying.tolerance.verdict(cents));
+        told.proved = false;
+    } else {
+        let shift = shifted(set, length_mm, finger, known.bridge_moved_mm);
+        let allowed = set.allowed_cents(spot);
+        (told.cents, told.verdict) = match known.heard {
+            Some(Heard::High | Heard::Low) => (None, Some(Verdict::Move)),
+            Some(Heard::True) => (Some(shift), Some(set.laying.tolerance.verdict(shift))),
+            Some(Heard::Cents(cents)) => {
+                let now = cents + shift;
+                let beyond = now.signum() * (now.abs() - allowed).max(0.0);
+                (Some(now), Some(set.laying.tolerance.verdict(beyond)))
+            }
+            None => (None, None),
+        };
+        let doubted = record.doubted_at.is_some_and(|doubt| known.heard_at.is_none_or(|heard| heard < doubt));
+        told.proved = told.verdict == Some(Verdict::True) && !doubted;
+    }
+    told
+}
+
+fn by_edge(set: &TapeSet, length_mm: f64, finger: Finger, edge: f64) -> Option<f64> {
+    let line = distance_mm(length_mm, finger.semitones(set.instrument)?, set.laying.temperament);
+    let at = stops_at_mm(&set.laying, edge);
+    (at > 0.0 && at < length_mm).then(|| cents_off(length_mm, line, at))
+}
+
+/// How far off a mark that was true sounds after the bridge moved.
+fn shifted(set: &TapeSet, length_mm: Option<f64>, finger: Finger, moved_mm: f64) -> f64 {
+    let Some(length) = length_mm.filter(|_| moved_mm != 0.0) else { return 0.0 };
+    let shift = bridge_shift(set.instrument, length - moved_mm, moved_mm, &set.laying, &[finger]);
+    shift.ok().and_then(|shift| shift.first().map(|shift| shift.cents)).unwrap_or_default()
+}
+
+impl TapeSet {
+    /// Cents allowed on top at a spot: its nearest comparison is far, or against strings in pure fifths.
+    #[must_use]
+    pub fn allowed_cents(&self, spot: Spot) -> f64 {
+        let Spot::Finger(finger) = spot else { return 0.0 };
+        let semitones = finger.semitones(self.instrument);
+        let nearest = semitones.and_then(|semitones| ear_checks(&self.facts, semitones).into_iter().next());
+        nearest.map_or(0.0, |check| check.allows_cents(self.laying.temperament))
+    }
+
+    fn true_cents(&self, spot: Spot) -> f64 {
+        self.laying.tolerance.true_cents + self.allowed_cents(spot)
+    }
+}
