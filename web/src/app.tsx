@@ -46,6 +46,14 @@ const SchoolsPart = lazy(() => approach().then((module) => ({ default: module.Sc
 const ChecklistPart = lazy(() => approach().then((module) => ({ default: module.ChecklistPart })));
 const RhythmPart = lazy(() => approach().then((module) => ({ default: module.RhythmPart })));
 const FilePart = lazy(() => approach().then((module) => ({ default: module.FilePart })));
+const tapes = () => import('./places/tapes/parts');
+const TapesPlace = lazy(() => tapes().then((module) => ({ default: module.TapesPlace })));
+const BenchPart = lazy(() => tapes().then((module) => ({ default: module.BenchPart })));
+const InstrumentPart = lazy(() => tapes().then((module) => ({ default: module.InstrumentPart })));
+const PlacingPart = lazy(() => tapes().then((module) => ({ default: module.PlacingPart })));
+const SheetsPart = lazy(() => tapes().then((module) => ({ default: module.SheetsPart })));
+const NotesPart = lazy(() => tapes().then((module) => ({ default: module.NotesPart })));
+const LayingPart = lazy(() => tapes().then((module) => ({ default: module.LayingPart })));
 const setup = () => import('./places/setup/steps');
 const RosterStep = lazy(() => setup().then((module) => ({ default: module.RosterStep })));
 const ImportStep = lazy(() => setup().then((module) => ({ default: module.ImportStep })));
@@ -110,6 +118,15 @@ function SignedIn({ session }: { session: Session }) {
             <Route path="rhythm" element={<RhythmPart />} />
             <Route path="calendar" element={<CalendarPart />} />
             <Route path="file" element={<FilePart />} />
+          </Route>
+          <Route path="/class/:classId/tapes" element={<TapesPlace />}>
+            <Route index element={<Navigate to="bench" replace />} />
+            <Route path="bench" element={<BenchPart />} />
+            <Route path="bench/:assetId" element={<InstrumentPart />} />
+            <Route path="bench/:assetId/place" element={<PlacingPart />} />
+            <Route path="sheets" element={<SheetsPart />} />
+            <Route path="notes" element={<NotesPart />} />
+            <Route path="laying" element={<LayingPart />} />
           </Route>
           <Route path="/class/:classId/children/new" element={<NewChildren />} />
           <Route path="/class/:classId/set-up" element={<SetupPlace />}>

@@ -35,8 +35,61 @@ export const TAPE_STATES: Record<Schemas['TapeStateView'], string> = {
 export const TAPE_TROUBLES: Record<Schemas['TapeTroubleView'], string> = {
   drifted: 'a tape has drifted',
   looseOrMissing: 'a tape is loose or missing',
-  wrongInstrument: 'measure again: another instrument',
+  wrongInstrument: 'another instrument than before: look at it',
 };
+
+/** What an instrument's marks need next. */
+export const NEEDS: Record<Schemas['Need'], string> = {
+  lookAtIt: 'look at it: it came in the place of another',
+  layAgain: 'lay marks again',
+  moveMarks: 'move marks',
+  recheck: 'look again',
+  hear: 'prove by ear',
+  place: 'lay the set',
+  measure: 'measure the string',
+  thin: 'a mark may go',
+  nothing: 'nothing now',
+};
+
+/** What the class's marks are called. */
+export const MARK_KINDS: Record<Schemas['MarkKind'], string> = {
+  tapes: 'tape',
+  dots: 'dot',
+  overlay: 'overlay',
+  pencil: 'pencil mark',
+  none: 'mark',
+};
+
+/** `+6 cents`, `−14 cents`, with the sign that a tuner shows. */
+export function centsWords(cents: number): string {
+  const whole = Math.round(cents);
+  return `${whole > 0 ? '+' : whole < 0 ? '−' : ''}${count(Math.abs(whole), 'cent')}`;
+}
+
+/** What is known of the marks in trouble: `2 is +17 cents`, `3 is gone`. */
+export function troubleWords(tapes: Pick<Schemas['TapesView'], 'spots' | 'trouble'>): string {
+  const words = tapes.spots.flatMap(({ name, presence, cents, verdict }) => {
+    if (presence === 'missing') return [`${name} is gone`];
+    if (presence === 'loose') return [`${name} comes off`];
+    if (presence !== 'on' || verdict !== 'move') return [];
+    return [cents === undefined ? `${name} is off` : `${name} is ${centsWords(cents)}`];
+  });
+  if (words.length > 0 && tapes.trouble !== 'wrongInstrument') return words.join(', ');
+  return tapes.trouble ? TAPE_TROUBLES[tapes.trouble] : '';
+}
+
+/** Low to high: `D` of `D4`. */
+export function letterOf(note: string): string {
+  return note.slice(0, 1);
+}
+
+/** `F sharp` of `F#4`. */
+export function noteWords(note: string): string {
+  return note
+    .replace(/\d+$/, '')
+    .replace(/#$/, ' sharp')
+    .replace(/^([A-G])b$/, '$1 flat');
+}
 
 export const SAYS: Record<Schemas['SaysView'], string> = { easy: 'Easy', tight: 'Tight', hurts: 'Hurts' };
 

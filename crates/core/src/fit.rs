@@ -52,6 +52,8 @@ impl std::fmt::Display for MeasureError {
 
 /// One inch.
 pub const MM_PER_INCH: f64 = 25.4;
+/// A string's length farther than this share from what is usual for its size was mistyped, or the size is another.
+pub const FAR_LENGTH: f64 = 0.15;
 /// How much the outstretched arm grows in a year, in millimetres.
 pub const ARM_GROWTH_MM: f64 = 25.0;
 /// How much a child grows in a year, in millimetres.

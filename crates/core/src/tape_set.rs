@@ -2,7 +2,7 @@
 
 use crate::approach::{Choices, MARKS, NO_MARKS};
 use crate::finger::{Finger, Spot};
-use crate::fingerboard::Laying;
+use crate::fingerboard::{Laying, distance_mm};
 use crate::instrument::{Instrument, InstrumentFacts};
 use crate::tape_log::{Presence, Told};
 
@@ -12,6 +12,9 @@ pub const COLOURS: &str = "mark-colours";
 pub const THUMB_PAD: &str = "thumb-pad";
 /// The choice of a line at the base of the first finger.
 pub const FINGER_LINE: &str = "finger-line";
+
+/// The choice of where a cellist's thumb lies.
+pub const CELLO_THUMB: &str = "cello-thumb";
 
 /// What marks are made of.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -74,6 +77,25 @@ impl TapeSet {
             spots.push(Spot::FingerLine);
         }
         Self { instrument, facts: facts.clone(), kind, short, spots, colours: chosen(COLOURS) == "on", laying }
+    }
+
+    /// Where the thumb's pad goes under the neck of a string of `length_mm`, in millimetres from the nut, by how the class
+    /// places the thumb; `None` on instruments without one.
+    #[must_use]
+    pub fn thumb_mm(&self, length_mm: f64, choices: &Choices) -> Option<f64> {
+        let line = |finger: Finger| {
+            let semitones = finger.semitones(self.instrument)?;
+            Some(distance_mm(length_mm, semitones, self.laying.temperament))
+        };
+        let (first, second) = (line(Finger::One)?, line(Finger::Two)?);
+        if !Spot::Thumb.is_on(self.instrument) {
+            return None;
+        }
+        Some(match (self.instrument, choices.get(CELLO_THUMB).map(String::as_str)) {
+            (Instrument::Cello, Some("between")) => f64::midpoint(first, second),
+            (Instrument::Cello, Some("level-1")) => first,
+            _ => second,
+        })
     }
 
     /// The fingers that get a mark, up the string.

@@ -80,6 +80,38 @@ impl Drawing {
         ));
     }
 
+    /// A broken line.
+    pub fn dashes(&mut self, from: (f64, f64), to: (f64, f64), width: f64) {
+        self.body.push_str(&format!(
+            "<path d=\"M{:.2} {:.2}L{:.2} {:.2}\" stroke=\"#000\" stroke-width=\"{width}\" stroke-dasharray=\"1.4 1\" fill=\"none\"/>\n",
+            from.0, from.1, to.0, to.1
+        ));
+    }
+
+    /// A band: its colour inside, a fine line around it.
+    pub fn band(&mut self, at: (f64, f64), size: (f64, f64), colour: &str) {
+        self.body.push_str(&format!(
+            "<rect x=\"{:.3}\" y=\"{:.3}\" width=\"{:.2}\" height=\"{:.2}\" fill=\"{colour}\" stroke=\"#000\" stroke-width=\"0.15\"/>\n",
+            at.0, at.1, size.0, size.1
+        ));
+    }
+
+    /// A round spot.
+    pub fn spot(&mut self, centre: (f64, f64), radius: f64, colour: &str) {
+        self.body.push_str(&format!(
+            "<circle cx=\"{:.3}\" cy=\"{:.3}\" r=\"{radius:.2}\" fill=\"{colour}\" stroke=\"#000\" stroke-width=\"0.25\"/>\n",
+            centre.0, centre.1
+        ));
+    }
+
+    /// A text in a colour, like [`Drawing::text`], in bold.
+    pub fn coloured(&mut self, at: (f64, f64), size: f64, colour: &str, text: &str) {
+        self.body.push_str(&format!(
+            "<text x=\"{:.2}\" y=\"{:.2}\" font-size=\"{size}\" font-weight=\"700\" text-anchor=\"middle\" fill=\"{colour}\">{}</text>\n",
+            at.0, at.1, escaped(text)
+        ));
+    }
+
     /// A filled shape given as path data.
     pub fn fill(&mut self, path: &str) {
         self.body.push_str(&format!("<path d=\"{path}\"/>\n"));
@@ -96,8 +128,8 @@ impl Drawing {
     }
 }
 
-/// Text inside SVG; characters XML does not know are left out.
-fn escaped(text: &str) -> String {
+/// Text inside XML; characters it does not know are left out.
+pub(crate) fn escaped(text: &str) -> String {
     let kept = text.chars().filter(|c| !c.is_control());
     kept.flat_map(|c| match c {
         '&' => "&amp;".chars().collect::<Vec<_>>(),

@@ -1,11 +1,14 @@
 //! The application put together: what every handler shares, the layers around the routes, and serving.
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
 use std::time::Duration;
 
 use axum::Router;
 use bright_row_core::checklist::Checklist;
 use bright_row_core::content::Content;
+use bright_row_core::instrument::Instrument;
+use bright_row_core::tape_set::TapeSet;
 use bright_row_store::DatabaseConnection;
 use bright_row_store::classes::Class;
 use bright_row_store::sessions;
@@ -62,6 +65,13 @@ impl App {
     #[must_use]
     pub fn checklist(&self, class: &Class) -> Arc<Checklist> {
         self.checklists.of(&self.content, &class.choices, &class.edits)
+    }
+
+    /// The marks that a class calls for, by instrument.
+    #[must_use]
+    pub fn tape_sets(&self, class: &Class) -> BTreeMap<Instrument, TapeSet> {
+        let facts = &self.content.instruments;
+        facts.iter().map(|(on, facts)| (*on, TapeSet::new(facts, &class.choices, class.laying))).collect()
     }
 
     /// What time it is.

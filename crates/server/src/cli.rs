@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use bright_row_store::database::{Schema, connect, migrate, schema};
-use bright_row_store::{AccessMode, IsolationLevel, StoreError, TransactionTrait, classes, marks, standings};
+use bright_row_store::{AccessMode, IsolationLevel, StoreError, TransactionTrait, classes, marks, standings, tapes};
 use chrono::Utc;
 use clap::{Parser, Subcommand};
 
@@ -169,7 +169,8 @@ async fn check_standings(database_url: &str) -> Result<(), Failure> {
         let kept = standings::of_class(&moment, class.key).await?;
         let rebuilt = marks::rebuild(&moment, &class, &checklist).await?;
         read += kept.values().map(BTreeMap::len).sum::<usize>();
-        if kept != rebuilt {
+        let records = tapes::records(&moment, class.key.program).await?;
+        if kept != rebuilt || records != tapes::rebuild(&moment, class.key.program).await? {
             others.push(class.name);
         }
     }

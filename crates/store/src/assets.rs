@@ -12,8 +12,10 @@ use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryF
 use uuid::Uuid;
 
 use crate::children::read_instrument;
+use crate::circumstances::Made;
 use crate::entity::{asset, loan};
 use crate::error::StoreError;
+use crate::tapes;
 
 /// An instrument.
 #[derive(Clone, Debug, PartialEq)]
@@ -126,12 +128,19 @@ pub async fn all(db: &impl ConnectionTrait, program: ProgramId) -> Result<Vec<As
     Ok(assets)
 }
 
-/// Adds instruments, or writes those that are there; to be called in a transaction. A tag that another instrument of
-/// the program has is a [`StoreError::Conflict`].
-pub async fn keep(db: &impl ConnectionTrait, program: ProgramId, assets: &[Asset]) -> Result<(), StoreError> {
+/// Adds instruments, or writes those that are there; to be called in a transaction. A length that was not on record goes
+/// into the instrument's tape log. A tag that another instrument of the program has is a [`StoreError::Conflict`].
+pub async fn keep(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    assets: &[Asset],
+    made: Made,
+) -> Result<(), StoreError> {
     if assets.is_empty() {
         return Ok(());
     }
+    let before: BTreeMap<AssetId, Option<f64>> =
+        all(db, program).await?.into_iter().map(|asset| (asset.id, asset.string_length_mm)).collect();
     let replace = OnConflict::columns([asset::Column::ProgramId, asset::Column::AssetId])
         .update_columns([
             asset::Column::Tag,
@@ -151,7 +160,11 @@ pub async fn keep(db: &impl ConnectionTrait, program: ProgramId, assets: &[Asset
         let rows = assets.iter().map(|asset| row(program, asset));
         asset::Entity::insert_many(rows).on_conflict(replace.clone()).exec_without_returning(db).await?;
     }
-    Ok(())
+    let measured = assets.iter().filter_map(|asset| {
+        let same = before.get(&asset.id).copied().flatten() == asset.string_length_mm;
+        Some((asset.id, asset.string_length_mm.filter(|_| !same)?))
+    });
+    tapes::measured(db, program, &measured.collect::<Vec<_>>(), made.by, made.at).await
 }
 
 #[derive(FromQueryResult)]

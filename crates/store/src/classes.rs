@@ -5,6 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use bright_row_core::approach::Choices;
 use bright_row_core::calendar::MeetingCalendar;
 use bright_row_core::edits::Edits;
+use bright_row_core::fingerboard::Laying;
 use bright_row_core::standing::Rhythm;
 use bright_row_core::{AccountId, ClassId, ProgramId};
 use chrono::{NaiveDate, Utc, Weekday};
@@ -46,7 +47,7 @@ impl Default for RoundSettings {
 }
 
 /// A class with everything that its rules need.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq)]
 pub struct Class {
     /// Its keys.
     pub key: ClassKey,
@@ -66,6 +67,8 @@ pub struct Class {
     pub choices: Choices,
     /// What it changed on the checklist.
     pub edits: Edits,
+    /// How it lays its marks.
+    pub laying: Laying,
     /// What the one who asks may do here.
     pub role: Role,
 }
@@ -156,6 +159,7 @@ struct Row {
     short_days: Json,
     choices: Json,
     checklist_edits: Json,
+    laying: Json,
     role: String,
 }
 
@@ -189,9 +193,10 @@ impl Row {
         let role = Role::parse(&self.role)?;
         let choices = serde_json::from_value(self.choices).map_err(|_| unreadable("choice"))?;
         let edits = read_edits(self.checklist_edits)?;
+        let laying = serde_json::from_value(self.laying).map_err(|_| unreadable("laying of marks"))?;
         let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
         let (name, program_name) = (self.name, self.program_name);
-        Ok(Class { key, name, program_name, calendar, rhythm, round, short_days, choices, edits, role })
+        Ok(Class { key, name, program_name, calendar, rhythm, round, short_days, choices, edits, laying, role })
     }
 }
 
@@ -205,7 +210,7 @@ const CLASSES_OF_ACCOUNT: &str = "
     select c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
            c.weekdays, c.recheck_after, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after, c.round_visit_seconds,
            c.round_most_checks, m.role,
-           c.checklist_edits,
+           c.checklist_edits, c.laying,
            (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
             where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
            (select coalesce(jsonb_object_agg(s.day, s.minutes), '{}') from short_day s
@@ -269,6 +274,19 @@ pub async fn set_rhythm(
         round_most_checks: Set(small(round.most_checks)),
         ..Default::default()
     };
+    class::Entity::update_many()
+        .set(change)
+        .filter(class::Column::ProgramId.eq(class.program.uuid()))
+        .filter(class::Column::ClassId.eq(class.class.uuid()))
+        .exec(db)
+        .await?;
+    Ok(())
+}
+
+/// Writes how a class lays its marks.
+pub async fn set_laying(db: &impl ConnectionTrait, class: ClassKey, laying: &Laying) -> Result<(), StoreError> {
+    let stored = serde_json::to_value(laying).expect("a laying is JSON");
+    let change = class::ActiveModel { laying: Set(stored), ..Default::default() };
     class::Entity::update_many()
         .set(change)
         .filter(class::Column::ProgramId.eq(class.program.uuid()))

@@ -28,6 +28,7 @@ pub mod sessions;
 pub mod standings;
 mod stands_for;
 pub mod stock;
+pub mod tapes;
 
 pub use error::StoreError;
 pub use sea_orm::{AccessMode, ConnectionTrait, DatabaseConnection, IsolationLevel, TransactionTrait};

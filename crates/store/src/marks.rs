@@ -177,6 +177,25 @@ pub async fn lately(
     Ok(lately)
 }
 
+/// The marks of some children of a program at these targets, in no order, retracted ones and retractions included.
+pub async fn at_targets(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    children: &[ChildId],
+    targets: &[&str],
+) -> Result<Vec<Mark>, StoreError> {
+    if children.is_empty() {
+        return Ok(Vec::new());
+    }
+    let rows = mark::Entity::find()
+        .filter(mark::Column::ProgramId.eq(class.program.uuid()))
+        .filter(mark::Column::ChildId.is_in(children.iter().map(|child| child.uuid())))
+        .filter(mark::Column::Target.is_in(targets.iter().copied()))
+        .all(db)
+        .await?;
+    read_all(rows)
+}
+
 /// Whether anybody of a program was ever looked at there.
 pub async fn any_at(db: &impl ConnectionTrait, class: ClassKey, checkpoint: &str) -> Result<bool, StoreError> {
     let one = mark::Entity::find()

@@ -42,6 +42,15 @@ export type EditedCheckpoint = Schemas['EditedCheckpoint'];
 export type EditedStage = Schemas['EditedStage'];
 export type Texts = Schemas['TextsView'];
 export type Says = Schemas['SaysView'];
+export type TapeBench = Schemas['TapeBench'];
+export type BenchInstrument = Schemas['BenchInstrument'];
+export type TapePage = Schemas['TapePage'];
+export type TapeEntry = Schemas['TapeEntry'];
+export type TapeSpot = Schemas['SpotView'];
+export type Place = Schemas['TapeView'];
+export type Laying = Schemas['LayingView'];
+export type NoteMap = Schemas['NoteMap'];
+export type Voice = Schemas['Voice'];
 export type Problem = Schemas['Problem'];
 
 export const api = createClient<paths>({ credentials: 'same-origin' });

@@ -1,5 +1,5 @@
 import { QueryCache, QueryClient, queryOptions } from '@tanstack/react-query';
-import { ApiProblem, api, unwrap } from './client';
+import { ApiProblem, api, unwrap, type Schemas } from './client';
 
 export const queryClient = new QueryClient({
   queryCache: new QueryCache({
@@ -220,9 +220,54 @@ export const causesQuery = (classId: string, childId: string, signs: string[], f
       ),
   });
 
+/** The instruments of the class by what their marks need. */
+export const benchQuery = (classId: string) =>
+  queryOptions({
+    queryKey: ['tapes', classId, 'bench'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/tapes', { params: { path: { class: classId } } })),
+  });
+
+/** One instrument at the bench. */
+export const tapePageQuery = (classId: string, asset: string) =>
+  queryOptions({
+    queryKey: ['tapes', classId, 'page', asset],
+    queryFn: () =>
+      unwrap(api.GET('/api/classes/{class}/tapes/{asset}', { params: { path: { class: classId, asset } } })),
+  });
+
+export type TemplateWishes = {
+  paper: 'a4' | 'letter';
+  assets?: string;
+  backs?: boolean;
+  unmeasured?: boolean;
+};
+
+/** How many sheets some templates take. */
+export const sheetsQuery = (classId: string, wishes: TemplateWishes) =>
+  queryOptions({
+    queryKey: ['tapes', classId, 'sheets', wishes],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/classes/{class}/tapes/sheets', {
+          params: { path: { class: classId }, query: wishes },
+        }),
+      ),
+  });
+
+export type TuneWishes = { tune?: string; notes?: string; name?: string; key?: string; meter?: string };
+
+/** A note or a tune on all four instruments. */
+export const notesQuery = (classId: string, wishes: TuneWishes) =>
+  queryOptions({
+    queryKey: ['tapes', classId, 'notes', wishes],
+    placeholderData: (before: Schemas['NoteMap'] | undefined) => before,
+    queryFn: () =>
+      unwrap(api.GET('/api/classes/{class}/notes', { params: { path: { class: classId }, query: wishes } })),
+  });
+
 /** What a place cannot do without while something is on its way. */
 const FIRST = ['room', 'round'];
-const ALL = [...FIRST, 'child', 'next-round', 'setup', 'approach', 'lessons', 'causes'];
+const ALL = [...FIRST, 'child', 'next-round', 'setup', 'tapes', 'approach', 'lessons', 'causes'];
 
 async function readAgain(classId: string): Promise<void> {
   await Promise.all(

@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calc/tapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where marks go on one string length, how each is proved, and what was measured comes to. */
+        post: operations["calc_tapes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -728,6 +745,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A note or a tune on all four instruments, and who is ready for it. */
+        get: operations["note_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/notes.musicxml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tune for four instruments as MusicXML 4.0. */
+        get: operations["notes_musicxml"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/notes.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tune on one page: fingerboards, and note by note who plays it where. */
+        get: operations["notes_chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/order-list.pdf": {
         parameters: {
             query?: never;
@@ -973,6 +1041,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/tapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The instruments of the class and those free in the store room, by what their marks need. */
+        get: operations["tape_bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/tapes/laying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Lays marks in this way from now on; directors only. What was laid and heard stays as it was told. */
+        put: operations["set_laying"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/tapes/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes in work on instruments' marks. Directors and assistants alike. */
+        post: operations["add_tape_entries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/tapes/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many sheets these templates take. */
+        get: operations["count_sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/tapes/templates.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheets to print, at true scale. */
+        get: operations["templates_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/tapes/templates.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One of the sheets as a drawing, at true scale. */
+        get: operations["templates_svg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/tapes/{asset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An instrument's marks, with everything that an evening's work on it needs. */
+        get: operations["tape_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-visit": {
         parameters: {
             query?: never;
@@ -1086,6 +1273,11 @@ export interface components {
             /** @description Its id, which never changes. */
             id: string;
         };
+        /**
+         * @description What of a strip lies on the computed line.
+         * @enum {string}
+         */
+        AlignView: "nutEdge" | "middle" | "bridgeEdge";
         /** @description Ways to take. */
         ApproachBody: {
             /** @description Option by choice; what is not named stays as it is. */
@@ -1170,6 +1362,25 @@ export interface components {
             password: string;
             programName: string;
         };
+        /** @description A child named at the bench. */
+        BenchChild: {
+            /** Format: uuid */
+            id: string;
+            instrument: components["schemas"]["InstrumentView"];
+            name: string;
+        };
+        /** @description An instrument by what its marks need. */
+        BenchInstrument: components["schemas"]["TapeStanding"] & {
+            /** Format: uuid */
+            asset: string;
+            /** @description Who of the class has it. */
+            child?: components["schemas"]["BenchChild"];
+            instrument: components["schemas"]["InstrumentView"];
+            size: string;
+            /** Format: double */
+            stringLengthMm?: number;
+            tag: string;
+        };
         /** @description A part of a lesson with its time. */
         BlockView: {
             /** @description Of a drill its id. */
@@ -1182,6 +1393,33 @@ export interface components {
              * @description 1 to 120.
              */
             minutes: number;
+        };
+        /** @description A finger's place along the string. */
+        BoardFinger: {
+            finger: string;
+            marked: boolean;
+            /** Format: int32 */
+            number: number;
+            /**
+             * Format: double
+             * @description Its distance from the nut as a share of the string.
+             */
+            share: number;
+        };
+        /** @description A place on a fingerboard. */
+        BoardPlace: {
+            /** @description Absent on the open string. */
+            finger?: string;
+            /** Format: double */
+            hz: number;
+            /** @description Its letter. */
+            letter: string;
+            /** @description Whether the class's marks show it; open strings need none. */
+            marked: boolean;
+            /** @description What sounds, `F#3`. */
+            note: string;
+            /** @description From the lowest, 0. */
+            string: number;
         };
         /** @description A wish that is broken, with everybody whose it is. */
         BrokenView: {
@@ -1300,6 +1538,11 @@ export interface components {
         };
         /** @description Something that could be looked at. */
         CheckView: {
+            /**
+             * Format: uuid
+             * @description Of tapes: the instrument they are on.
+             */
+            asset?: string;
             /** @description Can be settled by a scan from afar. */
             byScan: boolean;
             /** @description The checkpoint; of a stage, those it is made of. */
@@ -1315,6 +1558,8 @@ export interface components {
             points: number;
             /** Format: int32 */
             seconds: number;
+            /** @description Of tapes: mark by mark, as far as the instrument's log tells. */
+            spots?: components["schemas"]["SpotView"][];
             strand: components["schemas"]["StrandKey"];
             /** @description A checkpoint's or a stage's id. */
             target: string;
@@ -1505,6 +1750,22 @@ export interface components {
             steps: components["schemas"]["DrillStep"][];
             strand: components["schemas"]["StrandKey"];
         };
+        /** @description A comparison with an open string. */
+        EarCheckView: {
+            /**
+             * Format: double
+             * @description Allowed beside the tolerance.
+             */
+            allowCents: number;
+            /** @description What sounds. */
+            note: string;
+            /** @description The open string to compare with. */
+            openString: string;
+            /** @description How the stopped note lies to it: `unison`, `octave above`, `octave below`, `two octaves above` ... */
+            relation: string;
+            /** @description The string that is stopped. */
+            string: string;
+        };
         /** @description A checkpoint with its texts. */
         EditedCheckpoint: {
             id: string;
@@ -1693,6 +1954,11 @@ export interface components {
             size: string;
             tag: string;
         };
+        /**
+         * @description What an ear says.
+         * @enum {string}
+         */
+        HeardView: "true" | "high" | "low";
         /** @description A part of a child's history, newest first. */
         History: {
             marks: components["schemas"]["MarkView"][];
@@ -1758,6 +2024,35 @@ export interface components {
             id: string;
             /** Format: date-time */
             importedAt: string;
+        };
+        /** @description How marks are laid. */
+        LayingView: {
+            /**
+             * Format: double
+             * @description What the class tunes A4 to, 430 to 450 Hz.
+             */
+            a4Hz: number;
+            align: components["schemas"]["AlignView"];
+            /**
+             * Format: double
+             * @description Towards the nut, -5 to 5.
+             */
+            offsetMm: number;
+            /**
+             * Format: double
+             * @description 2 to 6.
+             */
+            stripMm: number;
+            temperament: components["schemas"]["TemperamentView"];
+            toleranceCents: components["schemas"]["ToleranceView"];
+        };
+        /** @description An instrument without a template. */
+        LeftOut: {
+            /** Format: uuid */
+            asset: string;
+            tag: string;
+            /** @description Why. */
+            words: string;
         };
         /** @description Who gets which instrument. */
         Lending: {
@@ -1840,6 +2135,21 @@ export interface components {
         Locking: {
             locked: boolean;
         };
+        /** @description An entry of the log. */
+        LogEntry: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /**
+             * Format: uuid
+             * @description Absent for a look in class.
+             */
+            id?: string;
+            /** @description Taken back since. */
+            undone: boolean;
+            /** @description What was done. */
+            words: string;
+        };
         /** @description What to do with an arrangement that is not stored. */
         Look: {
             plan: components["schemas"]["Plan"];
@@ -1884,6 +2194,11 @@ export interface components {
             /** @description Why it was refused and what to do. */
             reason?: string;
         };
+        /**
+         * @description What marks are made of.
+         * @enum {string}
+         */
+        MarkKind: "tapes" | "dots" | "overlay" | "pencil" | "none";
         /** @description A mark as history shows it. */
         MarkView: {
             /** @description A stage look: it holds, except for these checkpoints. */
@@ -1915,6 +2230,13 @@ export interface components {
             /** @description What it is called. */
             targetName: string;
         };
+        /** @description What a class's marks are made of. */
+        MarksView: {
+            colours: boolean;
+            kind: components["schemas"]["MarkKind"];
+            /** @description Only those that the hand is built from. */
+            short: boolean;
+        };
         /** @description The class matched to the store. */
         MatchView: {
             /** @description By the names of the children. */
@@ -1934,6 +2256,32 @@ export interface components {
          * @enum {string}
          */
         MeasureKey: "armMm" | "heightMm" | "spanMm" | "kneeMm" | "lipMm" | "foreheadMm";
+        /** @description Where a mark was found. */
+        MeasuredEdge: {
+            /**
+             * Format: double
+             * @description Its nut-side edge, from the nut's edge.
+             */
+            edgeMm: number;
+            /** @description Whose. */
+            finger: string;
+        };
+        /** @description A measured mark against its target. */
+        MeasuredView: {
+            /**
+             * Format: double
+             * @description Positive = sharp.
+             */
+            cents: number;
+            /** Format: double */
+            edgeMm: number;
+            /**
+             * Format: double
+             * @description Positive = towards the bridge.
+             */
+            moveMm: number;
+            verdict: components["schemas"]["VerdictView"];
+        };
         /** @description Measures in millimetres. */
         MeasuresView: {
             /**
@@ -2008,6 +2356,11 @@ export interface components {
              */
             total: number;
         };
+        /**
+         * @description What an instrument's marks need next, the most pressing first.
+         * @enum {string}
+         */
+        Need: "lookAtIt" | "layAgain" | "moveMarks" | "recheck" | "hear" | "place" | "measure" | "thin" | "nothing";
         /** @description What an arrangement takes of a room. */
         NeedsView: {
             chairsTooMany: number;
@@ -2135,12 +2488,54 @@ export interface components {
             child: string;
             reason: components["schemas"]["NotReachedReason"];
         };
+        /** @description A tune on all four instruments, and the class before it. */
+        NoteMap: {
+            /** @description The class, in walking order. */
+            children: components["schemas"]["TuneChild"][];
+            /** @description Whether each finger has its own colour. */
+            colours: boolean;
+            name: string;
+            /** @description Note by note, as it was asked for. */
+            notes: components["schemas"]["TuneNoteView"][];
+            /** @description Tunes that ship. */
+            tunes: components["schemas"]["TuneName"][];
+            voices: components["schemas"]["Voice"][];
+        };
         /** @description How a note is made on an instrument. */
         NoteView: {
             /** @description `2`, `open G`. */
             finger: string;
             /** @description `F sharp on D`. */
             name: string;
+        };
+        /** @description An offset that the class's ears propose. */
+        OffsetView: {
+            /**
+             * Format: double
+             * @description The one in use.
+             */
+            inUseMm: number;
+            instruments: number;
+            /** Format: double */
+            leastMoveMm: number;
+            /**
+             * Format: double
+             * @description What the instruments wanted to be moved, in the middle, least and most; positive = towards the bridge.
+             */
+            medianMoveMm: number;
+            /** Format: double */
+            mostMoveMm: number;
+            /**
+             * Format: double
+             * @description The offset to use, in millimetres towards the nut.
+             */
+            offsetMm: number;
+        };
+        /** @description An open string. */
+        OpenStringView: {
+            /** Format: double */
+            hz: number;
+            note: string;
         };
         /** @description One of the ways. */
         OptionView: {
@@ -2263,6 +2658,11 @@ export interface components {
              */
             seconds: number;
         };
+        /**
+         * @description Whether a mark is there.
+         * @enum {string}
+         */
+        PresenceView: "never" | "on" | "loose" | "missing" | "taken";
         /** @description What an import would do, or did. */
         Preview: {
             /** @description Children to change. */
@@ -2322,6 +2722,11 @@ export interface components {
             /** @description What one may do there. */
             role: components["schemas"]["RoleView"];
         };
+        /**
+         * @description How a mark was proved.
+         * @enum {string}
+         */
+        ProofView: "openString" | "step" | "tone" | "tuner";
         /**
          * @description Whether something wants another look.
          * @enum {string}
@@ -2767,6 +3172,13 @@ export interface components {
             /** Format: double */
             seatToleranceMm: number;
         };
+        /** @description How many sheets, and what is not on them. */
+        SheetCount: {
+            leftOut: components["schemas"]["LeftOut"][];
+            sheets: number;
+            /** @description A strip that is cut in two counts twice. */
+            strips: number;
+        };
         /** @description A meeting with minutes of its own for looking. */
         ShortDayView: {
             /** Format: date */
@@ -2843,6 +3255,24 @@ export interface components {
             /** @description What they share. */
             name: string;
         };
+        /** @description How a mark stands. */
+        SpotView: {
+            /**
+             * Format: double
+             * @description How far off it is, as far as is known; positive = sharp.
+             */
+            cents?: number;
+            /** @description As it is said. */
+            name: string;
+            presence: components["schemas"]["PresenceView"];
+            /** @description Proved by ear, and nothing happened since that would put it in doubt. */
+            proved: boolean;
+            /** @description A finger, `thumb` or `line`. */
+            spot: string;
+            verdict?: components["schemas"]["VerdictView"];
+            /** @description Whether the class's set has it. */
+            wanted: boolean;
+        };
         /** @description A stage of a child's ladder. */
         StageOfChild: {
             checkpoints: components["schemas"]["CheckpointOfChild"][];
@@ -2887,12 +3317,30 @@ export interface components {
             /** @description The slips ticked at the last look. */
             slips: string[];
         };
+        /** @description A comparison with a mark that is proved. */
+        StepCheckView: {
+            fromFinger: string;
+            /**
+             * Format: int32
+             * @description From there; negative for lower.
+             */
+            semitones: number;
+        };
         /** @description A child that an event speaks of. */
         StopView: {
             /** @description What is to be looked at there. */
             checks?: string[];
             /** Format: uuid */
             child: string;
+        };
+        /** @description A note on a string. */
+        StoppedNote: {
+            /** Format: double */
+            hz: number;
+            /** @description What sounds, `E4`. */
+            note: string;
+            /** @description The open string, `D4`. */
+            string: string;
         };
         /**
          * @description One of the four strings of the sign.
@@ -2931,6 +3379,120 @@ export interface components {
             /** @description `standing`. */
             option: string;
         };
+        /** @description The instruments of a class at the bench. */
+        TapeBench: {
+            /** @description Whether the one who asks may change how marks are laid. */
+            director: boolean;
+            /** @description Those that the class has, and those free in the store room; what needs most comes first. */
+            instruments: components["schemas"]["BenchInstrument"][];
+            laying: components["schemas"]["LayingView"];
+            /** @description The marks that the class calls for. */
+            marks: components["schemas"]["MarksView"];
+            /** @description What enough instruments were heard to want instead. */
+            offset?: components["schemas"]["OffsetView"];
+            /** @description Children of the class without an instrument on record. */
+            without: components["schemas"]["BenchChild"][];
+        };
+        /** @description Entries. */
+        TapeEntries: {
+            /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
+            entries: components["schemas"]["TapeEntry"][];
+        };
+        /** @description What became of entries. */
+        TapeEntriesAnswer: {
+            /** @description One for each entry, in order. */
+            results: components["schemas"]["MarkAnswer"][];
+        };
+        /** @description One entry for an instrument's log. */
+        TapeEntry: {
+            /** Format: uuid */
+            asset: string;
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: double
+             * @description Instead of `heard`: how far off, positive = sharp.
+             */
+            cents?: number | null;
+            /** @description Nut-side edges by finger, from the nut. */
+            edges?: {
+                [key: string]: number;
+            };
+            /**
+             * Format: uuid
+             * @description The entry that does not count any more.
+             */
+            event?: string | null;
+            finger?: string | null;
+            heard?: components["schemas"]["HeardView"] | null;
+            /**
+             * Format: uuid
+             * @description A `UUIDv7` made by the device; the same id twice is one entry.
+             */
+            id: string;
+            kind: components["schemas"]["TapeWorkKind"];
+            /**
+             * Format: double
+             * @description Nut to bridge.
+             */
+            lengthMm?: number | null;
+            /**
+             * Format: double
+             * @description Positive for a longer string.
+             */
+            movedMm?: number | null;
+            proof?: components["schemas"]["ProofView"] | null;
+            /** @description Fingers, `thumb`, `line`. */
+            spots?: string[];
+        };
+        /** @description One instrument at the bench. */
+        TapePage: components["schemas"]["TapeStanding"] & {
+            /** Format: uuid */
+            asset: string;
+            child?: components["schemas"]["BenchChild"];
+            /** @description Whether the one who asks may change the class. */
+            director: boolean;
+            instrument: components["schemas"]["InstrumentView"];
+            laying: components["schemas"]["LayingView"];
+            /** @description Newest first. */
+            log: components["schemas"]["LogEntry"][];
+            marks: components["schemas"]["MarksView"];
+            /** @description The open strings, low to high. */
+            openStrings: components["schemas"]["OpenStringView"][];
+            /** @description Every finger of first position, up the string, with what was measured. */
+            places: components["schemas"]["TapeView"][];
+            /** @description The fingers that are to be laid, in the order in which each can be proved. */
+            placingOrder: string[];
+            size: string;
+            /**
+             * Format: double
+             * @description What was measured.
+             */
+            stringLengthMm?: number;
+            tag: string;
+            /** @description Which mark may go. */
+            thinning: components["schemas"]["ThinningView"];
+            /**
+             * Format: double
+             * @description Where the thumb's pad goes under the neck, where there is one.
+             */
+            thumbMm?: number;
+            /**
+             * Format: double
+             * @description What is usual for its size: what is computed with until it is measured.
+             */
+            usualLengthMm: number;
+        };
+        /** @description How an instrument's marks stand. */
+        TapeStanding: {
+            /** @description What to do next. */
+            need: components["schemas"]["Need"];
+            recheck?: components["schemas"]["RecheckView"];
+            /** @description The marks that the class calls for and those that were ever laid, up the string. */
+            spots: components["schemas"]["SpotView"][];
+            state: components["schemas"]["TapeStateView"];
+            trouble?: components["schemas"]["TapeTroubleView"];
+        };
         /**
          * @description How far the tapes are.
          * @enum {string}
@@ -2941,11 +3503,100 @@ export interface components {
          * @enum {string}
          */
         TapeTroubleView: "drifted" | "looseOrMissing" | "wrongInstrument";
+        /** @description One mark. */
+        TapeView: {
+            /**
+             * Format: double
+             * @description The pitch line, from the nut's edge.
+             */
+            distanceMm: number;
+            /** @description Comparisons with open strings, the nearest first. */
+            earChecks: components["schemas"]["EarCheckView"][];
+            /**
+             * Format: double
+             * @description Where the strip's nut-side edge goes.
+             */
+            edgeMm: number;
+            finger: string;
+            /**
+             * Format: double
+             * @description From the pitch line before; the first from the nut.
+             */
+            gapMm: number;
+            measured?: components["schemas"]["MeasuredView"];
+            /**
+             * Format: double
+             * @description How much of the string one cent is here.
+             */
+            mmPerCent: number;
+            /** @description What it sounds like on each string, low to high. */
+            notes: components["schemas"]["StoppedNote"][];
+            /**
+             * Format: int32
+             * @description Above the open string.
+             */
+            semitones: number;
+            /** @description Where no open string can be compared with: from another mark of these. */
+            stepCheck?: components["schemas"]["StepCheckView"];
+        };
+        /**
+         * @description What was done to an instrument's marks.
+         * @enum {string}
+         */
+        TapeWorkKind: "measured" | "placed" | "positions" | "heard" | "held" | "loose" | "missing" | "bridge" | "strings" | "thinned" | "back" | "bare" | "undone";
+        /** @description Marks, up the string. */
+        TapesAnswer: {
+            tapes: components["schemas"]["TapeView"][];
+        };
+        /** @description What marks are asked for. */
+        TapesQuestion: {
+            /**
+             * Format: double
+             * @description 430 to 450; 440 unless told otherwise.
+             */
+            a4Hz?: number | null;
+            align?: components["schemas"]["AlignView"] | null;
+            /** @description `low1`, `1`, `low2`, `2`, `x2`, `3`, `4`, `x4`. */
+            fingers: string[];
+            instrument: components["schemas"]["InstrumentView"];
+            measured?: components["schemas"]["MeasuredEdge"][];
+            /**
+             * Format: double
+             * @description Towards the nut, -5 to 5; 0 unless told otherwise.
+             */
+            offsetMm?: number | null;
+            /**
+             * Format: double
+             * @description Nut to bridge, 150 to 1300.
+             */
+            stringLengthMm: number;
+            /**
+             * Format: double
+             * @description 2 to 6; 3 unless told otherwise.
+             */
+            stripMm?: number | null;
+            temperament: components["schemas"]["TemperamentView"];
+            toleranceCents?: components["schemas"]["ToleranceView"] | null;
+        };
         /** @description The tapes of a child. */
         TapesView: {
+            /**
+             * Format: uuid
+             * @description The instrument that it has.
+             */
+            asset?: string;
+            /** @description When to look again. */
+            recheck?: components["schemas"]["RecheckView"];
+            /** @description Mark by mark, as far as the instrument's log tells. */
+            spots: components["schemas"]["SpotView"][];
             state: components["schemas"]["TapeStateView"];
             trouble?: components["schemas"]["TapeTroubleView"];
         };
+        /**
+         * @description How the octave is divided.
+         * @enum {string}
+         */
+        TemperamentView: "equal" | "pythagorean";
         /** @description Texts for some instruments. */
         TextsBody: {
             instruments: components["schemas"]["InstrumentView"][];
@@ -2981,11 +3632,48 @@ export interface components {
             /** @description Why it comes now. */
             why: string;
         };
+        /** @description Which mark may go next, and why or why not. */
+        ThinningView: {
+            next?: string;
+            /** @description The reason, or what is waited for. */
+            words: string;
+        };
+        /** @description How far off still counts, in cents. */
+        ToleranceView: {
+            /**
+             * Format: double
+             * @description Up to this it is close; 12 unless told otherwise.
+             */
+            close: number;
+            /**
+             * Format: double
+             * @description Up to this a mark is true; 6 unless told otherwise.
+             */
+            true: number;
+        };
         /**
          * @description What a checkpoint is, and what the class did with it.
          * @enum {string}
          */
         TraitView: "required" | "far" | "play" | "own" | "off" | "reworded";
+        /** @description A child before a tune. */
+        TuneChild: components["schemas"]["BenchChild"] & {
+            ready: boolean;
+            /** @description What is waited for, in words; empty when ready. */
+            waits: string[];
+        };
+        /** @description A tune that ships. */
+        TuneName: {
+            id: string;
+            name: string;
+        };
+        /** @description A note of the tune. */
+        TuneNoteView: {
+            /** Format: int32 */
+            eighths: number;
+            /** @description `F#4`; absent for a rest. */
+            note?: string;
+        };
         /** @description What an undo did. */
         Undone: {
             /** @description Children marked or measured since, who left the class and keep their history. */
@@ -2996,10 +3684,51 @@ export interface components {
             removed: number;
         };
         /**
+         * @description What a miss comes to.
+         * @enum {string}
+         */
+        VerdictView: "true" | "close" | "move";
+        /**
          * @description How a look happened.
          * @enum {string}
          */
         ViaBody: "visit" | "scan" | "tapeLog";
+        /** @description The tune on one instrument. */
+        Voice: {
+            /** @description Every place of a single note that is asked for, in first position. */
+            everywhere: components["schemas"]["BoardPlace"][];
+            /** @description The fingers of first position, up the string. */
+            fingers: components["schemas"]["BoardFinger"][];
+            /** @description Notes that are moved by octaves of their own. */
+            folded: number;
+            /** @description For who is not ready: an open string to each note, in order; empty for a rest. */
+            instead: string[];
+            instrument: components["schemas"]["InstrumentView"];
+            /** @description Notes that no octave has in first position. */
+            missing: number;
+            notes: components["schemas"]["VoiceNote"][];
+            /**
+             * Format: int32
+             * @description By how many octaves the whole tune is moved.
+             */
+            octaves: number;
+            /** @description The strings of its fingerboard, low to high. */
+            strings: string[];
+            /** @description Fingers that the tune needs and the class's marks do not have. */
+            unmarked: string[];
+        };
+        /** @description A note on one instrument. */
+        VoiceNote: {
+            /**
+             * Format: int32
+             * @description Octaves by which this note alone is moved.
+             */
+            folded: number;
+            /** @description How it is played; absent for a rest, and for a note that is not in first position. */
+            place?: components["schemas"]["BoardPlace"];
+            /** @description `F sharp`; absent for a rest. */
+            said?: string;
+        };
         /** @description A choice in which a child may go its own way. */
         WayView: {
             /** @description The choice; what is taken is the class's way. */
@@ -3098,6 +3827,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RoundPlan"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calc_tapes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TapesQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TapesAnswer"];
                 };
             };
             401: {
@@ -5784,6 +6552,192 @@ export interface operations {
             };
         };
     };
+    note_map: {
+        parameters: {
+            query?: {
+                /** @description The id of a tune that ships. */
+                tune?: string;
+                /** @description Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter. */
+                notes?: string;
+                /** @description What they are called. */
+                name?: string;
+                /** @description Their major key; D unless told otherwise. */
+                key?: string;
+                /** @description Their meter; 4/4 unless told otherwise. */
+                meter?: string;
+                /** @description Of a chart: A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteMap"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notes_musicxml: {
+        parameters: {
+            query?: {
+                /** @description The id of a tune that ships. */
+                tune?: string;
+                /** @description Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter. */
+                notes?: string;
+                /** @description What they are called. */
+                name?: string;
+                /** @description Their major key; D unless told otherwise. */
+                key?: string;
+                /** @description Their meter; 4/4 unless told otherwise. */
+                meter?: string;
+                /** @description Of a chart: A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.recordare.musicxml+xml": number[];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notes_chart: {
+        parameters: {
+            query?: {
+                /** @description The id of a tune that ships. */
+                tune?: string;
+                /** @description Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter. */
+                notes?: string;
+                /** @description What they are called. */
+                name?: string;
+                /** @description Their major key; D unless told otherwise. */
+                key?: string;
+                /** @description Their meter; 4/4 unless told otherwise. */
+                meter?: string;
+                /** @description Of a chart: A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     order_list: {
         parameters: {
             query?: {
@@ -6653,6 +7607,382 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tape_bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TapeBench"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_laying: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayingView"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_tape_entries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TapeEntries"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TapeEntriesAnswer"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_sheets: {
+        parameters: {
+            query?: {
+                /** @description A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+                /** @description Instruments by their ids, separated by commas; all that the class has where it is absent. */
+                assets?: string;
+                /** @description Spots for the back of the neck too (cello, bass); those that the class's marks include are always there. */
+                backs?: boolean;
+                /** @description Instruments that are not measured too, by what is usual for their size. */
+                unmeasured?: boolean;
+                /** @description Of a drawing: which sheet, from 0. */
+                page?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetCount"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    templates_pdf: {
+        parameters: {
+            query?: {
+                /** @description A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+                /** @description Instruments by their ids, separated by commas; all that the class has where it is absent. */
+                assets?: string;
+                /** @description Spots for the back of the neck too (cello, bass); those that the class's marks include are always there. */
+                backs?: boolean;
+                /** @description Instruments that are not measured too, by what is usual for their size. */
+                unmeasured?: boolean;
+                /** @description Of a drawing: which sheet, from 0. */
+                page?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    templates_svg: {
+        parameters: {
+            query?: {
+                /** @description A4 unless told otherwise. */
+                paper?: "a4" | "letter";
+                /** @description Instruments by their ids, separated by commas; all that the class has where it is absent. */
+                assets?: string;
+                /** @description Spots for the back of the neck too (cello, bass); those that the class's marks include are always there. */
+                backs?: boolean;
+                /** @description Instruments that are not measured too, by what is usual for their size. */
+                unmeasured?: boolean;
+                /** @description Of a drawing: which sheet, from 0. */
+                page?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": number[];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tape_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The instrument */
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TapePage"];
                 };
             };
             /** @description Nobody is signed in. */

@@ -1,5 +1,5 @@
 import { v7 as uuid } from 'uuid';
-import { ApiProblem, api, unwrap, type NewMark, type RoundEvent } from '../api/client';
+import { ApiProblem, api, unwrap, type NewMark, type RoundEvent, type TapeEntry } from '../api/client';
 
 /** Something made on this device, known by an id of its own. */
 interface Item {
@@ -274,6 +274,14 @@ export class MarkOutbox extends Outbox<NewMark> {
 export async function sendMarks(classId: string, marks: NewMark[]) {
   const answer = await unwrap(
     api.POST('/api/classes/{class}/marks', { params: { path: { class: classId } }, body: { marks } }),
+  );
+  return answer.results;
+}
+
+/** Sends work on instruments' marks through the API. */
+export async function sendTapes(classId: string, entries: TapeEntry[]) {
+  const answer = await unwrap(
+    api.POST('/api/classes/{class}/tapes/log', { params: { path: { class: classId } }, body: { entries } }),
   );
   return answer.results;
 }

@@ -49,7 +49,7 @@ function page(): ChildPage {
         ],
       },
     ],
-    tapes: { state: 'notMeasured' },
+    tapes: { state: 'notMeasured', spots: [] },
     things: [],
     accommodations: [],
     ways: [],

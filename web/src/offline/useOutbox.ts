@@ -1,7 +1,7 @@
 import { useSyncExternalStore } from 'react';
-import type { NewMark, RoundEvent } from '../api/client';
+import type { NewMark, RoundEvent, TapeEntry } from '../api/client';
 import { queryClient, refreshClass, sessionQuery } from '../api/queries';
-import { MarkOutbox, Outbox, sendEvents, sendMarks, type OutboxState } from './outbox';
+import { MarkOutbox, Outbox, sendEvents, sendMarks, sendTapes, type OutboxState } from './outbox';
 import { keepingOf } from './shelf';
 
 const onSignedOut = () => queryClient.setQueryData(sessionQuery.queryKey, null);
@@ -22,22 +22,33 @@ export const roundBox = new Outbox<RoundEvent>({
   keeping: keepingOf<RoundEvent>('events'),
 });
 
-/** Both go on at once instead of waiting for the next try. */
+/** And that of work on instruments' marks. */
+export const tapeBox = new Outbox<TapeEntry>({
+  send: sendTapes,
+  readBack: refreshClass,
+  onSignedOut,
+  keeping: keepingOf<TapeEntry>('tapes'),
+});
+
+/** All go on at once instead of waiting for the next try. */
 export function retryNow(): void {
   outbox.retryNow();
   roundBox.retryNow();
+  tapeBox.retryNow();
 }
 
-/** Both belong to whoever is signed in. */
+/** All belong to whoever is signed in. */
 export async function outboxesOf(owner: string | undefined): Promise<void> {
-  await Promise.all([outbox.signedInAs(owner), roundBox.signedInAs(owner)]);
+  await Promise.all([outbox, roundBox, tapeBox].map((box) => box.signedInAs(owner)));
 }
 
 window.addEventListener('online', retryNow);
 window.addEventListener('beforeunload', (event) => {
-  const state = outbox.snapshot();
   // What is kept on the device is sent another time.
-  if (!state.kept && state.pending.some((pending) => pending.state !== 'stored')) event.preventDefault();
+  const lost = [outbox.snapshot(), tapeBox.snapshot()].some(
+    ({ kept, pending }) => !kept && pending.some(({ state }) => state !== 'stored'),
+  );
+  if (lost) event.preventDefault();
 });
 
 export function useOutbox(): OutboxState {
@@ -46,4 +57,8 @@ export function useOutbox(): OutboxState {
 
 export function useRoundBox(): OutboxState<RoundEvent> {
   return useSyncExternalStore(roundBox.subscribe, roundBox.snapshot);
+}
+
+export function useTapeBox(): OutboxState<TapeEntry> {
+  return useSyncExternalStore(tapeBox.subscribe, tapeBox.snapshot);
 }

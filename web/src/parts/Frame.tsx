@@ -101,6 +101,9 @@ export function Frame({ base, onSignOut, children }: Props) {
             <Item component={NavLink} to={`${base}/set-up`}>
               Set-up
             </Item>
+            <Item component={NavLink} to={`${base}/tapes`}>
+              Tapes
+            </Item>
             <Item component={NavLink} to={`${base}/lessons`}>
               Lessons
             </Item>

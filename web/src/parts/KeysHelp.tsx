@@ -12,7 +12,7 @@ const KEYS: [keys: string[], what: string][] = [
   [['/'], 'find a child'],
   [['←', '→', '↑', '↓'], 'from seat to seat'],
   [['Enter'], 'open the child'],
-  [['[', ']'], 'checkpoint before, after'],
+  [['[', ']'], 'checkpoint before, after; at the bench the instrument before, after'],
   [['0', '1', '2', '3', '4'], 'mark it: not yet, Placed, Prompted, Alone, Lasting'],
   [['S'], 'slips seen with the next mark'],
   [['N'], 'note with the next mark'],

@@ -1,7 +1,15 @@
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
-import { outbox, retryNow, roundBox, useOutbox, useRoundBox } from '../offline/useOutbox';
+import {
+  outbox,
+  retryNow,
+  roundBox,
+  tapeBox,
+  useOutbox,
+  useRoundBox,
+  useTapeBox,
+} from '../offline/useOutbox';
 import { count } from '../words';
 
 /** In the flow of the page: never over a key that somebody wants to hit. */
@@ -15,12 +23,14 @@ const Stack = styled('div')(({ theme }) => ({
 export function Notices() {
   const { pending, refused, line, kept } = useOutbox();
   const round = useRoundBox();
-  const waiting = pending.filter(({ state }) => state !== 'stored').length;
+  const tapes = useTapeBox();
+  const waiting = [...pending, ...tapes.pending].filter(({ state }) => state !== 'stored').length;
+  const held = line !== 'open' ? line : tapes.line;
   const stay = kept ? '' : ' Keep this page open: this browser keeps nothing.';
-  const turned = [...refused, ...round.refused];
+  const turned = [...refused, ...round.refused, ...tapes.refused];
   return (
     <Stack aria-live="polite">
-      {line !== 'open' && waiting > 0 && (
+      {held !== 'open' && waiting > 0 && (
         <Alert
           severity="warning"
           variant="outlined"
@@ -31,7 +41,7 @@ export function Notices() {
             </Button>
           }
         >
-          {line === 'signedOut'
+          {held === 'signedOut'
             ? `${count(waiting, 'mark')} wait${waiting === 1 ? 's' : ''} until you have signed in again.${stay}`
             : `No answer from the server. ${count(waiting, 'mark')} kept on this device and sent as soon as it answers.${stay}`}
         </Alert>
@@ -47,6 +57,7 @@ export function Notices() {
               onClick={() => {
                 outbox.dismiss();
                 roundBox.dismiss();
+                tapeBox.dismiss();
               }}
             >
               Fine

@@ -4,17 +4,20 @@ mod care;
 mod history;
 mod school;
 mod store_room;
+mod tape_log;
 
 use std::collections::BTreeSet;
 
 use bright_row_core::content::Content;
 use bright_row_core::seating::Place;
 use bright_row_core::standing::Rhythm;
+use bright_row_core::tape_set::TapeSet;
 use bright_row_core::{AccountId, ProgramId};
 use bright_row_store::accounts::{self, Account, Role};
 use bright_row_store::children::{self, Child};
+use bright_row_store::circumstances::Made;
 use bright_row_store::classes::{self, ClassKey, NewClass, RoundSettings};
-use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, marks};
+use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, marks, tapes};
 use chrono::{DateTime, Datelike, Days, NaiveDate, NaiveTime, Utc, Weekday};
 use rand::Rng;
 use rand_chacha::ChaCha8Rng;
@@ -79,7 +82,9 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     let mut other_chance = ChaCha8Rng::seed_from_u64(SEED + 1);
     let begins = class.calendar.date_of(1).unwrap_or(first_day);
     let begins = begins.and_time(NaiveTime::MIN).and_utc();
-    store_room::set_up(&step, key, &content.instruments, &all, (first_day, begins), &mut other_chance).await?;
+    let made = Made { by: people[0], at: begins };
+    let lent =
+        store_room::set_up(&step, key, &content.instruments, &all, (first_day, made), &mut other_chance).await?;
     let to_set_up = ClassKey { class: id(&mut other_chance, now).into(), ..key };
     let second =
         NewClass { key: to_set_up, name: school.second_class.clone(), ..new_class(&school, key, first_day, today) };
@@ -95,6 +100,12 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     let marks = story.tell(&members, &mut chance);
     for batch in marks.chunks(BATCH) {
         marks::add(&step, &class, checklist, batch).await?;
+    }
+    let sets = content.instruments.iter();
+    let sets = sets.map(|(on, facts)| (*on, TapeSet::new(facts, &school.choices, class.laying))).collect();
+    let entries = tape_log::tell(&lent, &sets, &marks, people[0], &mut other_chance);
+    for batch in entries.chunks(BATCH) {
+        tapes::add(&step, key.program, batch, now).await?;
     }
     care::take(&step, key, &school, &members, &marks, people[0]).await?;
     step.commit().await?;

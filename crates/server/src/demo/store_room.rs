@@ -10,6 +10,7 @@ use bright_row_core::supplies::Item;
 use bright_row_core::{AssetId, ChildId};
 use bright_row_store::assets::{self, Asset};
 use bright_row_store::children::Child;
+use bright_row_store::circumstances::Made;
 use bright_row_store::classes::ClassKey;
 use bright_row_store::{ConnectionTrait, StoreError, measures, stock};
 use chrono::{DateTime, Days, NaiveDate, Utc};
@@ -82,18 +83,19 @@ fn read(chance: &mut impl Rng, now: DateTime<Utc>, since: NaiveDate) -> Vec<Asse
     room.instrument.into_iter().map(asset).collect()
 }
 
-/// Fills the store room, measures the class and lends the instruments from the first meeting on.
+/// Fills the store room, measures the class and lends the instruments from the first meeting on; answers who has which.
 pub(super) async fn set_up(
     db: &impl ConnectionTrait,
     key: ClassKey,
     facts: &BTreeMap<Instrument, InstrumentFacts>,
     children: &[Child],
-    first: (NaiveDate, DateTime<Utc>),
+    first: (NaiveDate, Made),
     chance: &mut impl Rng,
-) -> Result<(), StoreError> {
-    let (first_day, begins) = first;
+) -> Result<Vec<(ChildId, Asset)>, StoreError> {
+    let (first_day, made) = first;
+    let begins = made.at;
     let store = read(chance, begins, first_day);
-    assets::keep(db, key.program, &store).await?;
+    assets::keep(db, key.program, &store, made).await?;
     for (item, quantity) in STOCK {
         stock::set(db, key.program, item, quantity).await?;
     }
@@ -108,7 +110,8 @@ pub(super) async fn set_up(
     let pairs: Vec<(ChildId, Option<AssetId>)> =
         found.pairs.iter().map(|pair| (pair.child, Some(pair.asset))).collect();
     assets::lend(db, key.program, &pairs, begins).await?;
-    Ok(())
+    let of = |id: AssetId| store.iter().find(|asset| asset.id == id).cloned();
+    Ok(found.pairs.iter().filter_map(|pair| Some((pair.child, of(pair.asset)?))).collect())
 }
 
 /// A child of 8 to 11 years, tall enough for what it plays.

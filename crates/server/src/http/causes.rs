@@ -138,6 +138,7 @@ pub async fn causes(
         circumstances::of_child(&app.db, key, child.id),
         marks::lately(&app.db, key, child.id, recently(&reading))
     )?;
+    let known = reading.told(&child, known);
     let checklist = reading.checklist_of(&known);
     let ladder = reading.ladder(&child, &known, &standings);
     facts.extend(facts_of_tapes(&ladder));

@@ -10,10 +10,12 @@ use bright_row_core::ladder::{Ladder, StageState, StageView};
 use bright_row_core::priorities::{Order, Pupil};
 use bright_row_core::standing::Standing;
 use bright_row_core::tape::{TapeState, TapeTrouble};
-use bright_row_store::{circumstances, standings};
+use bright_row_store::circumstances::{self, Known};
+use bright_row_store::standings;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use super::care::{AccommodationView, Care, MadeView, PainView, WayView, ways};
 use super::history::{History, read_history};
@@ -21,6 +23,7 @@ use super::problem::{ApiError, ForMembers};
 use super::reading::Reading;
 use super::room::RoomChild;
 use super::session::RoleView;
+use super::tape_bench::SpotView;
 use super::things::ThingView;
 use super::views::{RecheckView, SaysView, StrandKey};
 use crate::app::App;
@@ -198,6 +201,16 @@ pub struct TapesView {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(nullable = false)]
     trouble: Option<TapeTroubleView>,
+    /// When to look again.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    recheck: Option<RecheckView>,
+    /// The instrument that it has.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    asset: Option<Uuid>,
+    /// Mark by mark, as far as the instrument's log tells.
+    spots: Vec<SpotView>,
 }
 
 /// A child with its ladders and the newest of its history.
@@ -214,6 +227,7 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
         tokio::try_join!(standings::of_child(&app.db, key, child.id), circumstances::of_child(&app.db, key, child.id))?;
     let care = Care::read(&app, &member, child.id).await?;
     let reading = Reading::new(&app, &member.class);
+    let known = reading.told(&child, known);
     let checklist = reading.checklist_of(&known);
     let ladder = reading.ladder(&child, &known, &standings);
     let page = Page {
@@ -239,7 +253,7 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
         ways: ways(&app, &member.class, child.playing.now, &known),
         pain: care.pain_views(&checklist),
         history: read_history(&app, &member, child.id, None).await?,
-        tapes: tapes(&ladder),
+        tapes: tapes(&ladder, &known),
         ladders: Strand::ALL.map(|strand| page.ladder(strand)).into(),
         role: member.class.role.into(),
         child: RoomChild::new(&reading, child, &standings, &ladder),
@@ -267,23 +281,39 @@ fn stage_name(checklist: &Checklist, stage: &Stage) -> String {
     format!("{} {}, {}", checklist.strand_name(stage.strand), stage.number, stage.name)
 }
 
-fn tapes(ladder: &Ladder) -> TapesView {
+fn tapes(ladder: &Ladder, known: &Known) -> TapesView {
+    let marks = known.circumstances.tapes.as_ref();
     TapesView {
-        state: match ladder.tapes.state {
-            TapeState::NotMeasured => TapeStateView::NotMeasured,
-            TapeState::ReadyToPlace => TapeStateView::ReadyToPlace,
-            TapeState::Placed => TapeStateView::Placed,
-            TapeState::Heard => TapeStateView::Heard,
-            TapeState::Holding => TapeStateView::Holding,
-            TapeState::Thinning => TapeStateView::Thinning,
-            TapeState::Bare => TapeStateView::Bare,
-            TapeState::NoneByChoice => TapeStateView::NoneByChoice,
-        },
-        trouble: ladder.tapes.trouble.map(|trouble| match trouble {
-            TapeTrouble::Drifted => TapeTroubleView::Drifted,
-            TapeTrouble::LooseOrMissing => TapeTroubleView::LooseOrMissing,
-            TapeTrouble::WrongInstrument => TapeTroubleView::WrongInstrument,
-        }),
+        state: ladder.tapes.state.into(),
+        trouble: ladder.tapes.trouble.map(Into::into),
+        recheck: ladder.tapes.recheck.map(Into::into),
+        asset: known.tapes.as_ref().map(|taped| taped.asset.uuid()),
+        spots: marks.map(|told| told.spots.iter().map(Into::into).collect()).unwrap_or_default(),
+    }
+}
+
+impl From<TapeState> for TapeStateView {
+    fn from(state: TapeState) -> Self {
+        match state {
+            TapeState::NotMeasured => Self::NotMeasured,
+            TapeState::ReadyToPlace => Self::ReadyToPlace,
+            TapeState::Placed => Self::Placed,
+            TapeState::Heard => Self::Heard,
+            TapeState::Holding => Self::Holding,
+            TapeState::Thinning => Self::Thinning,
+            TapeState::Bare => Self::Bare,
+            TapeState::NoneByChoice => Self::NoneByChoice,
+        }
+    }
+}
+
+impl From<TapeTrouble> for TapeTroubleView {
+    fn from(trouble: TapeTrouble) -> Self {
+        match trouble {
+            TapeTrouble::Drifted => Self::Drifted,
+            TapeTrouble::LooseOrMissing => Self::LooseOrMissing,
+            TapeTrouble::WrongInstrument => Self::WrongInstrument,
+        }
     }
 }
 

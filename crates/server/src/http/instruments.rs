@@ -9,13 +9,16 @@ use bright_row_core::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::matching::Condition;
 use bright_row_core::{AssetId, ChildId, ClassId};
 use bright_row_paper::labels::{Label, sheets};
+use bright_row_core::fit::FAR_LENGTH;
 use bright_row_store::assets::{self, Asset, Loan};
+use bright_row_store::circumstances::Made;
 use bright_row_store::{StoreError, TransactionTrait};
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use super::calc_tapes::likely;
 use super::extract::{AssetInPath, Body, Query};
 use super::files::{Download, PaperView};
 use super::problem::{ApiError, FieldError, ForDirectorsWriting, ForMembers, ForMembersAsking};
@@ -260,18 +263,13 @@ impl Checks<'_> {
     }
 
     /// A string is near the usual length of its size; far from it something was mistyped or the size is another.
-    fn length_fault(&self, instrument: Instrument, size: &str, mm: f64) -> Option<FieldError> {
-        const FAR: f64 = 0.15;
-        let usual = self.facts[&instrument].size(size)?.string_length_mm;
-        if (mm - usual).abs() <= usual * FAR {
+    pub(super) fn length_fault(&self, instrument: Instrument, size: &str, mm: f64) -> Option<FieldError> {
+        let facts = &self.facts[&instrument];
+        let usual = facts.size(size)?.string_length_mm;
+        if (mm - usual).abs() <= usual * FAR_LENGTH {
             return None;
         }
-        let inches = mm * bright_row_core::fit::MM_PER_INCH;
-        let also = if (inches - usual).abs() <= usual * FAR {
-            format!(" In inches it would be {inches:.0} mm.")
-        } else {
-            String::new()
-        };
+        let also = likely(facts, Some(size), mm).map(|also| format!(" {also}")).unwrap_or_default();
         let words =
             format!("A {} {size} has some {usual:.0} mm from nut to bridge: measure again.{also}", instrument.name());
         Some(FieldError::new("stringLengthMm", words))
@@ -320,7 +318,8 @@ pub async fn keep_instrument(
         return Err(ApiError::Invalid(errors));
     }
     let step = app.db.begin().await.map_err(StoreError::from)?;
-    assets::keep(&step, program, &[asset]).await.map_err(tag_taken)?;
+    let made = Made { by: member.account, at: app.now() };
+    assets::keep(&step, program, &[asset], made).await.map_err(tag_taken)?;
     step.commit().await.map_err(StoreError::from)?;
     app.live.changed(member.class.key.class);
     Ok(StatusCode::NO_CONTENT)

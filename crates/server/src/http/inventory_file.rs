@@ -9,6 +9,7 @@ use bright_row_core::matching::Condition;
 use bright_row_core::roster::instrument_of;
 use bright_row_paper::table::{self, TableRow};
 use bright_row_store::assets::{self, Asset, Loan, condition_of, condition_word};
+use bright_row_store::circumstances::Made;
 use bright_row_store::{StoreError, TransactionTrait};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -130,7 +131,8 @@ pub async fn import_instruments(
             "The store room or the file changed since you looked. Look at the preview again; nothing was stored.",
         ));
     }
-    assets::keep(&step, program, &keep).await.map_err(tag_taken)?;
+    let made = Made { by: member.account, at: app.now() };
+    assets::keep(&step, program, &keep, made).await.map_err(tag_taken)?;
     step.commit().await.map_err(StoreError::from)?;
     app.live.changed(member.class.key.class);
     preview.done = true;

@@ -2,6 +2,7 @@
 
 pub mod approach;
 pub mod calc_round;
+pub mod calc_tapes;
 pub mod calendar;
 pub mod care;
 pub mod causes;
@@ -18,12 +19,14 @@ pub mod health;
 pub mod history;
 pub mod instruments;
 pub mod inventory_file;
+pub mod laying;
 pub mod lesson;
 pub mod lessons;
 pub mod live;
 pub mod marks;
 pub mod matching;
 pub mod measures;
+pub mod note_map;
 pub mod own_checkpoints;
 pub mod pages;
 pub mod problem;
@@ -39,6 +42,12 @@ pub mod round_events;
 pub mod seats;
 pub mod session;
 pub mod supplies;
+pub mod tape_bench;
+mod tape_landing;
+pub mod tape_page;
+mod tape_words;
+pub mod tape_work;
+pub mod templates;
 pub mod things;
 pub mod views;
 
@@ -96,6 +105,7 @@ fn api() -> OpenApiRouter<App> {
         .merge(care())
         .merge(approach())
         .merge(set_up())
+        .merge(tapes())
 }
 
 /// Rounds.
@@ -109,6 +119,22 @@ fn round() -> OpenApiRouter<App> {
         .routes(routes!(calendar::calendar, calendar::set_calendar))
         .routes(routes!(calendar::read_days_off))
         .routes(routes!(calendar::calendar_file))
+}
+
+/// Marks on instruments, and what is played where.
+fn tapes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(calc_tapes::calc_tapes))
+        .routes(routes!(tape_bench::tape_bench))
+        .routes(routes!(tape_bench::set_laying))
+        .routes(routes!(tape_work::add_tape_entries))
+        .routes(routes!(tape_page::tape_page))
+        .routes(routes!(templates::count_sheets))
+        .routes(routes!(templates::templates_pdf))
+        .routes(routes!(templates::templates_svg))
+        .routes(routes!(note_map::note_map))
+        .routes(routes!(note_map::notes_musicxml))
+        .routes(routes!(note_map::notes_chart))
 }
 
 /// What counts for one child.

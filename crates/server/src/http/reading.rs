@@ -5,10 +5,14 @@ use std::sync::Arc;
 
 use bright_row_core::causes::Causes;
 use bright_row_core::checklist::{Checklist, CheckpointId};
-use bright_row_core::ladder::{Ladder, Outlook};
+use bright_row_core::instrument::Instrument;
+use bright_row_core::ladder::{Circumstances, Ladder, Outlook};
 use bright_row_core::priorities::Pupil;
 use bright_row_core::seating::walking_key;
 use bright_row_core::standing::Standing;
+use bright_row_core::tape::TapeStatus;
+use bright_row_core::tape_log::Told;
+use bright_row_core::tape_set::TapeSet;
 use bright_row_store::children::{self, Child};
 use bright_row_store::circumstances::{self, Known};
 use bright_row_store::classes::Class;
@@ -53,12 +57,14 @@ pub(super) struct Reading<'a> {
     pub(super) checklist: Arc<Checklist>,
     /// The number of the present meeting.
     pub(super) now: u32,
+    /// The marks it calls for.
+    sets: BTreeMap<Instrument, TapeSet>,
 }
 
 impl<'a> Reading<'a> {
     pub(super) fn new(app: &'a App, class: &'a Class) -> Self {
         let now = class.calendar.meeting_at(app.now());
-        Self { app, class, checklist: app.checklist(class), now }
+        Self { app, class, checklist: app.checklist(class), now, sets: app.tape_sets(class) }
     }
 
     /// The same class so many meetings from now, if nobody marked anything until then.
@@ -76,12 +82,30 @@ impl<'a> Reading<'a> {
         )?;
         let learner = |child: Child| {
             let standings = standings.remove(&child.id).unwrap_or_default();
-            let known = known.remove(&child.id).unwrap_or_default();
+            let known = self.told(&child, known.remove(&child.id).unwrap_or_default());
             let ladder = self.ladder(&child, &known, &standings);
             let checklist = self.checklist_of(&known);
             Learner { child, known, standings, ladder, checklist }
         };
         Ok(children.into_iter().map(learner).collect())
+    }
+
+    /// What is known of a child, with what its instrument's log comes to.
+    pub(super) fn told(&self, child: &Child, known: Known) -> Known {
+        known.tell(self.set_of(child.playing.now))
+    }
+
+    /// The marks that the class calls for on an instrument.
+    pub(super) fn set_of(&self, instrument: Instrument) -> &TapeSet {
+        &self.sets[&instrument]
+    }
+
+    /// How the marks of an instrument stand that nobody of the class has.
+    pub(super) fn free_tapes(&self, told: &Told) -> TapeStatus {
+        let circumstances = Circumstances { tapes: Some(told.clone()), ..Circumstances::default() };
+        let (calendar, rhythm) = (&self.class.calendar, &self.class.rhythm);
+        let outlook = Outlook { checklist: &self.checklist, calendar, rhythm, now: self.now };
+        TapeStatus::of(&outlook, &BTreeMap::new(), &circumstances)
     }
 
     /// Meetings since somebody was last at the child's chair, or since it joined, and whether anybody ever was.

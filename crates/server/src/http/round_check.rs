@@ -14,6 +14,7 @@ use utoipa::ToSchema;
 
 use super::child::target_name;
 use super::reading::Learner;
+use super::tape_bench::SpotView;
 use super::views::StrandKey;
 
 /// Something that could be looked at.
@@ -37,6 +38,14 @@ pub struct CheckView {
     items: Vec<LookItem>,
     /// Can be settled by a scan from afar.
     by_scan: bool,
+    /// Of tapes: the instrument they are on.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    asset: Option<uuid::Uuid>,
+    /// Of tapes: mark by mark, as far as the instrument's log tells.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(required = false)]
+    spots: Vec<SpotView>,
 }
 
 /// How something is marked.
@@ -123,7 +132,11 @@ impl<'a> Words<'a> {
                 (kind, item.into_iter().collect(), level(learner, id))
             }
         };
+        let on_tapes = strand == Strand::Tape;
+        let told = learner.known.circumstances.tapes.as_ref().filter(|_| on_tapes);
         CheckView {
+            asset: learner.known.tapes.as_ref().filter(|_| on_tapes).map(|taped| taped.asset.uuid()),
+            spots: told.map(|told| told.spots.iter().map(Into::into).collect()).unwrap_or_default(),
             target: candidate.target.id().to_owned(),
             name: target_name(checklist, candidate.target.id()),
             strand: strand.into(),

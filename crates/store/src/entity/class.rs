@@ -25,6 +25,7 @@ pub struct Model {
     pub checklist_edits: Json,
     pub round_visit_seconds: i32,
     pub round_most_checks: i32,
+    pub laying: Json,
     pub created_at: DateTimeUtc,
 }
 

@@ -29,6 +29,8 @@ pub mod sign_in_pause;
 pub mod stage_opened;
 pub mod standing;
 pub mod stock;
+pub mod tape_event;
+pub mod tape_record;
 pub mod web_session;
 
 use sea_orm::{EntityTrait, IdenStatic, Iterable};
@@ -68,6 +70,8 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(stage_opened::Entity),
         of(standing::Entity),
         of(stock::Entity),
+        of(tape_event::Entity),
+        of(tape_record::Entity),
         of(web_session::Entity),
     ]
     .concat()

@@ -13,6 +13,7 @@ impl MigratorTrait for Migrator {
             Box::new(Sql { name: "m20261125_setting_up", up: include_str!("m20261125_setting_up.sql") }),
             Box::new(Sql { name: "m20261125_shared_checklist", up: include_str!("m20261125_shared_checklist.sql") }),
             Box::new(Sql { name: "m20261126_round", up: include_str!("m20261126_round.sql") }),
+            Box::new(Sql { name: "m20261127_tapes", up: include_str!("m20261127_tapes.sql") }),
         ]
     }
 }

@@ -2,9 +2,10 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Fragment, useRef, useState } from 'react';
+import { Link } from 'react-router';
 import type { Checkpoint, ChildPage } from '../../api/client';
 import { useKeys } from '../../parts/keys';
-import { LEVELS, TAPE_STATES, TAPE_TROUBLES } from '../../words';
+import { LEVELS, TAPE_STATES, troubleWords } from '../../words';
 import { AccommodationDialog } from './AccommodationDialog';
 import { CheckpointRow } from './CheckpointRow';
 import { StageBlock, type StageLook } from './StageBlock';
@@ -102,8 +103,17 @@ export function Ladders({ classId, page, marking, focus, director, onFindCause }
             <Typography variant="h3">{ladder.name}</Typography>
             {ladder.strand === 'tape' && (
               <Typography sx={{ color: tapes.trouble ? 'error.main' : 'text.secondary' }}>
-                {tapes.trouble ? TAPE_TROUBLES[tapes.trouble] : TAPE_STATES[tapes.state]}
+                {tapes.trouble ? troubleWords(tapes) : TAPE_STATES[tapes.state]}
               </Typography>
+            )}
+            {ladder.strand === 'tape' && tapes.asset && (
+              <Button
+                component={Link}
+                to={`/class/${classId}/tapes/bench/${tapes.asset}`}
+                sx={{ ml: 'auto' }}
+              >
+                At the bench
+              </Button>
             )}
           </Box>
           <StageChips stages={ladder.stages} isOpen={isOpen} onToggle={focus.toggle} />

@@ -77,7 +77,7 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
       { strand: 'frame', name: 'Left-hand frame', stages: [] },
       { strand: 'tape', name: 'Tapes', stages: [] },
     ],
-    tapes: { state: 'notMeasured' },
+    tapes: { state: 'notMeasured', spots: [] },
     things: [
       {
         kind: 'checkpoint',

@@ -6,6 +6,7 @@ import type { Check } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { LevelKeys } from '../../parts/LevelKeys';
 import { Card } from '../../parts/place';
+import { TapeDrift } from './TapeDrift';
 import type { Visit } from './useVisit';
 
 type Item = Check['items'][number];
@@ -106,6 +107,7 @@ export function CheckCard({ check, visit, selected, onSelect }: Props) {
               tape={check.kind === 'tapes'}
               onMark={(level) => visit.level(check, item, level)}
             />
+            {check.kind === 'tapes' && <TapeDrift check={check} visit={visit} />}
             <Slips item={item} visit={visit} most={4} />
             <Proof item={item} />
           </>

@@ -15,7 +15,7 @@ import { loansQuery, rosterQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { capital, dayWords, INSTRUMENTS } from '../../words';
 import { Care, FileButton } from '../../parts/place';
-import { fromMm, toMm, useUnit } from './units';
+import { fromMm, toMm, useUnit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
 
 const CONDITIONS: [Asset['condition'], string][] = [

@@ -19,7 +19,7 @@ import { Chip } from '../../parts/Chip';
 import { dayWords } from '../../words';
 import { FoundFields } from './FoundFields';
 import { Care, Card } from '../../parts/place';
-import { fromMm, length, MEASURES, toMm, useUnit, type Unit } from './units';
+import { fromMm, length, MEASURES, toMm, useUnit, type Unit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
 
 interface Props {

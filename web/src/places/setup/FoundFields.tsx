@@ -7,7 +7,7 @@ import { v7 as uuid } from 'uuid';
 import { api, unwrap, type FitChild, type Schemas } from '../../api/client';
 import { dayWords } from '../../words';
 import { Card } from '../../parts/place';
-import { fromMm, length, toMm, type Unit } from './units';
+import { fromMm, length, toMm, type Unit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
 
 type Part = Schemas['PartKey'];

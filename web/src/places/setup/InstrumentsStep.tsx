@@ -12,7 +12,7 @@ import { capital, count, dayWords, INSTRUMENTS } from '../../words';
 import { AssetSheet } from './AssetSheet';
 import { InventoryImport } from './InventoryImport';
 import { FileButton, Read, Leaf, Table } from '../../parts/place';
-import { length, useUnit } from './units';
+import { length, useUnit } from '../../parts/units';
 
 const CONDITIONS = { good: 'good', fair: 'fair', repair: 'out for repair' } as const;
 

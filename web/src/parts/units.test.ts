@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fromMm, length, toMm } from './units';
+import { fromMm, length, toMm, rulerWords } from './units';
 
 describe('lengths', () => {
   it('are kept in millimetres whatever they are typed in', () => {
@@ -18,5 +18,23 @@ describe('lengths', () => {
     for (const typed of ['21.5', '54', '4.75']) expect(fromMm(toMm(typed, 'in'), 'in')).toBe(typed);
     expect(fromMm(undefined, 'mm')).toBe('');
     expect(length(1400, 'mm')).toBe('1400 mm');
+  });
+});
+
+describe('places along a string', () => {
+  it('are typed in 32nds of an inch as well', () => {
+    expect(toMm('12 29/32', 'in')).toBe(327.8);
+    expect(toMm('1 13/32', 'in')).toBe(35.7);
+    expect(toMm('29/32', 'in')).toBe(23);
+    expect(toMm('1/0', 'in')).toBeUndefined();
+    expect(toMm('12 29', 'in')).toBeUndefined();
+  });
+
+  it('are shown as a ruler shows them', () => {
+    expect(rulerWords(34.25, 'mm')).toBe('34.3 mm');
+    expect(rulerWords(35.7, 'in')).toBe('1 13/32 in');
+    expect(rulerWords(25.4, 'in')).toBe('1 in');
+    expect(rulerWords(12.7, 'in')).toBe('1/2 in');
+    expect(rulerWords(-0.8, 'in')).toBe('−1/32 in');
   });
 });

@@ -1,0 +1,137 @@
+//! A tune on one page for the whole class: fingerboards with the places it uses, then note by note who plays it where.
+
+use std::collections::BTreeSet;
+
+use bright_row_core::finger::Finger;
+use bright_row_core::fingerboard::{Temperament, distance_mm};
+use bright_row_core::instrument::{Instrument, InstrumentFacts};
+use bright_row_core::notes::{Part, Way, note_name};
+use bright_row_core::tune::Tune;
+
+use crate::pdf::{Drawing, Paper, fitting};
+use crate::template::colour_of;
+
+/// An instrument's part with what is known of the instrument.
+pub type Voice<'a> = (&'a InstrumentFacts, &'a Part);
+
+const MARGIN: f64 = 14.0;
+/// Notes in a line.
+const ACROSS: usize = 16;
+const ROW: f64 = 5.6;
+/// A fingerboard, from the nut to a little beyond first position.
+const BOARD: (f64, f64) = (26.0, 44.0);
+
+/// The chart, upright, on one page; `colours` where each finger has its own.
+#[must_use]
+pub fn chart(tune: &Tune, voices: &[Voice<'_>], colours: bool, paper: Paper) -> Drawing {
+    let (width, height) = paper.size_mm();
+    let mut page = Drawing::new((width, height));
+    page.text((MARGIN, 20.0), 7.0, "start", true, &fitting(&tune.name, width - 2.0 * MARGIN, 7.0));
+    let each = (width - 2.0 * MARGIN) / 4.0;
+    for (number, voice) in (0_u8..).zip(voices) {
+        board(&mut page, (MARGIN + f64::from(number) * each + (each - BOARD.0) / 2.0, 34.0), voice, colours);
+    }
+    let mut y = 92.0;
+    let notes: Vec<usize> = (0..tune.notes.len()).collect();
+    for line in notes.chunks(ACROSS) {
+        rows(&mut page, y, line, tune, voices);
+        y += ROW * 5.0 + 4.6;
+    }
+    page.text(
+        (MARGIN, height - 8.0),
+        2.9,
+        "start",
+        false,
+        "A letter is an open string; letter and number are string and finger. ↓ ↑ another octave than the rest. – not in first position.",
+    );
+    page
+}
+
+fn letter(facts: &InstrumentFacts, string: usize) -> &str {
+    facts.strings.get(string).map_or("", |open| open.note.get(..1).unwrap_or_default())
+}
+
+/// `D2`, `D`, `–`; nothing for a rest.
+#[must_use]
+pub fn word(facts: &InstrumentFacts, part: &Part, note: usize) -> String {
+    let placed = &part.notes[note];
+    let octave = match placed.folded {
+        0 => "",
+        down if down < 0 => "↓",
+        _ => "↑",
+    };
+    match (placed.midi, placed.way) {
+        (None, _) => String::new(),
+        (Some(_), None) => "–".to_owned(),
+        (Some(_), Some(Way { string, finger: None, .. })) => format!("{}{octave}", letter(facts, string)),
+        (Some(_), Some(Way { string, finger: Some(finger), .. })) => {
+            format!("{}{}{octave}", letter(facts, string), short(finger))
+        }
+    }
+}
+
+fn short(finger: Finger) -> String {
+    match finger {
+        Finger::Low1 | Finger::Low2 => format!("L{}", finger.number()),
+        Finger::Stretched2 | Finger::Stretched4 => format!("x{}", finger.number()),
+        plain => plain.id().to_owned(),
+    }
+}
+
+fn rows(page: &mut Drawing, top: f64, line: &[usize], tune: &Tune, voices: &[Voice<'_>]) {
+    let (first, cell) = (MARGIN + 17.0, 10.3);
+    let right = first + cell * f64::from(u8::try_from(line.len()).unwrap_or(u8::MAX));
+    let at = |place: usize| first + cell * (f64::from(u8::try_from(place).unwrap_or(u8::MAX)) + 0.5);
+    for (place, index) in line.iter().enumerate() {
+        let name = tune.notes[*index].midi.map(note_name).unwrap_or_default();
+        let name: String = name.chars().filter(|c| !c.is_ascii_digit()).collect();
+        let name = name.replace('#', "♯");
+        let name = if name.len() > 1 && name.ends_with('b') { name.replace('b', "♭") } else { name };
+        page.text((at(place), top), 3.6, "middle", true, &name);
+    }
+    page.line((MARGIN, top + 1.6), (right, top + 1.6), 0.3);
+    for (number, (facts, part)) in (1_u8..).zip(voices) {
+        let y = top + f64::from(number) * ROW;
+        page.text((MARGIN, y), 3.4, "start", false, name_of(facts.instrument));
+        for (place, index) in line.iter().enumerate() {
+            page.text((at(place), y), 3.6, "middle", false, &word(facts, part, *index));
+        }
+    }
+}
+
+const fn name_of(instrument: Instrument) -> &'static str {
+    match instrument {
+        Instrument::Violin => "Violin",
+        Instrument::Viola => "Viola",
+        Instrument::Cello => "Cello",
+        Instrument::Bass => "Bass",
+    }
+}
+
+fn board(page: &mut Drawing, (x, y): (f64, f64), (facts, part): &Voice<'_>, colours: bool) {
+    page.text((x + BOARD.0 / 2.0, y - 5.0), 4.0, "middle", true, name_of(facts.instrument));
+    page.line((x - 1.0, y), (x + BOARD.0 + 1.0, y), 1.0);
+    let string = |place: usize| x + BOARD.0 * (f64::from(u8::try_from(place).unwrap_or(u8::MAX)) + 0.5) / 4.0;
+    for place in 0..facts.strings.len() {
+        page.line(
+            (string(place), y),
+            (string(place), y + BOARD.1),
+            0.5 - 0.1 * f64::from(u8::try_from(place).unwrap_or(0)),
+        );
+        page.text((string(place), y - 1.4), 3.0, "middle", false, letter(facts, place));
+    }
+    let reach = Finger::of(facts.instrument).iter().filter_map(|finger| finger.semitones(facts.instrument)).max();
+    let reach = distance_mm(1.0, reach.unwrap_or(7), Temperament::Equal);
+    let down = |semitones: u8| y + (BOARD.1 - 4.0) * distance_mm(1.0, semitones, Temperament::Equal) / reach;
+    let used: BTreeSet<(usize, Option<Finger>)> =
+        part.notes.iter().filter_map(|placed| placed.way).map(|way| (way.string, way.finger)).collect();
+    for (place, finger) in used {
+        let Some(finger) = finger else {
+            page.spot((string(place), y + 2.0), 1.5, "none");
+            continue;
+        };
+        let at = (string(place), down(finger.semitones(facts.instrument).unwrap_or_default()));
+        page.spot(at, 2.6, if colours { colour_of(finger.number()) } else { "#2b2420" });
+        page.coloured((at.0, at.1 + 1.1), 3.2, "#fff", &short(finger));
+    }
+}

@@ -1,0 +1,130 @@
+//! The logs of the invented school's instruments, told from what was seen of their marks in class.
+
+use std::collections::BTreeMap;
+
+use bright_row_core::ear::{ear_checks, placing_order};
+use bright_row_core::finger::{Finger, Spot};
+use bright_row_core::fingerboard::{distance_mm, edge_mm};
+use bright_row_core::instrument::Instrument;
+use bright_row_core::mark::{Level, Mark, Seen};
+use bright_row_core::number::tenths;
+use bright_row_core::tape_log::{Heard, Proof, TapeEvent, Work};
+use bright_row_core::tape_set::TapeSet;
+use bright_row_core::{AccountId, ChildId};
+use bright_row_store::assets::Asset;
+use bright_row_store::tapes::Entry;
+use chrono::{DateTime, Duration, Utc};
+use rand::{Rng, RngExt};
+
+use super::id;
+
+/// Every so many instruments were heard with a tuner.
+const TUNER_EVERY: usize = 3;
+/// Every so many were measured with a ruler once their marks were on.
+const RULER_EVERY: usize = 7;
+
+/// What was done to one instrument, as it is told.
+struct Told<'a, R> {
+    asset: &'a Asset,
+    set: &'a TapeSet,
+    number: usize,
+    by: AccountId,
+    chance: &'a mut R,
+    entries: Vec<Entry>,
+}
+
+/// The logs of lent instruments, from the marks of the children who have them.
+pub(super) fn tell(
+    lent: &[(ChildId, Asset)],
+    sets: &BTreeMap<Instrument, TapeSet>,
+    marks: &[Mark],
+    by: AccountId,
+    chance: &mut impl Rng,
+) -> Vec<Entry> {
+    let mut entries = Vec::new();
+    for (number, (child, asset)) in lent.iter().enumerate() {
+        let mut told = Told { asset, set: &sets[&asset.instrument], number, by, chance, entries: Vec::new() };
+        let seen = marks.iter().filter(|mark| mark.child == *child);
+        let levels = seen.filter_map(|mark| match &mark.seen {
+            Seen::Level { level, .. } => Some((mark.target.id(), *level >= Level::Alone, mark.observed_at)),
+            _ => None,
+        });
+        let looks: Vec<_> = levels.filter(|(target, ..)| target.starts_with("tape.")).collect();
+        for (target, there, at) in looks {
+            // Whoever marks it in class has done the work just before.
+            told.work(target, there, at - Duration::minutes(4));
+        }
+        entries.extend(told.entries);
+    }
+    entries
+}
+
+impl<R: Rng> Told<'_, R> {
+    fn log(&mut self, at: DateTime<Utc>, work: Work) {
+        let at = at + Duration::seconds(i64::try_from(self.entries.len() % 60).unwrap_or_default());
+        let event = TapeEvent { id: id(self.chance, at).into(), at, work };
+        self.entries.push(Entry { asset: self.asset.id, event, account: self.by });
+    }
+
+    fn work(&mut self, target: &str, there: bool, at: DateTime<Utc>) {
+        match (target, there) {
+            ("tape.measured", true) if self.asset.string_length_mm.is_none() => {
+                let length_mm = self.length_mm() + f64::from(self.chance.random_range(-2..=2_i32));
+                self.log(at, Work::Measured { length_mm });
+            }
+            ("tape.placed", true) => {
+                self.log(at, Work::Placed { spots: self.set.spots.iter().copied().collect() });
+                if self.number.is_multiple_of(RULER_EVERY) {
+                    self.measure(at);
+                }
+            }
+            ("tape.heard", true) => self.hear(at),
+            ("tape.holding", false) => self.slip(at + Duration::minutes(4)),
+            _ => {}
+        }
+    }
+
+    fn length_mm(&self) -> f64 {
+        let usual = || self.set.facts.size(&self.asset.size).map(|size| size.string_length_mm);
+        self.asset.string_length_mm.or_else(usual).unwrap_or(bright_row_core::fingerboard::SHORTEST_MM)
+    }
+
+    fn measure(&mut self, at: DateTime<Utc>) {
+        let length = self.length_mm();
+        let mut edges: BTreeMap<Finger, f64> = BTreeMap::new();
+        for finger in self.set.fingers() {
+            let semitones = finger.semitones(self.asset.instrument).unwrap_or_default();
+            let line = distance_mm(length, semitones, self.set.laying.temperament);
+            let off = f64::from(self.chance.random_range(-8..=8_i32)) / 10.0;
+            edges.insert(finger, tenths(edge_mm(&self.set.laying, line) + off));
+        }
+        self.log(at, Work::Positions { edges });
+    }
+
+    fn hear(&mut self, at: DateTime<Utc>) {
+        let with_tuner = self.number.is_multiple_of(TUNER_EVERY);
+        for finger in placing_order(&self.set.facts, &self.set.fingers()) {
+            let semitones = finger.semitones(self.asset.instrument).unwrap_or_default();
+            let by_ear = if ear_checks(&self.set.facts, semitones).is_empty() { Proof::Step } else { Proof::OpenString };
+            let work = if with_tuner {
+                let cents = f64::from(self.chance.random_range(2..=6_i32));
+                Work::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(cents) }
+            } else {
+                Work::Heard { finger, proof: by_ear, heard: Heard::True }
+            };
+            self.log(at, work);
+        }
+    }
+
+    /// A mark crept, or came off.
+    fn slip(&mut self, at: DateTime<Utc>) {
+        let fingers = self.set.fingers();
+        let finger = fingers[self.chance.random_range(0..fingers.len())];
+        let work = if self.asset.instrument == Instrument::Cello {
+            Work::Missing { spots: [Spot::Finger(finger)].into() }
+        } else {
+            Work::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(17.0) }
+        };
+        self.log(at, work);
+    }
+}

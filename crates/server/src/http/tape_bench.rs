@@ -1,0 +1,408 @@
+//! The bench: every instrument of the class by what its marks need, and what the class's ears say of its offset.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::finger::Spot;
+use bright_row_core::fingerboard::{Laying, distance_mm, median, propose_offset, stopped_at_mm};
+use bright_row_core::standing::Recheck;
+use bright_row_core::tape::{TapeState, TapeStatus, TapeTrouble};
+use bright_row_core::tape_log::{Heard, Presence, Proof, SpotTold, TapeRecord, Told};
+use bright_row_core::tape_set::{Kind, TapeSet, next_to_go};
+use bright_row_core::{AssetId, ChildId};
+use bright_row_store::assets::{self, Asset, Loan};
+use bright_row_store::{classes, tapes};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::calc_tapes::VerdictView;
+use super::child::{TapeStateView, TapeTroubleView};
+use super::extract::Body;
+use super::laying::{LayingView, field_of};
+use super::problem::{ApiError, ForDirectorsWriting, ForMembers};
+use super::reading::{Learner, Reading};
+use super::tape_landing::landings;
+use super::views::{InstrumentView, RecheckView};
+use crate::app::App;
+use crate::auth::guard::{Director, Member};
+
+/// The instruments of a class at the bench.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct TapeBench {
+    /// Those that the class has, and those free in the store room; what needs most comes first.
+    instruments: Vec<BenchInstrument>,
+    /// Children of the class without an instrument on record.
+    without: Vec<BenchChild>,
+    laying: LayingView,
+    /// The marks that the class calls for.
+    marks: MarksView,
+    /// What enough instruments were heard to want instead.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    offset: Option<OffsetView>,
+    /// Whether the one who asks may change how marks are laid.
+    director: bool,
+}
+
+/// What a class's marks are made of.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct MarksView {
+    kind: MarkKind,
+    /// Only those that the hand is built from.
+    short: bool,
+    colours: bool,
+}
+
+impl From<&TapeSet> for MarksView {
+    fn from(set: &TapeSet) -> Self {
+        Self { kind: set.kind.into(), short: set.short, colours: set.colours }
+    }
+}
+
+/// What marks are made of.
+#[derive(Clone, Copy, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum MarkKind {
+    /// Strips of tape.
+    Tapes,
+    /// Dots.
+    Dots,
+    /// A printed overlay.
+    Overlay,
+    /// Pencil.
+    Pencil,
+    /// Nothing.
+    None,
+}
+
+impl From<Kind> for MarkKind {
+    fn from(kind: Kind) -> Self {
+        match kind {
+            Kind::Tapes => Self::Tapes,
+            Kind::Dots => Self::Dots,
+            Kind::Overlay => Self::Overlay,
+            Kind::Pencil => Self::Pencil,
+            Kind::None => Self::None,
+        }
+    }
+}
+
+/// A child named at the bench.
+#[derive(Clone, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct BenchChild {
+    #[schema(value_type = Uuid)]
+    id: ChildId,
+    name: String,
+    instrument: InstrumentView,
+}
+
+impl From<&Learner> for BenchChild {
+    fn from(learner: &Learner) -> Self {
+        let child = &learner.child;
+        Self { id: child.id, name: child.name.clone(), instrument: child.playing.now.into() }
+    }
+}
+
+/// An instrument by what its marks need.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct BenchInstrument {
+    #[schema(value_type = Uuid)]
+    asset: AssetId,
+    tag: String,
+    instrument: InstrumentView,
+    size: String,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    string_length_mm: Option<f64>,
+    /// Who of the class has it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    child: Option<BenchChild>,
+    #[serde(flatten)]
+    state: TapeStanding,
+}
+
+/// How an instrument's marks stand.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct TapeStanding {
+    state: TapeStateView,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    trouble: Option<TapeTroubleView>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    recheck: Option<RecheckView>,
+    /// What to do next.
+    need: Need,
+    /// The marks that the class calls for and those that were ever laid, up the string.
+    spots: Vec<SpotView>,
+}
+
+/// What an instrument's marks need next, the most pressing first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum Need {
+    /// It came in the place of another: look at it.
+    LookAtIt,
+    /// Marks came off or are coming off.
+    LayAgain,
+    /// Marks drifted.
+    MoveMarks,
+    /// Looked at again.
+    Recheck,
+    /// Laid, not proved.
+    Hear,
+    /// Measured, not laid.
+    Place,
+    /// Not measured.
+    Measure,
+    /// Ready to lose a mark.
+    Thin,
+    /// Nothing now.
+    Nothing,
+}
+
+/// How a mark stands.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SpotView {
+    /// A finger, `thumb` or `line`.
+    spot: String,
+    /// As it is said.
+    name: String,
+    /// Whether the class's set has it.
+    wanted: bool,
+    presence: PresenceView,
+    /// How far off it is, as far as is known; positive = sharp.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    cents: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    verdict: Option<VerdictView>,
+    /// Proved by ear, and nothing happened since that would put it in doubt.
+    proved: bool,
+}
+
+/// Whether a mark is there.
+#[derive(Clone, Copy, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum PresenceView {
+    /// Never laid.
+    Never,
+    /// On.
+    On,
+    /// Coming off.
+    Loose,
+    /// Gone.
+    Missing,
+    /// Taken away on purpose.
+    Taken,
+}
+
+impl From<Presence> for PresenceView {
+    fn from(presence: Presence) -> Self {
+        match presence {
+            Presence::Never => Self::Never,
+            Presence::On => Self::On,
+            Presence::Loose => Self::Loose,
+            Presence::Missing => Self::Missing,
+            Presence::Taken => Self::Taken,
+        }
+    }
+}
+
+impl From<&SpotTold> for SpotView {
+    fn from(told: &SpotTold) -> Self {
+        Self {
+            spot: told.spot.id().to_owned(),
+            name: told.spot.spoken().to_owned(),
+            wanted: told.wanted,
+            presence: told.presence.into(),
+            cents: told.cents,
+            verdict: told.verdict.map(Into::into),
+            proved: told.proved,
+        }
+    }
+}
+
+/// An offset that the class's ears propose.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct OffsetView {
+    /// The offset to use, in millimetres towards the nut.
+    offset_mm: f64,
+    /// The one in use.
+    in_use_mm: f64,
+    /// What the instruments wanted to be moved, in the middle, least and most; positive = towards the bridge.
+    median_move_mm: f64,
+    least_move_mm: f64,
+    most_move_mm: f64,
+    instruments: usize,
+}
+
+impl TapeStanding {
+    /// How marks stand; `landed` are the looks in a row that found the child landing in tune.
+    pub(super) fn new(status: TapeStatus, told: &Told, set: &TapeSet, landed: u32) -> Self {
+        Self {
+            state: status.state.into(),
+            trouble: status.trouble.map(Into::into),
+            recheck: status.recheck.map(Into::into),
+            need: need(status, told, set, landed),
+            spots: told.spots.iter().map(Into::into).collect(),
+        }
+    }
+}
+
+fn need(status: TapeStatus, told: &Told, set: &TapeSet, landed: u32) -> Need {
+    match (status.trouble, status.state) {
+        (_, TapeState::NoneByChoice) => Need::Nothing,
+        (Some(TapeTrouble::WrongInstrument), _) => Need::LookAtIt,
+        (Some(TapeTrouble::LooseOrMissing), _) => Need::LayAgain,
+        (Some(TapeTrouble::Drifted), _) => Need::MoveMarks,
+        _ if status.recheck.is_some_and(Recheck::is_due) => Need::Recheck,
+        (None, TapeState::NotMeasured) => Need::Measure,
+        (None, TapeState::ReadyToPlace) => Need::Place,
+        (None, TapeState::Placed) => Need::Hear,
+        (None, TapeState::Holding | TapeState::Thinning) if next_to_go(set, told, landed).is_ok() => Need::Thin,
+        (None, _) => Need::Nothing,
+    }
+}
+
+/// The instruments of the class and those free in the store room, by what their marks need.
+#[utoipa::path(get, path = "/api/classes/{class}/tapes", tag = "tapes",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = TapeBench),
+        ForMembers,
+    ))]
+pub async fn tape_bench(State(app): State<App>, member: Member) -> Result<Json<TapeBench>, ApiError> {
+    let class = &member.class;
+    let reading = Reading::new(&app, class);
+    let program = class.key.program;
+    let (assets, lent, records) =
+        tokio::try_join!(assets::all(&app.db, program), assets::lent(&app.db, program), tapes::records(&app.db, program))?;
+    let learners = reading.learners().await?;
+    let landed = landings(&app, class, &learners).await?;
+    let of: BTreeMap<ChildId, &Learner> = learners.iter().map(|learner| (learner.child.id, learner)).collect();
+    let bench = Bench { reading: &reading, lent: &lent, records: &records, of: &of, landed: &landed };
+    let mut instruments: Vec<BenchInstrument> = assets.iter().filter_map(|asset| bench.instrument(asset)).collect();
+    instruments.sort_by(|a, b| {
+        let free = |one: &BenchInstrument| one.child.is_none();
+        (free(a), a.state.need, a.tag.to_lowercase()).cmp(&(free(b), b.state.need, b.tag.to_lowercase()))
+    });
+    let have: BTreeSet<ChildId> = lent.values().map(|loan| loan.child).collect();
+    let without = learners.iter().filter(|learner| !have.contains(&learner.child.id)).map(Into::into).collect();
+    let first = reading.set_of(bright_row_core::instrument::Instrument::Violin);
+    Ok(Json(TapeBench {
+        instruments,
+        without,
+        laying: class.laying.into(),
+        marks: first.into(),
+        offset: offset(&reading, &assets, &records),
+        director: class.role == bright_row_store::accounts::Role::Director,
+    }))
+}
+
+struct Bench<'a> {
+    reading: &'a Reading<'a>,
+    lent: &'a BTreeMap<AssetId, Loan>,
+    records: &'a BTreeMap<AssetId, TapeRecord>,
+    of: &'a BTreeMap<ChildId, &'a Learner>,
+    landed: &'a BTreeMap<ChildId, u32>,
+}
+
+impl Bench<'_> {
+    /// An instrument of the class, or a free one; `None` for one that another class has.
+    fn instrument(&self, asset: &Asset) -> Option<BenchInstrument> {
+        let loan = self.lent.get(&asset.id);
+        let learner = loan.and_then(|loan| self.of.get(&loan.child).copied());
+        if loan.is_some() && learner.is_none() {
+            return None;
+        }
+        let empty = TapeRecord::default();
+        let set = self.reading.set_of(asset.instrument);
+        let told = Told::of(self.records.get(&asset.id).unwrap_or(&empty), set, asset.string_length_mm);
+        let status = match learner {
+            Some(learner) => learner.ladder.tapes,
+            None => self.reading.free_tapes(&told),
+        };
+        let landed = learner.and_then(|learner| self.landed.get(&learner.child.id)).copied().unwrap_or_default();
+        Some(BenchInstrument {
+            asset: asset.id,
+            tag: asset.tag.clone(),
+            instrument: asset.instrument.into(),
+            size: asset.size.clone(),
+            string_length_mm: asset.string_length_mm,
+            child: learner.map(Into::into),
+            state: TapeStanding::new(status, &told, set, landed),
+        })
+    }
+}
+
+/// What the instruments that were heard with cents want instead of the offset in use.
+fn offset(
+    reading: &Reading<'_>,
+    assets: &[Asset],
+    records: &BTreeMap<AssetId, TapeRecord>,
+) -> Option<OffsetView> {
+    let moves = assets.iter().filter_map(|asset| wanted_move(reading, asset, records.get(&asset.id)?));
+    let in_use = reading.class.laying.offset_mm;
+    let proposal = propose_offset(in_use, &moves.collect::<Vec<_>>())?;
+    // What nobody could lay any better is no proposal.
+    ((proposal.offset_mm - in_use).abs() >= LEAST_CHANGE_MM).then_some(OffsetView {
+        offset_mm: bright_row_core::number::tenths(proposal.offset_mm),
+        in_use_mm: in_use,
+        median_move_mm: proposal.median_move_mm,
+        least_move_mm: proposal.least_move_mm,
+        most_move_mm: proposal.most_move_mm,
+        instruments: proposal.instruments,
+    })
+}
+
+/// An offset that differs by less is the same to anybody's hand.
+const LEAST_CHANGE_MM: f64 = 0.2;
+
+/// How far one instrument's marks want to move: the middle of those that were heard with a tuner.
+fn wanted_move(reading: &Reading<'_>, asset: &Asset, record: &TapeRecord) -> Option<f64> {
+    let length = asset.string_length_mm?;
+    let temperament = reading.class.laying.temperament;
+    let mut moves: Vec<f64> = record
+        .spots
+        .iter()
+        .filter(|(_, known)| known.proof == Some(Proof::Tuner) && known.presence == Presence::On)
+        .filter_map(|(spot, known)| {
+            let (Spot::Finger(finger), Some(Heard::Cents(cents))) = (spot, known.heard) else { return None };
+            let line = distance_mm(length, finger.semitones(asset.instrument)?, temperament);
+            Some(line - stopped_at_mm(length, line, cents))
+        })
+        .collect();
+    moves.sort_by(f64::total_cmp);
+    median(&moves)
+}
+
+/// Lays marks in this way from now on; directors only. What was laid and heard stays as it was told.
+#[utoipa::path(put, path = "/api/classes/{class}/tapes/laying", tag = "tapes",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = LayingView,
+    responses(
+        (status = 204, description = "Kept"),
+        ForDirectorsWriting,
+    ))]
+pub async fn set_laying(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<LayingView>,
+) -> Result<axum::http::StatusCode, ApiError> {
+    let laying = Laying::from(body);
+    laying.check().map_err(|fault| ApiError::Invalid(vec![field_of(&fault)]))?;
+    classes::set_laying(&app.db, member.class.key, &laying).await?;
+    app.live.changed(member.class.key.class);
+    Ok(axum::http::StatusCode::NO_CONTENT)
+}

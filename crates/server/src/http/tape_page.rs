@@ -1,0 +1,269 @@
+//! One instrument at the bench: where its marks go, what is known of each, its log, and which mark may go next.
+
+use std::collections::BTreeMap;
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::ear::placing_order;
+use bright_row_core::finger::{Finger, Spot};
+use bright_row_core::fingerboard::places;
+use bright_row_core::tape_log::{TapeRecord, Told};
+use bright_row_core::tape_set::{LANDED_LOOKS, NotYet, TapeSet, next_to_go};
+use bright_row_core::{AssetId, TapeEventId};
+use bright_row_store::assets::{self, Asset};
+use bright_row_store::tapes::{self, Logged, Look};
+use bright_row_store::accounts;
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::calc_tapes::{TapeView, views};
+use super::extract::AssetInPath;
+use super::laying::LayingView;
+use super::problem::{ApiError, ForMembers};
+use super::reading::{Learner, Reading};
+use super::tape_bench::{BenchChild, MarksView, TapeStanding};
+use super::tape_landing::landings;
+use super::tape_words::{entry_words, look_words};
+use super::views::InstrumentView;
+use crate::app::App;
+use crate::auth::guard::Member;
+
+/// One instrument at the bench.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct TapePage {
+    #[schema(value_type = Uuid)]
+    asset: AssetId,
+    tag: String,
+    instrument: InstrumentView,
+    size: String,
+    /// What was measured.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    string_length_mm: Option<f64>,
+    /// What is usual for its size: what is computed with until it is measured.
+    usual_length_mm: f64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    child: Option<BenchChild>,
+    marks: MarksView,
+    laying: LayingView,
+    #[serde(flatten)]
+    standing: TapeStanding,
+    /// Every finger of first position, up the string, with what was measured.
+    places: Vec<TapeView>,
+    /// Where the thumb's pad goes under the neck, where there is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    thumb_mm: Option<f64>,
+    /// The open strings, low to high.
+    open_strings: Vec<OpenStringView>,
+    /// The fingers that are to be laid, in the order in which each can be proved.
+    placing_order: Vec<String>,
+    /// Which mark may go.
+    thinning: ThinningView,
+    /// Newest first.
+    log: Vec<LogEntry>,
+    /// Whether the one who asks may change the class.
+    director: bool,
+}
+
+/// An open string.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct OpenStringView {
+    note: String,
+    hz: f64,
+}
+
+/// Which mark may go next, and why or why not.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ThinningView {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    next: Option<String>,
+    /// The reason, or what is waited for.
+    words: String,
+}
+
+/// An entry of the log.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct LogEntry {
+    /// Absent for a look in class.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false, value_type = Option<Uuid>)]
+    id: Option<TapeEventId>,
+    at: DateTime<Utc>,
+    by: String,
+    /// What was done.
+    words: String,
+    /// Taken back since.
+    undone: bool,
+}
+
+/// An instrument's marks, with everything that an evening's work on it needs.
+#[utoipa::path(get, path = "/api/classes/{class}/tapes/{asset}", tag = "tapes",
+    params(("class" = Uuid, Path, description = "The class"), ("asset" = Uuid, Path, description = "The instrument")),
+    responses(
+        (status = 200, body = TapePage),
+        ForMembers,
+    ))]
+pub async fn tape_page(
+    State(app): State<App>,
+    member: Member,
+    AssetInPath(id): AssetInPath,
+) -> Result<Json<TapePage>, ApiError> {
+    let class = &member.class;
+    let program = class.key.program;
+    let reading = Reading::new(&app, class);
+    let (all, lent) = tokio::try_join!(assets::all(&app.db, program), assets::lent(&app.db, program))?;
+    let asset = all.into_iter().find(|asset| asset.id == id).ok_or(ApiError::NotFound("instrument"))?;
+    let loan = lent.get(&id);
+    let learner = match loan.filter(|loan| loan.class == class.key.class) {
+        Some(loan) => reading.learners().await?.into_iter().find(|learner| learner.child.id == loan.child),
+        None => None,
+    };
+    let landed = landings(&app, class, learner.as_slice()).await?;
+    let landed = landed.into_values().next().unwrap_or_default();
+    let log = tapes::log(&app.db, program, id).await?;
+    let looks = tapes::looks(&app.db, program, id).await?;
+    let events: Vec<_> = log.iter().map(|logged| logged.event.clone()).collect();
+    let record = TapeRecord::of(&events);
+    let set = reading.set_of(asset.instrument);
+    let told = Told::of(&record, set, asset.string_length_mm);
+    let status = learner.as_ref().map_or_else(|| reading.free_tapes(&told), |learner| learner.ladder.tapes);
+    let standing = TapeStanding::new(status, &told, set, landed);
+    let page = Page { asset: &asset, set, record: &record, told: &told };
+    Ok(Json(TapePage {
+        asset: id,
+        tag: asset.tag.clone(),
+        instrument: asset.instrument.into(),
+        size: asset.size.clone(),
+        string_length_mm: asset.string_length_mm,
+        usual_length_mm: page.usual_length_mm(),
+        child: learner.as_ref().map(Into::into),
+        marks: set.into(),
+        laying: class.laying.into(),
+        standing,
+        places: page.places()?,
+        thumb_mm: page.thumb_mm(&class.choices),
+        open_strings: page.open_strings(),
+        placing_order: page.placing_order(),
+        thinning: thinning(set, &told, landed, learner.as_ref()),
+        log: entries(log, looks),
+        director: class.role == accounts::Role::Director,
+    }))
+}
+
+/// What an instrument's page is made from.
+pub(super) struct Page<'a> {
+    pub(super) asset: &'a Asset,
+    pub(super) set: &'a TapeSet,
+    pub(super) record: &'a TapeRecord,
+    pub(super) told: &'a Told,
+}
+
+impl Page<'_> {
+    fn usual_length_mm(&self) -> f64 {
+        let usual = self.set.facts.size(&self.asset.size).or_else(|| self.set.facts.sizes.first());
+        usual.map_or(bright_row_core::fingerboard::SHORTEST_MM, |size| size.string_length_mm)
+    }
+
+    /// The length that everything is computed with.
+    pub(super) fn length_mm(&self) -> f64 {
+        self.asset.string_length_mm.unwrap_or_else(|| self.usual_length_mm())
+    }
+
+    fn places(&self) -> Result<Vec<TapeView>, ApiError> {
+        let fingers = Finger::of(self.asset.instrument);
+        let edge = |(spot, known): (&Spot, &bright_row_core::tape_log::SpotRecord)| match spot {
+            Spot::Finger(finger) => Some((*finger, known.edge_mm?)),
+            Spot::Thumb | Spot::FingerLine => None,
+        };
+        let measured: BTreeMap<Finger, f64> = self.record.spots.iter().filter_map(edge).collect();
+        let laid = |measured: &BTreeMap<Finger, f64>| {
+            places(self.asset.instrument, self.length_mm(), &self.set.laying, fingers, measured)
+        };
+        // Marks measured before the bridge moved may no longer be in order: then they are told without.
+        let found = laid(&measured).or_else(|_| laid(&BTreeMap::new()));
+        let found = found.map_err(|fault| ApiError::Internal(fault.to_string()))?;
+        Ok(views(&self.set.facts, &self.set.laying, &found))
+    }
+
+    fn thumb_mm(&self, choices: &bright_row_core::approach::Choices) -> Option<f64> {
+        self.set.spots.contains(&Spot::Thumb).then(|| self.set.thumb_mm(self.length_mm(), choices)).flatten()
+    }
+
+    fn open_strings(&self) -> Vec<OpenStringView> {
+        let facts = &self.set.facts;
+        let open = |string: usize| OpenStringView {
+            note: facts.strings[string].note.clone(),
+            hz: bright_row_core::fingerboard::open_hz(facts, string, &self.set.laying),
+        };
+        (0..facts.strings.len()).map(open).collect()
+    }
+
+    fn placing_order(&self) -> Vec<String> {
+        let mut fingers = self.set.fingers();
+        // What is on beyond the class's set is proved along with the rest.
+        for told in &self.told.spots {
+            if let Spot::Finger(finger) = told.spot
+                && !fingers.contains(&finger)
+                && self.record.on().any(|on| on == told.spot)
+            {
+                fingers.push(finger);
+            }
+        }
+        placing_order(&self.set.facts, &fingers).iter().map(|finger| finger.id().to_owned()).collect()
+    }
+}
+
+fn thinning(set: &TapeSet, told: &Told, landed: u32, learner: Option<&Learner>) -> ThinningView {
+    let words = match (next_to_go(set, told, landed), learner) {
+        (Err(NotYet::Nothing), _) => "No mark is on.".to_owned(),
+        (_, None) => "Nobody of the class has it.".to_owned(),
+        (Ok(spot), Some(learner)) => {
+            let words = format!(
+                "{} landed in tune with eyes away in the last {landed} looks, and every mark was heard true: mark {} may go.",
+                learner.child.name,
+                spot.spoken()
+            );
+            return ThinningView { next: Some(spot.id().to_owned()), words };
+        }
+        (Err(NotYet::Landing), Some(learner)) => format!(
+            "A mark may go once {} lands in tune with eyes away in {LANDED_LOOKS} looks at different meetings; so far {landed}.",
+            learner.child.name
+        ),
+        (Err(NotYet::Ear), Some(_)) => "A mark may go once every mark that is on was heard true.".to_owned(),
+    };
+    ThinningView { next: None, words }
+}
+
+/// The log and the looks in class, newest first.
+fn entries(log: Vec<Logged>, looks: Vec<Look>) -> Vec<LogEntry> {
+    use bright_row_core::tape_log::Work;
+    let undone: Vec<TapeEventId> = log
+        .iter()
+        .filter_map(|logged| if let Work::Undone { event } = logged.event.work { Some(event) } else { None })
+        .collect();
+    let logged = log.iter().filter(|logged| !matches!(logged.event.work, Work::Undone { .. })).map(|logged| LogEntry {
+        id: Some(logged.event.id),
+        at: logged.event.at,
+        by: logged.by.clone(),
+        words: entry_words(&logged.event.work),
+        undone: undone.contains(&logged.event.id),
+    });
+    let seen = looks.into_iter().map(|look| LogEntry {
+        id: None,
+        at: look.observed_at,
+        words: look_words(&look.target, look.level),
+        by: look.by,
+        undone: false,
+    });
+    let mut entries: Vec<LogEntry> = logged.chain(seen).collect();
+    entries.sort_by_key(|entry| std::cmp::Reverse(entry.at));
+    entries
+}

@@ -1,0 +1,71 @@
+//! The tape log in words.
+
+use std::collections::BTreeSet;
+
+use bright_row_core::finger::Spot;
+use bright_row_core::number::tenths;
+use bright_row_core::tape_log::{Heard, Proof, Work};
+
+/// What was done, in a line.
+pub(super) fn entry_words(work: &Work) -> String {
+    match work {
+        Work::Measured { length_mm } => format!("String measured: {:.1} mm", tenths(*length_mm)),
+        Work::Placed { spots } => format!("Laid: {}", listed(spots)),
+        Work::Positions { edges } => {
+            let edge = |(finger, mm): (&bright_row_core::finger::Finger, &f64)| {
+                format!("{} at {:.1} mm", finger.spoken(), tenths(*mm))
+            };
+            format!("Measured: {}", edges.iter().map(edge).collect::<Vec<_>>().join(", "))
+        }
+        Work::Heard { finger, proof, heard } => {
+            let heard = match heard {
+                Heard::True => "true".to_owned(),
+                Heard::High => "high".to_owned(),
+                Heard::Low => "low".to_owned(),
+                Heard::Cents(cents) => format!("{:+.0} cents", cents.round()),
+            };
+            format!("Heard {} {heard}, {}", finger.spoken(), proof_words(*proof))
+        }
+        Work::Held => "Still there, still true".to_owned(),
+        Work::Loose { spots } => format!("Coming off: {}", listed(spots)),
+        Work::Missing { spots } => format!("Gone: {}", listed(spots)),
+        Work::Bridge { moved_mm: Some(mm) } => format!("Bridge moved by {:+.1} mm", tenths(*mm)),
+        Work::Bridge { moved_mm: None } => "Bridge moved".to_owned(),
+        Work::Strings => "New strings".to_owned(),
+        Work::Thinned { spots } => format!("Taken away: {}", listed(spots)),
+        Work::Back { spots } => format!("On again: {}", listed(spots)),
+        Work::Bare => "Every mark taken away".to_owned(),
+        Work::Undone { .. } => "Taken back".to_owned(),
+    }
+}
+
+fn listed(spots: &BTreeSet<Spot>) -> String {
+    spots.iter().map(|spot| spot.spoken()).collect::<Vec<_>>().join(", ")
+}
+
+fn proof_words(proof: Proof) -> &'static str {
+    match proof {
+        Proof::OpenString => "against an open string",
+        Proof::Step => "by steps from a proved mark",
+        Proof::Tone => "against a reference tone",
+        Proof::Tuner => "with a tuner",
+    }
+}
+
+/// A look in class, in a line.
+pub(super) fn look_words(target: &str, level: Option<i16>) -> String {
+    let there = level.is_none_or(|level| level >= 3);
+    let words = match (target, there) {
+        ("tape.measured", true) => "string length on record",
+        ("tape.measured", false) => "not the instrument on record",
+        ("tape.placed", true) => "marks on",
+        ("tape.placed", false) => "marks loose or missing",
+        ("tape.heard", true) => "proved by ear",
+        ("tape.heard", false) => "not true by ear",
+        ("tape.thinning", true) => "some taken away, still in tune",
+        ("tape.off", true) => "none left, in tune",
+        (_, true) => "still there, still true",
+        (_, false) => "no longer true",
+    };
+    format!("Seen in class: {words}")
+}

@@ -1,0 +1,163 @@
+import { styled } from '@mui/material/styles';
+import type { Instrument } from '../api/client';
+import { letterOf } from '../words';
+
+/** A mark on the drawn fingerboard; millimetres from the nut's edge. */
+export interface BoardMark {
+  finger: string;
+  name: string;
+  /** Which finger of the hand, 1 to 4. */
+  number: number;
+  /** Where the strip's nut-side edge goes. */
+  edgeMm: number;
+  /** Where it was found. */
+  foundMm?: number | undefined;
+  /** Whether it is there; one that is wanted and not there is drawn hollow. */
+  on: boolean;
+  off: boolean;
+  /** What stands beside it. */
+  words: string;
+}
+
+interface Props {
+  instrument: Instrument;
+  lengthMm: number;
+  strings: string[];
+  stripMm: number;
+  marks: BoardMark[];
+  colours: boolean;
+  kind: 'tapes' | 'dots' | 'overlay' | 'pencil' | 'none';
+  thumbMm?: number | undefined;
+  /** A sentence for those who do not see it. */
+  label: string;
+}
+
+/** Width of a fingerboard at the nut, as a share of the string, and how much it widens to the bridge's end. */
+const WIDTH: Record<Instrument, [nut: number, wider: number]> = {
+  violin: [0.073, 0.06],
+  viola: [0.071, 0.06],
+  cello: [0.047, 0.045],
+  bass: [0.041, 0.045],
+};
+/** How much of the string is drawn: first position and a little more. */
+const SHOWN = 0.4;
+const HEIGHT = 440;
+const ABOVE = 30;
+
+const Drawing = styled('svg')(({ theme }) => ({
+  display: 'block',
+  width: '100%',
+  maxWidth: 420,
+  height: 'auto',
+  fontFamily: theme.typography.fontFamily,
+  '& .board': { fill: theme.vars.palette.background.default, stroke: theme.vars.palette.own.rest },
+  '& .nut': { fill: theme.vars.palette.text.primary },
+  '& .string': { stroke: theme.vars.palette.own.rest },
+  '& .target': { stroke: theme.vars.palette.text.primary, strokeDasharray: '4 3', fill: 'none' },
+  '& .laid': { fill: theme.vars.palette.own.glow, stroke: theme.vars.palette.own.glowEdge },
+  '& .off': { fill: theme.vars.palette.own.flag, stroke: theme.vars.palette.own.flag },
+  '& .found': { stroke: theme.vars.palette.own.flag, strokeWidth: 2 },
+  '& .finger1': { fill: theme.vars.palette.own.finger1 },
+  '& .finger2': { fill: theme.vars.palette.own.finger2 },
+  '& .finger3': { fill: theme.vars.palette.own.finger3 },
+  '& .finger4': { fill: theme.vars.palette.own.finger4 },
+  '& text': { fill: theme.vars.palette.text.primary, fontSize: 17 },
+  '& .name': { fontWeight: 700, fontSize: 22 },
+}));
+
+/** A fingerboard in true proportion: where each mark belongs, where it lies, and how far it is off. */
+export function Fingerboard(props: Props) {
+  const { instrument, lengthMm, strings, stripMm, marks, colours, kind, thumbMm, label } = props;
+  const scale = HEIGHT / (SHOWN * lengthMm);
+  const [nut, wider] = WIDTH[instrument];
+  const half = (mm: number) => ((nut + wider * (mm / lengthMm)) * lengthMm * scale) / 2;
+  const middle = 130;
+  const down = (mm: number) => ABOVE + mm * scale;
+  const end = lengthMm * SHOWN;
+  const words = spread(marks.map(({ edgeMm }) => down(edgeMm + stripMm / 2)));
+  return (
+    <Drawing viewBox={`0 0 420 ${HEIGHT + ABOVE + 8}`} role="img" aria-label={label}>
+      <path
+        className="board"
+        d={`M${middle - half(0)} ${down(0)}L${middle + half(0)} ${down(0)}L${middle + half(end)} ${down(end)}L${middle - half(end)} ${down(end)}Z`}
+      />
+      <rect className="nut" x={middle - half(0) - 4} y={down(0) - 7} width={2 * half(0) + 8} height={7} />
+      {marks.map((mark) => {
+        const x = middle - half(mark.edgeMm);
+        const width = 2 * half(mark.edgeMm);
+        const tall = Math.max(stripMm * scale, 3);
+        const tone = mark.off ? 'off' : colours ? `laid finger${mark.number}` : 'laid';
+        const at = down(mark.foundMm ?? mark.edgeMm);
+        return (
+          <g key={mark.finger}>
+            {mark.on && kind !== 'dots' && (
+              <rect className={tone} x={x} y={at} width={width} height={kind === 'pencil' ? 2 : tall} />
+            )}
+            {mark.on && kind === 'dots' && <circle className={tone} cx={middle} cy={at + tall / 2} r={6} />}
+            {(!mark.on || mark.foundMm !== undefined) && (
+              <rect className="target" x={x - 3} y={down(mark.edgeMm)} width={width + 6} height={tall} />
+            )}
+          </g>
+        );
+      })}
+      {strings.map((string, index) => {
+        const at = (mm: number) => middle + half(mm) * (((index + 0.5) / strings.length) * 2 - 1) * 0.86;
+        return (
+          <g key={string}>
+            <line
+              className="string"
+              x1={at(0)}
+              y1={down(0)}
+              x2={at(end)}
+              y2={down(end)}
+              strokeWidth={3 - index * 0.6}
+            />
+            <text x={at(0)} y={ABOVE - 12} textAnchor="middle">
+              {letterOf(string)}
+            </text>
+          </g>
+        );
+      })}
+      {thumbMm !== undefined && (
+        <>
+          <circle className="target" cx={middle - half(thumbMm) - 16} cy={down(thumbMm)} r={11} />
+          <text x={middle - half(thumbMm) - 34} y={down(thumbMm) + 6} textAnchor="end">
+            thumb
+          </text>
+        </>
+      )}
+      {marks.map((mark, index) => {
+        const y = words[index] ?? 0;
+        const edge = middle + half(mark.edgeMm) + 6;
+        return (
+          <g key={mark.finger}>
+            <path
+              className="string"
+              fill="none"
+              d={`M${edge} ${down(mark.edgeMm + stripMm / 2)}L222 ${y}`}
+            />
+            <text className="name" x={228} y={y + 7}>
+              {mark.name}
+            </text>
+            <text x={mark.name.length > 1 ? 318 : 252} y={y + 6}>
+              {mark.words}
+            </text>
+          </g>
+        );
+      })}
+    </Drawing>
+  );
+}
+
+/** Heights for words beside marks, none nearer to the next than a line. */
+function spread(heights: number[]): number[] {
+  const LINE = 26;
+  const order = heights.map((y, index) => [y, index] as const).sort(([a], [b]) => a - b);
+  const placed: number[] = [];
+  let last = -Infinity;
+  for (const [y, index] of order) {
+    last = Math.max(y, last + LINE);
+    placed[index] = last;
+  }
+  return placed;
+}

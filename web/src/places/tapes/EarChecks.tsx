@@ -1,0 +1,138 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import type { Place, TapePage, TapeSpot } from '../../api/client';
+import { centsWords } from '../../words';
+import { spotWords } from './board';
+import { centsOf, heardWords, proofsOf, type Proof } from './proofs';
+import { Tone } from './Tones';
+import type { Log } from './useWork';
+
+interface Props {
+  page: TapePage;
+  spots: TapeSpot[];
+  log: Log;
+}
+
+/** The marks to prove by ear, in the order in which each can be proved. */
+export function EarChecks({ page, spots, log }: Props) {
+  const marks = page.placingOrder.flatMap((finger) => {
+    const place = page.places.find((one) => one.finger === finger);
+    const spot = spots.find((one) => one.spot === finger);
+    return place && spot && spot.presence !== 'taken' ? [{ place, spot }] : [];
+  });
+  if (marks.length === 0) return <Typography>No mark is on, so there is nothing to hear.</Typography>;
+  return (
+    <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1.5 }}>
+      {marks.map(({ place, spot }) => (
+        <li key={place.finger}>
+          <EarCheck page={page} spots={spots} place={place} spot={spot} log={log} />
+        </li>
+      ))}
+    </Box>
+  );
+}
+
+/** One mark: what to compare it with, tones to hear, and what was heard. */
+export function EarCheck({ page, spots, place, spot, log }: Props & { place: Place; spot: TapeSpot }) {
+  const proofs = proofsOf(place, page.places, spots, page.openStrings);
+  const [chosen, setChosen] = useState<string>();
+  const [typed, setTyped] = useState('');
+  const proof = proofs.find(({ key }) => key === chosen) ?? proofs[0];
+  if (!proof) return null;
+  const cents = centsOf(typed);
+  const heard = (what: 'true' | 'high' | 'low' | number) => {
+    const of = typeof what === 'number' ? { cents: what } : { heard: what };
+    log(
+      { kind: 'heard', finger: place.finger, proof: proof.kind, ...of },
+      `${spot.name} ${heardWords(what)}`,
+    );
+    setTyped('');
+  };
+  const name = `mark ${spot.name}`;
+  return (
+    <Box role="group" aria-label={`Hear ${name}`} sx={{ display: 'grid', gap: 0.75 }}>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flexWrap: 'wrap' }}>
+        <Typography component="h4" sx={{ fontWeight: 700, fontSize: '1.15rem' }}>
+          {spot.name}
+        </Typography>
+        <Typography sx={{ color: spot.verdict === 'move' ? 'error.main' : 'text.secondary' }}>
+          {spotWords(spot)}
+        </Typography>
+      </Box>
+      <Ways proofs={proofs} proof={proof} name={name} onChoose={setChosen} />
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}>
+        {proof.tones.map((tone) => (
+          <Tone key={`${tone.name} ${tone.hz}`} hz={tone.hz}>
+            {tone.name}
+          </Tone>
+        ))}
+        {proof.kind === 'tuner' ? (
+          <>
+            <TextField
+              label={`Cents off, ${name}`}
+              value={typed}
+              size="small"
+              sx={{ width: 190 }}
+              slotProps={{ htmlInput: { inputMode: 'text' } }}
+              error={typed !== '' && cents === undefined}
+              helperText={typed !== '' && cents === undefined ? 'A number such as +7 or -12.' : undefined}
+              onChange={({ target }) => setTyped(target.value)}
+              onKeyDown={({ key }) => key === 'Enter' && cents !== undefined && heard(cents)}
+            />
+            <Button
+              variant="contained"
+              disabled={cents === undefined}
+              onClick={() => cents !== undefined && heard(cents)}
+            >
+              {cents === undefined ? 'Keep' : `Keep ${centsWords(cents)}`}
+            </Button>
+          </>
+        ) : (
+          (['low', 'true', 'high'] as const).map((what) => (
+            <Button
+              key={what}
+              variant={what === 'true' ? 'contained' : 'outlined'}
+              aria-label={`${name} is ${what}`}
+              onClick={() => heard(what)}
+            >
+              {what === 'true' ? 'True' : what === 'low' ? 'Low' : 'High'}
+            </Button>
+          ))
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+function Ways({
+  proofs,
+  proof,
+  name,
+  onChoose,
+}: {
+  proofs: Proof[];
+  proof: Proof;
+  name: string;
+  onChoose: (key: string) => void;
+}) {
+  return (
+    <TextField
+      select
+      size="small"
+      label={`How to prove ${name}`}
+      value={proof.key}
+      onChange={({ target }) => onChoose(target.value)}
+      slotProps={{ select: { native: true } }}
+      sx={{ maxWidth: 520 }}
+    >
+      {proofs.map(({ key, words }) => (
+        <option key={key} value={key}>
+          {words}
+        </option>
+      ))}
+    </TextField>
+  );
+}

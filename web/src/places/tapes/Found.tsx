@@ -1,0 +1,140 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import type { TapePage, TapeSpot } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { Care } from '../../parts/place';
+import { toMm, useUnit } from '../../parts/units';
+import type { Log } from './useWork';
+
+type Turn = 'loose' | 'missing' | 'placed' | 'thinned' | 'back';
+
+const LABELS: Record<Turn, string> = {
+  loose: 'comes off',
+  missing: 'gone',
+  placed: 'laid',
+  thinned: 'taken away',
+  back: 'on again',
+};
+
+/** What can be said of a mark as it is now. */
+function turnsOf({ presence }: TapeSpot): Turn[] {
+  if (presence === 'on') return ['loose', 'missing'];
+  if (presence === 'loose') return ['placed', 'missing'];
+  return presence === 'taken' ? ['back'] : ['placed'];
+}
+
+/** What was found and done, one tap each. */
+export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[]; log: Log }) {
+  const shown = spots.filter(({ wanted, presence }) => wanted || presence !== 'never');
+  const wanted = spots.filter((one) => one.wanted && one.presence === 'never').map(({ spot }) => spot);
+  const on = spots.filter(({ presence }) => presence === 'on');
+  const more = page.places.filter(({ finger }) => !spots.some(({ spot }) => spot === finger));
+  return (
+    <Box sx={{ display: 'grid', gap: 1.5 }}>
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+        {on.length > 0 && (
+          <Button variant="contained" onClick={() => log({ kind: 'held' }, 'still there, still true')}>
+            All still there, still true
+          </Button>
+        )}
+        {wanted.length > 0 && (
+          <Button
+            variant="contained"
+            onClick={() => log({ kind: 'placed', spots: wanted }, `laid ${wanted.join(', ')}`)}
+          >
+            The set is laid
+          </Button>
+        )}
+      </Box>
+      <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 0.75 }}>
+        {shown.map((spot) => (
+          <Box
+            component="li"
+            key={spot.spot}
+            sx={{ display: 'flex', gap: 0.75, alignItems: 'center', flexWrap: 'wrap' }}
+          >
+            <Typography sx={{ minWidth: 88, fontWeight: 700 }}>{spot.name}</Typography>
+            {turnsOf(spot).map((turn) => (
+              <Chip
+                key={turn}
+                aria-label={`${spot.name} ${LABELS[turn]}`}
+                onClick={() => log({ kind: turn, spots: [spot.spot] }, `${spot.name} ${LABELS[turn]}`)}
+              >
+                {LABELS[turn]}
+              </Chip>
+            ))}
+          </Box>
+        ))}
+      </Box>
+      {more.length > 0 && page.marks.kind !== 'none' && (
+        <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', flexWrap: 'wrap' }}>
+          <Typography sx={{ minWidth: 88 }}>Laid as well</Typography>
+          {more.map(({ finger }) => (
+            <Chip
+              key={finger}
+              aria-label={`${finger} laid as well`}
+              onClick={() => log({ kind: 'placed', spots: [finger] }, `${finger} laid`)}
+            >
+              {finger}
+            </Chip>
+          ))}
+        </Box>
+      )}
+      <Bridge log={log} />
+    </Box>
+  );
+}
+
+/** What puts every mark in doubt. */
+function Bridge({ log }: { log: Log }) {
+  const [unit] = useUnit();
+  const [open, setOpen] = useState(false);
+  const [typed, setTyped] = useState('');
+  const moved = toMm(typed.replace('−', '-'), unit);
+  return (
+    <>
+      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+        <Button variant="outlined" onClick={() => log({ kind: 'strings' }, 'new strings')}>
+          New strings
+        </Button>
+        <Button variant="outlined" aria-expanded={open} onClick={() => setOpen(!open)}>
+          Bridge moved
+        </Button>
+      </Box>
+      {open && (
+        <>
+          <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'flex-start' }}>
+            <TextField
+              label={`Moved by (${unit}), if you know`}
+              size="small"
+              value={typed}
+              placeholder="+3 for a longer string"
+              error={typed !== '' && moved === undefined}
+              helperText={typed !== '' && moved === undefined ? 'A number such as +3 or -2.' : undefined}
+              onChange={({ target }) => setTyped(target.value)}
+              slotProps={{ inputLabel: { shrink: true } }}
+            />
+            <Button
+              variant="contained"
+              disabled={typed !== '' && moved === undefined}
+              onClick={() => {
+                log({ kind: 'bridge', ...(moved !== undefined && { movedMm: moved }) }, 'bridge moved');
+                setOpen(false);
+                setTyped('');
+              }}
+            >
+              Keep
+            </Button>
+          </Box>
+          <Care>
+            A bridge that leans or fell, a crack, an open seam: a luthier’s work. Every mark is looked at
+            again afterwards.
+          </Care>
+        </>
+      )}
+    </>
+  );
+}

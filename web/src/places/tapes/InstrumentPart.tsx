@@ -1,0 +1,217 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import type { BenchInstrument, TapePage } from '../../api/client';
+import { benchQuery, tapePageQuery } from '../../api/queries';
+import { overlaySpots } from '../../offline/tapes';
+import { useTapeBox } from '../../offline/useOutbox';
+import { Fingerboard } from '../../parts/Fingerboard';
+import { useKeys } from '../../parts/keys';
+import { Card, FileButton, Leaf, Read } from '../../parts/place';
+import { rulerWords, useUnit } from '../../parts/units';
+import { capital, NEEDS, recheckWords, TAPE_STATES, troubleWords } from '../../words';
+import { boardLabel, boardMarks } from './board';
+import { EarChecks } from './EarChecks';
+import { Found } from './Found';
+import { EdgeFields, LengthField, UnitChips } from './Measuring';
+import { TapeLog } from './TapeLog';
+import { SoundChips } from './Tones';
+import { useWork } from './useWork';
+
+/** One instrument at the bench; the next one that needs something is one key away. */
+export function InstrumentPart() {
+  const { classId = '', assetId = '' } = useParams();
+  const bench = useQuery(benchQuery(classId));
+  const page = useQuery(tapePageQuery(classId, assetId));
+  return (
+    <Read query={page} what="The instrument is being fetched">
+      {(read) => (
+        <Instrument key={assetId} classId={classId} page={read} order={bench.data?.instruments ?? []} />
+      )}
+    </Read>
+  );
+}
+
+/** The instruments before and after: those that need something, and of the rest the list's order. */
+function neighbours(order: BenchInstrument[], asset: string) {
+  const here = order.findIndex((one) => one.asset === asset);
+  const at = (index: number) => (here < 0 ? undefined : order[index]);
+  return { before: at(here - 1), after: at(here + 1) };
+}
+
+function Instrument({ classId, page, order }: { classId: string; page: TapePage; order: BenchInstrument[] }) {
+  const navigate = useNavigate();
+  const [unit] = useUnit();
+  const { pending } = useTapeBox();
+  const { log, undo } = useWork(classId, page.asset, page.tag);
+  const spots = overlaySpots(page.asset, page.spots, pending);
+  const base = `/class/${classId}/tapes/bench`;
+  const { before, after } = neighbours(order, page.asset);
+  useKeys({
+    ...(before && { '[': () => void navigate(`${base}/${before.asset}`) }),
+    ...(after && { ']': () => void navigate(`${base}/${after.asset}`) }),
+  });
+  const template = `/api/classes/${classId}/tapes/templates.pdf?assets=${page.asset}`;
+  const part = { page, spots, log };
+  return (
+    <Leaf
+      bar={
+        <>
+          <Button component={Link} to={base}>
+            All instruments
+          </Button>
+          <Typography variant="h2">
+            {page.tag}, {page.instrument} {page.size}
+          </Typography>
+          <Typography>{page.child?.name ?? 'free'}</Typography>
+          <Box sx={{ flex: 1 }} />
+          <UnitChips />
+          {before && (
+            <Button
+              variant="outlined"
+              component={Link}
+              to={`${base}/${before.asset}`}
+              aria-keyshortcuts="["
+              aria-label={`Before: ${before.tag}`}
+            >
+              [ {before.tag}
+            </Button>
+          )}
+          {after && (
+            <Button
+              variant="contained"
+              component={Link}
+              to={`${base}/${after.asset}`}
+              aria-keyshortcuts="]"
+              aria-label={`Next: ${after.tag}`}
+            >
+              {after.tag} ]
+            </Button>
+          )}
+        </>
+      }
+    >
+      <Box
+        sx={{
+          display: 'grid',
+          gap: 2,
+          alignItems: 'start',
+          gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(340px, 430px) minmax(0, 1fr)' },
+        }}
+      >
+        <Box sx={{ display: 'grid', gap: 2 }}>
+          <Card aria-label="Fingerboard">
+            <State page={page} />
+            <Fingerboard
+              instrument={page.instrument}
+              lengthMm={page.stringLengthMm ?? page.usualLengthMm}
+              strings={page.openStrings.map(({ note }) => note)}
+              stripMm={page.laying.stripMm}
+              marks={boardMarks(page, spots, unit)}
+              colours={page.marks.colours}
+              kind={page.marks.kind}
+              thumbMm={page.thumbMm}
+              label={boardLabel(page, spots, unit)}
+            />
+            <Typography sx={{ color: 'text.secondary', mt: 1 }}>
+              {page.stringLengthMm === undefined
+                ? `Drawn for ${rulerWords(page.usualLengthMm, unit)}, usual for a ${page.instrument} ${page.size}: measure it.`
+                : `String ${rulerWords(page.stringLengthMm, unit)}.`}{' '}
+              The numbers are where the nut’s side of each mark goes; a broken outline is where it belongs.
+            </Typography>
+          </Card>
+          <Part title="Templates and placing">
+            <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+              <Button component={Link} to={`${base}/${page.asset}/place`} variant="contained">
+                Lay it step by step
+              </Button>
+              {page.stringLengthMm !== undefined && page.marks.kind !== 'none' && (
+                <>
+                  <FileButton href={template}>Template, A4</FileButton>
+                  <FileButton href={`${template}&paper=letter`}>Template, Letter</FileButton>
+                </>
+              )}
+            </Box>
+          </Part>
+        </Box>
+        <Box sx={{ display: 'grid', gap: 2 }}>
+          <Part title="Measure">
+            <LengthField page={page} log={log} />
+            <EdgeFields {...part} />
+          </Part>
+          <Part title="Hear" bar={<SoundChips />}>
+            <EarChecks {...part} />
+          </Part>
+          <Part title="What was found, what was done">
+            <Found {...part} />
+          </Part>
+          <Part title="Taking marks away">
+            <Typography>{page.thinning.words}</Typography>
+            <Thin {...part} />
+          </Part>
+          <Part title="Log">
+            <TapeLog page={page} pending={pending} onUndo={undo} />
+          </Part>
+        </Box>
+      </Box>
+    </Leaf>
+  );
+}
+
+function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | 'spots' | 'log'>) {
+  const next = spots.find(({ spot, presence }) => spot === page.thinning.next && presence === 'on');
+  const taken = spots.filter(({ presence }) => presence === 'taken');
+  return (
+    <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+      {next && (
+        <Button
+          variant="contained"
+          onClick={() => log({ kind: 'thinned', spots: [next.spot] }, `${next.name} taken away`)}
+        >
+          Take mark {next.name} away
+        </Button>
+      )}
+      {taken.map(({ spot, name }) => (
+        <Button
+          key={spot}
+          variant="outlined"
+          onClick={() => log({ kind: 'back', spots: [spot] }, `${name} on again`)}
+        >
+          Mark {name} on again
+        </Button>
+      ))}
+    </Box>
+  );
+}
+
+function State({ page }: { page: TapePage }) {
+  const { state, trouble, recheck, need } = page;
+  return (
+    <Box sx={{ mb: 1 }}>
+      <Typography variant="h3" sx={{ color: trouble ? 'error.main' : 'text.primary' }}>
+        {capital(trouble ? troubleWords(page) : TAPE_STATES[state])}
+      </Typography>
+      <Typography sx={{ color: 'text.secondary' }}>
+        {need === 'nothing' ? 'Nothing to do now' : `Next: ${NEEDS[need]}`}
+        {recheck && `; ${recheckWords(recheck)}`}
+      </Typography>
+    </Box>
+  );
+}
+
+function Part({ title, bar, children }: { title: string; bar?: ReactNode; children: ReactNode }) {
+  return (
+    <Card aria-label={title} sx={{ display: 'grid', gap: 1.5 }}>
+      <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', flexWrap: 'wrap' }}>
+        <Typography variant="h3" sx={{ flex: 1 }}>
+          {title}
+        </Typography>
+        {bar}
+      </Box>
+      {children}
+    </Card>
+  );
+}

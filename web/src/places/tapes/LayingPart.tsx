@@ -1,0 +1,197 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState, type SyntheticEvent } from 'react';
+import { useParams } from 'react-router';
+import { api, unwrap, type Laying, type TapeBench } from '../../api/client';
+import { benchQuery } from '../../api/queries';
+import { Card, Leaf, Read } from '../../parts/place';
+import { useAction } from '../../parts/useAction';
+
+interface Typed {
+  temperament: Laying['temperament'];
+  align: Laying['align'];
+  stripMm: string;
+  offsetMm: string;
+  true: string;
+  close: string;
+  a4Hz: string;
+}
+
+function typedOf(laying: Laying): Typed {
+  const { temperament, align, stripMm, offsetMm, toleranceCents, a4Hz } = laying;
+  return {
+    temperament,
+    align,
+    stripMm: String(stripMm),
+    offsetMm: String(offsetMm),
+    true: String(toleranceCents.true),
+    close: String(toleranceCents.close),
+    a4Hz: String(a4Hz),
+  };
+}
+
+const number = (text: string) => Number(text.replace(',', '.').replace('−', '-'));
+
+function layingOf(typed: Typed): Laying {
+  const { temperament, align, stripMm, offsetMm, close, a4Hz } = typed;
+  return {
+    temperament,
+    align,
+    stripMm: number(stripMm),
+    offsetMm: number(offsetMm),
+    toleranceCents: { true: number(typed.true), close: number(close) },
+    a4Hz: number(a4Hz),
+  };
+}
+
+const CHOICES = {
+  temperament: [
+    ['equal', 'Equal semitones'],
+    ['pythagorean', 'Pure fifths, as string players tune'],
+  ],
+  align: [
+    ['nutEdge', 'Its edge nearer the nut'],
+    ['middle', 'Its middle'],
+    ['bridgeEdge', 'Its edge nearer the bridge'],
+  ],
+} as const;
+
+const FIELDS: [key: 'stripMm' | 'offsetMm' | 'true' | 'close' | 'a4Hz', label: string, help: string][] = [
+  ['stripMm', 'Width of a strip (mm)', '2 to 6'],
+  [
+    'offsetMm',
+    'Offset towards the nut (mm)',
+    '-5 to 5. A fingertip stops the string nearer the bridge than its middle, so a mark under its middle sounds sharp',
+  ],
+  ['true', 'True up to (cents)', 'Heard as in tune'],
+  ['close', 'Close up to (cents)', 'Beyond it a mark is moved'],
+  ['a4Hz', 'A4 of the class (Hz)', '430 to 450. Tones follow it; distances do not'],
+];
+
+/** How the class lays its marks, and what its ears say of that. */
+export function LayingPart() {
+  const { classId = '' } = useParams();
+  const bench = useQuery(benchQuery(classId));
+  return (
+    <Read query={bench} what="The settings are being read">
+      {(read) => <Settings key={JSON.stringify(read.laying)} classId={classId} bench={read} />}
+    </Read>
+  );
+}
+
+function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
+  const [typed, setTyped] = useState(() => typedOf(bench.laying));
+  const [bad, setBad] = useState<string>();
+  const { run, busy, error, problemOf } = useAction(classId);
+  const { offset, director } = bench;
+  const keep = (laying: Laying) =>
+    run(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/tapes/laying', { params: { path: { class: classId } }, body: laying }),
+      ),
+    );
+  const send = (event: SyntheticEvent) => {
+    event.preventDefault();
+    const wrong = FIELDS.find(([key]) => typed[key].trim() === '' || !Number.isFinite(number(typed[key])));
+    setBad(wrong?.[0]);
+    if (!wrong) void keep(layingOf(typed));
+  };
+  const problems: Record<string, string | undefined> = {
+    stripMm: problemOf('stripMm'),
+    offsetMm: problemOf('offsetMm'),
+    true: problemOf('toleranceCents'),
+    close: problemOf('toleranceCents'),
+    a4Hz: problemOf('a4Hz'),
+  };
+  return (
+    <Leaf>
+      <Box sx={{ display: 'grid', gap: 2, maxWidth: 640 }}>
+        {offset && (
+          <Card aria-label="What was heard">
+            <Typography variant="h3">What was heard</Typography>
+            <Typography sx={{ my: 1 }}>
+              {offset.instruments} instruments were heard with a tuner. In the middle their marks want to move{' '}
+              {Math.abs(offset.medianMoveMm).toFixed(1)} mm towards the{' '}
+              {offset.medianMoveMm < 0 ? 'nut' : 'bridge'} (from {offset.leastMoveMm.toFixed(1)} to{' '}
+              {offset.mostMoveMm.toFixed(1)} mm): an offset of {offset.offsetMm.toFixed(1)} mm instead of{' '}
+              {offset.inUseMm.toFixed(1)} mm would suit these hands.
+            </Typography>
+            {director && (
+              <Button
+                variant="contained"
+                disabled={busy}
+                onClick={() => void keep({ ...bench.laying, offsetMm: offset.offsetMm })}
+              >
+                Use {offset.offsetMm.toFixed(1)} mm
+              </Button>
+            )}
+          </Card>
+        )}
+        <Box component="form" noValidate onSubmit={send} sx={{ display: 'grid', gap: 2, mt: 1 }}>
+          <TextField
+            select
+            label="How the octave is divided"
+            value={typed.temperament}
+            disabled={!director}
+            onChange={({ target }) =>
+              setTyped({ ...typed, temperament: target.value as Typed['temperament'] })
+            }
+            slotProps={{ select: { native: true } }}
+          >
+            {CHOICES.temperament.map(([value, words]) => (
+              <option key={value} value={value}>
+                {words}
+              </option>
+            ))}
+          </TextField>
+          <TextField
+            select
+            label="What of a strip lies on the line"
+            value={typed.align}
+            disabled={!director}
+            onChange={({ target }) => setTyped({ ...typed, align: target.value as Typed['align'] })}
+            slotProps={{ select: { native: true } }}
+          >
+            {CHOICES.align.map(([value, words]) => (
+              <option key={value} value={value}>
+                {words}
+              </option>
+            ))}
+          </TextField>
+          {FIELDS.map(([key, label, help]) => (
+            <TextField
+              key={key}
+              label={label}
+              value={typed[key]}
+              disabled={!director}
+              error={bad === key || problems[key] !== undefined}
+              helperText={bad === key ? 'Type a number.' : (problems[key] ?? help)}
+              onChange={({ target }) => setTyped({ ...typed, [key]: target.value })}
+              slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+            />
+          ))}
+          {error && (
+            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+              {error} What was there before is kept.
+            </Alert>
+          )}
+          {director ? (
+            <Button type="submit" variant="contained" loading={busy} sx={{ justifySelf: 'start' }}>
+              Lay marks like this
+            </Button>
+          ) : (
+            <Typography>Only a director changes how marks are laid.</Typography>
+          )}
+        </Box>
+        <Typography sx={{ color: 'text.secondary' }}>
+          What was laid and heard before stays in the logs as it was told; targets and printed templates
+          follow the new numbers. Which marks, and what they are made of, is chosen under Approach.
+        </Typography>
+      </Box>
+    </Leaf>
+  );
+}

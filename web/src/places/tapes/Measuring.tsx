@@ -1,0 +1,184 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useState, type SyntheticEvent } from 'react';
+import { ApiProblem, api, unwrap, type TapePage, type TapeSpot } from '../../api/client';
+import { Chip } from '../../parts/Chip';
+import { rulerWords, toMm, useUnit, type Unit } from '../../parts/units';
+import { centsWords } from '../../words';
+import { moveWords, shownFingers } from './board';
+import type { Log } from './useWork';
+
+/** Millimetres or inches in 32nds. */
+export function UnitChips() {
+  const [unit, setUnit] = useUnit();
+  return (
+    <Box role="group" aria-label="Unit" sx={{ display: 'flex', gap: 0.75 }}>
+      <Chip aria-pressed={unit === 'mm'} onClick={() => setUnit('mm')}>
+        mm
+      </Chip>
+      <Chip aria-pressed={unit === 'in'} onClick={() => setUnit('in')}>
+        1/32 in
+      </Chip>
+    </Box>
+  );
+}
+
+const EXAMPLE: Record<Unit, string> = { mm: 'such as 328', in: 'such as 12 29/32' };
+
+/** What the server thinks of marks on this string, before anything is kept. */
+async function look(page: TapePage, lengthMm: number, edges: Record<string, number>) {
+  const { laying } = page;
+  return unwrap(
+    api.POST('/api/calc/tapes', {
+      body: {
+        instrument: page.instrument,
+        stringLengthMm: lengthMm,
+        temperament: laying.temperament,
+        align: laying.align,
+        stripMm: laying.stripMm,
+        offsetMm: laying.offsetMm,
+        toleranceCents: laying.toleranceCents,
+        fingers: page.places.map(({ finger }) => finger),
+        measured: Object.entries(edges).map(([finger, edgeMm]) => ({ finger, edgeMm })),
+      },
+    }),
+  );
+}
+
+/** The string, nut to bridge. */
+export function LengthField({ page, log }: { page: TapePage; log: Log }) {
+  const [unit] = useUnit();
+  const [typed, setTyped] = useState('');
+  const [problem, setProblem] = useState<string>();
+  const keep = async (event: SyntheticEvent) => {
+    event.preventDefault();
+    const mm = toMm(typed, unit);
+    if (mm === undefined || mm <= 0) {
+      setProblem(`Type a length in ${unit === 'mm' ? 'millimetres' : 'inches'}, ${EXAMPLE[unit]}.`);
+      return;
+    }
+    const far = farWords(page, mm);
+    if (far) {
+      setProblem(far);
+      return;
+    }
+    try {
+      await look(page, mm, {});
+    } catch (error) {
+      if (error instanceof ApiProblem) {
+        setProblem(error.details.join(' ') || error.message);
+        return;
+      }
+      // Without network it is kept here and judged when it is sent.
+    }
+    log({ kind: 'measured', lengthMm: mm }, `string ${rulerWords(mm, unit)}`);
+    setTyped('');
+    setProblem(undefined);
+  };
+  return (
+    <Box component="form" noValidate onSubmit={(event) => void keep(event)} sx={{ display: 'flex', gap: 1 }}>
+      <TextField
+        label={`String, nut to bridge (${unit === 'mm' ? 'mm' : 'in'})`}
+        placeholder={
+          page.stringLengthMm === undefined ? EXAMPLE[unit] : rulerWords(page.stringLengthMm, unit)
+        }
+        value={typed}
+        error={problem !== undefined}
+        helperText={problem}
+        onChange={({ target }) => {
+          setTyped(target.value);
+          setProblem(undefined);
+        }}
+        slotProps={{ htmlInput: { inputMode: 'decimal' }, inputLabel: { shrink: true } }}
+        sx={{ flex: 1, maxWidth: 340 }}
+      />
+      <Button type="submit" variant="outlined" sx={{ height: 56 }}>
+        Keep
+      </Button>
+    </Box>
+  );
+}
+
+/** A length that is far from what is usual for the size, with what was probably meant. */
+function farWords(page: TapePage, mm: number): string | undefined {
+  const FAR = 0.15;
+  const usual = page.usualLengthMm;
+  const near = (value: number) => Math.abs(value - usual) <= usual * FAR;
+  if (near(mm)) return undefined;
+  const words = `A ${page.instrument} ${page.size} has some ${Math.round(usual)} mm from nut to bridge: measure again.`;
+  if (near(mm * 25.4)) return `${words} In inches it would be ${(mm * 25.4).toFixed(1)} mm.`;
+  if (near(mm * 10)) return `${words} In centimetres it would be ${mm * 10} mm.`;
+  return words;
+}
+
+/** Where marks were found, and what that comes to. */
+export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSpot[]; log: Log }) {
+  const [unit] = useUnit();
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const [problem, setProblem] = useState<string>();
+  const marks = shownFingers(spots, page.places).filter(
+    ({ spot }) => spot.presence === 'on' || spot.presence === 'loose' || spot.wanted,
+  );
+  const filled = Object.entries(typed).filter(([, text]) => text.trim() !== '');
+  const keep = async (event: SyntheticEvent) => {
+    event.preventDefault();
+    const edges: Record<string, number> = {};
+    for (const [finger, text] of filled) {
+      const mm = toMm(text, unit);
+      if (mm === undefined) {
+        setProblem(`Mark ${finger}: “${text}” is no length in ${unit === 'mm' ? 'mm' : 'inches'}.`);
+        return;
+      }
+      edges[finger] = mm;
+    }
+    try {
+      await look(page, page.stringLengthMm ?? page.usualLengthMm, edges);
+    } catch (error) {
+      if (error instanceof ApiProblem) {
+        setProblem(error.details.join(' ') || error.message);
+        return;
+      }
+    }
+    log({ kind: 'positions', edges }, `measured ${filled.map(([finger]) => finger).join(', ')}`);
+    setTyped({});
+    setProblem(undefined);
+  };
+  return (
+    <Box component="form" noValidate onSubmit={(event) => void keep(event)} sx={{ display: 'grid', gap: 1 }}>
+      <Typography sx={{ color: 'text.secondary' }}>
+        From the nut to the nearer edge of each mark. Only what you type is kept.
+      </Typography>
+      {marks.map(({ spot, place }) => (
+        <Box key={spot.spot} sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
+          <TextField
+            label={`Mark ${spot.name} (${unit === 'mm' ? 'mm' : 'in'})`}
+            size="small"
+            value={typed[spot.spot] ?? ''}
+            placeholder={rulerWords(place.edgeMm, unit)}
+            onChange={({ target }) => {
+              setTyped((all) => ({ ...all, [spot.spot]: target.value }));
+              setProblem(undefined);
+            }}
+            slotProps={{ htmlInput: { inputMode: 'decimal' }, inputLabel: { shrink: true } }}
+            sx={{ width: 170 }}
+          />
+          <Typography sx={{ color: place.measured?.verdict === 'move' ? 'error.main' : 'text.primary' }}>
+            {place.measured
+              ? `${centsWords(place.measured.cents)}, ${moveWords(place.measured.moveMm, unit)}`
+              : 'not measured'}
+          </Typography>
+        </Box>
+      ))}
+      {problem && (
+        <Typography role="alert" sx={{ color: 'error.main' }}>
+          {problem}
+        </Typography>
+      )}
+      <Button type="submit" variant="outlined" disabled={filled.length === 0} sx={{ justifySelf: 'start' }}>
+        Keep what was measured
+      </Button>
+    </Box>
+  );
+}

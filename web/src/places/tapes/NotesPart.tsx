@@ -1,0 +1,210 @@
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams, useSearchParams } from 'react-router';
+import type { NoteMap, Voice } from '../../api/client';
+import { notesQuery, type TuneWishes } from '../../api/queries';
+import { Chip } from '../../parts/Chip';
+import { Card, FileButton, Leaf, Read } from '../../parts/place';
+import { capital, count, noteWords } from '../../words';
+import { fingerShort, NoteBoard } from './NoteBoard';
+import { SoundChips, Tone } from './Tones';
+import { TuneBuilder } from './TuneBuilder';
+
+const WISHES = ['tune', 'notes', 'name', 'key', 'meter'] as const;
+
+/** What is asked for stands in the address: it can be kept, shared and gone back to. */
+export function useTune(): [wishes: TuneWishes, set: (wishes: TuneWishes) => void] {
+  const [search, setSearch] = useSearchParams();
+  const wishes: TuneWishes = {};
+  for (const key of WISHES) {
+    const value = search.get(key);
+    if (value !== null) wishes[key] = value;
+  }
+  return [wishes, (next) => setSearch({ ...next })];
+}
+
+/** A note or a tune on all four instruments at once, and who is ready for it. */
+export function NotesPart() {
+  const { classId = '' } = useParams();
+  const [wishes, setWishes] = useTune();
+  const [building, setBuilding] = useState(wishes.notes !== undefined);
+  const map = useQuery(notesQuery(classId, wishes));
+  return (
+    <Read query={map} what="Notes are being laid out">
+      {(read) => (
+        <Leaf
+          bar={
+            <>
+              <Box role="group" aria-label="Tunes" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
+                {read.tunes.map(({ id, name }, index) => (
+                  <Chip
+                    key={id}
+                    aria-pressed={
+                      !building && (wishes.tune === id || (wishes.tune === undefined && index === 0))
+                    }
+                    onClick={() => {
+                      setBuilding(false);
+                      setWishes({ tune: id });
+                    }}
+                  >
+                    {name}
+                  </Chip>
+                ))}
+                <Chip
+                  aria-pressed={building}
+                  onClick={() => {
+                    setBuilding(true);
+                    if (wishes.notes === undefined) setWishes({ notes: 'F#4' });
+                  }}
+                >
+                  A note, or a tune of our own
+                </Chip>
+              </Box>
+              <Box sx={{ flex: 1 }} />
+              <SoundChips />
+            </>
+          }
+        >
+          {building && <TuneBuilder wishes={wishes} onChange={setWishes} />}
+          {map.error && (
+            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary', mb: 2 }}>
+              {map.error.message} What you built is kept.
+            </Alert>
+          )}
+          <Map key={JSON.stringify(wishes)} classId={classId} map={read} wishes={wishes} />
+        </Leaf>
+      )}
+    </Read>
+  );
+}
+
+function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: TuneWishes }) {
+  const [lit, setLit] = useState(0);
+  const at = Math.min(lit, map.notes.length - 1);
+  const query = new URLSearchParams(Object.entries(wishes));
+  const file = (name: string, more = '') => `/api/classes/${classId}/${name}?${query.toString()}${more}`;
+  return (
+    <Box sx={{ display: 'grid', gap: 2 }}>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
+        <Typography variant="h2" sx={{ flex: 1 }}>
+          {map.name}
+        </Typography>
+        <FileButton href={file('notes.pdf')}>Chart, A4</FileButton>
+        <FileButton href={file('notes.pdf', '&paper=letter')}>Chart, Letter</FileButton>
+        <FileButton href={file('notes.musicxml')}>MusicXML</FileButton>
+      </Box>
+      <Box role="group" aria-label="Notes" sx={{ display: 'flex', gap: 0.5, flexWrap: 'wrap' }}>
+        {map.notes.map(({ note }, index) => (
+          <Chip
+            key={index}
+            aria-pressed={index === at}
+            aria-label={note ? `Note ${index + 1}, ${noteWords(note)}` : `Rest ${index + 1}`}
+            onClick={() => setLit(index)}
+            sx={{ px: 1.25, minWidth: 44 }}
+          >
+            {note ? signOf(note) : '–'}
+          </Chip>
+        ))}
+      </Box>
+      <Box
+        sx={{
+          display: 'grid',
+          gap: 2,
+          gridTemplateColumns: { xs: 'repeat(2, minmax(0, 1fr))', md: 'repeat(4, minmax(0, 1fr))' },
+        }}
+      >
+        {map.voices.map((voice) => (
+          <Card key={voice.instrument} aria-label={capital(voice.instrument)} sx={{ p: 1.5 }}>
+            <Typography variant="h3">{capital(voice.instrument)}</Typography>
+            <NoteLine voice={voice} at={at} />
+            <NoteBoard voice={voice} colours={map.colours} now={nowOf(voice, at)} />
+            <Typography sx={{ color: 'text.secondary' }}>{partWords(voice)}</Typography>
+          </Card>
+        ))}
+      </Box>
+      <Ready map={map} />
+    </Box>
+  );
+}
+
+/** A single note is lit everywhere it can be played. */
+function nowOf(voice: Voice, at: number) {
+  if (voice.everywhere.length > 0) return voice.everywhere;
+  const place = voice.notes[at]?.place;
+  return place ? [place] : [];
+}
+
+/** `F♯`. */
+function signOf(note: string): string {
+  return note
+    .replace(/\d+$/, '')
+    .replace('#', '♯')
+    .replace(/^([A-G])b$/, '$1♭');
+}
+
+function NoteLine({ voice, at }: { voice: Voice; at: number }) {
+  const note = voice.notes[at];
+  const place = note?.place;
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 48 }}>
+      <Typography sx={{ flex: 1, fontSize: '1.15rem', fontWeight: 700 }}>
+        {note?.said === undefined
+          ? 'rest'
+          : place === undefined
+            ? 'not in first position'
+            : place.finger
+              ? `${fingerShort(place.finger)} on ${place.letter}${place.marked ? '' : ', no mark'}`
+              : `open ${place.letter}`}
+        {note && note.folded !== 0 && (note.folded < 0 ? ' (octave down)' : ' (octave up)')}
+      </Typography>
+      {place && <Tone hz={place.hz}>{signOf(place.note)}</Tone>}
+    </Box>
+  );
+}
+
+function partWords(voice: Voice): string {
+  const parts = [
+    voice.missing > 0 && `${count(voice.missing, 'note')} not in first position`,
+    voice.folded > 0 && `${count(voice.folded, 'note')} in another octave than the rest`,
+    voice.unmarked.length > 0 && `no mark for ${voice.unmarked.join(', ')}`,
+  ].filter((part) => part !== false);
+  return parts.length === 0 ? 'All of it in first position, all marked' : capital(parts.join('; '));
+}
+
+/** Who can play it now; who cannot, what is waited for, and what they play meanwhile. */
+function Ready({ map }: { map: NoteMap }) {
+  const ready = map.children.filter((child) => child.ready);
+  const rest = map.children.filter((child) => !child.ready);
+  // Those who wait for the same things stand together.
+  const groups = new globalThis.Map<string, typeof rest>();
+  for (const child of rest) {
+    const key = child.waits.join(' and ');
+    groups.set(key, [...(groups.get(key) ?? []), child]);
+  }
+  return (
+    <Card aria-label="Who is ready" sx={{ display: 'grid', gap: 1 }}>
+      <Typography variant="h3">
+        {count(ready.length, 'child', 'children')} of {map.children.length} ready
+      </Typography>
+      {rest.length > 0 && (
+        <>
+          {[...groups.entries()].map(([waits, children]) => (
+            <Typography key={waits}>
+              <strong>Waits for {waits}:</strong> {children.map(({ name }) => name).join(', ')}
+            </Typography>
+          ))}
+          <Typography>Meanwhile they play along on open strings:</Typography>
+          {map.voices.map((voice) => (
+            <Typography key={voice.instrument} sx={{ color: 'text.secondary' }}>
+              {capital(voice.instrument)}: {voice.instead.filter(Boolean).join(' ')}
+            </Typography>
+          ))}
+        </>
+      )}
+      {map.children.length === 0 && <Typography>Nobody is in this class yet.</Typography>}
+    </Card>
+  );
+}

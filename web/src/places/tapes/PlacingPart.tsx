@@ -1,0 +1,303 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
+import { Link, useParams } from 'react-router';
+import type { Laying, Place, TapePage, TapeSpot } from '../../api/client';
+import { tapePageQuery } from '../../api/queries';
+import { overlaySpots } from '../../offline/tapes';
+import { useTapeBox } from '../../offline/useOutbox';
+import { Chip } from '../../parts/Chip';
+import { Care, Card, Leaf, Read } from '../../parts/place';
+import { rulerWords, useUnit, type Unit } from '../../parts/units';
+import { letterOf, MARK_KINDS } from '../../words';
+import { EarCheck } from './EarChecks';
+import { LengthField, UnitChips } from './Measuring';
+import { stepWords } from './proofs';
+import { SoundChips, Tone } from './Tones';
+import { useWork } from './useWork';
+
+/** Beside the instrument: tuned, the first mark by the octave or unison that can be heard, then from mark to mark. */
+export function PlacingPart() {
+  const { classId = '', assetId = '' } = useParams();
+  const page = useQuery(tapePageQuery(classId, assetId));
+  return (
+    <Read query={page} what="The instrument is being fetched">
+      {(read) => <Placing key={assetId} classId={classId} page={read} />}
+    </Read>
+  );
+}
+
+const ALIGNED: Record<Laying['align'], string> = {
+  nutEdge: 'its nut side on the line',
+  middle: 'its middle on the line',
+  bridgeEdge: 'its bridge side on the line',
+};
+
+/** Where a finger goes when there is no ruler at hand. */
+function widthWords(page: TapePage, place: Place): string {
+  const high = page.instrument === 'violin' || page.instrument === 'viola';
+  const words: Record<string, string> = high
+    ? {
+        '1': 'about two finger-widths from the nut',
+        low2: 'right beside mark 1',
+        '2': 'one finger-width beyond mark 1, right beside mark 3',
+        '3': 'two finger-widths beyond mark 1',
+        '4': 'one finger-width beyond mark 3',
+        low1: 'halfway between the nut and mark 1',
+      }
+    : {
+        '1': 'the width of a spread hand from the nut',
+        '2': 'one semitone beyond mark 1: the same step as from 3 to 4',
+        '3': 'one semitone beyond mark 2',
+        '4': 'one semitone beyond the finger before',
+        x2: 'where mark 3 is',
+        x4: 'one semitone beyond mark 4',
+      };
+  return words[place.finger] ?? 'by ear';
+}
+
+function Placing({ classId, page }: { classId: string; page: TapePage }) {
+  const { pending } = useTapeBox();
+  const { log } = useWork(classId, page.asset, page.tag);
+  const [unit] = useUnit();
+  const [step, setStep] = useState(0);
+  const [ruler, setRuler] = useState(true);
+  const spots = overlaySpots(page.asset, page.spots, pending);
+  const marks = page.placingOrder.flatMap((finger) => {
+    const place = page.places.find((one) => one.finger === finger);
+    const spot = spots.find((one) => one.spot === finger);
+    return place && spot ? [{ place, spot }] : [];
+  });
+  const thumb = spots.find(({ spot, wanted }) => spot === 'thumb' && wanted);
+  const line = spots.find(({ spot, wanted }) => spot === 'line' && wanted);
+  const extra = [thumb, line].filter((spot) => spot !== undefined);
+  const last = 1 + marks.length + (extra.length > 0 ? 1 : 0);
+  const base = `/class/${classId}/tapes/bench/${page.asset}`;
+  const current = marks[step - 1];
+  const laid = marks.slice(0, Math.max(0, step - 1)).filter(({ spot }) => spot.presence === 'on');
+  return (
+    <Leaf
+      bar={
+        <>
+          <Button component={Link} to={base}>
+            {page.tag}
+          </Button>
+          <Typography variant="h2" sx={{ flex: 1 }}>
+            Lay it step by step
+          </Typography>
+          <Box role="group" aria-label="How" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
+            <Chip aria-pressed={ruler} onClick={() => setRuler(true)}>
+              With a ruler
+            </Chip>
+            <Chip aria-pressed={!ruler} onClick={() => setRuler(false)}>
+              Without
+            </Chip>
+          </Box>
+          <UnitChips />
+          <SoundChips />
+        </>
+      }
+    >
+      <Card aria-label={`Step ${step + 1} of ${last + 1}`} sx={{ display: 'grid', gap: 2, maxWidth: 720 }}>
+        <Typography sx={{ color: 'text.secondary' }}>
+          {page.instrument} {page.size}, step {step + 1} of {last + 1}
+        </Typography>
+        {marks.length === 0 ? (
+          <Typography>
+            The class has no marks, by choice. Approach, Marks on the fingerboard, changes that.
+          </Typography>
+        ) : step === 0 ? (
+          <Tune page={page} ruler={ruler}>
+            {ruler && <LengthField page={page} log={log} />}
+          </Tune>
+        ) : current ? (
+          <>
+            <LayOne page={page} place={current.place} laid={laid} ruler={ruler} unit={unit} />
+            <Button
+              variant={current.spot.presence === 'on' ? 'outlined' : 'contained'}
+              size="large"
+              sx={{ justifySelf: 'start' }}
+              onClick={() =>
+                log({ kind: 'placed', spots: [current.place.finger] }, `laid ${current.spot.name}`)
+              }
+            >
+              {current.spot.presence === 'on'
+                ? `Mark ${current.spot.name} laid anew`
+                : `Mark ${current.spot.name} is on`}
+            </Button>
+            <Typography variant="h3">Hear it</Typography>
+            <EarCheck page={page} spots={spots} place={current.place} spot={current.spot} log={log} />
+            {current.spot.verdict === 'move' && (
+              <Typography sx={{ color: 'error.main' }}>
+                Move it a little and hear it again: towards the {moveTo(current.spot)}.
+              </Typography>
+            )}
+          </>
+        ) : step === 1 + marks.length && extra.length > 0 ? (
+          <Extras
+            page={page}
+            extra={extra}
+            unit={unit}
+            onLaid={(spot) => log({ kind: 'placed', spots: [spot.spot] }, `laid ${spot.name}`)}
+          />
+        ) : (
+          <Done marks={marks.map(({ spot }) => spot)} />
+        )}
+        {marks.length > 0 && (
+          <Box sx={{ display: 'flex', gap: 1 }}>
+            <Button variant="outlined" size="large" disabled={step === 0} onClick={() => setStep(step - 1)}>
+              Back
+            </Button>
+            {step < last ? (
+              <Button variant="contained" size="large" onClick={() => setStep(step + 1)}>
+                {nextWords(step, marks)}
+              </Button>
+            ) : (
+              <Button variant="contained" size="large" component={Link} to={base}>
+                Done
+              </Button>
+            )}
+          </Box>
+        )}
+      </Card>
+    </Leaf>
+  );
+}
+
+function moveTo(spot: TapeSpot): string {
+  if (spot.cents === undefined) return 'nut where it was high, the bridge where it was low';
+  return spot.cents > 0 ? 'nut' : 'bridge';
+}
+
+function nextWords(step: number, marks: { spot: TapeSpot }[]): string {
+  const next = marks[step];
+  return next ? `Next: mark ${next.spot.name}` : 'Next';
+}
+
+function Tune({ page, ruler, children }: { page: TapePage; ruler: boolean; children: ReactNode }) {
+  return (
+    <>
+      <Typography variant="h3">Tune first</Typography>
+      <Typography>
+        Every mark is heard against the open strings, so they come first
+        {ruler
+          ? '; then the string is measured, from the nut’s edge to the bridge.'
+          : '. No ruler: the ear finds each place.'}
+      </Typography>
+      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+        {page.openStrings.map(({ note, hz }) => (
+          <Tone key={note} hz={hz}>
+            {letterOf(note)}
+          </Tone>
+        ))}
+      </Box>
+      <Care>
+        {page.instrument === 'bass'
+          ? 'Geared machines are never pushed in. Keep the face away from a string that is tuned up; a heavy bass is held by two.'
+          : 'Push the peg in while it turns, and keep the face away: a string can snap when it is tuned up.'}
+      </Care>
+      {children}
+    </>
+  );
+}
+
+interface LayProps {
+  page: TapePage;
+  place: Place;
+  laid: { place: Place; spot: TapeSpot }[];
+  ruler: boolean;
+  unit: Unit;
+}
+
+/** Where one mark goes: from the nut, and from the nearest mark that is there. */
+function LayOne({ page, place, laid, ruler, unit }: LayProps) {
+  const { laying, marks } = page;
+  const from = laid.toSorted(
+    (a, b) => Math.abs(place.semitones - a.place.semitones) - Math.abs(place.semitones - b.place.semitones),
+  )[0];
+  const strip =
+    marks.kind === 'tapes' ? `${rulerWords(laying.stripMm, unit)} wide, ${ALIGNED[laying.align]}` : '';
+  const where =
+    marks.kind === 'tapes' || marks.kind === 'overlay' ? place.edgeMm : place.distanceMm - laying.offsetMm;
+  const steps = from && place.semitones - from.place.semitones;
+  return (
+    <>
+      <Typography variant="h3">
+        Mark {place.finger}
+        {!from && ', the anchor: the one that is best heard'}
+      </Typography>
+      {ruler ? (
+        <>
+          <Typography sx={{ fontSize: '2.2rem', fontWeight: 700, lineHeight: 1.1 }}>
+            {rulerWords(where, unit)}
+          </Typography>
+          <Typography>
+            from the nut’s edge to the {marks.kind === 'tapes' ? 'nearer edge' : 'middle'} of the{' '}
+            {MARK_KINDS[marks.kind]}
+            {strip && ` (${strip})`}.
+          </Typography>
+        </>
+      ) : (
+        <Typography sx={{ fontSize: '1.35rem', fontWeight: 700 }}>
+          {widthWords(page, place)}, then by ear
+        </Typography>
+      )}
+      {from && steps !== undefined && (
+        <Typography>
+          {stepWords(steps)} {steps < 0 ? 'below' : 'above'} mark {from.place.finger}
+          {ruler && `: ${rulerWords(Math.abs(place.edgeMm - from.place.edgeMm), unit)} from it`}.
+        </Typography>
+      )}
+    </>
+  );
+}
+
+function Extras({
+  page,
+  extra,
+  unit,
+  onLaid,
+}: {
+  page: TapePage;
+  extra: TapeSpot[];
+  unit: Unit;
+  onLaid: (spot: TapeSpot) => void;
+}) {
+  return (
+    <>
+      <Typography variant="h3">What goes with it</Typography>
+      {extra.map((spot) => (
+        <Box key={spot.spot} sx={{ display: 'grid', gap: 1 }}>
+          <Typography>
+            {spot.spot === 'thumb' && page.thumbMm !== undefined
+              ? `Thumb pad: under the neck, its middle ${rulerWords(page.thumbMm, unit)} from the nut’s edge.`
+              : 'Line at the base of the child’s first finger, level with the edge of the fingerboard. Ask first; it washes off.'}
+          </Typography>
+          <Button variant="contained" sx={{ justifySelf: 'start' }} onClick={() => onLaid(spot)}>
+            {spot.presence === 'on' ? `Anew: ${spot.name}` : `Done: ${spot.name}`}
+          </Button>
+        </Box>
+      ))}
+      <Care>Glue can irritate skin and varnish: try it where nobody sees it.</Care>
+    </>
+  );
+}
+
+function Done({ marks }: { marks: TapeSpot[] }) {
+  const left = marks.filter(({ proved }) => !proved);
+  return (
+    <>
+      <Typography variant="h3">
+        {left.length === 0 ? 'Every mark is on and proved by ear.' : 'Not proved yet'}
+      </Typography>
+      {left.length > 0 && (
+        <Typography>
+          {left.map(({ name }) => `mark ${name}`).join(', ')}: go back to hear, or leave it for another
+          evening. It stays on the bench until it was heard.
+        </Typography>
+      )}
+    </>
+  );
+}

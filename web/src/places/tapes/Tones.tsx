@@ -1,0 +1,55 @@
+import Button from '@mui/material/Button';
+import { useSyncExternalStore } from 'react';
+import { Chip } from '../../parts/Chip';
+import { play, type Sound } from '../../parts/tones';
+
+const KEY = 'bright-row.tone';
+const listeners = new Set<() => void>();
+
+/** Plucked or held, as this device last chose. */
+export function useSound(): [sound: Sound, set: (sound: Sound) => void] {
+  const sound = useSyncExternalStore<Sound>(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => (localStorage.getItem(KEY) === 'held' ? 'held' : 'plucked'),
+  );
+  const set = (next: Sound) => {
+    localStorage.setItem(KEY, next);
+    listeners.forEach((listener) => {
+      listener();
+    });
+  };
+  return [sound, set];
+}
+
+/** One tone to hear. */
+export function Tone({ hz, children }: { hz: number; children: string }) {
+  const [sound] = useSound();
+  return (
+    <Button
+      variant="outlined"
+      onClick={() => play(hz, sound)}
+      aria-label={`Hear ${children}`}
+      sx={{ minWidth: 44, px: 1.25, whiteSpace: 'nowrap' }}
+    >
+      ♪ {children}
+    </Button>
+  );
+}
+
+/** How tones sound. */
+export function SoundChips() {
+  const [sound, set] = useSound();
+  return (
+    <>
+      <Chip aria-pressed={sound === 'plucked'} onClick={() => set('plucked')}>
+        Plucked
+      </Chip>
+      <Chip aria-pressed={sound === 'held'} onClick={() => set('held')}>
+        Held
+      </Chip>
+    </>
+  );
+}
