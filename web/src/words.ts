@@ -60,19 +60,24 @@ export const MARK_KINDS: Record<Schemas['MarkKind'], string> = {
   none: 'mark',
 };
 
+/** `17 cents high`. */
+export function offWords(cents: number): string {
+  return `${count(Math.abs(Math.round(cents)), 'cent')} ${cents < 0 ? 'low' : 'high'}`;
+}
+
 /** `+6 cents`, `−14 cents`, with the sign that a tuner shows. */
 export function centsWords(cents: number): string {
   const whole = Math.round(cents);
   return `${whole > 0 ? '+' : whole < 0 ? '−' : ''}${count(Math.abs(whole), 'cent')}`;
 }
 
-/** What is known of the marks in trouble: `2 is +17 cents`, `3 is gone`. */
+/** What is known of the marks in trouble: `mark 2 is 17 cents high`, `mark 3 is gone`. */
 export function troubleWords(tapes: Pick<Schemas['TapesView'], 'spots' | 'trouble'>): string {
   const words = tapes.spots.flatMap(({ name, presence, cents, verdict }) => {
-    if (presence === 'missing') return [`${name} is gone`];
-    if (presence === 'loose') return [`${name} comes off`];
+    if (presence === 'missing') return [`mark ${name} is gone`];
+    if (presence === 'loose') return [`mark ${name} comes off`];
     if (presence !== 'on' || verdict !== 'move') return [];
-    return [cents === undefined ? `${name} is off` : `${name} is ${centsWords(cents)}`];
+    return [`mark ${name} is ${cents === undefined ? 'off' : offWords(cents)}`];
   });
   if (words.length > 0 && tapes.trouble !== 'wrongInstrument') return words.join(', ');
   return tapes.trouble ? TAPE_TROUBLES[tapes.trouble] : '';

@@ -15,11 +15,38 @@ use crate::template::colour_of;
 pub type Voice<'a> = (&'a InstrumentFacts, &'a Part);
 
 const MARGIN: f64 = 14.0;
-/// Notes in a line.
-const ACROSS: usize = 16;
-const ROW: f64 = 5.6;
 /// A fingerboard, from the nut to a little beyond first position.
-const BOARD: (f64, f64) = (26.0, 44.0);
+const BOARD: (f64, f64) = (30.0, 54.0);
+/// Where the first line of notes stands.
+const FIRST_LINE: f64 = 100.0;
+
+/// How large notes are written: few notes large enough for a stand that two share.
+#[derive(Clone, Copy)]
+struct Size {
+    /// Notes in a line.
+    across: usize,
+    /// Width of a note, height of a row, and of the letters, in millimetres.
+    cell: f64,
+    row: f64,
+    letters: f64,
+}
+
+/// From large to small; the last holds every tune on either paper.
+const SIZES: [Size; 3] = [
+    Size { across: 8, cell: 20.4, row: 8.2, letters: 5.6 },
+    Size { across: 12, cell: 13.6, row: 6.8, letters: 4.6 },
+    Size { across: 16, cell: 10.2, row: 4.7, letters: 3.6 },
+];
+/// Between lines, and below the last one.
+const GAP: f64 = 3.6;
+const FOOT: f64 = 14.0;
+
+impl Size {
+    /// How much of the page so many notes take.
+    fn height(self, notes: usize) -> f64 {
+        f64::from(u8::try_from(notes.div_ceil(self.across)).unwrap_or(u8::MAX)) * (self.row * 5.0 + GAP)
+    }
+}
 
 /// The chart, upright, on one page; `colours` where each finger has its own.
 #[must_use]
@@ -31,18 +58,20 @@ pub fn chart(tune: &Tune, voices: &[Voice<'_>], colours: bool, paper: Paper) -> 
     for (number, voice) in (0_u8..).zip(voices) {
         board(&mut page, (MARGIN + f64::from(number) * each + (each - BOARD.0) / 2.0, 34.0), voice, colours);
     }
-    let mut y = 92.0;
+    let fits = |size: &&Size| size.height(tune.notes.len()) <= height - FIRST_LINE - FOOT;
+    let size = *SIZES.iter().find(fits).unwrap_or(&SIZES[2]);
+    let mut y = FIRST_LINE;
     let notes: Vec<usize> = (0..tune.notes.len()).collect();
-    for line in notes.chunks(ACROSS) {
-        rows(&mut page, y, line, tune, voices);
-        y += ROW * 5.0 + 4.6;
+    for line in notes.chunks(size.across) {
+        rows(&mut page, y, line, tune, voices, size);
+        y += size.row * 5.0 + GAP;
     }
     page.text(
         (MARGIN, height - 8.0),
         2.9,
         "start",
         false,
-        "A letter is an open string; letter and number are string and finger. ↓ ↑ another octave than the rest. – not in first position.",
+        "A letter is an open string; letter and number are string and finger. v ^ another octave than the rest. – not in first position.",
     );
     page
 }
@@ -51,14 +80,14 @@ fn letter(facts: &InstrumentFacts, string: usize) -> &str {
     facts.strings.get(string).map_or("", |open| open.note.get(..1).unwrap_or_default())
 }
 
-/// `D2`, `D`, `–`; nothing for a rest.
+/// `D2`, `D`, `–`; `v` or `^` where it is in another octave than the rest; nothing for a rest.
 #[must_use]
 pub fn word(facts: &InstrumentFacts, part: &Part, note: usize) -> String {
     let placed = &part.notes[note];
     let octave = match placed.folded {
         0 => "",
-        down if down < 0 => "↓",
-        _ => "↑",
+        down if down < 0 => "v",
+        _ => "^",
     };
     match (placed.midi, placed.way) {
         (None, _) => String::new(),
@@ -78,23 +107,21 @@ fn short(finger: Finger) -> String {
     }
 }
 
-fn rows(page: &mut Drawing, top: f64, line: &[usize], tune: &Tune, voices: &[Voice<'_>]) {
-    let (first, cell) = (MARGIN + 17.0, 10.3);
+fn rows(page: &mut Drawing, top: f64, line: &[usize], tune: &Tune, voices: &[Voice<'_>], size: Size) {
+    let (first, cell) = (MARGIN + 18.0, size.cell);
     let right = first + cell * f64::from(u8::try_from(line.len()).unwrap_or(u8::MAX));
     let at = |place: usize| first + cell * (f64::from(u8::try_from(place).unwrap_or(u8::MAX)) + 0.5);
     for (place, index) in line.iter().enumerate() {
         let name = tune.notes[*index].midi.map(note_name).unwrap_or_default();
         let name: String = name.chars().filter(|c| !c.is_ascii_digit()).collect();
-        let name = name.replace('#', "♯");
-        let name = if name.len() > 1 && name.ends_with('b') { name.replace('b', "♭") } else { name };
-        page.text((at(place), top), 3.6, "middle", true, &name);
+        page.text((at(place), top), size.letters, "middle", true, &name);
     }
     page.line((MARGIN, top + 1.6), (right, top + 1.6), 0.3);
     for (number, (facts, part)) in (1_u8..).zip(voices) {
-        let y = top + f64::from(number) * ROW;
-        page.text((MARGIN, y), 3.4, "start", false, name_of(facts.instrument));
+        let y = top + f64::from(number) * size.row;
+        page.text((MARGIN, y), size.letters.min(4.6), "start", false, name_of(facts.instrument));
         for (place, index) in line.iter().enumerate() {
-            page.text((at(place), y), 3.6, "middle", false, &word(facts, part, *index));
+            page.text((at(place), y), size.letters, "middle", false, &word(facts, part, *index));
         }
     }
 }

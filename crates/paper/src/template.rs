@@ -84,11 +84,16 @@ pub const fn colour_of(finger: u8) -> &'static str {
 }
 
 impl Template {
+    /// What reaches below the last mark's line.
+    fn below_mm(&self) -> f64 {
+        if self.for_thumb { SPOT_MM + 5.0 } else { self.strip_mm.max(DOT_MM) }
+    }
+
     /// How long the strip is, in millimetres, from above the nut to below the words.
     #[must_use]
     pub fn height_mm(&self) -> f64 {
         let last = self.marks.iter().map(|mark| mark.at_mm).fold(0.0, f64::max);
-        let below = if self.for_thumb { SPOT_MM } else { self.strip_mm.max(DOT_MM) };
+        let below = self.below_mm();
         ABOVE_NUT_MM + (last + below + WORDS_MM).max(RULER_MM + 4.0)
     }
 }
@@ -233,19 +238,26 @@ impl On<'_> {
                 2.0
             };
             page.line((right - long, y), (right, y), 0.12);
-            if mm % 50 == 0 && mm > 0 {
-                page.text((right - 5.6, y + 1.0), 2.9, "end", false, &format!("{mm}"));
+            if mm == 50 && !self.is_near(50.0) {
+                page.text((right - 5.6, y + 1.0), 2.9, "end", false, "50");
             }
         }
         if let Some(y) = self.at(RULER_MM) {
-            page.text((right, y + 3.4), 2.8, "end", false, "100 mm");
+            // Not where a mark's distance stands.
+            let at = if self.is_near(RULER_MM) { (right - 5.6, y - 1.2) } else { (right, y + 3.2) };
+            page.text(at, 2.8, "end", false, "100 mm");
         }
+    }
+
+    /// Whether a mark's words stand beside the ruler there.
+    fn is_near(&self, mm: f64) -> bool {
+        self.piece.template.marks.iter().any(|mark| (mm - 2.0..mm + 8.0).contains(&mark.at_mm))
     }
 
     fn words(&self, page: &mut Drawing) {
         let template = self.piece.template;
         let last = template.marks.iter().map(|mark| mark.at_mm).fold(0.0, f64::max);
-        let below = if template.for_thumb { SPOT_MM + 3.0 } else { template.strip_mm.max(DOT_MM) };
+        let below = template.below_mm();
         let string =
             format!("{:.1} mm {}", tenths(template.length_mm), if template.measured { "string" } else { "usual" });
         let lines = [
@@ -257,7 +269,7 @@ impl On<'_> {
         let mut mm = last + below + 5.0;
         for (size, bold, words) in lines {
             if let Some(y) = self.at(mm) {
-                page.text((self.x + 1.0, y), size, "start", bold, &fitting(words, 22.0, size));
+                page.text((self.x + 1.0, y), size, "start", bold, &fitting(words, 24.5, size));
             }
             mm += 3.9;
         }

@@ -135,9 +135,19 @@ fn the_chart_says_string_and_finger_of_every_note_and_what_is_not_in_first_posit
         (0..tune.notes.len()).map(|note| word(facts, &parts[instrument].1, note)).collect::<Vec<_>>().join(" ")
     };
     assert_eq!(words(0), "D DL1 A2  A3");
-    assert_eq!(words(3), "D – A4↓  D↓");
+    assert_eq!(words(3), "D – A4v  Dv");
     let voices: Vec<_> = parts.iter().map(|(instrument, part)| (&content.instruments[instrument], part)).collect();
     let page = chart(&tune, &voices, true, Paper::A4);
     insta::assert_snapshot!(page.svg());
+    // The longest tune is on one page of either paper, above its last line of words.
+    let longest = built(&"F#4 ".repeat(96), "4/4");
+    let parts = self::parts(&content, &longest);
+    let voices: Vec<_> = parts.iter().map(|(instrument, part)| (&content.instruments[instrument], part)).collect();
+    for paper in [Paper::A4, Paper::Letter] {
+        let svg = chart(&longest, &voices, false, paper).svg();
+        let heights = svg.split(" y=\"").skip(1).filter_map(|rest| rest.split('"').next()?.parse::<f64>().ok());
+        let lowest = heights.filter(|y| *y < paper.size_mm().1 - 8.5).fold(0.0, f64::max);
+        assert!(lowest < paper.size_mm().1 - 12.0, "{lowest}");
+    }
     assert!(pdf(&[page], "chart").expect("a file").starts_with(b"%PDF"));
 }

@@ -124,8 +124,8 @@ async fn an_instrument_that_cannot_be_is_told_field_by_field() {
     422 tag: Another instrument has this tag. Give each its own.
     422 tag: Type the tag on the instrument, such as C-07.
     422 size: A cello is 4/4, 7/8, 3/4, 1/2, 1/4, 1/8, 1/10.
-    422 stringLengthMm: A cello 1/2 has some 578 mm from nut to bridge: measure again. In inches it would be 578 mm.
-    422 stringLengthMm: A cello 1/2 has some 578 mm from nut to bridge: measure again.
+    422 stringLengthMm: A cello 1/2 has some 578 mm from nut to bridge: measure again. In inches it would be 577.9 mm.
+    422 stringLengthMm: A cello 1/2 has some 578 mm from nut to bridge: measure again. That is usual for a cello 1/8: is it the right instrument on record?
     422 conditionNote: At most 200 plain characters.
     ");
 }
@@ -147,7 +147,7 @@ async fn an_inventory_leaves_as_a_file_that_imports_to_the_same_inventory() {
     “tuba” is none of violin, viola, cello and bass.
     A violin is 4/4, 7/8, 3/4, 1/2, 1/4, 1/8, 1/10, 1/16.
     This tag stands in the file twice: keep one.
-    A violin 1/2 has some 286 mm from nut to bridge: measure again. In inches it would be 286 mm.
+    A violin 1/2 has some 286 mm from nut to bridge: measure again. In inches it would be 285.8 mm.
     A condition is good, fair or repair, not “broken”.
     ");
     assert_eq!((&preview["new"], &preview["done"]), (&json!(2), &json!(false)));

@@ -2,6 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use bright_row_core::mark::Mark;
 use bright_row_core::tape_log::{TapeEvent, TapeRecord, Work};
 use bright_row_core::{AccountId, AssetId, ProgramId, TapeEventId};
 use chrono::{DateTime, Utc};
@@ -14,7 +15,7 @@ use sea_orm::{
 };
 use uuid::Uuid;
 
-use crate::entity::{account, asset, tape_event, tape_record};
+use crate::entity::{account, asset, mark, tape_event, tape_record};
 use crate::error::StoreError;
 
 /// An entry on its way into a log.
@@ -250,6 +251,32 @@ pub async fn log(
         Ok(Logged { event: read(row)?, by: by.map_or_else(String::new, |account| account.display_name) })
     };
     rows.into_iter().map(logged).collect()
+}
+
+/// The marks that speak of the tapes of instruments which nobody of a class has, or of one instrument.
+pub async fn marks_on(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    one: Option<AssetId>,
+) -> Result<BTreeMap<AssetId, Vec<Mark>>, StoreError> {
+    const SQL: &str = "
+        select t.asset_id as on_asset, m.* from tape_mark t
+        join mark m on m.program_id = t.program_id and m.mark_id = t.mark_id
+        where t.program_id = $1 and t.asset_id is not null";
+    const FREE: &str = "
+        and not exists (select from loan l
+                        where l.program_id = t.program_id and l.asset_id = t.asset_id and l.until is null)";
+    let which = if one.is_some() { " and t.asset_id = $2" } else { FREE };
+    let mut values = vec![program.uuid().into()];
+    values.extend(one.map(|asset| asset.uuid().into()));
+    let statement = Statement::from_sql_and_values(db.get_database_backend(), format!("{SQL}{which}"), values);
+    let mut found: BTreeMap<AssetId, Vec<Mark>> = BTreeMap::new();
+    for row in db.query_all_raw(statement).await? {
+        let asset: Uuid = row.try_get("", "on_asset")?;
+        let model = mark::Model::from_query_result(&row, "")?;
+        found.entry(asset.into()).or_default().push(crate::marks::read(model)?);
+    }
+    Ok(found)
 }
 
 /// A look at an instrument's tapes in class.

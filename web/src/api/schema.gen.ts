@@ -3477,6 +3477,8 @@ export interface components {
              * @description Where the thumb's pad goes under the neck, where there is one.
              */
             thumbMm?: number;
+            /** @description What is usual for every instrument and size: what a length far from it may mean. */
+            usual: components["schemas"]["UsualLength"][];
             /**
              * Format: double
              * @description What is usual for its size: what is computed with until it is measured.
@@ -3682,6 +3684,13 @@ export interface components {
             putBack: number;
             /** @description Children removed again. */
             removed: number;
+        };
+        /** @description What is usual for a size. */
+        UsualLength: {
+            instrument: components["schemas"]["InstrumentView"];
+            /** Format: double */
+            lengthMm: number;
+            size: string;
         };
         /**
          * @description What a miss comes to.

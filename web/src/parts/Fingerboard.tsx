@@ -131,11 +131,7 @@ export function Fingerboard(props: Props) {
         const edge = middle + half(mark.edgeMm) + 6;
         return (
           <g key={mark.finger}>
-            <path
-              className="string"
-              fill="none"
-              d={`M${edge} ${down(mark.edgeMm + stripMm / 2)}L222 ${y}`}
-            />
+            <path className="string" fill="none" d={`M${edge} ${down(mark.edgeMm + stripMm / 2)}L222 ${y}`} />
             <text className="name" x={228} y={y + 7}>
               {mark.name}
             </text>

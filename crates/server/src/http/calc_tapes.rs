@@ -10,7 +10,7 @@ use bright_row_core::finger::Finger;
 use bright_row_core::fingerboard::{
     Align, Fault, Laying, Place, Temperament, Tolerance, Verdict, places,
 };
-use bright_row_core::instrument::{Instrument, InstrumentFacts};
+use bright_row_core::instrument::{Instrument, InstrumentFacts, Size};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -285,16 +285,27 @@ pub(super) fn views(facts: &InstrumentFacts, laying: &Laying, places: &[Place]) 
 }
 
 /// The field that a fault is about, with what else it may mean.
-pub(super) fn field_error(fault: &Fault, facts: &InstrumentFacts, length_mm: f64) -> FieldError {
+fn field_error(
+    fault: &Fault,
+    all: &BTreeMap<Instrument, InstrumentFacts>,
+    instrument: Instrument,
+    length_mm: f64,
+) -> FieldError {
     let mut error = field_of(fault);
-    if let Some(also) = likely(facts, None, length_mm).filter(|_| matches!(fault, Fault::Length)) {
+    if let Some(also) = likely(all, instrument, None, length_mm).filter(|_| matches!(fault, Fault::Length)) {
         error.detail = format!("{} {also}", error.detail);
     }
     error
 }
 
 /// What somebody who typed this length for such an instrument probably meant: inches, or another instrument.
-pub(super) fn likely(facts: &InstrumentFacts, size: Option<&str>, length_mm: f64) -> Option<String> {
+pub(super) fn likely(
+    all: &BTreeMap<Instrument, InstrumentFacts>,
+    instrument: Instrument,
+    size: Option<&str>,
+    length_mm: f64,
+) -> Option<String> {
+    let facts = &all[&instrument];
     let near = |usual: f64, mm: f64| (mm - usual).abs() <= usual * bright_row_core::fit::FAR_LENGTH;
     let sizes = || facts.sizes.iter().filter(|known| size.is_none_or(|size| known.name == size));
     let inches = length_mm * bright_row_core::fit::MM_PER_INCH;
@@ -305,9 +316,12 @@ pub(super) fn likely(facts: &InstrumentFacts, size: Option<&str>, length_mm: f64
     if sizes().any(|known| near(known.string_length_mm, centimetres)) {
         return Some(format!("In centimetres it would be {centimetres:.0} mm."));
     }
-    let other = facts.sizes.iter().find(|known| near(known.string_length_mm, length_mm));
-    other.filter(|known| size != Some(known.name.as_str())).map(|known| {
-        format!("That is usual for a {} {}: is the size on record right?", facts.instrument.name(), known.name)
+    let others = all.values().filter(|other| other.instrument != instrument);
+    let known = std::iter::once(facts).chain(others).flat_map(|facts| facts.sizes.iter().map(move |size| (facts, size)));
+    let off = |(_, size): &(&InstrumentFacts, &Size)| (size.string_length_mm - length_mm).abs();
+    let (of, nearest) = known.min_by(|a, b| off(a).total_cmp(&off(b)))?;
+    near(nearest.string_length_mm, length_mm).then(|| {
+        format!("That is usual for a {} {}: is it the right instrument on record?", of.instrument.name(), nearest.name)
     })
 }
 
@@ -327,7 +341,10 @@ pub async fn calc_tapes(
     let laying = question.laying();
     let (fingers, measured) = question.marks()?;
     let found = places(instrument, question.string_length_mm, &laying, &fingers, &measured)
-        .map_err(|fault| ApiError::Invalid(vec![field_error(&fault, facts, question.string_length_mm)]))?;
+        .map_err(|fault| {
+            let error = field_error(&fault, &app.content.instruments, instrument, question.string_length_mm);
+            ApiError::Invalid(vec![error])
+        })?;
     Ok(Json(TapesAnswer { tapes: views(facts, &laying, &found) }))
 }
 

@@ -269,7 +269,7 @@ impl Checks<'_> {
         if (mm - usual).abs() <= usual * FAR_LENGTH {
             return None;
         }
-        let also = likely(facts, Some(size), mm).map(|also| format!(" {also}")).unwrap_or_default();
+        let also = likely(self.facts, instrument, Some(size), mm).map(|also| format!(" {also}")).unwrap_or_default();
         let words =
             format!("A {} {size} has some {usual:.0} mm from nut to bridge: measure again.{also}", instrument.name());
         Some(FieldError::new("stringLengthMm", words))

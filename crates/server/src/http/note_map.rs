@@ -7,7 +7,7 @@ use bright_row_core::finger::{Finger, Spot};
 use bright_row_core::fingerboard::{Temperament, distance_mm, open_hz};
 use bright_row_core::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::ladder::StageState;
-use bright_row_core::notes::{self, Part, Way, fingers_of, note_name, open_instead, part, spoken};
+use bright_row_core::notes::{self, Part, TuneNote, Way, fingers_of, note_name, open_instead, part, spoken};
 use bright_row_core::tape_set::{Kind, TapeSet};
 use bright_row_core::tune::{self, Meter, Tune, TuneFault, sharps_of};
 use bright_row_paper::musicxml::score;
@@ -253,13 +253,18 @@ fn tune_of(app: &App, query: &TuneQuery) -> Result<Tune, ApiError> {
     let fault = |field: &'static str| move |fault: TuneFault| wrong(field, fault.to_string());
     let meter = Meter::parse(query.meter.as_deref().unwrap_or("4/4")).map_err(fault("meter"))?;
     let sharps = sharps_of(query.key.as_deref().unwrap_or("D")).map_err(fault("key"))?;
-    let notes = tune::notes(text, meter.eighths()).map_err(fault("notes"))?;
+    let tune_notes = tune::notes(text, meter.eighths()).map_err(fault("notes"))?;
     let name = query.name.as_deref().map_or("", str::trim);
     if name.chars().count() > tune::NAME_MOST || name.chars().any(char::is_control) {
         return Err(wrong("name", format!("At most {} plain characters.", tune::NAME_MOST)));
     }
-    let name = if name.is_empty() { "Our tune" } else { name }.to_owned();
-    Ok(Tune { id: String::new(), name, sharps, bar_eighths: meter.eighths(), meter, notes })
+    let name = match tune_notes.as_slice() {
+        _ if !name.is_empty() => name.to_owned(),
+        // One note is called what it is.
+        [TuneNote { midi: Some(midi), .. }] => notes::name(*midi),
+        _ => "Our tune".to_owned(),
+    };
+    Ok(Tune { id: String::new(), name, sharps, bar_eighths: meter.eighths(), meter, notes: tune_notes })
 }
 
 fn voice(set: &TapeSet, tune: &Tune, part: &Part) -> Voice {

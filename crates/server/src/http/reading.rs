@@ -7,6 +7,7 @@ use bright_row_core::causes::Causes;
 use bright_row_core::checklist::{Checklist, CheckpointId};
 use bright_row_core::instrument::Instrument;
 use bright_row_core::ladder::{Circumstances, Ladder, Outlook};
+use bright_row_core::mark::Mark;
 use bright_row_core::priorities::Pupil;
 use bright_row_core::seating::walking_key;
 use bright_row_core::standing::Standing;
@@ -100,12 +101,13 @@ impl<'a> Reading<'a> {
         &self.sets[&instrument]
     }
 
-    /// How the marks of an instrument stand that nobody of the class has.
-    pub(super) fn free_tapes(&self, told: &Told) -> TapeStatus {
+    /// How the marks of an instrument stand that nobody of the class has, with the looks in class at them.
+    pub(super) fn free_tapes(&self, told: &Told, looks: &[Mark]) -> TapeStatus {
         let circumstances = Circumstances { tapes: Some(told.clone()), ..Circumstances::default() };
         let (calendar, rhythm) = (&self.class.calendar, &self.class.rhythm);
         let outlook = Outlook { checklist: &self.checklist, calendar, rhythm, now: self.now };
-        TapeStatus::of(&outlook, &BTreeMap::new(), &circumstances)
+        let standings = bright_row_core::standing::standings(&self.checklist, looks, calendar, rhythm);
+        TapeStatus::of(&outlook, &standings, &circumstances)
     }
 
     /// Meetings since somebody was last at the child's chair, or since it joined, and whether anybody ever was.

@@ -6,6 +6,7 @@ use axum::Json;
 use axum::extract::State;
 use bright_row_core::finger::Spot;
 use bright_row_core::fingerboard::{Laying, distance_mm, median, propose_offset, stopped_at_mm};
+use bright_row_core::mark::Mark;
 use bright_row_core::standing::Recheck;
 use bright_row_core::tape::{TapeState, TapeStatus, TapeTrouble};
 use bright_row_core::tape_log::{Heard, Presence, Proof, SpotTold, TapeRecord, Told};
@@ -286,12 +287,13 @@ pub async fn tape_bench(State(app): State<App>, member: Member) -> Result<Json<T
     let class = &member.class;
     let reading = Reading::new(&app, class);
     let program = class.key.program;
-    let (assets, lent, records) =
-        tokio::try_join!(assets::all(&app.db, program), assets::lent(&app.db, program), tapes::records(&app.db, program))?;
+    let (assets, lent, records, seen) =
+        tokio::try_join!(assets::all(&app.db, program), assets::lent(&app.db, program), tapes::records(&app.db, program),
+        tapes::marks_on(&app.db, program, None))?;
     let learners = reading.learners().await?;
     let landed = landings(&app, class, &learners).await?;
     let of: BTreeMap<ChildId, &Learner> = learners.iter().map(|learner| (learner.child.id, learner)).collect();
-    let bench = Bench { reading: &reading, lent: &lent, records: &records, of: &of, landed: &landed };
+    let bench = Bench { reading: &reading, lent: &lent, records: &records, seen: &seen, of: &of, landed: &landed };
     let mut instruments: Vec<BenchInstrument> = assets.iter().filter_map(|asset| bench.instrument(asset)).collect();
     instruments.sort_by(|a, b| {
         let free = |one: &BenchInstrument| one.child.is_none();
@@ -314,6 +316,8 @@ struct Bench<'a> {
     reading: &'a Reading<'a>,
     lent: &'a BTreeMap<AssetId, Loan>,
     records: &'a BTreeMap<AssetId, TapeRecord>,
+    /// Looks in class at free instruments.
+    seen: &'a BTreeMap<AssetId, Vec<Mark>>,
     of: &'a BTreeMap<ChildId, &'a Learner>,
     landed: &'a BTreeMap<ChildId, u32>,
 }
@@ -331,7 +335,7 @@ impl Bench<'_> {
         let told = Told::of(self.records.get(&asset.id).unwrap_or(&empty), set, asset.string_length_mm);
         let status = match learner {
             Some(learner) => learner.ladder.tapes,
-            None => self.reading.free_tapes(&told),
+            None => self.reading.free_tapes(&told, self.seen.get(&asset.id).map_or(&[], Vec::as_slice)),
         };
         let landed = learner.and_then(|learner| self.landed.get(&learner.child.id)).copied().unwrap_or_default();
         Some(BenchInstrument {

@@ -44,6 +44,8 @@ pub struct TapePage {
     string_length_mm: Option<f64>,
     /// What is usual for its size: what is computed with until it is measured.
     usual_length_mm: f64,
+    /// What is usual for every instrument and size: what a length far from it may mean.
+    usual: Vec<UsualLength>,
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(nullable = false)]
     child: Option<BenchChild>,
@@ -67,6 +69,15 @@ pub struct TapePage {
     log: Vec<LogEntry>,
     /// Whether the one who asks may change the class.
     director: bool,
+}
+
+/// What is usual for a size.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct UsualLength {
+    instrument: InstrumentView,
+    size: String,
+    length_mm: f64,
 }
 
 /// An open string.
@@ -134,7 +145,13 @@ pub async fn tape_page(
     let record = TapeRecord::of(&events);
     let set = reading.set_of(asset.instrument);
     let told = Told::of(&record, set, asset.string_length_mm);
-    let status = learner.as_ref().map_or_else(|| reading.free_tapes(&told), |learner| learner.ladder.tapes);
+    let status = match &learner {
+        Some(learner) => learner.ladder.tapes,
+        None => {
+            let seen = tapes::marks_on(&app.db, program, Some(id)).await?;
+            reading.free_tapes(&told, seen.get(&id).map_or(&[], Vec::as_slice))
+        }
+    };
     let standing = TapeStanding::new(status, &told, set, landed);
     let page = Page { asset: &asset, set, record: &record, told: &told };
     Ok(Json(TapePage {
@@ -144,6 +161,7 @@ pub async fn tape_page(
         size: asset.size.clone(),
         string_length_mm: asset.string_length_mm,
         usual_length_mm: page.usual_length_mm(),
+        usual: usual(&app),
         child: learner.as_ref().map(Into::into),
         marks: set.into(),
         laying: class.laying.into(),
@@ -156,6 +174,17 @@ pub async fn tape_page(
         log: entries(log, looks),
         director: class.role == accounts::Role::Director,
     }))
+}
+
+fn usual(app: &App) -> Vec<UsualLength> {
+    let of = app.content.instruments.values();
+    let sizes = of.flat_map(|facts| facts.sizes.iter().map(move |size| (facts.instrument, size)));
+    let usual = |(instrument, size): (bright_row_core::instrument::Instrument, &bright_row_core::instrument::Size)| UsualLength {
+        instrument: instrument.into(),
+        size: size.name.clone(),
+        length_mm: size.string_length_mm,
+    };
+    sizes.map(usual).collect()
 }
 
 /// What an instrument's page is made from.

@@ -4,8 +4,9 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Place, TapePage, TapeSpot } from '../../api/client';
+import { useUnit } from '../../parts/units';
 import { centsWords } from '../../words';
-import { spotWords } from './board';
+import { moveOf, moveWords, spotWords } from './board';
 import { centsOf, heardWords, proofsOf, type Proof } from './proofs';
 import { Tone } from './Tones';
 import type { Log } from './useWork';
@@ -38,11 +39,13 @@ export function EarChecks({ page, spots, log }: Props) {
 /** One mark: what to compare it with, tones to hear, and what was heard. */
 export function EarCheck({ page, spots, place, spot, log }: Props & { place: Place; spot: TapeSpot }) {
   const proofs = proofsOf(place, page.places, spots, page.openStrings);
+  const [unit] = useUnit();
   const [chosen, setChosen] = useState<string>();
   const [typed, setTyped] = useState('');
   const proof = proofs.find(({ key }) => key === chosen) ?? proofs[0];
   if (!proof) return null;
   const cents = centsOf(typed);
+  const move = moveOf(spot, place);
   const heard = (what: 'true' | 'high' | 'low' | number) => {
     const of = typeof what === 'number' ? { cents: what } : { heard: what };
     log(
@@ -60,6 +63,7 @@ export function EarCheck({ page, spots, place, spot, log }: Props & { place: Pla
         </Typography>
         <Typography sx={{ color: spot.verdict === 'move' ? 'error.main' : 'text.secondary' }}>
           {spotWords(spot)}
+          {spot.verdict === 'move' && move !== undefined && `: ${moveWords(move, unit)}`}
         </Typography>
       </Box>
       <Ways proofs={proofs} proof={proof} name={name} onChoose={setChosen} />

@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { BenchInstrument, TapePage } from '../../api/client';
 import { benchQuery, tapePageQuery } from '../../api/queries';
@@ -26,11 +26,17 @@ export function InstrumentPart() {
   const { classId = '', assetId = '' } = useParams();
   const bench = useQuery(benchQuery(classId));
   const page = useQuery(tapePageQuery(classId, assetId));
+  // What is done to one moves it in the list; the way through the evening stays as it was begun.
+  const [order, setOrder] = useState<BenchInstrument[]>();
+  if (!order && bench.data) setOrder(bench.data.instruments);
+  const { before, after } = neighbours(order ?? [], assetId);
+  // Also while the next one is still being read: somebody who turns pages does not wait.
+  const navigate = useNavigate();
+  const to = (one: BenchInstrument) => () => void navigate(`/class/${classId}/tapes/bench/${one.asset}`);
+  useKeys({ ...(before && { '[': to(before) }), ...(after && { ']': to(after) }) });
   return (
     <Read query={page} what="The instrument is being fetched">
-      {(read) => (
-        <Instrument key={assetId} classId={classId} page={read} order={bench.data?.instruments ?? []} />
-      )}
+      {(read) => <Instrument key={assetId} classId={classId} page={read} before={before} after={after} />}
     </Read>
   );
 }
@@ -42,18 +48,22 @@ function neighbours(order: BenchInstrument[], asset: string) {
   return { before: at(here - 1), after: at(here + 1) };
 }
 
-function Instrument({ classId, page, order }: { classId: string; page: TapePage; order: BenchInstrument[] }) {
-  const navigate = useNavigate();
+function Instrument({
+  classId,
+  page,
+  before,
+  after,
+}: {
+  classId: string;
+  page: TapePage;
+  before: BenchInstrument | undefined;
+  after: BenchInstrument | undefined;
+}) {
   const [unit] = useUnit();
   const { pending } = useTapeBox();
   const { log, undo } = useWork(classId, page.asset, page.tag);
   const spots = overlaySpots(page.asset, page.spots, pending);
   const base = `/class/${classId}/tapes/bench`;
-  const { before, after } = neighbours(order, page.asset);
-  useKeys({
-    ...(before && { '[': () => void navigate(`${base}/${before.asset}`) }),
-    ...(after && { ']': () => void navigate(`${base}/${after.asset}`) }),
-  });
   const template = `/api/classes/${classId}/tapes/templates.pdf?assets=${page.asset}`;
   const part = { page, spots, log };
   return (

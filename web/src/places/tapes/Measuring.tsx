@@ -110,7 +110,10 @@ function farWords(page: TapePage, mm: number): string | undefined {
   const words = `A ${page.instrument} ${page.size} has some ${Math.round(usual)} mm from nut to bridge: measure again.`;
   if (near(mm * 25.4)) return `${words} In inches it would be ${(mm * 25.4).toFixed(1)} mm.`;
   if (near(mm * 10)) return `${words} In centimetres it would be ${mm * 10} mm.`;
-  return words;
+  const nearest = page.usual.toSorted((a, b) => Math.abs(a.lengthMm - mm) - Math.abs(b.lengthMm - mm))[0];
+  return nearest && Math.abs(nearest.lengthMm - mm) <= nearest.lengthMm * FAR
+    ? `${words} That is usual for a ${nearest.instrument} ${nearest.size}: is it the right instrument?`
+    : words;
 }
 
 /** Where marks were found, and what that comes to. */

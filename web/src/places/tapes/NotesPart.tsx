@@ -63,8 +63,6 @@ export function NotesPart() {
                   A note, or a tune of our own
                 </Chip>
               </Box>
-              <Box sx={{ flex: 1 }} />
-              <SoundChips />
             </>
           }
         >
@@ -92,6 +90,7 @@ function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: 
         <Typography variant="h2" sx={{ flex: 1 }}>
           {map.name}
         </Typography>
+        <SoundChips />
         <FileButton href={file('notes.pdf')}>Chart, A4</FileButton>
         <FileButton href={file('notes.pdf', '&paper=letter')}>Chart, Letter</FileButton>
         <FileButton href={file('notes.musicxml')}>MusicXML</FileButton>

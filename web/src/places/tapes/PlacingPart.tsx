@@ -84,8 +84,8 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
           <Button component={Link} to={base}>
             {page.tag}
           </Button>
-          <Typography variant="h2" sx={{ flex: 1 }}>
-            Lay it step by step
+          <Typography variant="h2" sx={{ flex: 1, whiteSpace: 'nowrap' }}>
+            Step by step
           </Typography>
           <Box role="group" aria-label="How" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
             <Chip aria-pressed={ruler} onClick={() => setRuler(true)}>

@@ -30,18 +30,30 @@ export function spotWords({ presence, proved, verdict, cents }: TapeSpot): strin
   return 'to be heard';
 }
 
-/** The marks as they are drawn. */
+/** How far a mark has to move: as it was measured, or as far as its cents tell; positive towards the bridge. */
+export function moveOf(spot: TapeSpot, place: Place): number | undefined {
+  if (place.measured) return place.measured.moveMm;
+  return spot.cents === undefined ? undefined : -spot.cents * place.mmPerCent;
+}
+
+/** The marks as they are drawn: where they were measured, or where their cents say that they lie. */
 export function boardMarks(page: TapePage, spots: TapeSpot[], unit: Unit): BoardMark[] {
-  return shownFingers(spots, page.places).map(({ spot, place }) => ({
-    finger: place.finger,
-    name: spot.name,
-    number: Number(/[1-4]/.exec(place.finger)?.[0] ?? 1),
-    edgeMm: place.edgeMm,
-    foundMm: spot.presence === 'on' || spot.presence === 'loose' ? place.measured?.edgeMm : undefined,
-    on: spot.presence === 'on' || spot.presence === 'loose',
-    off: spot.verdict === 'move',
-    words: `${rulerWords(place.edgeMm, unit)}${place.measured ? ` ${centsWords(place.measured.cents)}` : ''}`,
-  }));
+  return shownFingers(spots, page.places).map(({ spot, place }) => {
+    const on = spot.presence === 'on' || spot.presence === 'loose';
+    const move = on ? moveOf(spot, place) : undefined;
+    const cents = spot.cents ?? place.measured?.cents;
+    const off = on && cents !== undefined && Math.round(cents) !== 0 ? `, ${centsWords(cents)}` : '';
+    return {
+      finger: place.finger,
+      name: spot.name,
+      number: Number(/[1-4]/.exec(place.finger)?.[0] ?? 1),
+      edgeMm: place.edgeMm,
+      foundMm: move === undefined || Math.abs(move) < 0.05 ? undefined : place.edgeMm - move,
+      on,
+      off: spot.verdict === 'move',
+      words: `${rulerWords(place.edgeMm, unit)}${off}`,
+    };
+  });
 }
 
 /** A sentence for those who do not see the drawing. */

@@ -1,0 +1,278 @@
+import { readFile } from 'node:fs/promises';
+import type { Locator, Page } from '@playwright/test';
+import { validateXML } from 'xmllint-wasm';
+import createVerovioModule from 'verovio/wasm';
+import { VerovioToolkit } from 'verovio/esm';
+import type { Server } from '../server.ts';
+import { another, expect, openChild, signIn, test } from './app.ts';
+
+const entries = (server: Server) => Number(server.sql('select count(*) from tape_event'));
+
+/** The bench, and an instrument on it. */
+async function atBench(page: Page, tag?: string): Promise<void> {
+  await page.getByRole('link', { name: 'Tapes', exact: true }).click();
+  await page.getByRole('button', { name: 'Free in the store room' }).waitFor();
+  if (!tag) return;
+  await page.getByRole('link', { name: tag, exact: true }).click();
+  await page.getByRole('heading', { name: new RegExp(`^${tag},`) }).waitFor();
+}
+
+const part = (page: Page, name: string): Locator => page.getByRole('region', { name, exact: true });
+
+test('an instrument is measured, laid step by step and proved by ear, and lights the child’s fourth string', async ({
+  door,
+  server,
+}) => {
+  await signIn(door);
+  await atBench(door, 'V-06');
+  await expect(part(door, 'Fingerboard').getByText('Not measured', { exact: true })).toBeVisible();
+  await door.getByRole('link', { name: 'Lay it step by step' }).click();
+  // Inches typed as millimetres are told beside the field, and nothing is kept.
+  const field = door.getByLabel('String, nut to bridge (mm)');
+  await field.fill('12.1');
+  await door.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(door.getByText('In inches it would be 307.3 mm.')).toBeVisible();
+  await field.fill('long');
+  await door.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(door.getByText('Type a length in millimetres, such as 328.')).toBeVisible();
+  const before = entries(server);
+  await field.fill('306');
+  await field.press('Enter');
+  await expect.poll(() => entries(server)).toBe(before + 1);
+  // The anchor first, then what is heard against an open string, then the step.
+  for (const [finger, next] of [
+    ['3', 'Next: mark 1'],
+    ['1', 'Next: mark 2'],
+    ['2', 'Next'],
+  ] as const) {
+    await door.getByRole('button', { name: /^Next/ }).click();
+    await door.getByRole('button', { name: `Mark ${finger} is on` }).click();
+    await expect(door.getByRole('button', { name: `Mark ${finger} laid anew` })).toBeVisible();
+    await door.getByRole('button', { name: /^Hear / }).first().click();
+    await door.getByRole('button', { name: `mark ${finger} is true` }).click();
+    await expect(door.getByRole('group', { name: `Hear mark ${finger}` }).getByText('true', { exact: true })).toBeVisible();
+    await expect(door.getByRole('button', { name: next, exact: true })).toBeVisible();
+  }
+  await door.getByRole('button', { name: 'Next', exact: true }).click();
+  await expect(door.getByText('Every mark is on and proved by ear.')).toBeVisible();
+  await expect.poll(() => entries(server)).toBe(before + 7);
+  expect(server.sql("select count(*) from tape_event where work ->> 'proof' = 'step'")).not.toBe('0');
+  await door.getByRole('link', { name: 'Done' }).click();
+  await expect(part(door, 'Fingerboard').getByText('Heard', { exact: true })).toBeVisible();
+  await door.getByRole('link', { name: 'Room', exact: true }).click();
+  const panel = await openChild(door, 'Elowen P.');
+  await expect(panel.getByRole('region', { name: 'Tapes' }).getByText('heard', { exact: true })).toBeVisible();
+});
+
+test('a drifted mark is measured in inches, moved, heard again; the next instrument is one key away', async ({
+  door,
+  server,
+}) => {
+  await signIn(door);
+  await atBench(door, 'V-16');
+  await expect(part(door, 'Fingerboard').getByText(/^Mark \d is 17 cents high$/)).toBeVisible();
+  await door.getByRole('button', { name: '1/32 in', exact: true }).click();
+  const measure = part(door, 'Measure');
+  await measure.getByLabel('Mark 1 (in)').fill('2 29/32');
+  await measure.getByLabel('Mark 2 (in)').fill('1 5/32');
+  await measure.getByRole('button', { name: 'Keep what was measured' }).click();
+  await expect(measure.getByRole('alert')).toContainText('Mark 2 is nearer the nut than mark 1');
+  const before = entries(server);
+  await measure.getByLabel('Mark 1 (in)').fill('1 5/32');
+  await measure.getByLabel('Mark 2 (in)').fill('2 9/32');
+  await measure.getByRole('button', { name: 'Keep what was measured' }).click();
+  await expect.poll(() => entries(server)).toBe(before + 1);
+  await expect(measure.getByText(/cents?, (move|where)/).first()).toBeVisible();
+  const off = server.sql("select work ->> 'finger' from tape_event where (work -> 'heard' ->> 'cents')::float = 17");
+  await part(door, 'What was found, what was done').getByRole('button', { name: `${off} comes off` }).click();
+  await part(door, 'What was found, what was done').getByRole('button', { name: `${off} laid`, exact: true }).click();
+  for (const finger of ['3', '1', '2']) {
+    await part(door, 'Hear').getByRole('button', { name: `mark ${finger} is true` }).click();
+  }
+  await expect(part(door, 'Fingerboard').getByText('Holding', { exact: true })).toBeVisible();
+  // What was tapped wrongly is taken back and stays legible.
+  await part(door, 'What was found, what was done').getByRole('button', { name: 'New strings' }).click();
+  await part(door, 'Log').getByRole('button', { name: 'Take back: New strings' }).click();
+  await expect(part(door, 'Log').getByText('taken back')).toBeVisible();
+  const here = door.url();
+  await door.keyboard.press(']');
+  await expect(door).not.toHaveURL(here);
+  await door.keyboard.press('[');
+  await expect(door).toHaveURL(here);
+});
+
+test('the look in a round says which mark in one tap, also without network, and the bench knows it', async ({
+  door,
+  server,
+}) => {
+  await signIn(door);
+  await door.getByRole('link', { name: 'Round' }).click();
+  await door.getByRole('button', { name: 'Pin', exact: true }).click();
+  await door.getByRole('button', { name: /^Ingrid S\./ }).click();
+  const group = door.getByRole('group', { name: 'Minutes for looking' });
+  await group.getByRole('button', { name: '20', exact: true }).click();
+  await expect(door.getByText('20 min', { exact: true })).toBeVisible();
+  const start = door.getByRole('button', { name: 'Walk the round' });
+  await expect(start).toBeEnabled();
+  await start.click();
+  const name = door.getByRole('heading', { level: 2 }).first();
+  while ((await name.textContent()) !== 'Ingrid S.') {
+    const now = (await name.textContent()) ?? '';
+    await door.getByRole('button', { name: 'Skip', exact: true }).click();
+    await expect(name).not.toHaveText(now);
+  }
+  // The seconds may do more elsewhere: then the look is one tap away.
+  const still = door.getByRole('region', { name: 'Still true' });
+  if ((await still.count()) === 0) {
+    await door.getByRole('button', { name: 'Look at more' }).click();
+    await door.getByRole('button', { name: /^Still true/ }).click();
+  }
+  await still.waitFor();
+  await server.stop();
+  const before = entries(server);
+  const gone = door.getByRole('button', { name: 'Mark 3 gone' });
+  await gone.click();
+  await expect(gone).toHaveAttribute('aria-pressed', 'true');
+  await server.start();
+  await expect.poll(() => entries(server)).toBe(before + 1);
+  const seen = "select count(*) from mark where target like 'tape.%' and level = 0 and round_id is not null";
+  await expect.poll(() => server.sql(seen)).toBe('1');
+  await door.getByRole('link', { name: 'Tapes', exact: true }).click();
+  await expect(door.getByRole('row', { name: /V-16/ })).toContainText('mark 3 is gone');
+});
+
+test('a swap is looked at before it counts, and the marks stay with their instrument', async ({ door, server }) => {
+  await signIn(door);
+  await door.getByText('36 children').waitFor();
+  const id = /class\/([^/]+)/.exec(door.url())?.[1] ?? '';
+  const api = `${server.url}/api/classes/${id}`;
+  const asset = (tag: string) => server.sql(`select asset_id from asset where tag = '${tag}'`);
+  const child = server.sql(`select child_id from loan where until is null and asset_id = '${asset('V-10')}'`);
+  const lent = await door.request.post(`${api}/loans`, { data: { pairs: [{ child, asset: asset('V-11') }] } });
+  expect(lent.status()).toBe(204);
+  await atBench(door);
+  const row = door.getByRole('row', { name: /V-11/ });
+  await expect(row).toContainText('another instrument than before');
+  await row.getByRole('link').click();
+  await part(door, 'What was found, what was done').getByRole('button', { name: 'The set is laid' }).click();
+  await expect(part(door, 'Fingerboard').getByText('Placed', { exact: true })).toBeVisible();
+  await door.getByRole('link', { name: 'All instruments' }).click();
+  await door.getByRole('button', { name: 'Free in the store room' }).click();
+  await expect(door.getByRole('row', { name: /V-10/ })).toContainText('holding');
+});
+
+test('a mark is taken away with its reason and comes back with one tap', async ({ door, server }) => {
+  await signIn(door);
+  await door.getByText('36 children').waitFor();
+  const id = /class\/([^/]+)/.exec(door.url())?.[1] ?? '';
+  const child = server.sql(
+    "select child_id from loan join asset using (program_id, asset_id) where until is null and tag = 'V-09'",
+  );
+  const land = (daysAgo: number) => ({
+    id: crypto.randomUUID(),
+    child,
+    target: 'frame.land',
+    level: 3,
+    observedAt: new Date(Date.now() - daysAgo * 86_400_000).toISOString(),
+  });
+  const sent = await door.request.post(`${server.url}/api/classes/${id}/marks`, { data: { marks: [land(8), land(1)] } });
+  expect(sent.ok()).toBe(true);
+  await atBench(door, 'V-09');
+  const thin = part(door, 'Taking marks away');
+  await expect(thin.getByText(/landed in tune with eyes away in the last 2 looks/)).toBeVisible();
+  await thin.getByRole('button', { name: 'Take mark 2 away' }).click();
+  await expect(part(door, 'Fingerboard').getByText('Thinning', { exact: true })).toBeVisible();
+  await thin.getByRole('button', { name: 'Mark 2 on again' }).click();
+  await expect(part(door, 'Fingerboard').getByText('Holding', { exact: true })).toBeVisible();
+});
+
+test('templates come on counted sheets, and what is not measured says so', async ({ door }) => {
+  await signIn(door);
+  await atBench(door);
+  await door.getByRole('link', { name: 'Templates' }).click();
+  await expect(door.getByRole('heading', { name: /^\d+ strips on \d+ sheets$/ })).toBeVisible();
+  await expect(door.getByRole('link', { name: 'V-06' })).toBeVisible();
+  const sheet = door.getByRole('img', { name: /^Sheet 1 of \d+/ });
+  await expect.poll(() => sheet.evaluate((image) => (image as HTMLImageElement).naturalWidth)).toBeGreaterThan(500);
+  await door.getByRole('button', { name: 'Sheet after' }).click();
+  await expect(door.getByRole('img', { name: /^Sheet 2 of \d+/ })).toBeVisible();
+  await door.getByRole('button', { name: 'Letter', exact: true }).click();
+  const file = door.waitForEvent('download');
+  await door.getByRole('link', { name: 'Save as PDF' }).click();
+  const saved = await (await file).path();
+  expect((await readFile(saved)).subarray(0, 4).toString()).toBe('%PDF');
+});
+
+test('the offset that was heard is taken with one tap, and settings that cannot be are told', async ({
+  door,
+  browser,
+  server,
+}) => {
+  await signIn(door);
+  await atBench(door);
+  await door.getByRole('link', { name: 'How marks lie' }).click();
+  const use = door.getByRole('button', { name: /^Use \d\.\d mm$/ });
+  const proposed = (/\d\.\d/.exec((await use.textContent()) ?? '') ?? [''])[0];
+  await use.click();
+  await expect(door.getByLabel('Offset towards the nut (mm)')).toHaveValue(proposed);
+  await door.getByLabel('Width of a strip (mm)').fill('9');
+  await door.getByRole('button', { name: 'Lay marks like this' }).click();
+  await expect(door.getByText('A strip is 2 to 6 mm wide.').first()).toBeVisible();
+  await expect(door.getByLabel('Width of a strip (mm)')).toHaveValue('9');
+  const assistant = await another(browser, server, 'assistant@demo.example');
+  await assistant.getByText('36 children').waitFor();
+  await atBench(assistant);
+  await assistant.getByRole('link', { name: 'How marks lie' }).click();
+  await expect(assistant.getByText('Only a director changes how marks are laid.')).toBeVisible();
+});
+
+const SCHEMA = new URL('../schema/', import.meta.url);
+
+test('a tune is built, shown on all four, played, and leaves as MusicXML that a notation engine engraves', async ({
+  door,
+}) => {
+  await signIn(door);
+  await atBench(door);
+  await door.getByRole('link', { name: 'Note map' }).click();
+  await expect(door.getByRole('heading', { name: 'Hot cross buns' })).toBeVisible();
+  await expect(door.getByRole('region', { name: 'Who is ready' })).toBeVisible();
+  await door.getByRole('button', { name: 'A note, or a tune of our own' }).click();
+  const build = door.getByRole('region', { name: 'Build' });
+  await build.getByRole('button', { name: 'G', exact: true }).click();
+  await expect(door.getByRole('heading', { name: 'G', exact: true })).toBeVisible();
+  // The same name, each on its own finger; the bass has it as an open string.
+  for (const [instrument, place] of [
+    ['Violin', '3 on D'],
+    ['Cello', '4 on D'],
+    ['Bass', 'open G'],
+  ] as const) {
+    await expect(door.getByRole('region', { name: instrument, exact: true }).getByText(place)).toBeVisible();
+  }
+  await door.getByRole('region', { name: 'Cello', exact: true }).getByRole('button', { name: 'Hear G' }).click();
+  await build.getByRole('button', { name: 'A tune' }).click();
+  await build.getByRole('button', { name: 'half', exact: true }).click();
+  await build.getByRole('button', { name: 'F♯', exact: true }).click();
+  await expect(door.getByRole('button', { name: 'Note 2, F sharp' })).toBeVisible();
+  await build.getByLabel('What it is called').fill('Two notes');
+  await build.getByLabel('What it is called').press('Enter');
+  await expect(door.getByRole('heading', { name: 'Two notes' })).toBeVisible();
+
+  await door.getByRole('button', { name: 'Frère Jacques' }).click();
+  await expect(door.getByRole('heading', { name: 'Frère Jacques' })).toBeVisible();
+  const file = door.waitForEvent('download');
+  await door.getByRole('link', { name: 'MusicXML' }).click();
+  const xml = await readFile(await (await file).path(), 'utf8');
+  const [schema, ...preload] = await Promise.all(
+    ['musicxml-4.0.xsd', 'xml.xsd', 'xlink.xsd'].map(async (name) => ({
+      fileName: name,
+      contents: await readFile(new URL(name, SCHEMA), 'utf8'),
+    })),
+  );
+  const checked = await validateXML({ xml: { fileName: 'tune.musicxml', contents: xml }, schema: [schema!], preload });
+  expect(checked.errors).toEqual([]);
+  const engraver = new VerovioToolkit(await createVerovioModule());
+  expect(engraver.loadData(xml)).toBeTruthy();
+  const drawing = engraver.renderToSVG(1);
+  for (const name of ['Violin', 'Viola', 'Cello', 'Double bass']) expect(drawing).toContain(name);
+  expect(drawing.match(/class="note"/g)?.length ?? 0).toBeGreaterThan(100);
+});
