@@ -121,6 +121,36 @@ for (const colorScheme of ['light', 'dark'] as const) {
         expect(await findings(door), 'file').toEqual([]);
       });
 
+      test('axe finds nothing at the bench, on templates and on the note map', async ({ door }) => {
+        await signIn(door);
+        await door.getByText('36 children').waitFor();
+        await door.getByRole('link', { name: 'Tapes', exact: true }).click();
+        await door.getByRole('link', { name: 'V-16', exact: true }).waitFor();
+        expect(await findings(door), 'bench').toEqual([]);
+        await door.getByRole('link', { name: 'V-16', exact: true }).click();
+        await door.getByRole('region', { name: 'Fingerboard' }).waitFor();
+        await door.getByLabel('How to prove mark 1').selectOption('tuner');
+        await door.getByRole('button', { name: 'Bridge moved' }).click();
+        expect(await findings(door), 'instrument').toEqual([]);
+        await door.getByRole('link', { name: 'Lay it step by step' }).click();
+        await door.getByRole('button', { name: 'Next: mark 3' }).waitFor();
+        expect(await findings(door), 'tune').toEqual([]);
+        await door.getByRole('button', { name: 'Next: mark 3' }).click();
+        expect(await findings(door), 'lay').toEqual([]);
+        await door.getByRole('link', { name: 'Templates' }).click();
+        await door.getByRole('img', { name: /^Sheet 1 of/ }).waitFor();
+        expect(await findings(door), 'templates').toEqual([]);
+        await door.getByRole('link', { name: 'Note map' }).click();
+        await door.getByRole('region', { name: 'Who is ready' }).waitFor();
+        expect(await findings(door), 'tune').toEqual([]);
+        await door.getByRole('button', { name: 'A note, or a tune of our own' }).click();
+        await door.getByRole('button', { name: 'A tune', exact: true }).click();
+        expect(await findings(door), 'build').toEqual([]);
+        await door.getByRole('link', { name: 'How marks lie' }).click();
+        await door.getByRole('button', { name: 'Lay marks like this' }).waitFor();
+        expect(await findings(door), 'how marks lie').toEqual([]);
+      });
+
       test('axe finds nothing on a round, from start to summary', async ({ door }) => {
         await signIn(door);
         await door.getByText('36 children').waitFor();

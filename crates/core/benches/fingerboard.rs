@@ -9,8 +9,9 @@ use std::hint::black_box;
 
 use bright_row_core::ear::{ear_checks, step_check, stopped_notes};
 use bright_row_core::finger::Finger;
-use bright_row_core::fingerboard::{Laying, places};
+use bright_row_core::fingerboard::places;
 use bright_row_core::instrument::Instrument;
+use bright_row_core::laying::Laying;
 use criterion::{Criterion, criterion_group, criterion_main};
 
 fn bench(c: &mut Criterion) {

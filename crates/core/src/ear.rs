@@ -4,8 +4,9 @@
 use serde::{Deserialize, Serialize};
 
 use crate::finger::Finger;
-use crate::fingerboard::{Laying, Temperament, open_hz};
+use crate::fingerboard::open_hz;
 use crate::instrument::{Instrument, InstrumentFacts};
+use crate::laying::{Laying, Temperament};
 use crate::notes::note_name;
 
 /// Cents allowed on top where the compared strings are two octaves apart or tuned in pure fifths.

@@ -5,166 +5,18 @@
 
 use std::collections::BTreeMap;
 
-use serde::{Deserialize, Serialize};
-
 use crate::finger::Finger;
 use crate::instrument::{Instrument, InstrumentFacts};
+use crate::laying::{
+    A4_LEAST_HZ, A4_MOST_HZ, Laying, OFFSET_MOST_MM, STRIP_LEAST_MM, STRIP_MOST_MM, Temperament, Verdict,
+};
 
 /// The shortest string that any instrument of the class has, in millimetres.
 pub const SHORTEST_MM: f64 = 150.0;
 /// The longest.
 pub const LONGEST_MM: f64 = 1300.0;
-/// The narrowest strip of tape, in millimetres.
-pub const STRIP_LEAST_MM: f64 = 2.0;
-/// The widest.
-pub const STRIP_MOST_MM: f64 = 6.0;
-/// The largest offset either way, in millimetres.
-pub const OFFSET_MOST_MM: f64 = 5.0;
-/// The lowest A4 that a class tunes to, in hertz.
-pub const A4_LEAST_HZ: f64 = 430.0;
-/// The highest.
-pub const A4_MOST_HZ: f64 = 450.0;
 /// MIDI note number of A4.
 pub const A4_MIDI: u8 = 69;
-
-/// How the octave is divided.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "camelCase")]
-pub enum Temperament {
-    /// Twelve equal semitones.
-    #[default]
-    Equal,
-    /// Built on pure fifths, as string players tune.
-    Pythagorean,
-}
-
-impl Temperament {
-    /// How much higher a note `semitones` above the open string sounds; Pythagorean ratios up to the fifth, built on
-    /// octaves above.
-    #[must_use]
-    pub fn ratio(self, semitones: u8) -> f64 {
-        /// From the unison to the major seventh: a chain of pure fifths, folded into one octave.
-        const PURE: [(f64, f64); 12] = [
-            (1.0, 1.0),
-            (256.0, 243.0),
-            (9.0, 8.0),
-            (32.0, 27.0),
-            (81.0, 64.0),
-            (4.0, 3.0),
-            (729.0, 512.0),
-            (3.0, 2.0),
-            (128.0, 81.0),
-            (27.0, 16.0),
-            (16.0, 9.0),
-            (243.0, 128.0),
-        ];
-        match self {
-            Self::Equal => (f64::from(semitones) / 12.0).exp2(),
-            Self::Pythagorean => {
-                let (above, below) = PURE[usize::from(semitones % 12)];
-                above / below * f64::from(semitones / 12).exp2()
-            }
-        }
-    }
-}
-
-/// Which part of a strip lies on the computed line.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "camelCase")]
-pub enum Align {
-    /// Its edge nearer the nut.
-    NutEdge,
-    /// Its middle.
-    #[default]
-    Middle,
-    /// Its edge nearer the bridge.
-    BridgeEdge,
-}
-
-impl Align {
-    /// How much of the strip's width lies on the nut's side of the line, 0 to 1.
-    #[must_use]
-    pub const fn share(self) -> f64 {
-        match self {
-            Self::NutEdge => 0.0,
-            Self::Middle => 0.5,
-            Self::BridgeEdge => 1.0,
-        }
-    }
-}
-
-/// How marks are laid in a class.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(rename_all = "camelCase", default)]
-pub struct Laying {
-    /// How the octave is divided.
-    pub temperament: Temperament,
-    /// What lies on the line.
-    pub align: Align,
-    /// Width of a strip, [`STRIP_LEAST_MM`] to [`STRIP_MOST_MM`].
-    pub strip_mm: f64,
-    /// Towards the nut, up to [`OFFSET_MOST_MM`] either way: how fingertips stop the string.
-    pub offset_mm: f64,
-    /// How far off still counts.
-    pub tolerance: Tolerance,
-    /// What the class tunes A4 to, in hertz; distances do not depend on it.
-    pub a4_hz: f64,
-}
-
-impl Default for Laying {
-    fn default() -> Self {
-        Self {
-            temperament: Temperament::Equal,
-            align: Align::Middle,
-            strip_mm: 3.0,
-            offset_mm: 0.0,
-            tolerance: Tolerance::default(),
-            a4_hz: 440.0,
-        }
-    }
-}
-
-/// How far off still counts, in cents.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
-#[serde(rename_all = "camelCase", default)]
-pub struct Tolerance {
-    /// Up to this a mark is true.
-    pub true_cents: f64,
-    /// Up to this it is close.
-    pub close_cents: f64,
-}
-
-impl Default for Tolerance {
-    fn default() -> Self {
-        Self { true_cents: 6.0, close_cents: 12.0 }
-    }
-}
-
-/// What a miss comes to.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "camelCase")]
-pub enum Verdict {
-    /// Within tolerance.
-    True,
-    /// Nearly; worth an ear.
-    Close,
-    /// Wants to be moved.
-    Move,
-}
-
-impl Tolerance {
-    /// The verdict on a miss of so many cents.
-    #[must_use]
-    pub fn verdict(self, cents: f64) -> Verdict {
-        if cents.abs() <= self.true_cents {
-            Verdict::True
-        } else if cents.abs() <= self.close_cents {
-            Verdict::Close
-        } else {
-            Verdict::Move
-        }
-    }
-}
 
 /// Why marks cannot be computed.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
@@ -301,24 +153,6 @@ pub fn check_length(length_mm: f64) -> Result<(), Fault> {
     if (SHORTEST_MM..=LONGEST_MM).contains(&length_mm) { Ok(()) } else { Err(Fault::Length) }
 }
 
-impl Laying {
-    /// Says what of it cannot be.
-    pub fn check(&self) -> Result<(), Fault> {
-        let Tolerance { true_cents, close_cents } = self.tolerance;
-        if !(STRIP_LEAST_MM..=STRIP_MOST_MM).contains(&self.strip_mm) {
-            Err(Fault::Strip)
-        } else if !(-OFFSET_MOST_MM..=OFFSET_MOST_MM).contains(&self.offset_mm) {
-            Err(Fault::Offset)
-        } else if !(true_cents > 0.0 && true_cents <= close_cents && close_cents <= 100.0) {
-            Err(Fault::Tolerance)
-        } else if !(A4_LEAST_HZ..=A4_MOST_HZ).contains(&self.a4_hz) {
-            Err(Fault::A4)
-        } else {
-            Ok(())
-        }
-    }
-}
-
 /// The marks of these fingers on a string of `length_mm`, up the string, with what was measured of them (nut-side edges).
 ///
 /// # Errors
@@ -419,77 +253,4 @@ pub fn bridge_shift(
         Shifted { finger: place.finger, target_moved_mm: moved, cents, verdict }
     });
     Ok(shifted.collect())
-}
-
-/// How far off a stopped note was heard.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct HeardError {
-    /// The nearest note, in semitones above the open string.
-    pub semitones: u8,
-    /// How far off it, positive = sharp.
-    pub cents: f64,
-    /// How far the mark has to move, in millimetres; positive = towards the bridge.
-    pub move_mm: f64,
-}
-
-/// What two frequencies tell: the open string's and the stopped note's, on a string of `length_mm`. `None` where the
-/// stopped note is not above the open string by up to an octave.
-#[must_use]
-pub fn heard_error(length_mm: f64, open_hz: f64, stopped_hz: f64, temperament: Temperament) -> Option<HeardError> {
-    let ratio = stopped_hz / open_hz;
-    if !(ratio > 1.0 && ratio.is_finite() && open_hz > 0.0) {
-        return None;
-    }
-    let off = |semitones: &u8| 1200.0 * (ratio / temperament.ratio(*semitones)).log2();
-    let semitones = (1..=12_u8).min_by(|a, b| off(a).abs().total_cmp(&off(b).abs()))?;
-    let cents = off(&semitones);
-    if cents.abs() > 60.0 {
-        return None;
-    }
-    let line = distance_mm(length_mm, semitones, temperament);
-    Some(HeardError { semitones, cents, move_mm: line - stopped_at_mm(length_mm, line, cents) })
-}
-
-/// An offset that the class's ears propose.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct OffsetProposal {
-    /// The offset to use from now on, in millimetres towards the nut.
-    pub offset_mm: f64,
-    /// The middle of what the instruments wanted to be moved, positive towards the bridge.
-    pub median_move_mm: f64,
-    /// The least of them.
-    pub least_move_mm: f64,
-    /// The most.
-    pub most_move_mm: f64,
-    /// How many instruments were heard.
-    pub instruments: usize,
-}
-
-/// From so many instruments on the class's offset is learned.
-pub const OFFSET_FROM: usize = 5;
-
-/// The offset that what was heard proposes: the one in use minus the median of the instruments' moves (marks heard sharp
-/// want to move towards the nut, which is more offset). `None` below [`OFFSET_FROM`] instruments.
-#[must_use]
-pub fn propose_offset(in_use_mm: f64, moves_mm: &[f64]) -> Option<OffsetProposal> {
-    let mut moves: Vec<f64> = moves_mm.iter().copied().filter(|mm| mm.is_finite()).collect();
-    if moves.len() < OFFSET_FROM {
-        return None;
-    }
-    moves.sort_by(f64::total_cmp);
-    let median = median(&moves)?;
-    Some(OffsetProposal {
-        offset_mm: (in_use_mm - median).clamp(-OFFSET_MOST_MM, OFFSET_MOST_MM),
-        median_move_mm: median,
-        least_move_mm: moves[0],
-        most_move_mm: moves[moves.len() - 1],
-        instruments: moves.len(),
-    })
-}
-
-/// The middle of numbers in order; of an even count the mean of the two in the middle.
-#[must_use]
-pub fn median(sorted: &[f64]) -> Option<f64> {
-    let upper = sorted.get(sorted.len() / 2)?;
-    if sorted.len() % 2 == 1 { Some(*upper) } else { Some(f64::midpoint(*upper, sorted[sorted.len() / 2 - 1])) }
 }

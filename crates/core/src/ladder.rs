@@ -10,7 +10,7 @@ use crate::instrument::Playing;
 use crate::mark::{Level, Target};
 use crate::standing::{PASSES, REACHES, Recheck, Rhythm, Standing};
 use crate::tape::TapeStatus;
-use crate::tape_log::Told;
+use crate::tape_told::Told;
 
 /// What counts for one child besides its marks.
 #[derive(Clone, Debug, Default, PartialEq)]

@@ -9,8 +9,8 @@
 //! (what follows for one checkpoint), [`tape`] and [`ladder`] (what follows for a child), [`causes`], [`priorities`] and
 //! [`signs`] (what comes first, and what led to what), [`reading`] (the class as a whole). Setting up a class stands on
 //! its own: [`roster`], [`fit`], [`setup`], [`matching`], [`seating`], [`supplies`]. So does the fingerboard: [`finger`],
-//! [`fingerboard`] (where marks go), [`ear`] (how they are proved), [`tape_set`] and [`tape_log`] (what is laid on an
-//! instrument), [`notes`] (what is played where), [`tune`].
+//! [`laying`] and [`fingerboard`] (where marks go), [`ear`] (how they are proved), [`offset`] (what ears say of that),
+//! [`tape_set`], [`tape_log`] and [`tape_told`] (what is laid on an instrument, and what that comes to), [`notes`] (what is played where), [`tune`].
 
 pub mod approach;
 pub mod calendar;
@@ -26,12 +26,14 @@ pub mod forecast;
 mod id;
 pub mod instrument;
 pub mod ladder;
+pub mod laying;
 pub mod lesson;
 pub mod looks;
 pub mod mark;
 pub mod matching;
 pub mod notes;
 pub mod number;
+pub mod offset;
 pub mod plan;
 pub mod priorities;
 pub mod reading;
@@ -45,6 +47,7 @@ pub mod supplies;
 pub mod tape;
 pub mod tape_log;
 pub mod tape_set;
+pub mod tape_told;
 pub mod tune;
 
 pub use id::{AccountId, AssetId, ChildId, ClassId, ImportId, MarkId, ProgramId, RoundId, TapeEventId};

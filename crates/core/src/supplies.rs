@@ -101,19 +101,21 @@ pub struct Line {
 
 /// What a class of so many players of each instrument needs; items it needs none of are left out unless they are there.
 ///
+/// `marks` are the strips that its set has on each instrument: none where it marks with dots, pencil or not at all.
 /// `stock` is what is in store by item: counted, or for bows the instruments in the inventory that have one.
 #[must_use]
 pub fn supplies(
     facts: &BTreeMap<Instrument, InstrumentFacts>,
     players: &BTreeMap<Instrument, u32>,
+    marks: &BTreeMap<Instrument, u32>,
     support: Support,
     stock: &BTreeMap<Item, f64>,
 ) -> Vec<Line> {
     let of = |instrument: Instrument| players.get(&instrument).copied().unwrap_or_default();
     let high = of(Instrument::Violin) + of(Instrument::Viola);
     let strips = |instrument: Instrument| {
-        let marks = facts.get(&instrument).map_or(0, |facts| facts.marks.len());
-        (of(instrument) + of(instrument).div_ceil(SPARE_SET_FOR)) * u32::try_from(marks).unwrap_or_default()
+        let marks = marks.get(&instrument).copied().unwrap_or_default();
+        (of(instrument) + of(instrument).div_ceil(SPARE_SET_FOR)) * marks
     };
     let strip_mm = |instrument: Instrument| facts.get(&instrument).map_or(0, |facts| facts.strip_mm);
     let tape_mm: f64 = Instrument::ALL.map(|i| f64::from(strips(i) * strip_mm(i))).iter().sum();

@@ -8,7 +8,7 @@ use crate::checklist::{Checklist, CheckpointId, Strand};
 use crate::ladder::{Circumstances, Outlook};
 use crate::mark::Level;
 use crate::standing::{Recheck, Standing};
-use crate::tape_log::Told;
+use crate::tape_told::Told;
 
 /// How far a child's tapes are.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]

@@ -2,9 +2,11 @@
 
 use crate::approach::{Choices, MARKS, NO_MARKS};
 use crate::finger::{Finger, Spot};
-use crate::fingerboard::{Laying, distance_mm};
+use crate::fingerboard::distance_mm;
 use crate::instrument::{Instrument, InstrumentFacts};
-use crate::tape_log::{Presence, Told};
+use crate::laying::Laying;
+use crate::tape_log::Presence;
+use crate::tape_told::Told;
 
 /// The choice of a colour for each finger.
 pub const COLOURS: &str = "mark-colours";

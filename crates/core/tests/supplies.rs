@@ -13,7 +13,9 @@ fn class(violins: u32, violas: u32, cellos: u32, basses: u32) -> BTreeMap<Instru
 }
 
 fn list(players: &BTreeMap<Instrument, u32>, support: Support, stock: &[(Item, f64)]) -> Vec<Line> {
-    supplies(&support::content().instruments, players, support, &stock.iter().copied().collect())
+    let facts = &support::content().instruments;
+    let marks = facts.iter().map(|(on, facts)| (*on, u32::try_from(facts.marks.len()).expect("few"))).collect();
+    supplies(facts, players, &marks, support, &stock.iter().copied().collect())
 }
 
 fn needed(lines: &[Line], item: Item) -> f64 {
@@ -97,4 +99,16 @@ proptest! {
             }
         }
     }
+}
+
+#[test]
+fn a_class_that_marks_with_less_tape_needs_less_and_one_without_none() {
+    let facts = &support::content().instruments;
+    let needed_with = |marks: u32| {
+        let marks = Instrument::ALL.map(|on| (on, marks)).into();
+        let lines = supplies(facts, &class(20, 8, 8, 4), &marks, Support::Sponge, &BTreeMap::new());
+        needed(&lines, Item::Tape)
+    };
+    assert!(needed_with(2) > 0.0 && needed_with(2) < needed_with(3));
+    assert!(needed_with(0).abs() < 1e-12);
 }

@@ -6,14 +6,15 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::edits::Edits;
 use bright_row_core::finger::{Finger, Spot};
-use bright_row_core::fingerboard::Laying;
 use bright_row_core::instrument::Instrument::{self, Bass, Cello, Violin};
 use bright_row_core::ladder::{Circumstances, Outlook};
+use bright_row_core::laying::Laying;
 use bright_row_core::mark::{Level, Mark, Seen};
 use bright_row_core::standing::{Recheck, Rhythm, standings};
 use bright_row_core::tape::{TapeState, TapeStatus, TapeTrouble};
-use bright_row_core::tape_log::{Heard, Presence, Proof, TapeEvent, TapeRecord, Told, Work};
+use bright_row_core::tape_log::{Heard, Presence, Proof, TapeEvent, TapeRecord, Work};
 use bright_row_core::tape_set::{Kind, NotYet, TapeSet, landed_looks, next_to_go, thinning_order};
+use bright_row_core::tape_told::Told;
 use proptest::prelude::*;
 use support::{at, calendar, checklist, choosing, content, level, mark};
 use uuid::Uuid;
@@ -106,7 +107,7 @@ fn words(told: &Told) -> String {
             match mark.presence {
                 Presence::Loose | Presence::Missing => words += &format!(" {} {:?}", mark.spot.id(), mark.presence),
                 Presence::On if off.is_some() => {
-                    words += &format!(" {} {:+.0}", mark.spot.id(), off.unwrap_or_default())
+                    words += &format!(" {} {:+.0}", mark.spot.id(), off.unwrap_or_default());
                 }
                 _ => {}
             }

@@ -1,13 +1,12 @@
-//! A tune for four instruments as MusicXML 4.0: right clefs, fingerings, the bass written an octave above what sounds.
+//! A tune for four instruments as `MusicXML` 4.0: right clefs, fingerings, the bass written an octave above what sounds.
 
-use bright_row_core::finger::Finger;
 use bright_row_core::instrument::Instrument;
-use bright_row_core::notes::{Clef, Part, note_name, written};
+use bright_row_core::notes::{Clef, Part, Way, note_name, written};
 use bright_row_core::tune::{Tune, bars};
 
 use crate::pdf::escaped;
 
-/// Eighths in MusicXML's unit: a quarter has two.
+/// Eighths in the format's unit: a quarter has two.
 const DIVISIONS: u8 = 2;
 
 /// The tune as four parts (or as many as are given), in order.
@@ -115,18 +114,20 @@ fn note(part: &Part, instrument: Instrument, index: usize, eighths: u8, tied: bo
         if goes_on { "<tied type=\"start\"/>" } else { "" }
     );
     if !tied {
-        notations += &technical(placed.way.map(|way| way.finger));
+        notations += &technical(placed.way);
     }
     let notations = if notations.is_empty() { String::new() } else { format!("<notations>{notations}</notations>") };
     format!("<note>{pitch}<duration>{eighths}</duration>{ties}{}{notations}</note>\n", head(eighths))
 }
 
-fn technical(finger: Option<Option<Finger>>) -> String {
-    match finger {
-        // A note that is not in first position has no fingering of ours.
+/// How a note is fingered; one that is not in first position has no fingering of ours.
+fn technical(way: Option<Way>) -> String {
+    match way {
         None => String::new(),
-        Some(None) => "<technical><open-string/></technical>".to_owned(),
-        Some(Some(finger)) => format!("<technical><fingering>{}</fingering></technical>", finger.number()),
+        Some(Way { finger: None, .. }) => "<technical><open-string/></technical>".to_owned(),
+        Some(Way { finger: Some(finger), .. }) => {
+            format!("<technical><fingering>{}</fingering></technical>", finger.number())
+        }
     }
 }
 

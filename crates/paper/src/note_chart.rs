@@ -3,8 +3,9 @@
 use std::collections::BTreeSet;
 
 use bright_row_core::finger::Finger;
-use bright_row_core::fingerboard::{Temperament, distance_mm};
+use bright_row_core::fingerboard::distance_mm;
 use bright_row_core::instrument::{Instrument, InstrumentFacts};
+use bright_row_core::laying::Temperament;
 use bright_row_core::notes::{Part, Way, note_name};
 use bright_row_core::tune::Tune;
 

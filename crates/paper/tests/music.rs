@@ -1,4 +1,4 @@
-//! A tune for four instruments: as MusicXML that a parser reads, and as a chart on one page.
+//! A tune for four instruments: as `MusicXML` that a parser reads, and as a chart on one page.
 
 use std::collections::BTreeMap;
 
@@ -43,7 +43,7 @@ fn a_short_tune_is_written_for_four_with_clefs_fingerings_and_ties() {
     insta::assert_snapshot!(score(&tune, &parts(&content, &tune)));
 }
 
-/// Clef, transposition in octaves, and the notes of each part as a parser of MusicXML reads them.
+/// Clef, transposition in octaves, and the notes of each part as a parser of `MusicXML` reads them.
 fn read_back(xml: &str) -> Vec<(String, Vec<String>, BTreeMap<String, usize>)> {
     let score = musicxml::read_score_data_partwise(xml.as_bytes().to_vec()).expect("MusicXML");
     let mut parts = Vec::new();

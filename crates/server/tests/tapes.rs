@@ -63,7 +63,12 @@ async fn what_cannot_be_computed_is_told_by_its_field_with_what_was_probably_mea
     ] {
         let (status, answer) = calc(&server, &question(&change)).await;
         let error = &answer["errors"][0];
-        told.push(format!("{} {}: {}", status.as_u16(), error["field"].as_str().unwrap_or("-"), error["detail"].as_str().unwrap_or("-")));
+        told.push(format!(
+            "{} {}: {}",
+            status.as_u16(),
+            error["field"].as_str().unwrap_or("-"),
+            error["detail"].as_str().unwrap_or("-")
+        ));
     }
     insta::assert_snapshot!(told.join("\n"));
     let (status, _) = calc(&server, &question(&json!({ "stringLengthMm": "long" }))).await;
@@ -73,7 +78,8 @@ async fn what_cannot_be_computed_is_told_by_its_field_with_what_was_probably_mea
 /// An instrument of the store room.
 async fn asset(server: &Server, tag: &str, instrument: &str, size: &str, length: Option<f64>) -> Uuid {
     let id = Uuid::now_v7();
-    let mut body = json!({ "tag": tag, "instrument": instrument, "size": size, "condition": "good", "bow": true, "case": true });
+    let mut body =
+        json!({ "tag": tag, "instrument": instrument, "size": size, "condition": "good", "bow": true, "case": true });
     if let Some(mm) = length {
         body["stringLengthMm"] = json!(mm);
     }
@@ -191,7 +197,10 @@ async fn a_drift_is_told_with_its_mark_and_taken_back_like_any_entry() {
     let page = server.get(&format!("/tapes/{violin}")).await;
     let entries = page["log"].as_array().expect("a log");
     let taken_back = entries.iter().find(|entry| entry["id"] == drift["id"]).expect("still legible");
-    assert_eq!((&taken_back["words"], &taken_back["undone"]), (&json!("Heard 2 +17 cents, with a tuner"), &json!(true)));
+    assert_eq!(
+        (&taken_back["words"], &taken_back["undone"]),
+        (&json!("Heard 2 +17 cents, with a tuner"), &json!(true))
+    );
 }
 
 #[tokio::test]
@@ -314,7 +323,9 @@ async fn five_instruments_heard_with_a_tuner_propose_the_classs_offset() {
     for number in 1..=5 {
         let violin = asset(&server, &format!("V-{number}"), "violin", "4/4", Some(328.0)).await;
         assert_eq!(server.get("/tapes").await["offset"], Value::Null, "{number}");
-        let tuned = |finger: &str, cents: f64| entry(violin, 1, "heard", &json!({ "finger": finger, "proof": "tuner", "cents": cents }));
+        let tuned = |finger: &str, cents: f64| {
+            entry(violin, 1, "heard", &json!({ "finger": finger, "proof": "tuner", "cents": cents }))
+        };
         log(&server, &[set(violin, 2), tuned("1", 9.0), tuned("3", f64::from(number)), tuned("2", 9.0)]).await;
     }
     let offset = server.get("/tapes").await["offset"].clone();
@@ -347,6 +358,8 @@ async fn templates_of_a_class_come_on_counted_sheets() {
     assert_eq!(status, StatusCode::OK);
     let svg = String::from_utf8(svg.to_vec()).expect("text");
     assert!(svg.contains("width=\"210mm\"") && svg.contains(">C-1<") && !svg.contains("Ada"), "no child's name on it");
+    let (_, alone) = file(&format!("/tapes/templates.svg?assets={cello}&alone=true")).await;
+    assert!(String::from_utf8_lossy(&alone).contains("width=\"31mm\""));
     assert!(file("/tapes/templates.pdf").await.1.starts_with(b"%PDF"));
     assert_eq!(file("/tapes/templates.svg?page=1").await.0, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(file(&format!("/tapes/templates.pdf?assets={unmeasured}")).await.0, StatusCode::UNPROCESSABLE_ENTITY);
@@ -399,15 +412,20 @@ async fn a_note_is_shown_on_all_four_and_a_tune_says_who_is_ready() {
     let open = server.get("/notes?notes=D4+D4:4").await;
     assert!(open["children"].as_array().expect("children").iter().all(|child| child["ready"] == true));
     assert_eq!(server.get("/notes?tune=hot-cross-buns").await["voices"][3]["instead"][0], "D");
-    for (query, field) in
-        [("notes=H4", "notes"), ("notes=", "notes"), ("notes=D4&key=X", "key"), ("notes=D4&meter=5/4", "meter"), ("tune=no", "tune")]
-    {
+    for (query, field) in [
+        ("notes=H4", "notes"),
+        ("notes=", "notes"),
+        ("notes=D4&key=X", "key"),
+        ("notes=D4&meter=5/4", "meter"),
+        ("tune=no", "tune"),
+    ] {
         let answer = server.client.get(server.path(&format!("/notes?{query}"))).send().await.expect("an answer");
         assert_eq!(answer.status(), StatusCode::UNPROCESSABLE_ENTITY, "{query}");
         let problem: Value = answer.json().await.expect("JSON");
         assert_eq!(problem["errors"][0]["field"], field);
     }
-    let xml = server.client.get(server.path("/notes.musicxml?notes=D4:4+E4:4&name=Two")).send().await.expect("an answer");
+    let xml =
+        server.client.get(server.path("/notes.musicxml?notes=D4:4+E4:4&name=Two")).send().await.expect("an answer");
     assert_eq!(xml.headers()["content-disposition"], "attachment; filename=\"Two.musicxml\"");
     assert!(xml.text().await.expect("text").contains("<score-partwise version=\"4.0\">"));
     let chart = server.client.get(server.path("/notes.pdf?tune=scale-g&paper=letter")).send().await.expect("an answer");

@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use bright_row_core::approach::Choices;
 use bright_row_core::calendar::MeetingCalendar;
 use bright_row_core::edits::Edits;
-use bright_row_core::fingerboard::Laying;
+use bright_row_core::laying::Laying;
 use bright_row_core::standing::Rhythm;
 use bright_row_core::{AccountId, ClassId, ProgramId};
 use chrono::{NaiveDate, Utc, Weekday};

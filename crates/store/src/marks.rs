@@ -3,15 +3,14 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::checklist::{Checklist, CheckpointId, SlipId, Stage};
-use bright_row_core::mark::{Mark, Says, Seen, Target, Via, in_force};
+use bright_row_core::mark::{Mark, Seen, Target, Via};
 use bright_row_core::standing::standings;
 use bright_row_core::{ChildId, MarkId};
-use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::sea_query::{ExprTrait, OnConflict};
+use sea_orm::sea_query::OnConflict;
 use sea_orm::{
-    ColumnTrait, Condition, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, QuerySelect,
-    Statement, TransactionSession, TransactionTrait,
+    ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement, TransactionSession,
+    TransactionTrait,
 };
 use uuid::Uuid;
 
@@ -110,101 +109,6 @@ pub async fn renew(
         .collect();
     let checkpoints = checklist.checkpoints().iter().map(|checkpoint| checkpoint.id.clone()).collect();
     replace(db, class.key, &here, &checkpoints, &fresh).await
-}
-
-/// A place in a child's history: everything older follows.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Before {
-    /// When the last mark that is known was seen.
-    pub observed_at: DateTime<Utc>,
-    /// Its id.
-    pub id: MarkId,
-}
-
-/// A child's marks, newest first, at most `most`, retracted ones and retractions included.
-pub async fn history(
-    db: &impl ConnectionTrait,
-    class: ClassKey,
-    child: ChildId,
-    before: Option<Before>,
-    most: u64,
-) -> Result<Vec<Mark>, StoreError> {
-    let mut find = mark::Entity::find()
-        .filter(mark::Column::ProgramId.eq(class.program.uuid()))
-        .filter(mark::Column::ChildId.eq(child.uuid()));
-    if let Some(before) = before {
-        find = find.filter(
-            Condition::any()
-                .add(mark::Column::ObservedAt.lt(before.observed_at))
-                .add(mark::Column::ObservedAt.eq(before.observed_at).and(mark::Column::MarkId.lt(before.id.uuid()))),
-        );
-    }
-    let rows =
-        find.order_by_desc(mark::Column::ObservedAt).order_by_desc(mark::Column::MarkId).limit(most).all(db).await?;
-    read_all(rows)
-}
-
-/// What was ticked and said of a child lately.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Lately {
-    /// Slips ticked.
-    pub slips: BTreeSet<SlipId>,
-    /// What the child said when it was last asked.
-    pub says: Option<Says>,
-}
-
-/// What was ticked and said of a child since a moment, what was taken back left out.
-pub async fn lately(
-    db: &impl ConnectionTrait,
-    class: ClassKey,
-    child: ChildId,
-    since: DateTime<Utc>,
-) -> Result<Lately, StoreError> {
-    let rows = mark::Entity::find()
-        .filter(mark::Column::ProgramId.eq(class.program.uuid()))
-        .filter(mark::Column::ChildId.eq(child.uuid()))
-        .filter(mark::Column::ObservedAt.gte(since))
-        .all(db)
-        .await?;
-    let marks = read_all(rows)?;
-    let mut lately = Lately::default();
-    for mark in in_force(&marks) {
-        if let Seen::Level { slips, .. } = &mark.seen {
-            lately.slips.extend(slips.iter().cloned());
-        }
-        lately.says = mark.says.or(lately.says);
-    }
-    Ok(lately)
-}
-
-/// The marks of some children of a program at these targets, in no order, retracted ones and retractions included.
-pub async fn at_targets(
-    db: &impl ConnectionTrait,
-    class: ClassKey,
-    children: &[ChildId],
-    targets: &[&str],
-) -> Result<Vec<Mark>, StoreError> {
-    if children.is_empty() {
-        return Ok(Vec::new());
-    }
-    let rows = mark::Entity::find()
-        .filter(mark::Column::ProgramId.eq(class.program.uuid()))
-        .filter(mark::Column::ChildId.is_in(children.iter().map(|child| child.uuid())))
-        .filter(mark::Column::Target.is_in(targets.iter().copied()))
-        .all(db)
-        .await?;
-    read_all(rows)
-}
-
-/// Whether anybody of a program was ever looked at there.
-pub async fn any_at(db: &impl ConnectionTrait, class: ClassKey, checkpoint: &str) -> Result<bool, StoreError> {
-    let one = mark::Entity::find()
-        .filter(mark::Column::ProgramId.eq(class.program.uuid()))
-        .filter(mark::Column::Target.eq(checkpoint))
-        .limit(1)
-        .one(db)
-        .await?;
-    Ok(one.is_some())
 }
 
 #[derive(FromQueryResult)]
@@ -374,7 +278,7 @@ fn texts<T>(ids: &BTreeSet<T>, text: impl Fn(&T) -> &str) -> Vec<String> {
     ids.iter().map(|id| text(id).to_owned()).collect()
 }
 
-fn read_all(rows: Vec<mark::Model>) -> Result<Vec<Mark>, StoreError> {
+pub(crate) fn read_all(rows: Vec<mark::Model>) -> Result<Vec<Mark>, StoreError> {
     rows.into_iter().map(read).collect()
 }
 

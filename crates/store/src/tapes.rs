@@ -62,8 +62,7 @@ pub async fn add(
     let there = lock(&step, program, entries.iter().map(|entry| entry.asset)).await?;
     let wanted: Vec<&Entry> = entries.iter().filter(|entry| there.contains(&entry.asset)).collect();
     let mut added = insert(&step, program, &wanted, now).await?;
-    let known: Vec<Uuid> =
-        wanted.iter().map(|entry| entry.event.id.uuid()).filter(|id| !added.contains(id)).collect();
+    let known: Vec<Uuid> = wanted.iter().map(|entry| entry.event.id.uuid()).filter(|id| !added.contains(id)).collect();
     let stored = find(&step, program, tape_event::Column::EventId.is_in(known)).await?;
     let other = |entry: &Entry| {
         stored.iter().any(|(asset, event)| {
@@ -171,11 +170,7 @@ fn read(row: tape_event::Model) -> Result<TapeEvent, StoreError> {
 }
 
 /// Folds the logs of these instruments anew; the length that follows is the instrument's.
-async fn renew(
-    db: &impl ConnectionTrait,
-    program: ProgramId,
-    assets: &BTreeSet<AssetId>,
-) -> Result<(), StoreError> {
+async fn renew(db: &impl ConnectionTrait, program: ProgramId, assets: &BTreeSet<AssetId>) -> Result<(), StoreError> {
     for (id, record) in fold(db, program, assets).await? {
         let length = asset::ActiveModel { string_length_mm: Set(record.length_mm), ..Default::default() };
         asset::Entity::update_many()
@@ -234,11 +229,7 @@ fn read_record(stored: Json) -> Result<TapeRecord, StoreError> {
 }
 
 /// An instrument's log, newest first, what was taken back included.
-pub async fn log(
-    db: &impl ConnectionTrait,
-    program: ProgramId,
-    asset: AssetId,
-) -> Result<Vec<Logged>, StoreError> {
+pub async fn log(db: &impl ConnectionTrait, program: ProgramId, asset: AssetId) -> Result<Vec<Logged>, StoreError> {
     let rows = tape_event::Entity::find()
         .find_also_related(account::Entity)
         .filter(tape_event::Column::ProgramId.eq(program.uuid()))
@@ -293,11 +284,7 @@ pub struct Look {
 }
 
 /// The looks in class at an instrument's tapes, newest first, at most a hundred; what was taken back is left out.
-pub async fn looks(
-    db: &impl ConnectionTrait,
-    program: ProgramId,
-    asset: AssetId,
-) -> Result<Vec<Look>, StoreError> {
+pub async fn looks(db: &impl ConnectionTrait, program: ProgramId, asset: AssetId) -> Result<Vec<Look>, StoreError> {
     const SQL: &str = "
         select m.target, m.level, m.observed_at, a.display_name as by
         from tape_mark t

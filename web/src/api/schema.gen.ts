@@ -7805,6 +7805,8 @@ export interface operations {
                 unmeasured?: boolean;
                 /** @description Of a drawing: which sheet, from 0. */
                 page?: number;
+                /** @description Of a drawing: the first strip by itself, without a sheet around it. */
+                alone?: boolean;
             };
             header?: never;
             path: {
@@ -7865,6 +7867,8 @@ export interface operations {
                 unmeasured?: boolean;
                 /** @description Of a drawing: which sheet, from 0. */
                 page?: number;
+                /** @description Of a drawing: the first strip by itself, without a sheet around it. */
+                alone?: boolean;
             };
             header?: never;
             path: {
@@ -7925,6 +7929,8 @@ export interface operations {
                 unmeasured?: boolean;
                 /** @description Of a drawing: which sheet, from 0. */
                 page?: number;
+                /** @description Of a drawing: the first strip by itself, without a sheet around it. */
+                alone?: boolean;
             };
             header?: never;
             path: {

@@ -83,8 +83,7 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     let begins = class.calendar.date_of(1).unwrap_or(first_day);
     let begins = begins.and_time(NaiveTime::MIN).and_utc();
     let made = Made { by: people[0], at: begins };
-    let lent =
-        store_room::set_up(&step, key, &content.instruments, &all, (first_day, made), &mut other_chance).await?;
+    let lent = store_room::set_up(&step, key, &content.instruments, &all, (first_day, made), &mut other_chance).await?;
     let to_set_up = ClassKey { class: id(&mut other_chance, now).into(), ..key };
     let second =
         NewClass { key: to_set_up, name: school.second_class.clone(), ..new_class(&school, key, first_day, today) };

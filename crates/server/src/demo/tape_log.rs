@@ -105,7 +105,8 @@ impl<R: Rng> Told<'_, R> {
         let with_tuner = self.number.is_multiple_of(TUNER_EVERY);
         for finger in placing_order(&self.set.facts, &self.set.fingers()) {
             let semitones = finger.semitones(self.asset.instrument).unwrap_or_default();
-            let by_ear = if ear_checks(&self.set.facts, semitones).is_empty() { Proof::Step } else { Proof::OpenString };
+            let by_ear =
+                if ear_checks(&self.set.facts, semitones).is_empty() { Proof::Step } else { Proof::OpenString };
             let work = if with_tuner {
                 let cents = f64::from(self.chance.random_range(2..=6_i32));
                 Work::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(cents) }

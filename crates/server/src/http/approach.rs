@@ -9,7 +9,7 @@ use bright_row_core::approach::{Choice, Choices};
 use bright_row_core::checklist::{Checklist, Need};
 use bright_row_core::instrument::Instrument;
 use bright_row_core::plan::{Change, changes};
-use bright_row_store::{StoreError, TransactionTrait, circumstances, classes};
+use bright_row_store::{StoreError, TransactionTrait, classes, known};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -94,7 +94,7 @@ pub struct ApproachView {
     ))]
 pub async fn approach(State(app): State<App>, member: Member) -> Result<Json<ApproachView>, ApiError> {
     let mut own_ways: BTreeMap<String, usize> = BTreeMap::new();
-    for known in circumstances::of_class(&app.db, member.class.key).await?.into_values() {
+    for known in known::of_class(&app.db, member.class.key).await?.into_values() {
         for key in known.ways.into_keys() {
             *own_ways.entry(key).or_default() += 1;
         }

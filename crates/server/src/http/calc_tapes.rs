@@ -7,10 +7,9 @@ use axum::Json;
 use axum::extract::State;
 use bright_row_core::ear::{ear_checks, step_check, stopped_notes};
 use bright_row_core::finger::Finger;
-use bright_row_core::fingerboard::{
-    Align, Fault, Laying, Place, Temperament, Tolerance, Verdict, places,
-};
+use bright_row_core::fingerboard::{Fault, Place, places};
 use bright_row_core::instrument::{Instrument, InstrumentFacts, Size};
+use bright_row_core::laying::{Align, Laying, Temperament, Tolerance, Verdict};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -317,7 +316,8 @@ pub(super) fn likely(
         return Some(format!("In centimetres it would be {centimetres:.0} mm."));
     }
     let others = all.values().filter(|other| other.instrument != instrument);
-    let known = std::iter::once(facts).chain(others).flat_map(|facts| facts.sizes.iter().map(move |size| (facts, size)));
+    let known =
+        std::iter::once(facts).chain(others).flat_map(|facts| facts.sizes.iter().map(move |size| (facts, size)));
     let off = |(_, size): &(&InstrumentFacts, &Size)| (size.string_length_mm - length_mm).abs();
     let (of, nearest) = known.min_by(|a, b| off(a).total_cmp(&off(b)))?;
     near(nearest.string_length_mm, length_mm).then(|| {
@@ -340,11 +340,10 @@ pub async fn calc_tapes(
     let facts = &app.content.instruments[&instrument];
     let laying = question.laying();
     let (fingers, measured) = question.marks()?;
-    let found = places(instrument, question.string_length_mm, &laying, &fingers, &measured)
-        .map_err(|fault| {
-            let error = field_error(&fault, &app.content.instruments, instrument, question.string_length_mm);
-            ApiError::Invalid(vec![error])
-        })?;
+    let found = places(instrument, question.string_length_mm, &laying, &fingers, &measured).map_err(|fault| {
+        let error = field_error(&fault, &app.content.instruments, instrument, question.string_length_mm);
+        ApiError::Invalid(vec![error])
+    })?;
     Ok(Json(TapesAnswer { tapes: views(facts, &laying, &found) }))
 }
 

@@ -13,8 +13,8 @@ use bright_row_core::matching::Condition;
 use bright_row_core::signs::{Ask, Fact, How, RECENT_MEETINGS, Ranked, Side, Sign};
 use bright_row_core::tape::TapeTrouble;
 use bright_row_core::{ChildId, fit};
-use bright_row_store::marks::{self, Lately};
-use bright_row_store::{assets, circumstances, measures, standings};
+use bright_row_store::seen::{self, Lately};
+use bright_row_store::{assets, known, measures, standings};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -135,8 +135,8 @@ pub async fn causes(
     let reading = Reading::new(&app, &member.class);
     let (standings, known, lately) = tokio::try_join!(
         standings::of_child(&app.db, key, child.id),
-        circumstances::of_child(&app.db, key, child.id),
-        marks::lately(&app.db, key, child.id, recently(&reading))
+        known::of_child(&app.db, key, child.id),
+        seen::lately(&app.db, key, child.id, recently(&reading))
     )?;
     let known = reading.told(&child, known);
     let checklist = reading.checklist_of(&known);

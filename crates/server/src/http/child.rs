@@ -9,13 +9,11 @@ use bright_row_core::instrument::Instrument;
 use bright_row_core::ladder::{Ladder, StageState, StageView};
 use bright_row_core::priorities::{Order, Pupil};
 use bright_row_core::standing::Standing;
-use bright_row_core::tape::{TapeState, TapeTrouble};
-use bright_row_store::circumstances::{self, Known};
+use bright_row_store::known::{self};
 use bright_row_store::standings;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
-use uuid::Uuid;
 
 use super::care::{AccommodationView, Care, MadeView, PainView, WayView, ways};
 use super::history::{History, read_history};
@@ -23,7 +21,7 @@ use super::problem::{ApiError, ForMembers};
 use super::reading::Reading;
 use super::room::RoomChild;
 use super::session::RoleView;
-use super::tape_bench::SpotView;
+use super::tape_view::{TapesView, tapes};
 use super::things::ThingView;
 use super::views::{RecheckView, SaysView, StrandKey};
 use crate::app::App;
@@ -159,60 +157,6 @@ pub struct StandingView {
     says: Option<SaysView>,
 }
 
-/// How far the tapes are.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub enum TapeStateView {
-    /// Not measured.
-    NotMeasured,
-    /// Measured: ready to place.
-    ReadyToPlace,
-    /// On.
-    Placed,
-    /// Proved by ear.
-    Heard,
-    /// Still true.
-    Holding,
-    /// Some taken away.
-    Thinning,
-    /// None left.
-    Bare,
-    /// The class has none, by choice.
-    NoneByChoice,
-}
-
-/// What to put right first.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub enum TapeTroubleView {
-    /// No longer true.
-    Drifted,
-    /// Come off.
-    LooseOrMissing,
-    /// Another instrument's.
-    WrongInstrument,
-}
-
-/// The tapes of a child.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct TapesView {
-    state: TapeStateView,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    trouble: Option<TapeTroubleView>,
-    /// When to look again.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    recheck: Option<RecheckView>,
-    /// The instrument that it has.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    asset: Option<Uuid>,
-    /// Mark by mark, as far as the instrument's log tells.
-    spots: Vec<SpotView>,
-}
-
 /// A child with its ladders and the newest of its history.
 #[utoipa::path(get, path = "/api/classes/{class}/children/{child}", tag = "room",
     params(("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child")),
@@ -224,7 +168,7 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
     let MemberOfChild { member, child } = found;
     let key = member.class.key;
     let (standings, known) =
-        tokio::try_join!(standings::of_child(&app.db, key, child.id), circumstances::of_child(&app.db, key, child.id))?;
+        tokio::try_join!(standings::of_child(&app.db, key, child.id), known::of_child(&app.db, key, child.id))?;
     let care = Care::read(&app, &member, child.id).await?;
     let reading = Reading::new(&app, &member.class);
     let known = reading.told(&child, known);
@@ -279,42 +223,6 @@ pub(super) fn target_name(checklist: &Checklist, id: &str) -> String {
 
 fn stage_name(checklist: &Checklist, stage: &Stage) -> String {
     format!("{} {}, {}", checklist.strand_name(stage.strand), stage.number, stage.name)
-}
-
-fn tapes(ladder: &Ladder, known: &Known) -> TapesView {
-    let marks = known.circumstances.tapes.as_ref();
-    TapesView {
-        state: ladder.tapes.state.into(),
-        trouble: ladder.tapes.trouble.map(Into::into),
-        recheck: ladder.tapes.recheck.map(Into::into),
-        asset: known.tapes.as_ref().map(|taped| taped.asset.uuid()),
-        spots: marks.map(|told| told.spots.iter().map(Into::into).collect()).unwrap_or_default(),
-    }
-}
-
-impl From<TapeState> for TapeStateView {
-    fn from(state: TapeState) -> Self {
-        match state {
-            TapeState::NotMeasured => Self::NotMeasured,
-            TapeState::ReadyToPlace => Self::ReadyToPlace,
-            TapeState::Placed => Self::Placed,
-            TapeState::Heard => Self::Heard,
-            TapeState::Holding => Self::Holding,
-            TapeState::Thinning => Self::Thinning,
-            TapeState::Bare => Self::Bare,
-            TapeState::NoneByChoice => Self::NoneByChoice,
-        }
-    }
-}
-
-impl From<TapeTrouble> for TapeTroubleView {
-    fn from(trouble: TapeTrouble) -> Self {
-        match trouble {
-            TapeTrouble::Drifted => Self::Drifted,
-            TapeTrouble::LooseOrMissing => Self::LooseOrMissing,
-            TapeTrouble::WrongInstrument => Self::WrongInstrument,
-        }
-    }
 }
 
 pub(super) fn need_name(checklist: &Checklist, need: &Need) -> String {

@@ -8,7 +8,7 @@ use bright_row_core::checklist::Checklist;
 use bright_row_core::mark::{Mark, Seen};
 use bright_row_core::{AccountId, ChildId, MarkId, RoundId};
 use bright_row_store::accounts;
-use bright_row_store::marks::{self, Before};
+use bright_row_store::seen::{self, Before};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -114,7 +114,7 @@ pub(super) async fn read_history(
     child: ChildId,
     before: Option<Before>,
 ) -> Result<History, ApiError> {
-    let mut marks = marks::history(&app.db, member.class.key, child, before, u64::from(PAGE) + 1).await?;
+    let mut marks = seen::history(&app.db, member.class.key, child, before, u64::from(PAGE) + 1).await?;
     let older = marks.len() > usize::from(PAGE);
     marks.truncate(usize::from(PAGE));
     let names = accounts::names(&app.db, marks.iter().map(|mark| mark.observer)).await?;

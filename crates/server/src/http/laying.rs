@@ -1,6 +1,7 @@
 //! How a class lays its marks, as it is told and taken.
 
-use bright_row_core::fingerboard::{Fault, Laying};
+use bright_row_core::fingerboard::Fault;
+use bright_row_core::laying::Laying;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

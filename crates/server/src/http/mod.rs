@@ -45,6 +45,7 @@ pub mod supplies;
 pub mod tape_bench;
 mod tape_landing;
 pub mod tape_page;
+pub mod tape_view;
 mod tape_words;
 pub mod tape_work;
 pub mod templates;

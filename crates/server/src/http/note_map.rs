@@ -4,9 +4,10 @@ use axum::Json;
 use axum::extract::State;
 use bright_row_core::checklist::{Checklist, Need, StageId};
 use bright_row_core::finger::{Finger, Spot};
-use bright_row_core::fingerboard::{Temperament, distance_mm, open_hz};
+use bright_row_core::fingerboard::{distance_mm, open_hz};
 use bright_row_core::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::ladder::StageState;
+use bright_row_core::laying::Temperament;
 use bright_row_core::notes::{self, Part, TuneNote, Way, fingers_of, note_name, open_instead, part, spoken};
 use bright_row_core::tape_set::{Kind, TapeSet};
 use bright_row_core::tune::{self, Meter, Tune, TuneFault, sharps_of};
@@ -188,7 +189,11 @@ pub async fn note_map(
     let voices = parts.iter().map(|(on, part)| voice(reading.set_of(*on), &tune, part));
     Ok(Json(NoteMap {
         name: tune.name.clone(),
-        notes: tune.notes.iter().map(|note| TuneNoteView { note: note.midi.map(note_name), eighths: note.eighths }).collect(),
+        notes: tune
+            .notes
+            .iter()
+            .map(|note| TuneNoteView { note: note.midi.map(note_name), eighths: note.eighths })
+            .collect(),
         children: children.collect(),
         voices: voices.collect(),
         tunes: app.content.tunes.iter().map(|tune| TuneName { id: tune.id.clone(), name: tune.name.clone() }).collect(),
@@ -196,7 +201,7 @@ pub async fn note_map(
     }))
 }
 
-/// The tune for four instruments as MusicXML 4.0.
+/// The tune for four instruments as `MusicXML` 4.0.
 #[utoipa::path(get, path = "/api/classes/{class}/notes.musicxml", tag = "tapes",
     params(("class" = Uuid, Path, description = "The class"), TuneQuery),
     responses(
@@ -230,7 +235,8 @@ pub async fn notes_chart(
     Query(query): Query<TuneQuery>,
 ) -> Result<Download, ApiError> {
     let tune = tune_of(&app, &query)?;
-    let parts = Instrument::ALL.map(|on| (&app.content.instruments[&on], part(&app.content.instruments[&on], &tune.notes)));
+    let parts =
+        Instrument::ALL.map(|on| (&app.content.instruments[&on], part(&app.content.instruments[&on], &tune.notes)));
     let voices: Vec<_> = parts.iter().map(|(facts, part)| (*facts, part)).collect();
     let colours = app.tape_sets(&member.class)[&Instrument::Violin].colours;
     Download::pdf(&tune.name, &[chart(&tune, &voices, colours, query.paper.into())])

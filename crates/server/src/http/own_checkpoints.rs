@@ -6,7 +6,7 @@ use axum::http::StatusCode;
 use bright_row_core::checklist::{StageId, Wording};
 use bright_row_core::edits::OwnCheckpoint;
 use bright_row_core::instrument::Instrument;
-use bright_row_store::marks;
+use bright_row_store::seen;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -138,7 +138,7 @@ pub async fn remove_own(
     Director(member): Director,
     CheckpointInPath(id): CheckpointInPath,
 ) -> Result<StatusCode, ApiError> {
-    if marks::any_at(&app.db, member.class.key, id.as_str()).await? {
+    if seen::any_at(&app.db, member.class.key, id.as_str()).await? {
         return Err(ApiError::Conflict(
             "Children have marks here. Switch it off instead: the marks stay and keep their name.",
         ));

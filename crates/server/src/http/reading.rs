@@ -12,11 +12,11 @@ use bright_row_core::priorities::Pupil;
 use bright_row_core::seating::walking_key;
 use bright_row_core::standing::Standing;
 use bright_row_core::tape::TapeStatus;
-use bright_row_core::tape_log::Told;
 use bright_row_core::tape_set::TapeSet;
+use bright_row_core::tape_told::Told;
 use bright_row_store::children::{self, Child};
-use bright_row_store::circumstances::{self, Known};
 use bright_row_store::classes::Class;
+use bright_row_store::known::{self, Known};
 use bright_row_store::standings;
 
 use super::problem::ApiError;
@@ -76,11 +76,8 @@ impl<'a> Reading<'a> {
     /// Everybody in the class.
     pub(super) async fn learners(&self) -> Result<Vec<Learner>, ApiError> {
         let (db, key) = (&self.app.db, self.class.key);
-        let (children, mut standings, mut known) = tokio::try_join!(
-            children::of_class(db, key),
-            standings::of_class(db, key),
-            circumstances::of_class(db, key)
-        )?;
+        let (children, mut standings, mut known) =
+            tokio::try_join!(children::of_class(db, key), standings::of_class(db, key), known::of_class(db, key))?;
         let learner = |child: Child| {
             let standings = standings.remove(&child.id).unwrap_or_default();
             let known = self.told(&child, known.remove(&child.id).unwrap_or_default());

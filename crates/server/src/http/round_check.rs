@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 
 use super::child::target_name;
 use super::reading::Learner;
-use super::tape_bench::SpotView;
+use super::tape_view::SpotView;
 use super::views::StrandKey;
 
 /// Something that could be looked at.

@@ -9,6 +9,7 @@ use bright_row_core::approach::SUPPORT;
 use bright_row_core::instrument::Instrument;
 use bright_row_core::matching::Condition;
 use bright_row_core::supplies::{Item, Line, Support, supplies};
+use bright_row_core::tape_set::{Kind, TapeSet};
 use bright_row_paper::list::{Column, pages};
 use bright_row_store::{assets, children, stock};
 use chrono::NaiveDate;
@@ -114,7 +115,12 @@ async fn lines(app: &App, member: &Member) -> Result<Vec<LineView>, ApiError> {
             counted_here: !matches!(line.item, Item::Bows(_) | Item::Strips(_)),
         }
     };
-    let supplies = supplies(&app.content.instruments, &players, support, &counted);
+    // Only strips are cut from tape.
+    let strips = |set: &TapeSet| {
+        if set.kind == Kind::Tapes { u32::try_from(set.fingers().len()).unwrap_or_default() } else { 0 }
+    };
+    let marks = app.tape_sets(&member.class).iter().map(|(on, set)| (*on, strips(set))).collect();
+    let supplies = supplies(&app.content.instruments, &players, &marks, support, &counted);
     Ok(supplies.into_iter().map(line).chain(shortfall).collect())
 }
 

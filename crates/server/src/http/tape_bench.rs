@@ -5,25 +5,27 @@ use std::collections::{BTreeMap, BTreeSet};
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::finger::Spot;
-use bright_row_core::fingerboard::{Laying, distance_mm, median, propose_offset, stopped_at_mm};
+use bright_row_core::fingerboard::{distance_mm, stopped_at_mm};
+use bright_row_core::laying::Laying;
 use bright_row_core::mark::Mark;
+use bright_row_core::offset::{median, propose_offset};
 use bright_row_core::standing::Recheck;
 use bright_row_core::tape::{TapeState, TapeStatus, TapeTrouble};
-use bright_row_core::tape_log::{Heard, Presence, Proof, SpotTold, TapeRecord, Told};
-use bright_row_core::tape_set::{Kind, TapeSet, next_to_go};
+use bright_row_core::tape_log::{Heard, Presence, Proof, TapeRecord};
+use bright_row_core::tape_set::{TapeSet, next_to_go};
+use bright_row_core::tape_told::Told;
 use bright_row_core::{AssetId, ChildId};
 use bright_row_store::assets::{self, Asset, Loan};
 use bright_row_store::{classes, tapes};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::calc_tapes::VerdictView;
-use super::child::{TapeStateView, TapeTroubleView};
 use super::extract::Body;
 use super::laying::{LayingView, field_of};
 use super::problem::{ApiError, ForDirectorsWriting, ForMembers};
 use super::reading::{Learner, Reading};
 use super::tape_landing::landings;
+use super::tape_view::{MarksView, SpotView, TapeStateView, TapeTroubleView};
 use super::views::{InstrumentView, RecheckView};
 use crate::app::App;
 use crate::auth::guard::{Director, Member};
@@ -45,50 +47,6 @@ pub struct TapeBench {
     offset: Option<OffsetView>,
     /// Whether the one who asks may change how marks are laid.
     director: bool,
-}
-
-/// What a class's marks are made of.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct MarksView {
-    kind: MarkKind,
-    /// Only those that the hand is built from.
-    short: bool,
-    colours: bool,
-}
-
-impl From<&TapeSet> for MarksView {
-    fn from(set: &TapeSet) -> Self {
-        Self { kind: set.kind.into(), short: set.short, colours: set.colours }
-    }
-}
-
-/// What marks are made of.
-#[derive(Clone, Copy, Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub enum MarkKind {
-    /// Strips of tape.
-    Tapes,
-    /// Dots.
-    Dots,
-    /// A printed overlay.
-    Overlay,
-    /// Pencil.
-    Pencil,
-    /// Nothing.
-    None,
-}
-
-impl From<Kind> for MarkKind {
-    fn from(kind: Kind) -> Self {
-        match kind {
-            Kind::Tapes => Self::Tapes,
-            Kind::Dots => Self::Dots,
-            Kind::Overlay => Self::Overlay,
-            Kind::Pencil => Self::Pencil,
-            Kind::None => Self::None,
-        }
-    }
 }
 
 /// A child named at the bench.
@@ -169,70 +127,6 @@ pub enum Need {
     Nothing,
 }
 
-/// How a mark stands.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct SpotView {
-    /// A finger, `thumb` or `line`.
-    spot: String,
-    /// As it is said.
-    name: String,
-    /// Whether the class's set has it.
-    wanted: bool,
-    presence: PresenceView,
-    /// How far off it is, as far as is known; positive = sharp.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    cents: Option<f64>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    verdict: Option<VerdictView>,
-    /// Proved by ear, and nothing happened since that would put it in doubt.
-    proved: bool,
-}
-
-/// Whether a mark is there.
-#[derive(Clone, Copy, Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub enum PresenceView {
-    /// Never laid.
-    Never,
-    /// On.
-    On,
-    /// Coming off.
-    Loose,
-    /// Gone.
-    Missing,
-    /// Taken away on purpose.
-    Taken,
-}
-
-impl From<Presence> for PresenceView {
-    fn from(presence: Presence) -> Self {
-        match presence {
-            Presence::Never => Self::Never,
-            Presence::On => Self::On,
-            Presence::Loose => Self::Loose,
-            Presence::Missing => Self::Missing,
-            Presence::Taken => Self::Taken,
-        }
-    }
-}
-
-impl From<&SpotTold> for SpotView {
-    fn from(told: &SpotTold) -> Self {
-        Self {
-            spot: told.spot.id().to_owned(),
-            name: told.spot.spoken().to_owned(),
-            wanted: told.wanted,
-            presence: told.presence.into(),
-            cents: told.cents,
-            verdict: told.verdict.map(Into::into),
-            proved: told.proved,
-        }
-    }
-}
-
 /// An offset that the class's ears propose.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
@@ -287,9 +181,12 @@ pub async fn tape_bench(State(app): State<App>, member: Member) -> Result<Json<T
     let class = &member.class;
     let reading = Reading::new(&app, class);
     let program = class.key.program;
-    let (assets, lent, records, seen) =
-        tokio::try_join!(assets::all(&app.db, program), assets::lent(&app.db, program), tapes::records(&app.db, program),
-        tapes::marks_on(&app.db, program, None))?;
+    let (assets, lent, records, seen) = tokio::try_join!(
+        assets::all(&app.db, program),
+        assets::lent(&app.db, program),
+        tapes::records(&app.db, program),
+        tapes::marks_on(&app.db, program, None)
+    )?;
     let learners = reading.learners().await?;
     let landed = landings(&app, class, &learners).await?;
     let of: BTreeMap<ChildId, &Learner> = learners.iter().map(|learner| (learner.child.id, learner)).collect();
@@ -351,11 +248,7 @@ impl Bench<'_> {
 }
 
 /// What the instruments that were heard with cents want instead of the offset in use.
-fn offset(
-    reading: &Reading<'_>,
-    assets: &[Asset],
-    records: &BTreeMap<AssetId, TapeRecord>,
-) -> Option<OffsetView> {
+fn offset(reading: &Reading<'_>, assets: &[Asset], records: &BTreeMap<AssetId, TapeRecord>) -> Option<OffsetView> {
     let moves = assets.iter().filter_map(|asset| wanted_move(reading, asset, records.get(&asset.id)?));
     let in_use = reading.class.laying.offset_mm;
     let proposal = propose_offset(in_use, &moves.collect::<Vec<_>>())?;

@@ -6,7 +6,7 @@ use bright_row_core::ChildId;
 use bright_row_core::mark::Mark;
 use bright_row_core::tape_set::{LANDING, LANDING_STAGE, landed_looks};
 use bright_row_store::classes::Class;
-use bright_row_store::marks;
+use bright_row_store::seen;
 
 use super::problem::ApiError;
 use super::reading::Learner;
@@ -23,7 +23,7 @@ pub(super) async fn landings(
         landing.is_some_and(|(_, standing)| standing.level >= bright_row_core::standing::REACHES)
     };
     let who: Vec<ChildId> = learners.iter().filter(lands).map(|learner| learner.child.id).collect();
-    let found = marks::at_targets(&app.db, class.key, &who, &[LANDING, LANDING_STAGE]).await?;
+    let found = seen::at_targets(&app.db, class.key, &who, &[LANDING, LANDING_STAGE]).await?;
     let mut of: BTreeMap<ChildId, Vec<Mark>> = BTreeMap::new();
     for mark in found {
         of.entry(mark.child).or_default().push(mark);

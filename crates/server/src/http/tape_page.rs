@@ -7,12 +7,13 @@ use axum::extract::State;
 use bright_row_core::ear::placing_order;
 use bright_row_core::finger::{Finger, Spot};
 use bright_row_core::fingerboard::places;
-use bright_row_core::tape_log::{TapeRecord, Told};
+use bright_row_core::tape_log::TapeRecord;
 use bright_row_core::tape_set::{LANDED_LOOKS, NotYet, TapeSet, next_to_go};
+use bright_row_core::tape_told::Told;
 use bright_row_core::{AssetId, TapeEventId};
+use bright_row_store::accounts;
 use bright_row_store::assets::{self, Asset};
 use bright_row_store::tapes::{self, Logged, Look};
-use bright_row_store::accounts;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -22,8 +23,9 @@ use super::extract::AssetInPath;
 use super::laying::LayingView;
 use super::problem::{ApiError, ForMembers};
 use super::reading::{Learner, Reading};
-use super::tape_bench::{BenchChild, MarksView, TapeStanding};
+use super::tape_bench::{BenchChild, TapeStanding};
 use super::tape_landing::landings;
+use super::tape_view::MarksView;
 use super::tape_words::{entry_words, look_words};
 use super::views::InstrumentView;
 use crate::app::App;
@@ -145,12 +147,11 @@ pub async fn tape_page(
     let record = TapeRecord::of(&events);
     let set = reading.set_of(asset.instrument);
     let told = Told::of(&record, set, asset.string_length_mm);
-    let status = match &learner {
-        Some(learner) => learner.ladder.tapes,
-        None => {
-            let seen = tapes::marks_on(&app.db, program, Some(id)).await?;
-            reading.free_tapes(&told, seen.get(&id).map_or(&[], Vec::as_slice))
-        }
+    let status = if let Some(learner) = &learner {
+        learner.ladder.tapes
+    } else {
+        let seen = tapes::marks_on(&app.db, program, Some(id)).await?;
+        reading.free_tapes(&told, seen.get(&id).map_or(&[], Vec::as_slice))
     };
     let standing = TapeStanding::new(status, &told, set, landed);
     let page = Page { asset: &asset, set, record: &record, told: &told };
@@ -171,7 +172,7 @@ pub async fn tape_page(
         open_strings: page.open_strings(),
         placing_order: page.placing_order(),
         thinning: thinning(set, &told, landed, learner.as_ref()),
-        log: entries(log, looks),
+        log: entries(&log, looks),
         director: class.role == accounts::Role::Director,
     }))
 }
@@ -179,10 +180,8 @@ pub async fn tape_page(
 fn usual(app: &App) -> Vec<UsualLength> {
     let of = app.content.instruments.values();
     let sizes = of.flat_map(|facts| facts.sizes.iter().map(move |size| (facts.instrument, size)));
-    let usual = |(instrument, size): (bright_row_core::instrument::Instrument, &bright_row_core::instrument::Size)| UsualLength {
-        instrument: instrument.into(),
-        size: size.name.clone(),
-        length_mm: size.string_length_mm,
+    let usual = |(instrument, size): (bright_row_core::instrument::Instrument, &bright_row_core::instrument::Size)| {
+        UsualLength { instrument: instrument.into(), size: size.name.clone(), length_mm: size.string_length_mm }
     };
     sizes.map(usual).collect()
 }
@@ -272,7 +271,7 @@ fn thinning(set: &TapeSet, told: &Told, landed: u32, learner: Option<&Learner>) 
 }
 
 /// The log and the looks in class, newest first.
-fn entries(log: Vec<Logged>, looks: Vec<Look>) -> Vec<LogEntry> {
+fn entries(log: &[Logged], looks: Vec<Look>) -> Vec<LogEntry> {
     use bright_row_core::tape_log::Work;
     let undone: Vec<TapeEventId> = log
         .iter()

@@ -305,7 +305,10 @@ fn heard(entry: &TapeEntry, facts: &InstrumentFacts) -> Result<Work, String> {
     // An open string proves only a mark that can be compared with one.
     let comparable = finger.semitones(on).is_some_and(|semitones| !ear_checks(facts, semitones).is_empty());
     if matches!(proof, Proof::OpenString) && !comparable {
-        return Err(format!("Mark {} has no open string to compare with: use steps, a tone or a tuner.", finger.spoken()));
+        return Err(format!(
+            "Mark {} has no open string to compare with: use steps, a tone or a tuner.",
+            finger.spoken()
+        ));
     }
     Ok(Work::Heard { finger, proof, heard })
 }

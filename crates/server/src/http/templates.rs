@@ -6,10 +6,10 @@ use axum::Json;
 use axum::extract::State;
 use bright_row_core::AssetId;
 use bright_row_core::finger::Spot;
-use bright_row_core::fingerboard::{Laying, distance_mm, edge_mm};
+use bright_row_core::fingerboard::{distance_mm, edge_mm};
+use bright_row_core::laying::Laying;
 use bright_row_core::tape_set::{Kind, TapeSet};
-use bright_row_paper::pdf::Paper;
-use bright_row_paper::template::{Sheets, Template, TemplateMark, sheets};
+use bright_row_paper::template::{Template, TemplateMark, sheets, single};
 use bright_row_store::assets::{self, Asset};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -42,6 +42,9 @@ pub struct TemplateQuery {
     /// Of a drawing: which sheet, from 0.
     #[serde(default)]
     page: usize,
+    /// Of a drawing: the first strip by itself, without a sheet around it.
+    #[serde(default)]
+    alone: bool,
 }
 
 /// How many sheets, and what is not on them.
@@ -77,7 +80,8 @@ pub async fn count_sheets(
     member: Member,
     Query(query): Query<TemplateQuery>,
 ) -> Result<Json<SheetCount>, ApiError> {
-    let (sheets, left_out) = drawn(&app, &member, &query).await?;
+    let (templates, left_out) = wanted(&app, &member, &query).await?;
+    let sheets = sheets(&templates, query.paper.into());
     Ok(Json(SheetCount { sheets: sheets.pages.len(), strips: sheets.pieces, left_out }))
 }
 
@@ -93,12 +97,13 @@ pub async fn templates_pdf(
     member: Member,
     Query(query): Query<TemplateQuery>,
 ) -> Result<Download, ApiError> {
-    let (sheets, _) = drawn(&app, &member, &query).await?;
-    if sheets.pages.is_empty() {
+    let (templates, _) = wanted(&app, &member, &query).await?;
+    if templates.is_empty() {
         return Err(nothing());
     }
+    let paper = query.paper.into();
     // Text to outlines takes a while for a whole class.
-    let made = tokio::task::spawn_blocking(move || Download::pdf("templates", &sheets.pages));
+    let made = tokio::task::spawn_blocking(move || Download::pdf("templates", &sheets(&templates, paper).pages));
     made.await.map_err(|error| ApiError::Internal(error.to_string()))?
 }
 
@@ -114,7 +119,12 @@ pub async fn templates_svg(
     member: Member,
     Query(query): Query<TemplateQuery>,
 ) -> Result<Download, ApiError> {
-    let (sheets, _) = drawn(&app, &member, &query).await?;
+    let (templates, _) = wanted(&app, &member, &query).await?;
+    if let Some(first) = templates.first().filter(|_| query.alone) {
+        let name = format!("{}.svg", first.tag);
+        return Ok(Download { name, kind: "image/svg+xml", bytes: single(first).svg().into_bytes() });
+    }
+    let sheets = sheets(&templates, query.paper.into());
     let page = sheets.pages.get(query.page).ok_or_else(nothing)?;
     let name = format!("templates-{}.svg", query.page + 1);
     Ok(Download { name, kind: "image/svg+xml", bytes: page.svg().into_bytes() })
@@ -127,7 +137,8 @@ fn nothing() -> ApiError {
     )])
 }
 
-async fn drawn(app: &App, member: &Member, query: &TemplateQuery) -> Result<(Sheets, Vec<LeftOut>), ApiError> {
+/// The templates that are asked for, and the instruments that have none.
+async fn wanted(app: &App, member: &Member, query: &TemplateQuery) -> Result<(Vec<Template>, Vec<LeftOut>), ApiError> {
     let class = &member.class;
     let program = class.key.program;
     let only = query.assets.as_deref().map(ids).transpose()?;
@@ -154,7 +165,7 @@ async fn drawn(app: &App, member: &Member, query: &TemplateQuery) -> Result<(She
             Err(words) => left_out.push(LeftOut { asset: asset.id, tag: asset.tag.clone(), words: words.to_owned() }),
         }
     }
-    Ok((sheets(&templates, Paper::from(query.paper)), left_out))
+    Ok((templates, left_out))
 }
 
 fn ids(text: &str) -> Result<BTreeSet<AssetId>, ApiError> {

@@ -18,7 +18,7 @@ import { EarChecks } from './EarChecks';
 import { Found } from './Found';
 import { EdgeFields, LengthField, UnitChips } from './Measuring';
 import { TapeLog } from './TapeLog';
-import { SoundChips } from './Tones';
+import { OpenStrings, SoundChips } from './Tones';
 import { useWork } from './useWork';
 
 /** One instrument at the bench; the next one that needs something is one key away. */
@@ -142,6 +142,9 @@ function Instrument({
                 <>
                   <FileButton href={template}>Template, A4</FileButton>
                   <FileButton href={`${template}&paper=letter`}>Template, Letter</FileButton>
+                  <FileButton href={`${template.replace('.pdf', '.svg')}&alone=true`}>
+                    Template, SVG
+                  </FileButton>
                 </>
               )}
             </Box>
@@ -153,6 +156,7 @@ function Instrument({
             <EdgeFields {...part} />
           </Part>
           <Part title="Hear" bar={<SoundChips />}>
+            <OpenStrings strings={page.openStrings} />
             <EarChecks {...part} />
           </Part>
           <Part title="What was found, what was done">

@@ -112,7 +112,9 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 640 }}>
         {offset && (
           <Card aria-label="What was heard">
-            <Typography variant="h3">What was heard</Typography>
+            <Typography variant="h3" component="h2">
+              What was heard
+            </Typography>
             <Typography sx={{ my: 1 }}>
               {offset.instruments} instruments were heard with a tuner. In the middle their marks want to move{' '}
               {Math.abs(offset.medianMoveMm).toFixed(1)} mm towards the{' '}

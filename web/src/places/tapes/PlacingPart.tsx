@@ -11,11 +11,11 @@ import { useTapeBox } from '../../offline/useOutbox';
 import { Chip } from '../../parts/Chip';
 import { Care, Card, Leaf, Read } from '../../parts/place';
 import { rulerWords, useUnit, type Unit } from '../../parts/units';
-import { letterOf, MARK_KINDS } from '../../words';
+import { MARK_KINDS } from '../../words';
 import { EarCheck } from './EarChecks';
 import { LengthField, UnitChips } from './Measuring';
 import { stepWords } from './proofs';
-import { SoundChips, Tone } from './Tones';
+import { OpenStrings, SoundChips } from './Tones';
 import { useWork } from './useWork';
 
 /** Beside the instrument: tuned, the first mark by the octave or unison that can be heard, then from mark to mark. */
@@ -186,13 +186,7 @@ function Tune({ page, ruler, children }: { page: TapePage; ruler: boolean; child
           ? '; then the string is measured, from the nut’s edge to the bridge.'
           : '. No ruler: the ear finds each place.'}
       </Typography>
-      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
-        {page.openStrings.map(({ note, hz }) => (
-          <Tone key={note} hz={hz}>
-            {letterOf(note)}
-          </Tone>
-        ))}
-      </Box>
+      <OpenStrings strings={page.openStrings} />
       <Care>
         {page.instrument === 'bass'
           ? 'Geared machines are never pushed in. Keep the face away from a string that is tuned up; a heavy bass is held by two.'

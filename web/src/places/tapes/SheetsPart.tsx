@@ -132,7 +132,7 @@ function Sheets({
                 />
               )}
               <Box sx={{ display: 'grid', gap: 1.5 }}>
-                <Typography variant="h3">
+                <Typography variant="h3" component="h2">
                   {count(counted.strips, 'strip')} on {count(counted.sheets, 'sheet')}
                 </Typography>
                 {counted.sheets > 1 && (
@@ -164,7 +164,9 @@ function Sheets({
                 </Typography>
                 {counted.leftOut.length > 0 && (
                   <>
-                    <Typography variant="h3">Not on the sheets</Typography>
+                    <Typography variant="h3" component="h2">
+                      Not on the sheets
+                    </Typography>
                     <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
                       {counted.leftOut.map(({ asset, tag, words }) => (
                         <li key={asset}>

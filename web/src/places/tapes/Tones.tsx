@@ -1,7 +1,10 @@
+import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useSyncExternalStore } from 'react';
 import { Chip } from '../../parts/Chip';
 import { play, type Sound } from '../../parts/tones';
+import { letterOf } from '../../words';
+import type { Schemas } from '../../api/client';
 
 const KEY = 'bright-row.tone';
 const listeners = new Set<() => void>();
@@ -36,6 +39,19 @@ export function Tone({ hz, children }: { hz: number; children: string }) {
     >
       ♪ {children}
     </Button>
+  );
+}
+
+/** The open strings to hear, low to high. */
+export function OpenStrings({ strings }: { strings: Schemas['OpenStringView'][] }) {
+  return (
+    <Box role="group" aria-label="Open strings" sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+      {strings.map(({ note, hz }) => (
+        <Tone key={note} hz={hz}>
+          {letterOf(note)}
+        </Tone>
+      ))}
+    </Box>
   );
 }
 

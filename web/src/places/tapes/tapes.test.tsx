@@ -1,0 +1,233 @@
+import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
+import { afterEach, describe, expect, it } from 'vitest';
+import type { ReactNode } from 'react';
+import type { Place, TapePage, TapeSpot } from '../../api/client';
+import { queryClient } from '../../api/queries';
+import { Fingerboard } from '../../parts/Fingerboard';
+import { answerWith } from '../../testing-network';
+import { serverThat, show } from '../../testing-server';
+import { theme } from '../../theme';
+import { ThemeProvider } from '@mui/material/styles';
+import { boardLabel, boardMarks, moveOf, moveWords, spotWords } from './board';
+import { InstrumentPart } from './InstrumentPart';
+import { PlacingPart } from './PlacingPart';
+import { centsOf, proofsOf, stepWords } from './proofs';
+
+afterEach(() => {
+  cleanup();
+  answerWith(undefined);
+  queryClient.clear();
+  localStorage.clear();
+});
+
+function place(finger: string, semitones: number, change: Partial<Place> = {}): Place {
+  const distance = 328 * (1 - 2 ** (-semitones / 12));
+  return {
+    finger,
+    semitones,
+    distanceMm: distance,
+    edgeMm: distance - 1.5,
+    gapMm: 0,
+    mmPerCent: 0.15,
+    notes: [
+      { string: 'G3', note: 'A3', hz: 220 },
+      { string: 'D4', note: 'E4', hz: 330 },
+    ],
+    earChecks: [],
+    ...change,
+  };
+}
+
+function spot(id: string, change: Partial<TapeSpot> = {}): TapeSpot {
+  return { spot: id, name: id, wanted: true, presence: 'on', proved: true, verdict: 'true', ...change };
+}
+
+const AGAINST = [{ string: 'D4', note: 'G4', openString: 'G3', relation: 'octave above', allowCents: 0 }];
+
+function page(change: Partial<TapePage> = {}): TapePage {
+  return {
+    asset: 'v',
+    tag: 'V-1',
+    instrument: 'violin',
+    size: '4/4',
+    stringLengthMm: 328,
+    usualLengthMm: 328,
+    usual: [
+      { instrument: 'violin', size: '4/4', lengthMm: 328 },
+      { instrument: 'cello', size: '4/4', lengthMm: 690 },
+    ],
+    marks: { kind: 'tapes', short: false, colours: false },
+    laying: {
+      temperament: 'equal',
+      align: 'middle',
+      stripMm: 3,
+      offsetMm: 0,
+      toleranceCents: { true: 6, close: 12 },
+      a4Hz: 440,
+    },
+    state: 'heard',
+    need: 'nothing',
+    spots: [spot('1'), spot('2'), spot('3')],
+    places: [place('1', 2), place('2', 4), place('3', 5, { earChecks: AGAINST }), place('4', 7)],
+    openStrings: [
+      { note: 'G3', hz: 196 },
+      { note: 'D4', hz: 293.7 },
+    ],
+    placingOrder: ['3', '1', '2'],
+    thinning: { words: 'A mark may go once Ada K. lands in tune.' },
+    log: [],
+    director: true,
+    ...change,
+  };
+}
+
+describe('a mark in words', () => {
+  it('says how it is, and how far to move it in which direction', () => {
+    expect(spotWords(spot('1', { presence: 'never', proved: false }))).toBe('not laid');
+    expect(spotWords(spot('1', { cents: 4.4 }))).toBe('true (+4 cents)');
+    expect(spotWords(spot('1', { proved: false, verdict: 'move', cents: -17 }))).toBe('off (−17 cents)');
+    expect(moveWords(-2.04, 'mm')).toBe('move 2.0 mm towards the nut');
+    expect(moveWords(0.8, 'in')).toBe('move 1/32 in towards the bridge');
+    expect(moveWords(0.01, 'mm')).toBe('where it belongs');
+  });
+
+  it('moves as it was measured, else as far as its cents tell: sharp goes to the nut', () => {
+    const measured = { edgeMm: 40, cents: 9, verdict: 'close' as const, moveMm: -1.4 };
+    expect(moveOf(spot('1', { cents: 20 }), place('1', 2, { measured }))).toBe(-1.4);
+    expect(moveOf(spot('1', { cents: 20 }), place('1', 2))).toBeCloseTo(-3);
+    expect(moveOf(spot('1'), place('1', 2))).toBeUndefined();
+  });
+});
+
+describe('the drawn fingerboard', () => {
+  it('shows the class’s marks and what else is on, where they lie and where they belong', () => {
+    const read = page({
+      spots: [
+        spot('1', { verdict: 'move', proved: false, cents: 17 }),
+        spot('2', { presence: 'missing', proved: false }),
+        spot('3'),
+        spot('4', { wanted: false, presence: 'never' }),
+      ],
+    });
+    const marks = boardMarks(read, read.spots, 'mm');
+    expect(marks.map(({ finger, on, off }) => [finger, on, off])).toEqual([
+      ['1', true, true],
+      ['2', false, false],
+      ['3', true, false],
+    ]);
+    expect(marks[0]?.words).toBe('34.3 mm, +17 cents');
+    expect((marks[0]?.foundMm ?? 0) - (marks[0]?.edgeMm ?? 0)).toBeCloseTo(17 * 0.15);
+    expect(boardLabel(read, read.spots, 'mm')).toContain('2 at 66.2 mm, gone');
+  });
+
+  it('is in true proportion: lengths along the string keep their ratios, and words never lie on each other', () => {
+    const marks = boardMarks(page(), page().spots, 'mm');
+    const { container } = render(
+      <ThemeProvider theme={theme}>
+        <Fingerboard
+          instrument="violin"
+          lengthMm={328}
+          strings={['G3', 'D4', 'A4', 'E5']}
+          stripMm={3}
+          marks={marks}
+          colours={false}
+          kind="tapes"
+          label="A fingerboard"
+        />
+      </ThemeProvider>,
+    );
+    const nut = Number(container.querySelector('.nut')?.getAttribute('y')) + 7;
+    const tops = [...container.querySelectorAll('.laid')].map((rect) => Number(rect.getAttribute('y')) - nut);
+    const edges = marks.map(({ edgeMm }) => edgeMm);
+    for (const [index, top] of tops.entries())
+      expect(top / (tops[0] ?? 1)).toBeCloseTo((edges[index] ?? 0) / (edges[0] ?? 1), 6);
+    const words = [...container.querySelectorAll('.name')].map((text) => Number(text.getAttribute('y')));
+    for (const [index, y] of words.entries())
+      if (index > 0) expect(y - (words[index - 1] ?? 0)).toBeGreaterThanOrEqual(26);
+  });
+});
+
+describe('proofs', () => {
+  it('begin with the open string, offer steps only from proved marks, and always a tone and a tuner', () => {
+    const read = page();
+    const of = (finger: string, spots: TapeSpot[]) => {
+      const which = read.places.find((one) => one.finger === finger);
+      return which ? proofsOf(which, read.places, spots, read.openStrings).map(({ kind }) => kind) : [];
+    };
+    expect(of('3', read.spots)).toEqual(['openString', 'tone', 'tuner']);
+    expect(of('2', read.spots)).toEqual(['step', 'step', 'tone', 'tuner']);
+    expect(of('2', [spot('1', { proved: false }), spot('2'), spot('3', { proved: false })])).toEqual([
+      'tone',
+      'tuner',
+    ]);
+    expect([-1, 2, 3].map(stepWords)).toEqual(['a semitone', 'a whole tone', '3 semitones']);
+    expect(['+7', '−12', '3,5', '', 'high'].map(centsOf)).toEqual([7, -12, 3.5, undefined, undefined]);
+  });
+});
+
+function open(element: ReactNode, read: TapePage) {
+  const { laying, marks } = read;
+  const sent = serverThat({
+    'GET /tapes': () => ({ json: { instruments: [], without: [], laying, marks, director: true } }),
+    'GET /tapes/v': () => ({ json: read }),
+    'POST /api/calc/tapes': () => ({ json: { tapes: [] } }),
+    'POST /tapes/log': () => ({ json: { results: [{ outcome: 'stored' }] } }),
+  });
+  show(element, '/class/:classId/tapes/bench/:assetId', '/class/c1/tapes/bench/v', queryClient);
+  return sent;
+}
+
+const logged = (sent: ReturnType<typeof serverThat>) =>
+  sent
+    .filter(({ path }) => path === '/tapes/log')
+    .flatMap(({ body }) => (body as { entries: Record<string, unknown>[] }).entries);
+
+describe('an instrument at the bench', () => {
+  it('keeps a length only when it can be, and says what another probably meant', async () => {
+    const sent = open(<InstrumentPart />, page());
+    const field = await screen.findByLabelText('String, nut to bridge (mm)');
+    const keep = within(screen.getByRole('region', { name: 'Measure' })).getByRole('button', {
+      name: 'Keep',
+    });
+    for (const [typed, words] of [
+      ['690', /usual for a cello 4\/4: is it the right instrument/],
+      ['12.9', /In inches it would be 327.7 mm/],
+      ['0', /Type a length in millimetres/],
+    ] as const) {
+      fireEvent.change(field, { target: { value: typed } });
+      fireEvent.click(keep);
+      expect(await screen.findByText(words)).toBeTruthy();
+    }
+    expect(logged(sent)).toEqual([]);
+    fireEvent.change(field, { target: { value: '327' } });
+    fireEvent.click(keep);
+    await waitFor(() =>
+      expect(logged(sent)).toMatchObject([{ kind: 'measured', lengthMm: 327, asset: 'v' }]),
+    );
+  });
+
+  it('logs what an ear says with its proof, and a tuner’s cents', async () => {
+    const sent = open(<InstrumentPart />, page());
+    fireEvent.click(await screen.findByRole('button', { name: 'mark 3 is high' }));
+    await waitFor(() =>
+      expect(logged(sent)).toMatchObject([
+        { kind: 'heard', finger: '3', proof: 'openString', heard: 'high' },
+      ]),
+    );
+    fireEvent.change(screen.getByLabelText('How to prove mark 1'), { target: { value: 'tuner' } });
+    fireEvent.change(screen.getByLabelText('Cents off, mark 1'), { target: { value: '-7' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Keep −7 cents' }));
+    await waitFor(() =>
+      expect(logged(sent)).toMatchObject([{}, { kind: 'heard', finger: '1', proof: 'tuner', cents: -7 }]),
+    );
+  });
+
+  it('places without a ruler by finger-widths, the anchor first', async () => {
+    open(<PlacingPart />, page());
+    fireEvent.click(await screen.findByRole('button', { name: 'Without' }));
+    expect(screen.queryByLabelText('String, nut to bridge (mm)')).toBeNull();
+    fireEvent.click(screen.getByRole('button', { name: 'Next: mark 3' }));
+    expect(screen.getByText(/finger-widths beyond mark 1, then by ear/)).toBeTruthy();
+    expect(screen.getByText(/the anchor/)).toBeTruthy();
+  });
+});
