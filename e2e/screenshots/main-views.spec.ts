@@ -36,20 +36,6 @@ const views: View[] = [
     },
   },
   {
-    name: 'setup-instruments',
-    show: async (page) => {
-      await setUp(page, 'Instruments');
-      await page.getByRole('link', { name: 'A-01' }).waitFor();
-    },
-  },
-  {
-    name: 'setup-match',
-    show: async (page) => {
-      await setUp(page, 'Match');
-      await page.getByText('has it already').first().waitFor();
-    },
-  },
-  {
     name: 'setup-seats',
     dark: true,
     show: async (page) => {
@@ -122,20 +108,38 @@ const views: View[] = [
     },
   },
   { name: 'walk-tablet', size: { width: 820, height: 1180 }, show: (page) => walk(page) },
-  { name: 'walk-phone', dark: true, size: { width: 390, height: 844 }, show: (page) => walk(page) },
   {
-    name: 'round-summary',
+    name: 'tapes-bench',
     show: async (page) => {
-      await walk(page);
-      for (let stops = 0; stops < 3; stops += 1) {
-        await page.getByRole('button', { name: /^Next: / }).click();
-        const keys = page.getByRole('button', { name: /^[24] (Prompted|Lasting)|^Still there$/ });
-        await keys.first().click();
-      }
-      await page.getByRole('button', { name: /^Next: / }).click();
-      await page.getByRole('button', { name: 'Absent' }).click();
-      await page.getByRole('button', { name: 'End', exact: true }).click();
-      await page.getByRole('region', { name: 'Next time' }).getByRole('listitem').first().waitFor();
+      await tapes(page);
+      await page.getByRole('link', { name: 'V-16', exact: true }).waitFor();
+    },
+  },
+  {
+    name: 'tapes-instrument',
+    show: async (page) => {
+      await tapes(page);
+      await page.getByRole('link', { name: 'V-16', exact: true }).click();
+      await page.getByRole('region', { name: 'Fingerboard' }).waitFor();
+    },
+  },
+  {
+    name: 'tapes-templates',
+    show: async (page) => {
+      await tapes(page);
+      await page.getByRole('link', { name: 'Templates' }).click();
+      const sheet = page.getByRole('img', { name: /^Sheet 1 of/ });
+      await sheet.evaluate((image) => (image as HTMLImageElement).decode());
+    },
+  },
+  {
+    name: 'note-map',
+    dark: true,
+    show: async (page) => {
+      await tapes(page);
+      await page.getByRole('link', { name: 'Note map' }).click();
+      await page.getByRole('button', { name: 'Frère Jacques' }).click();
+      await page.getByRole('button', { name: /^Note 4,/ }).click();
     },
   },
   {
@@ -169,6 +173,11 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('button', { name: '3 Alone' }).first().click();
   await page.getByRole('group', { name: /^Slips at/ }).first().getByRole('button').first().click();
   await page.getByRole('button', { name: 'Proof' }).first().click();
+}
+
+async function tapes(page: Page): Promise<void> {
+  await room(page);
+  await page.getByRole('link', { name: 'Tapes', exact: true }).click();
 }
 
 async function room(page: Page): Promise<void> {

@@ -88,6 +88,11 @@ export function letterOf(note: string): string {
   return note.slice(0, 1);
 }
 
+/** `low 1` of `low1`, `stretched 4` of `x4`. */
+export function fingerWords(finger: string): string {
+  return finger.replace('low', 'low ').replace('x', 'stretched ');
+}
+
 /** `F sharp` of `F#4`. */
 export function noteWords(note: string): string {
   return note

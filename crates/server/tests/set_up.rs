@@ -125,7 +125,7 @@ async fn an_instrument_that_cannot_be_is_told_field_by_field() {
     422 tag: Type the tag on the instrument, such as C-07.
     422 size: A cello is 4/4, 7/8, 3/4, 1/2, 1/4, 1/8, 1/10.
     422 stringLengthMm: A cello 1/2 has some 578 mm from nut to bridge: measure again. In inches it would be 577.9 mm.
-    422 stringLengthMm: A cello 1/2 has some 578 mm from nut to bridge: measure again. That is usual for a cello 1/8: is it the right instrument on record?
+    422 stringLengthMm: A cello 1/2 has some 578 mm from nut to bridge: measure again. That is usual for a cello 1/10: is it the right instrument on record?
     422 conditionNote: At most 200 plain characters.
     ");
 }

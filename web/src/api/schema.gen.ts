@@ -769,7 +769,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The tune for four instruments as MusicXML 4.0. */
+        /** The tune for four instruments as `MusicXML` 4.0. */
         get: operations["notes_musicxml"];
         put?: never;
         post?: never;
@@ -2093,6 +2093,8 @@ export interface components {
             supports: components["schemas"]["ChildName"][];
             /** @description Whose tapes are. */
             tapes: components["schemas"]["ChildName"][];
+            /** @description Tunes that ship, to choose from. */
+            tunes: components["schemas"]["TuneName"][];
         };
         /** @description A slip that can be ticked. */
         LikelySlip: {

@@ -28,6 +28,8 @@ interface Props {
   colours: boolean;
   kind: 'tapes' | 'dots' | 'overlay' | 'pencil' | 'none';
   thumbMm?: number | undefined;
+  /** Whether the thumb's pad is there. */
+  thumbOn?: boolean;
   /** A sentence for those who do not see it. */
   label: string;
 }
@@ -67,7 +69,7 @@ const Drawing = styled('svg')(({ theme }) => ({
 
 /** A fingerboard in true proportion: where each mark belongs, where it lies, and how far it is off. */
 export function Fingerboard(props: Props) {
-  const { instrument, lengthMm, strings, stripMm, marks, colours, kind, thumbMm, label } = props;
+  const { instrument, lengthMm, strings, stripMm, marks, colours, kind, thumbMm, thumbOn, label } = props;
   const scale = HEIGHT / (SHOWN * lengthMm);
   const [nut, wider] = WIDTH[instrument];
   const half = (mm: number) => ((nut + wider * (mm / lengthMm)) * lengthMm * scale) / 2;
@@ -120,7 +122,12 @@ export function Fingerboard(props: Props) {
       })}
       {thumbMm !== undefined && (
         <>
-          <circle className="target" cx={middle - half(thumbMm) - 16} cy={down(thumbMm)} r={11} />
+          <circle
+            className={thumbOn ? 'laid' : 'target'}
+            cx={middle - half(thumbMm) - 16}
+            cy={down(thumbMm)}
+            r={11}
+          />
           <text x={middle - half(thumbMm) - 34} y={down(thumbMm) + 6} textAnchor="end">
             thumb
           </text>

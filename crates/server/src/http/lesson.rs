@@ -17,6 +17,7 @@ use utoipa::{IntoParams, ToSchema};
 
 use super::extract::{Body, DayInPath, Query};
 use super::lessons::ChildName;
+use super::note_map::TuneName;
 use super::problem::{ApiError, FieldError, ForDirectorsWriting, ForMembers};
 use super::reading::{Learner, Reading};
 use super::views::{InstrumentView, StrandKey};
@@ -150,6 +151,8 @@ pub struct LessonView {
     supports: Vec<ChildName>,
     /// Whose tapes are.
     tapes: Vec<ChildName>,
+    /// Tunes that ship, to choose from.
+    tunes: Vec<TuneName>,
     rest_after_seconds: u32,
 }
 
@@ -212,6 +215,7 @@ pub async fn lesson(
         glances: content.glances.iter().map(glance).collect(),
         supports: learners.iter().filter(|learner| support_is_due(learner)).map(named).collect(),
         tapes: learners.iter().filter(|learner| tapes_are_due(learner)).map(named).collect(),
+        tunes: app.content.tunes.iter().map(Into::into).collect(),
         rest_after_seconds: REST_AFTER_SECONDS,
     }))
 }

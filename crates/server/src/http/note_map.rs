@@ -73,6 +73,12 @@ pub struct TuneName {
     name: String,
 }
 
+impl From<&Tune> for TuneName {
+    fn from(tune: &Tune) -> Self {
+        Self { id: tune.id.clone(), name: tune.name.clone() }
+    }
+}
+
 /// A note of the tune.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
@@ -196,7 +202,7 @@ pub async fn note_map(
             .collect(),
         children: children.collect(),
         voices: voices.collect(),
-        tunes: app.content.tunes.iter().map(|tune| TuneName { id: tune.id.clone(), name: tune.name.clone() }).collect(),
+        tunes: app.content.tunes.iter().map(Into::into).collect(),
         colours: reading.set_of(Instrument::Violin).colours,
     }))
 }

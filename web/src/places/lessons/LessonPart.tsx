@@ -236,6 +236,7 @@ interface BlockProps {
 function BlockCard({ classId, lesson, block, onChange, onUp, onDown, onRemove }: BlockProps) {
   const drill = lesson.drills.find(({ id }) => id === block.drill);
   const name = drill?.name ?? NAMES[block.kind];
+  const known = lesson.tunes.find((tune) => tune.name === block.line);
   return (
     <Card aria-label={name} sx={{ p: 1.5, display: 'grid', gap: 1 }}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}>
@@ -296,9 +297,28 @@ function BlockCard({ classId, lesson, block, onChange, onUp, onDown, onRemove }:
           size="small"
           label={block.kind === 'book' ? 'Book and page' : 'Which tune'}
           value={block.line ?? ''}
-          slotProps={{ htmlInput: { maxLength: 120 } }}
+          slotProps={{
+            htmlInput: { maxLength: 120, ...(block.kind === 'tune' && { list: 'tunes' }) },
+          }}
           onChange={(event) => onChange({ line: event.target.value })}
         />
+      )}
+      {block.kind === 'tune' && (
+        <>
+          <datalist id="tunes">
+            {lesson.tunes.map(({ id, name: tune }) => (
+              <option key={id} value={tune} />
+            ))}
+          </datalist>
+          <Button
+            component={Link}
+            variant="outlined"
+            sx={{ justifySelf: 'start' }}
+            to={`/class/${classId}/tapes/notes${known ? `?tune=${known.id}` : ''}`}
+          >
+            Who plays it where
+          </Button>
+        </>
       )}
       {block.kind === 'setUp' && <SetUp classId={classId} lesson={lesson} />}
     </Card>

@@ -149,6 +149,7 @@ const lesson: Schemas['LessonView'] = {
   ],
   supports: [ada],
   tapes: [],
+  tunes: [{ id: 'hot-cross-buns', name: 'Hot cross buns' }],
   restAfterSeconds: 3,
 };
 

@@ -7,6 +7,7 @@ import type { TapePage, TapeSpot } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { Care } from '../../parts/place';
 import { toMm, useUnit } from '../../parts/units';
+import { fingerWords } from '../../words';
 import type { Log } from './useWork';
 
 type Turn = 'loose' | 'missing' | 'placed' | 'thinned' | 'back';
@@ -75,10 +76,10 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
           {more.map(({ finger }) => (
             <Chip
               key={finger}
-              aria-label={`${finger} laid as well`}
-              onClick={() => log({ kind: 'placed', spots: [finger] }, `${finger} laid`)}
+              aria-label={`${fingerWords(finger)} laid as well`}
+              onClick={() => log({ kind: 'placed', spots: [finger] }, `${fingerWords(finger)} laid`)}
             >
-              {finger}
+              {fingerWords(finger)}
             </Chip>
           ))}
         </Box>

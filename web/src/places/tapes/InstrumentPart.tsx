@@ -112,7 +112,8 @@ function Instrument({
           gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(340px, 430px) minmax(0, 1fr)' },
         }}
       >
-        <Box sx={{ display: 'grid', gap: 2 }}>
+        {/* Beside what is measured and heard, wherever one is in it. */}
+        <Box sx={{ display: 'grid', gap: 2, position: { md: 'sticky' }, top: 0 }}>
           <Card aria-label="Fingerboard">
             <State page={page} />
             <Fingerboard
@@ -124,6 +125,7 @@ function Instrument({
               colours={page.marks.colours}
               kind={page.marks.kind}
               thumbMm={page.thumbMm}
+              thumbOn={spots.some(({ spot, presence }) => spot === 'thumb' && presence === 'on')}
               label={boardLabel(page, spots, unit)}
             />
             <Typography sx={{ color: 'text.secondary', mt: 1 }}>

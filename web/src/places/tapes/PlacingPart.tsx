@@ -11,7 +11,7 @@ import { useTapeBox } from '../../offline/useOutbox';
 import { Chip } from '../../parts/Chip';
 import { Care, Card, Leaf, Read } from '../../parts/place';
 import { rulerWords, useUnit, type Unit } from '../../parts/units';
-import { MARK_KINDS } from '../../words';
+import { fingerWords, MARK_KINDS } from '../../words';
 import { EarCheck } from './EarChecks';
 import { LengthField, UnitChips } from './Measuring';
 import { stepWords } from './proofs';
@@ -219,7 +219,7 @@ function LayOne({ page, place, laid, ruler, unit }: LayProps) {
   return (
     <>
       <Typography variant="h3">
-        Mark {place.finger}
+        Mark {fingerWords(place.finger)}
         {!from && ', the anchor: the one that is best heard'}
       </Typography>
       {ruler ? (
