@@ -3,9 +3,9 @@ import { another, expect, keysOf, openChild, seat, signIn, test } from './app.ts
 test('a mark in one browser shows in the other within a second', async ({ door, server, browser }) => {
   await signIn(door);
   const assistant = await another(browser, server, 'assistant@demo.example');
-  await seat(assistant, 'Hiro T.').waitFor();
-  await openChild(assistant, 'Hiro T.');
-  const panel = await openChild(door, 'Hiro T.');
+  await seat(assistant, 'Soren L.').waitFor();
+  await openChild(assistant, 'Soren L.');
+  const panel = await openChild(door, 'Soren L.');
   const keys = await keysOf(panel, 'Tapes', 'Measured', 'Measured');
   // A machine that is busy with something else for a moment gets two more marks to show it with.
   const looks: [key: string, shows: RegExp][] = [
@@ -16,7 +16,7 @@ test('a mark in one browser shows in the other within a second', async ({ door, 
   let within = false;
   for (const [key, shows] of looks) {
     await keys.getByRole('button', { name: key, exact: true }).click();
-    within = await expect(seat(assistant, 'Hiro T.')).toHaveAccessibleName(shows, { timeout: 1000 }).then(
+    within = await expect(seat(assistant, 'Soren L.')).toHaveAccessibleName(shows, { timeout: 1000 }).then(
       () => true,
       () => false,
     );
@@ -29,16 +29,16 @@ test('a mark in one browser shows in the other within a second', async ({ door, 
 test('after the connection was cut a page catches up', async ({ door, server, browser }) => {
   await signIn(door);
   const assistant = await another(browser, server, 'assistant@demo.example');
-  await seat(assistant, 'Hiro T.').waitFor();
+  await seat(assistant, 'Soren L.').waitFor();
   await assistant.context().setOffline(true);
   // Every connection of both pages is cut, and only one of them comes back at once.
   await server.stop();
   await server.start();
-  const panel = await openChild(door, 'Hiro T.');
+  const panel = await openChild(door, 'Soren L.');
   const keys = await keysOf(panel, 'Tapes', 'Measured', 'Measured');
   await keys.getByRole('button', { name: 'There', exact: true }).click();
-  await expect(seat(door, 'Hiro T.')).toHaveAccessibleName(/Tapes a little lit/);
-  await expect(seat(assistant, 'Hiro T.')).toHaveAccessibleName(/Tapes nothing seen yet/);
+  await expect(seat(door, 'Soren L.')).toHaveAccessibleName(/Tapes a little lit/);
+  await expect(seat(assistant, 'Soren L.')).toHaveAccessibleName(/Tapes nothing seen yet/);
   await assistant.context().setOffline(false);
-  await expect(seat(assistant, 'Hiro T.')).toHaveAccessibleName(/Tapes a little lit/);
+  await expect(seat(assistant, 'Soren L.')).toHaveAccessibleName(/Tapes a little lit/);
 });

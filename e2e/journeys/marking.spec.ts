@@ -3,16 +3,16 @@ import { expect, keysOf, marksOf, openChild, seat, settled, signIn, test } from 
 test('a mark lights the string, is undone, marked again, and found again after a restart', async ({ door, server }) => {
   await signIn(door);
   const before = marksOf(server);
-  const panel = await openChild(door, 'Hiro T.');
+  const panel = await openChild(door, 'Soren L.');
   const keys = await keysOf(panel, 'Tapes', 'Measured', 'Measured');
-  await expect(seat(door, 'Hiro T.')).toHaveAccessibleName(/Tapes nothing seen yet/);
+  await expect(seat(door, 'Soren L.')).toHaveAccessibleName(/Tapes nothing seen yet/);
   await keys.getByRole('button', { name: 'There', exact: true }).click();
-  await expect(seat(door, 'Hiro T.')).toHaveAccessibleName(/Tapes a little lit/);
+  await expect(seat(door, 'Soren L.')).toHaveAccessibleName(/Tapes a little lit/);
   await expect(panel.getByRole('status')).toContainText('Measured: there');
   await settled(server, before + 1);
 
   await panel.getByRole('button', { name: /^Undo/ }).click();
-  await expect(seat(door, 'Hiro T.')).toHaveAccessibleName(/Tapes nothing seen yet/);
+  await expect(seat(door, 'Soren L.')).toHaveAccessibleName(/Tapes nothing seen yet/);
   await settled(server, before + 2);
 
   await keys.getByRole('button', { name: 'There', exact: true }).click();
@@ -20,7 +20,7 @@ test('a mark lights the string, is undone, marked again, and found again after a
   await server.stop();
   await server.start();
   await door.reload();
-  await expect(seat(door, 'Hiro T.')).toHaveAccessibleName(/Tapes a little lit/);
+  await expect(seat(door, 'Soren L.')).toHaveAccessibleName(/Tapes a little lit/);
 });
 
 test('slips and a note go with the next mark and stand in the history, from where it can be taken back', async ({

@@ -141,6 +141,20 @@ test('the look in a round says which mark in one tap, also without network, and 
   await expect(door.getByRole('row', { name: /V-16/ })).toContainText('mark 3 is gone');
 });
 
+test('new strings put a set on the bench at once, and a glance takes it off again', async ({ door }) => {
+  await signIn(door);
+  await atBench(door, 'V-14');
+  const found = part(door, 'What was found, what was done');
+  await found.getByRole('button', { name: 'New strings' }).click();
+  await expect(part(door, 'Fingerboard').getByText('Next: look again; due now')).toBeVisible();
+  await door.getByRole('link', { name: 'All instruments' }).click();
+  const row = door.getByRole('row', { name: /V-14/ });
+  await expect(row).toContainText('due now');
+  await row.getByRole('link').click();
+  await found.getByRole('button', { name: 'All still there, still true' }).click();
+  await expect(part(door, 'Fingerboard').getByText(/^Nothing to do now; again in 20 meetings$/)).toBeVisible();
+});
+
 test('a swap is looked at before it counts, and the marks stay with their instrument', async ({ door, server }) => {
   await signIn(door);
   await door.getByText('36 children').waitFor();
@@ -184,6 +198,8 @@ test('a mark is taken away with its reason and comes back with one tap', async (
   await expect(part(door, 'Fingerboard').getByText('Thinning', { exact: true })).toBeVisible();
   await thin.getByRole('button', { name: 'Mark 2 on again' }).click();
   await expect(part(door, 'Fingerboard').getByText('Holding', { exact: true })).toBeVisible();
+  await thin.getByRole('button', { name: 'Take every mark away' }).click();
+  await expect(part(door, 'Fingerboard').getByText('Bare', { exact: true })).toBeVisible();
 });
 
 test('templates come on counted sheets, and what is not measured says so', async ({ door }) => {

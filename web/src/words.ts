@@ -33,8 +33,8 @@ export const TAPE_STATES: Record<Schemas['TapeStateView'], string> = {
 };
 
 export const TAPE_TROUBLES: Record<Schemas['TapeTroubleView'], string> = {
-  drifted: 'a tape has drifted',
-  looseOrMissing: 'a tape is loose or missing',
+  drifted: 'a mark has drifted',
+  looseOrMissing: 'a mark is loose or missing',
   wrongInstrument: 'another instrument than before: look at it',
 };
 

@@ -11,6 +11,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::TapeEventId;
 use crate::finger::{Finger, Spot};
+use crate::laying::Align;
 
 /// How a mark was proved.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -40,6 +41,16 @@ pub enum Heard {
     Cents(f64),
 }
 
+/// How strips of tape were laid.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "camelCase")]
+pub struct Strips {
+    /// Their width.
+    pub width_mm: f64,
+    /// What of them lies on the line.
+    pub align: Align,
+}
+
 /// One thing done to an instrument's marks.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "camelCase", tag = "kind")]
@@ -55,6 +66,9 @@ pub enum Work {
     Placed {
         /// Which.
         spots: BTreeSet<Spot>,
+        /// How strips were laid then: what is measured later is read by how the class lays them now.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        strips: Option<Strips>,
     },
     /// Where marks lie: nut-side edges from the nut.
     Positions {
@@ -130,11 +144,20 @@ impl Work {
         }
     }
 
+    /// As a device tells it: without what was added from the class's settings of the day.
+    #[must_use]
+    pub fn as_told(&self) -> Self {
+        match self {
+            Self::Placed { spots, .. } => Self::Placed { spots: spots.clone(), strips: None },
+            other => other.clone(),
+        }
+    }
+
     /// The spots it speaks of.
     #[must_use]
     pub fn spots(&self) -> BTreeSet<Spot> {
         match self {
-            Self::Placed { spots }
+            Self::Placed { spots, .. }
             | Self::Loose { spots }
             | Self::Missing { spots }
             | Self::Thinned { spots }
@@ -249,7 +272,7 @@ impl TapeRecord {
         match work {
             Work::Undone { .. } => return,
             Work::Measured { length_mm } => self.measured(at, *length_mm),
-            Work::Placed { spots } | Work::Back { spots } => {
+            Work::Placed { spots, .. } | Work::Back { spots } => {
                 for spot in spots {
                     let best_cents = self.spots.get(spot).and_then(|known| known.best_cents);
                     let laid = SpotRecord { presence: Presence::On, since: at, best_cents, ..SpotRecord::default() };

@@ -5,7 +5,7 @@ use crate::finger::{Finger, Spot};
 use crate::fingerboard::distance_mm;
 use crate::instrument::{Instrument, InstrumentFacts};
 use crate::laying::Laying;
-use crate::tape_log::Presence;
+use crate::tape_log::{Presence, Strips};
 use crate::tape_told::Told;
 
 /// The choice of a colour for each finger.
@@ -79,6 +79,13 @@ impl TapeSet {
             spots.push(Spot::FingerLine);
         }
         Self { instrument, facts: facts.clone(), kind, short, spots, colours: chosen(COLOURS) == "on", laying }
+    }
+
+    /// How its strips lie; none where it marks with something else.
+    #[must_use]
+    pub fn strips(&self) -> Option<Strips> {
+        let strips = Strips { width_mm: self.laying.strip_mm, align: self.laying.align };
+        (self.kind == Kind::Tapes).then_some(strips)
     }
 
     /// Where the thumb's pad goes under the neck of a string of `length_mm`, in millimetres from the nut, by how the class

@@ -61,10 +61,10 @@ impl Told {
         let off_at = off.filter_map(|told| record.spots.get(&told.spot)?.off_since(record.doubted_at)).max();
         let trouble = lost_at.map(|at| (TapeTrouble::LooseOrMissing, at));
         let trouble = trouble.or_else(|| off_at.map(|at| (TapeTrouble::Drifted, at)));
-        let unproved = wanted().filter(|told| told.presence == Presence::On && told.spot.sounds() && !told.proved);
-        let laid_again = unproved.filter_map(|told| since(told.spot)).max();
+        let unproved = || wanted().filter(|told| told.presence == Presence::On && told.spot.sounds() && !told.proved);
+        let laid_again = unproved().filter_map(|told| since(told.spot)).max();
         let doubted = record.doubted_at.filter(|at| record.held_at.is_none_or(|held| held < *at));
-        let doubted = doubted.filter(|_| wanted().any(|told| told.presence == Presence::On && !told.proved));
+        let doubted = doubted.filter(|_| unproved().count() > 0);
         let doubted_at = if state >= TapeState::Heard { doubted.or(laid_again) } else { None };
         Self { state, trouble, doubted_at, good_at: record.good_at, looked_at: record.looked_at, spots }
     }
@@ -80,9 +80,10 @@ fn furthest(record: &TapeRecord, set: &TapeSet, length_mm: Option<f64>, spots: &
     let wanted = || spots.iter().filter(|told| told.wanted && told.spot != Spot::FingerLine);
     let fingers = || wanted().filter(|told| told.spot.sounds());
     let taken = spots.iter().filter(|told| told.presence == Presence::Taken && told.spot.sounds()).count();
-    let on = spots.iter().filter(|told| told.spot.sounds() && told.presence == Presence::On).count();
+    // One that comes off or is gone was not taken away.
+    let rest = |told: &&SpotTold| told.spot.sounds() && !matches!(told.presence, Presence::Never | Presence::Taken);
     if taken > 0 {
-        return if on == 0 { TapeState::Bare } else { TapeState::Thinning };
+        return if spots.iter().any(|told| rest(&told)) { TapeState::Thinning } else { TapeState::Bare };
     }
     let laid = wanted().count() > 0 && wanted().all(|told| told.presence != Presence::Never);
     let best = |told: &SpotTold| record.spots.get(&told.spot).and_then(|known| known.best_cents);

@@ -8,11 +8,11 @@ use bright_row_core::edits::Edits;
 use bright_row_core::finger::{Finger, Spot};
 use bright_row_core::instrument::Instrument::{self, Bass, Cello, Violin};
 use bright_row_core::ladder::{Circumstances, Outlook};
-use bright_row_core::laying::Laying;
+use bright_row_core::laying::{Align, Laying};
 use bright_row_core::mark::{Level, Mark, Seen};
 use bright_row_core::standing::{Recheck, Rhythm, standings};
 use bright_row_core::tape::{TapeState, TapeStatus, TapeTrouble};
-use bright_row_core::tape_log::{Heard, Presence, Proof, TapeEvent, TapeRecord, Work};
+use bright_row_core::tape_log::{Heard, Presence, Proof, Strips, TapeEvent, TapeRecord, Work};
 use bright_row_core::tape_set::{Kind, NotYet, TapeSet, landed_looks, next_to_go, thinning_order};
 use bright_row_core::tape_told::Told;
 use proptest::prelude::*;
@@ -33,7 +33,7 @@ fn work(text: &str) -> Work {
     let number = || rest.parse().expect("a number");
     match word {
         "measured" => Work::Measured { length_mm: number() },
-        "placed" => Work::Placed { spots: spots(rest) },
+        "placed" => Work::Placed { spots: spots(rest), strips: None },
         "loose" => Work::Loose { spots: spots(rest) },
         "missing" => Work::Missing { spots: spots(rest) },
         "thinned" => Work::Thinned { spots: spots(rest) },
@@ -179,6 +179,7 @@ fn marks_are_thinned_back_on_again_and_bare_at_last() {
     assert_eq!(state("@9 thinned 2; @10 back 2"), TapeState::Holding);
     assert_eq!(state("@9 thinned 2; @10 thinned 1 3"), TapeState::Bare);
     assert_eq!(state("@9 bare"), TapeState::Bare);
+    assert_eq!(state("@9 thinned 2; @10 missing 1; loose 3"), TapeState::Thinning, "what got lost was not taken away");
     let back = told_of(&set, &format!("{HELD}; @9 thinned 2; @10 back 2"));
     assert_eq!((back.trouble, back.doubted_at.is_some()), (None, true), "no failure, but to be heard");
 }
@@ -230,6 +231,14 @@ fn rechecks_come_after_three_meetings_then_twenty_and_at_once_after_bridge_or_st
     assert_eq!(recheck(&format!("{HELD}; @6 strings"), 6), Some(Recheck::Due));
     assert_eq!(recheck(&format!("{HELD}; @6 bridge"), 7), Some(Recheck::Overdue(1)));
     assert_eq!(recheck(&format!("{HELD}; @6 bridge; @7 held"), 7), Some(Recheck::Fresh(20)));
+}
+
+#[test]
+fn what_makes_no_sound_needs_no_proof_after_new_strings() {
+    let padded = set_of(Cello, &[("thumb-pad", "on")]);
+    let story = "placed 1 3 4 thumb; heard 4; heard 1; heard 3; @4 held; @6 strings";
+    assert!(told_of(&padded, story).doubted_at.is_some());
+    assert_eq!(told_of(&padded, &format!("{story}; @7 heard 4; heard 1; heard 3")).doubted_at, None);
 }
 
 #[test]
@@ -318,7 +327,8 @@ fn works() -> impl Strategy<Value = Work> {
     let finger = prop::sample::select(vec![Finger::One, Finger::Two, Finger::Three]);
     prop_oneof![
         (300.0..340.0_f64).prop_map(|length_mm| Work::Measured { length_mm }),
-        spot.clone().prop_map(|spots| Work::Placed { spots }),
+        spot.clone()
+            .prop_map(|spots| Work::Placed { spots, strips: Some(Strips { width_mm: 3.0, align: Align::Middle }) }),
         spot.clone().prop_map(|spots| Work::Loose { spots }),
         spot.clone().prop_map(|spots| Work::Missing { spots }),
         spot.clone().prop_map(|spots| Work::Thinned { spots }),

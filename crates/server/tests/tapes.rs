@@ -169,7 +169,7 @@ async fn an_evenings_work_lights_the_childs_fourth_string() {
             "Heard 2 true, by steps from a proved mark",
             "Heard 1 true, against an open string",
             "Heard 3 true, against an open string",
-            "Laid: 1, 2, 3",
+            "Laid: 1, 2, 3 (3.0 mm strips, middle on the line)",
             "String measured: 307.5 mm",
         ]
     );
@@ -309,6 +309,8 @@ async fn an_assistant_works_at_the_bench_and_only_a_director_changes_how_marks_l
     let (status, _) = server.send(Method::PUT, "/tapes/laying", Some(&laying)).await;
     assert_eq!(status, StatusCode::NO_CONTENT);
     assert_eq!(server.get("/tapes").await["laying"], laying);
+    // What was sent before the change is still the same entry.
+    assert_eq!(log(&server, body["entries"].as_array().expect("entries")).await, ["known"]);
     let edge = server.get(&format!("/tapes/{violin}")).await["places"][1]["edgeMm"].as_f64().expect("an edge");
     // 35.8 mm, its nut edge on the line, 1.5 mm towards the nut.
     assert!((edge - 34.285).abs() < 0.01, "{edge}");
@@ -454,4 +456,27 @@ async fn a_mark_may_go_after_two_landings_at_different_meetings_and_a_true_ear()
     assert_eq!((&back["state"], &back["trouble"]), (&json!("holding"), &Value::Null));
     let id = AssetId::from(violin);
     assert!(tapes::records(&server.db, server.key.program).await.expect("records").contains_key(&id));
+}
+
+#[tokio::test]
+async fn lengths_that_were_on_record_before_there_was_a_log_begin_it() {
+    let server = server().await;
+    let violin = asset(&server, "V-1", "violin", "4/4", Some(327.0)).await;
+    asset(&server, "V-2", "violin", "4/4", None).await;
+    // A school of the version before.
+    let before = "
+        drop table tape_record; drop table tape_event; drop function tape_event_is_append_only;
+        alter table class drop column laying;
+        delete from seaql_migrations where version = 'm20261127_tapes'";
+    server.db.execute_unprepared(before).await.expect("the version before");
+    bright_row_store::database::migrate(&server.db).await.expect("brought up to date");
+    let page = server.get(&format!("/tapes/{violin}")).await;
+    assert_eq!(
+        (&page["log"][0]["words"], &page["log"][0]["by"]),
+        (&json!("String measured: 327.0 mm"), &json!("The director"))
+    );
+    assert_eq!((&page["state"], &page["stringLengthMm"]), (&json!("readyToPlace"), &json!(327.0)));
+    let kept = tapes::records(&server.db, server.key.program).await.expect("records");
+    assert_eq!(kept.len(), 1);
+    assert_eq!(kept, tapes::rebuild(&server.db, server.key.program).await.expect("a rebuild"));
 }

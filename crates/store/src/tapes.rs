@@ -66,7 +66,7 @@ pub async fn add(
     let stored = find(&step, program, tape_event::Column::EventId.is_in(known)).await?;
     let other = |entry: &Entry| {
         stored.iter().any(|(asset, event)| {
-            event.id == entry.event.id && (*asset, &event.work) != (entry.asset, &entry.event.work)
+            event.id == entry.event.id && (*asset, event.work.as_told()) != (entry.asset, entry.event.work.as_told())
         })
     };
     let touched: BTreeSet<AssetId> =

@@ -73,7 +73,10 @@ impl<R: Rng> Told<'_, R> {
                 self.log(at, Work::Measured { length_mm });
             }
             ("tape.placed", true) => {
-                self.log(at, Work::Placed { spots: self.set.spots.iter().copied().collect() });
+                self.log(
+                    at,
+                    Work::Placed { spots: self.set.spots.iter().copied().collect(), strips: self.set.strips() },
+                );
                 if self.number.is_multiple_of(RULER_EVERY) {
                     self.measure(at);
                 }

@@ -161,10 +161,10 @@ fn need(status: TapeStatus, told: &Told, set: &TapeSet, landed: u32) -> Need {
         (Some(TapeTrouble::WrongInstrument), _) => Need::LookAtIt,
         (Some(TapeTrouble::LooseOrMissing), _) => Need::LayAgain,
         (Some(TapeTrouble::Drifted), _) => Need::MoveMarks,
-        _ if status.recheck.is_some_and(Recheck::is_due) => Need::Recheck,
         (None, TapeState::NotMeasured) => Need::Measure,
         (None, TapeState::ReadyToPlace) => Need::Place,
         (None, TapeState::Placed) => Need::Hear,
+        _ if status.recheck.is_some_and(Recheck::is_due) => Need::Recheck,
         (None, TapeState::Holding | TapeState::Thinning) if next_to_go(set, told, landed).is_ok() => Need::Thin,
         (None, _) => Need::Nothing,
     }

@@ -3,14 +3,17 @@
 use std::collections::BTreeSet;
 
 use bright_row_core::finger::Spot;
+use bright_row_core::laying::Align;
 use bright_row_core::number::tenths;
-use bright_row_core::tape_log::{Heard, Proof, Work};
+use bright_row_core::tape_log::{Heard, Proof, Strips, Work};
 
 /// What was done, in a line.
 pub(super) fn entry_words(work: &Work) -> String {
     match work {
         Work::Measured { length_mm } => format!("String measured: {:.1} mm", tenths(*length_mm)),
-        Work::Placed { spots } => format!("Laid: {}", listed(spots)),
+        Work::Placed { spots, strips } => {
+            format!("Laid: {}{}", listed(spots), strips.map(strip_words).unwrap_or_default())
+        }
         Work::Positions { edges } => {
             let edge = |(finger, mm): (&bright_row_core::finger::Finger, &f64)| {
                 format!("{} at {:.1} mm", finger.spoken(), tenths(*mm))
@@ -41,6 +44,15 @@ pub(super) fn entry_words(work: &Work) -> String {
 
 fn listed(spots: &BTreeSet<Spot>) -> String {
     spots.iter().map(|spot| spot.spoken()).collect::<Vec<_>>().join(", ")
+}
+
+fn strip_words(strips: Strips) -> String {
+    let aligned = match strips.align {
+        Align::NutEdge => "nut side on the line",
+        Align::Middle => "middle on the line",
+        Align::BridgeEdge => "bridge side on the line",
+    };
+    format!(" ({:.1} mm strips, {aligned})", tenths(strips.width_mm))
 }
 
 fn proof_words(proof: Proof) -> &'static str {

@@ -217,7 +217,10 @@ impl Reader<'_> {
         let on = asset.instrument;
         Ok(match entry.kind {
             TapeWorkKind::Measured => Work::Measured { length_mm: self.length(entry, asset)? },
-            TapeWorkKind::Placed => Work::Placed { spots: spots(entry, on)? },
+            TapeWorkKind::Placed => {
+                let strips = self.app.tape_sets(&self.member.class)[&on].strips();
+                Work::Placed { spots: spots(entry, on)?, strips }
+            }
             TapeWorkKind::Positions => Work::Positions { edges: self.edges(entry, asset)? },
             TapeWorkKind::Heard => heard(entry, &self.app.content.instruments[&on])?,
             TapeWorkKind::Held => Work::Held,

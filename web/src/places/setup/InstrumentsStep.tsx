@@ -5,10 +5,11 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { v7 as uuid } from 'uuid';
-import type { Asset, Schemas } from '../../api/client';
+import type { Asset, Instrument, Schemas } from '../../api/client';
 import { inventoryQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
-import { capital, count, dayWords, INSTRUMENTS } from '../../words';
+import { InstrumentChips } from '../../parts/InstrumentChips';
+import { count, dayWords } from '../../words';
 import { AssetSheet } from './AssetSheet';
 import { InventoryImport } from './InventoryImport';
 import { FileButton, Read, Leaf, Table } from '../../parts/place';
@@ -36,7 +37,7 @@ export function InstrumentsStep() {
   const inventory = useQuery(inventoryQuery(classId));
   const room = useQuery(roomQuery(classId));
   const [unit] = useUnit();
-  const [kind, setKind] = useState<string>();
+  const [kind, setKind] = useState<Instrument>();
   const [only, setOnly] = useState<string>();
   const [importing, setImporting] = useState(false);
   const [fresh, setFresh] = useState<Asset>();
@@ -72,15 +73,7 @@ export function InstrumentsStep() {
                 <FileButton href={labels('letter')}>Tags, Letter</FileButton>
                 <Box sx={{ flexBasis: '100%' }} />
                 <Box role="group" aria-label="Show" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-                  {INSTRUMENTS.map((one) => (
-                    <Chip
-                      key={one}
-                      aria-pressed={kind === one}
-                      onClick={() => setKind(kind === one ? undefined : one)}
-                    >
-                      {capital(one)}
-                    </Chip>
-                  ))}
+                  <InstrumentChips only={kind} onOnly={setKind} />
                   {ONLY.map(([name]) => (
                     <Chip
                       key={name}

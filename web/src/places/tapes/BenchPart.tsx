@@ -4,21 +4,13 @@ import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { BenchInstrument, Schemas } from '../../api/client';
+import type { BenchInstrument, Instrument, Schemas } from '../../api/client';
 import { benchQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
+import { InstrumentChips } from '../../parts/InstrumentChips';
 import { Leaf, Read, Table } from '../../parts/place';
 import { rulerWords, useUnit } from '../../parts/units';
-import {
-  capital,
-  count,
-  INSTRUMENTS,
-  isDue,
-  NEEDS,
-  recheckWords,
-  TAPE_STATES,
-  troubleWords,
-} from '../../words';
+import { capital, count, isDue, NEEDS, recheckWords, TAPE_STATES, troubleWords } from '../../words';
 
 /** In the order of how pressing it is. */
 const ORDER = Object.keys(NEEDS) as Schemas['Need'][];
@@ -35,7 +27,7 @@ export function BenchPart() {
   const { classId = '' } = useParams();
   const bench = useQuery(benchQuery(classId));
   const [unit] = useUnit();
-  const [kind, setKind] = useState<string>();
+  const [kind, setKind] = useState<Instrument>();
   const [free, setFree] = useState(false);
   const base = `/class/${classId}/tapes/bench`;
   return (
@@ -57,15 +49,7 @@ export function BenchPart() {
                   </Button>
                 )}
                 <Box role="group" aria-label="Show" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-                  {INSTRUMENTS.map((one) => (
-                    <Chip
-                      key={one}
-                      aria-pressed={kind === one}
-                      onClick={() => setKind(kind === one ? undefined : one)}
-                    >
-                      {capital(one)}
-                    </Chip>
-                  ))}
+                  <InstrumentChips only={kind} onOnly={setKind} />
                   <Chip aria-pressed={free} onClick={() => setFree(!free)}>
                     Free in the store room
                   </Chip>

@@ -8,7 +8,7 @@ import { useUnit } from '../../parts/units';
 import { centsWords } from '../../words';
 import { moveOf, moveWords, spotWords } from './board';
 import { centsOf, heardWords, proofsOf, type Proof } from './proofs';
-import { Tone } from './Tones';
+import { FingerDot, Tone } from './Tones';
 import type { Log } from './useWork';
 
 interface Props {
@@ -59,6 +59,7 @@ export function EarCheck({ page, spots, place, spot, log }: Props & { place: Pla
     <Box role="group" aria-label={`Hear ${name}`} sx={{ display: 'grid', gap: 0.75 }}>
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flexWrap: 'wrap' }}>
         <Typography component="h4" sx={{ fontWeight: 700, fontSize: '1.15rem' }}>
+          <FingerDot finger={spot.spot} colours={page.marks.colours} />
           {spot.name}
         </Typography>
         <Typography sx={{ color: spot.verdict === 'move' ? 'error.main' : 'text.secondary' }}>

@@ -8,6 +8,7 @@ import { Chip } from '../../parts/Chip';
 import { Care } from '../../parts/place';
 import { toMm, useUnit } from '../../parts/units';
 import { fingerWords } from '../../words';
+import { FingerDot } from './Tones';
 import type { Log } from './useWork';
 
 type Turn = 'loose' | 'missing' | 'placed' | 'thinned' | 'back';
@@ -57,7 +58,10 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
             key={spot.spot}
             sx={{ display: 'flex', gap: 0.75, alignItems: 'center', flexWrap: 'wrap' }}
           >
-            <Typography sx={{ minWidth: 88, fontWeight: 700 }}>{spot.name}</Typography>
+            <Typography sx={{ minWidth: 88, fontWeight: 700 }}>
+              <FingerDot finger={spot.spot} colours={page.marks.colours} />
+              {spot.name}
+            </Typography>
             {turnsOf(spot).map((turn) => (
               <Chip
                 key={turn}

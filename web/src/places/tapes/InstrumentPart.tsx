@@ -180,6 +180,7 @@ function Instrument({
 function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | 'spots' | 'log'>) {
   const next = spots.find(({ spot, presence }) => spot === page.thinning.next && presence === 'on');
   const taken = spots.filter(({ presence }) => presence === 'taken');
+  const on = spots.filter(({ presence }) => presence === 'on' || presence === 'loose');
   return (
     <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
       {next && (
@@ -188,6 +189,11 @@ function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | '
           onClick={() => log({ kind: 'thinned', spots: [next.spot] }, `${next.name} taken away`)}
         >
           Take mark {next.name} away
+        </Button>
+      )}
+      {on.length > 0 && (
+        <Button variant="outlined" onClick={() => log({ kind: 'bare' }, 'every mark taken away')}>
+          Take every mark away
         </Button>
       )}
       {taken.map(({ spot, name }) => (

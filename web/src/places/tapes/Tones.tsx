@@ -42,6 +42,26 @@ export function Tone({ hz, children }: { hz: number; children: string }) {
   );
 }
 
+/** The colour of a finger's mark, where each has its own; it stands beside the number, never in its place. */
+export function FingerDot({ finger, colours }: { finger: string; colours: boolean }) {
+  const number = /[1-4]/.exec(finger)?.[0];
+  if (!colours || !number) return null;
+  return (
+    <Box
+      component="span"
+      aria-hidden
+      sx={{
+        display: 'inline-block',
+        width: 14,
+        height: 14,
+        borderRadius: '50%',
+        mr: 0.75,
+        bgcolor: (theme) => theme.vars.palette.own[`finger${number}` as 'finger1'],
+      }}
+    />
+  );
+}
+
 /** The open strings to hear, low to high. */
 export function OpenStrings({ strings }: { strings: Schemas['OpenStringView'][] }) {
   return (

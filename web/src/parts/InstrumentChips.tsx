@@ -1,0 +1,18 @@
+import type { Instrument } from '../api/client';
+import { capital, INSTRUMENTS } from '../words';
+import { Chip } from './Chip';
+
+interface Props {
+  /** The one that is shown; all where it is absent. */
+  only: Instrument | undefined;
+  onOnly: (only: Instrument | undefined) => void;
+}
+
+/** One of the four instruments, or all of them. */
+export function InstrumentChips({ only, onOnly }: Props) {
+  return INSTRUMENTS.map((one) => (
+    <Chip key={one} aria-pressed={only === one} onClick={() => onOnly(only === one ? undefined : one)}>
+      {capital(one)}
+    </Chip>
+  ));
+}
