@@ -48,17 +48,25 @@ function layingOf(typed: Typed): Laying {
   };
 }
 
-const CHOICES = {
-  temperament: [
-    ['equal', 'Equal semitones'],
-    ['pythagorean', 'Pure fifths, as string players tune'],
-  ],
-  align: [
-    ['nutEdge', 'Its edge nearer the nut'],
-    ['middle', 'Its middle'],
-    ['bridgeEdge', 'Its edge nearer the bridge'],
-  ],
-} as const;
+const CHOICES = [
+  {
+    key: 'temperament',
+    label: 'How the octave is divided',
+    options: [
+      ['equal', 'Equal semitones'],
+      ['pythagorean', 'Pure fifths, as string players tune'],
+    ],
+  },
+  {
+    key: 'align',
+    label: 'What of a strip lies on the line',
+    options: [
+      ['nutEdge', 'Its edge nearer the nut'],
+      ['middle', 'Its middle'],
+      ['bridgeEdge', 'Its edge nearer the bridge'],
+    ],
+  },
+] as const;
 
 const FIELDS: [key: 'stripMm' | 'offsetMm' | 'true' | 'close' | 'a4Hz', label: string, help: string][] = [
   ['stripMm', 'Width of a strip (mm)', '2 to 6'],
@@ -134,36 +142,23 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
           </Card>
         )}
         <Box component="form" noValidate onSubmit={send} sx={{ display: 'grid', gap: 2, mt: 1 }}>
-          <TextField
-            select
-            label="How the octave is divided"
-            value={typed.temperament}
-            disabled={!director}
-            onChange={({ target }) =>
-              setTyped({ ...typed, temperament: target.value as Typed['temperament'] })
-            }
-            slotProps={{ select: { native: true } }}
-          >
-            {CHOICES.temperament.map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
-          </TextField>
-          <TextField
-            select
-            label="What of a strip lies on the line"
-            value={typed.align}
-            disabled={!director}
-            onChange={({ target }) => setTyped({ ...typed, align: target.value as Typed['align'] })}
-            slotProps={{ select: { native: true } }}
-          >
-            {CHOICES.align.map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
-          </TextField>
+          {CHOICES.map(({ key, label, options }) => (
+            <TextField
+              key={key}
+              select
+              label={label}
+              value={typed[key]}
+              disabled={!director}
+              onChange={({ target }) => setTyped({ ...typed, [key]: target.value })}
+              slotProps={{ select: { native: true } }}
+            >
+              {options.map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </TextField>
+          ))}
           {FIELDS.map(([key, label, help]) => (
             <TextField
               key={key}

@@ -48,12 +48,16 @@ function widthWords(page: TapePage, place: Place): string {
         low1: 'halfway between the nut and mark 1',
       }
     : {
-        '1': 'the width of a spread hand from the nut',
-        '2': 'one semitone beyond mark 1: the same step as from 3 to 4',
-        '3': 'one semitone beyond mark 2',
-        '4': 'one semitone beyond the finger before',
-        x2: 'where mark 3 is',
-        x4: 'one semitone beyond mark 4',
+        // The hand on cello and bass is spaced evenly: each space is a semitone, whether or not its mark is laid.
+        '1': 'where the ear hears a whole tone above the open string',
+        '2': 'one finger space beyond where 1 belongs',
+        x2: 'two finger spaces beyond where 1 belongs',
+        '3': 'two finger spaces beyond where 1 belongs',
+        '4':
+          page.instrument === 'bass'
+            ? 'two finger spaces beyond where 1 belongs, 3 helping'
+            : 'three finger spaces beyond where 1 belongs',
+        x4: 'four finger spaces beyond where 1 belongs',
       };
   return words[place.finger] ?? 'by ear';
 }
@@ -240,7 +244,7 @@ function LayOne({ page, place, laid, ruler, unit }: LayProps) {
       )}
       {from && steps !== undefined && (
         <Typography>
-          {stepWords(steps)} {steps < 0 ? 'below' : 'above'} mark {from.place.finger}
+          {stepWords(steps)} {steps < 0 ? 'below' : 'above'} mark {fingerWords(from.place.finger)}
           {ruler && `: ${rulerWords(Math.abs(place.edgeMm - from.place.edgeMm), unit)} from it`}.
         </Typography>
       )}

@@ -1,5 +1,5 @@
 import type { Place, Schemas, TapeSpot } from '../../api/client';
-import { centsWords, count, letterOf, noteWords } from '../../words';
+import { centsWords, count, fingerWords, letterOf, noteWords } from '../../words';
 
 export type ProofKind = Schemas['ProofView'];
 
@@ -49,9 +49,9 @@ export function proofsOf(
     return {
       key: `step-${from.finger}`,
       kind: 'step',
-      words: `${stepWords(semitones)} ${semitones < 0 ? 'below' : 'above'} mark ${from.finger}, which is proved`,
+      words: `${stepWords(semitones)} ${semitones < 0 ? 'below' : 'above'} mark ${fingerWords(from.finger)}, which is proved`,
       tones: [
-        { name: `mark ${from.finger}`, hz: start?.hz ?? 0 },
+        { name: `mark ${fingerWords(from.finger)}`, hz: start?.hz ?? 0 },
         { name: noteWords(middle?.note ?? ''), hz: middle?.hz ?? 0 },
       ],
     };

@@ -230,4 +230,17 @@ describe('an instrument at the bench', () => {
     expect(screen.getByText(/finger-widths beyond mark 1, then by ear/)).toBeTruthy();
     expect(screen.getByText(/the anchor/)).toBeTruthy();
   });
+
+  it('counts finger spaces on the bass from where 1 belongs, also when the mark between is not laid', async () => {
+    const wanted = [spot('1'), spot('4', { presence: 'never', proved: false })];
+    const bass = {
+      places: [place('1', 2), place('2', 3), place('4', 4)],
+      spots: wanted,
+      placingOrder: ['4'],
+    };
+    open(<PlacingPart />, page({ instrument: 'bass', size: '3/4', ...bass }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Without' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Next: mark 4' }));
+    expect(screen.getByText(/^two finger spaces beyond where 1 belongs/)).toBeTruthy();
+  });
 });
