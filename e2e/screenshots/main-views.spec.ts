@@ -139,6 +139,7 @@ const views: View[] = [
       await tapes(page);
       await page.getByRole('link', { name: 'Note map' }).click();
       await page.getByRole('button', { name: 'Frère Jacques' }).click();
+      await page.getByRole('heading', { name: 'Frère Jacques' }).waitFor();
       await page.getByRole('button', { name: /^Note 4,/ }).click();
     },
   },
