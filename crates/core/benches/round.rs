@@ -7,30 +7,32 @@ mod support;
 
 use std::hint::black_box;
 
-use bright_row_core::forecast::{Class, Prospect};
-use bright_row_core::instrument::{Instrument, Playing};
-use bright_row_core::ladder::Circumstances;
-use bright_row_core::mark::{Level, Mark};
-use bright_row_core::round::{Check, Child, Terms};
-use bright_row_core::standing::{Rhythm, standings};
+use bright_row_core::craft::instrument::{Instrument, Playing};
+use bright_row_core::craft::level::Level;
+use bright_row_core::progress::context::ChildContext;
+use bright_row_core::progress::observation::Observation;
+use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::progress::standing::standings;
+use bright_row_core::round::forecast::{Class, Prospect};
+use bright_row_core::round::planner::{PlanCheck, PlanChild, RoundTerms};
 use criterion::{Criterion, criterion_group, criterion_main};
 
-const TERMS: Terms =
-    Terms { seconds_available: 40 * 60, visit_seconds: 8, max_checks_per_child: 3, must_see_after_meetings: 4 };
+const TERMS: RoundTerms =
+    RoundTerms { seconds_available: 40 * 60, visit_seconds: 8, max_checks_per_child: 3, must_see_after_meetings: 4 };
 
 /// Numbers that look random and are the same in every run.
 fn number(seed: u32, limit: u32) -> u32 {
     seed.wrapping_mul(2_654_435_761) % limit
 }
 
-fn class() -> Vec<Child> {
-    let child = |place: u32| Child {
+fn class() -> Vec<PlanChild> {
+    let child = |place: u32| PlanChild {
         seat_order: place,
         absent: false,
         meetings_unseen: number(place, 7),
         visit_points: 3 * number(place, 7),
         checks: (0..15)
-            .map(|check| Check {
+            .map(|check| PlanCheck {
                 seconds: 4 + number(place * 31 + check, 17),
                 points: 12 + number(place + 97 * check, 68),
             })
@@ -40,7 +42,7 @@ fn class() -> Vec<Child> {
 }
 
 /// The best check of anybody, again and again, while time is left: what a director does by hand.
-fn greedy(children: &[Child]) -> u64 {
+fn greedy(children: &[PlanChild]) -> u64 {
     let mut all: Vec<(u32, u32, usize)> = children
         .iter()
         .enumerate()
@@ -69,23 +71,23 @@ fn bench(c: &mut Criterion) {
     let stand = |place: u32| {
         let instrument = Instrument::ALL[usize::try_from(place % 4).expect("small")];
         let checkpoints = checklist.checkpoints().iter().filter(|found| found.wording.contains_key(&instrument));
-        let marks: Vec<Mark> = (0..)
+        let observations: Vec<Observation> = (0..)
             .zip(checkpoints)
             .map(|(at, found)| {
                 let level = Level::ALL[usize::try_from(1 + number(place * 57 + at, 4)).expect("small")];
-                support::mark(at, 1 + place % 5, found.id.as_str(), support::level(level))
+                support::observation(at, 1 + place % 5, found.id.as_str(), support::level(level))
             })
             .collect();
-        (Playing::from(instrument), standings(&checklist, &marks, &calendar, &rhythm), 1 + place % 5)
+        (Playing::from(instrument), standings(&checklist, &observations, &calendar, &rhythm), 1 + place % 5)
     };
     let stood: Vec<_> = (0..60).map(stand).collect();
-    let circumstances = Circumstances::default();
+    let context = ChildContext::default();
     let prospects: Vec<Prospect<'_>> = stood
         .iter()
         .map(|(playing, standings, last_visit)| Prospect {
             checklist: &checklist,
             playing,
-            circumstances: &circumstances,
+            context: &context,
             standings,
             last_visit: *last_visit,
         })

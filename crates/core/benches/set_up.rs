@@ -6,10 +6,12 @@ mod support;
 
 use std::hint::black_box;
 
-use bright_row_core::instrument::Instrument;
-use bright_row_core::matching::{Asset, Condition, Player, match_class};
-use bright_row_core::roster::{FullName, Row, plan};
-use bright_row_core::seating::{Sitter, even_rows, propose};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::matching::{Asset, Condition, Player, match_class};
+use bright_row_core::setup::names::FullName;
+use bright_row_core::setup::roster::{RosterRow, plan};
+use bright_row_core::setup::rows::even_rows;
+use bright_row_core::setup::seating::{Sitter, propose};
 use criterion::{Criterion, criterion_group, criterion_main};
 use uuid::Uuid;
 
@@ -66,8 +68,8 @@ fn sitters() -> Vec<Sitter> {
     (0..).zip(&players).map(sitter).collect()
 }
 
-fn roster() -> Vec<Row> {
-    let row = |line: usize| Row {
+fn roster() -> Vec<RosterRow> {
+    let row = |line: usize| RosterRow {
         line,
         name: FullName::Parts { given: format!("Given{}", line % 900), family: format!("Family{line}") },
         instrument: Ok(Instrument::Viola),

@@ -1,4 +1,4 @@
-//! A class of 60 with 40,000 marks: standings, three things and groups, each and together; the aim for all together is
+//! A class of 60 with 40,000 observations: standings, three things and groups, each and together; the aim for all together is
 //! 10 ms.
 #![allow(missing_docs)]
 
@@ -9,21 +9,27 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::hint::black_box;
 
 use bright_row_core::ChildId;
-use bright_row_core::causes::Causes;
-use bright_row_core::checklist::{Checklist, CheckpointId};
-use bright_row_core::instrument::Instrument;
-use bright_row_core::ladder::{Circumstances, Ladder, Outlook};
-use bright_row_core::mark::{Level, Mark, Seen};
-use bright_row_core::priorities::{MOST, Order, Pupil};
-use bright_row_core::reading::{Member, groups};
-use bright_row_core::standing::{Rhythm, Standing, standings};
+use bright_row_core::craft::cause_graph::CauseGraph;
+use bright_row_core::craft::checklist::Checklist;
+use bright_row_core::craft::id::CheckpointId;
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::level::Level;
+use bright_row_core::progress::context::ChildContext;
+use bright_row_core::progress::ladder::Ladder;
+use bright_row_core::progress::next::{MAX_NEXT, Order};
+use bright_row_core::progress::observation::{Observation, Observed};
+use bright_row_core::progress::outlook::Outlook;
+use bright_row_core::progress::overview::{Member, groups};
+use bright_row_core::progress::pupil::Pupil;
+use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::progress::standing::{Standing, standings};
 use criterion::{Criterion, criterion_group, criterion_main};
 use uuid::Uuid;
 
 const CHILDREN: u32 = 60;
 const MARKS: u32 = 40_000;
 
-fn class() -> Vec<Vec<Mark>> {
+fn class() -> Vec<Vec<Observation>> {
     let checklist = support::checklist();
     let checkpoints = checklist.checkpoints();
     (0..CHILDREN)
@@ -36,7 +42,7 @@ fn class() -> Vec<Vec<Mark>> {
                     // Every third look ticks a slip, where there is one.
                     let slip = checklist.slips().iter().find(|slip| slip.checkpoint == *id && number % 3 == 0);
                     let slips: BTreeSet<_> = slip.map(|slip| slip.id.clone()).into_iter().collect();
-                    support::mark(number, 1 + number / 12, id.as_str(), Seen::Level { level, slips })
+                    support::observation(number, 1 + number / 12, id.as_str(), Observed::Level { level, slips })
                 })
                 .collect()
         })
@@ -50,8 +56,8 @@ fn instrument(child: usize) -> Instrument {
 /// What every child is read by.
 struct Fixed {
     checklist: Checklist,
-    causes: Causes,
-    none: Circumstances,
+    causes: CauseGraph,
+    none: ChildContext,
 }
 
 impl Fixed {
@@ -65,7 +71,7 @@ impl Fixed {
             checklist: &self.checklist,
             causes: &self.causes,
             instrument: instrument(child),
-            circumstances: &self.none,
+            context: &self.none,
             standings,
             ladder,
         }
@@ -76,23 +82,23 @@ fn bench(c: &mut Criterion) {
     let content = support::content();
     let checklist = support::checklist();
     let (calendar, rhythm, class) = (support::calendar(), Rhythm::default(), class());
-    let none = Circumstances::default();
+    let none = ChildContext::default();
     let outlook = Outlook { checklist: &checklist, calendar: &calendar, rhythm: &rhythm, now: 58 };
-    let standings_of = |marks: &[Mark]| standings(&checklist, marks, &calendar, &rhythm);
+    let standings_of = |observations: &[Observation]| standings(&checklist, observations, &calendar, &rhythm);
     let fixed = Fixed { checklist: checklist.clone(), causes: content.causes.clone(), none: none.clone() };
-    let read = |child: usize, marks: &[Mark]| {
-        let standings = standings_of(marks);
+    let read = |child: usize, observations: &[Observation]| {
+        let standings = standings_of(observations);
         let ladder = outlook.ladder(&instrument(child).into(), &none, &standings);
         (standings, ladder)
     };
-    c.bench_function("standings of 60 children from 40,000 marks", |b| {
+    c.bench_function("standings of 60 children from 40,000 observations", |b| {
         b.iter(|| {
-            for marks in &class {
-                black_box(standings_of(black_box(marks)));
+            for observations in &class {
+                black_box(standings_of(black_box(observations)));
             }
         });
     });
-    let known: Vec<_> = class.iter().enumerate().map(|(child, marks)| read(child, marks)).collect();
+    let known: Vec<_> = class.iter().enumerate().map(|(child, observations)| read(child, observations)).collect();
     c.bench_function("ladders of 60 children from their standings", |b| {
         b.iter(|| {
             for (child, (standings, _)) in known.iter().enumerate() {
@@ -103,7 +109,7 @@ fn bench(c: &mut Criterion) {
     c.bench_function("three things of 60 children", |b| {
         b.iter(|| {
             for (child, (standings, ladder)) in known.iter().enumerate() {
-                black_box(fixed.pupil(child, standings, ladder).things(Order::SideBySide, MOST));
+                black_box(fixed.pupil(child, standings, ladder).next(Order::SideBySide, MAX_NEXT));
             }
         });
     });
@@ -115,13 +121,14 @@ fn bench(c: &mut Criterion) {
     c.bench_function("groups of a class of 60", |b| b.iter(|| black_box(groups(black_box(&members)))));
     c.bench_function("standings, three things and groups together", |b| {
         b.iter(|| {
-            let read: Vec<_> = class.iter().enumerate().map(|(child, marks)| read(child, black_box(marks))).collect();
+            let read: Vec<_> =
+                class.iter().enumerate().map(|(child, observations)| read(child, black_box(observations))).collect();
             let members: Vec<Member<'_>> = (0_u128..)
                 .zip(read.iter().enumerate())
                 .map(|(number, (child, (standings, ladder)))| (id(number), fixed.pupil(child, standings, ladder)))
                 .collect();
             for (_, pupil) in &members {
-                black_box(pupil.things(Order::SideBySide, MOST));
+                black_box(pupil.next(Order::SideBySide, MAX_NEXT));
             }
             black_box(groups(&members))
         });

@@ -20,6 +20,15 @@ pub fn whole(value: f64) -> u32 {
     format!("{clamped:.0}").parse().unwrap_or(0)
 }
 
+/// One inch.
+pub const MM_PER_INCH: f64 = 25.4;
+/// A length as people read it: whole millimetres, or one place where there is one.
+#[must_use]
+pub fn shown(mm: f64) -> String {
+    let tenths = tenths(mm);
+    if (tenths - tenths.round()).abs() < 1e-9 { format!("{tenths:.0}") } else { format!("{tenths:.1}") }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -5,13 +5,15 @@ mod support;
 use std::cell::Cell;
 use std::collections::BTreeMap;
 
-use bright_row_core::checklist::CheckpointId;
-use bright_row_core::forecast::{Class, MeetingAhead, Prospect, settled_from};
-use bright_row_core::instrument::{Instrument, Playing};
-use bright_row_core::ladder::Circumstances;
-use bright_row_core::mark::{Level, Mark};
-use bright_row_core::standing::{Rhythm, Standing, standings};
-use support::{at, calendar, checklist, content, level, mark};
+use bright_row_core::craft::id::CheckpointId;
+use bright_row_core::craft::instrument::{Instrument, Playing};
+use bright_row_core::craft::level::Level;
+use bright_row_core::progress::context::ChildContext;
+use bright_row_core::progress::observation::Observation;
+use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::progress::standing::{Standing, standings};
+use bright_row_core::round::forecast::{Class, MeetingAhead, Prospect, settled_from};
+use support::{at, calendar, checklist, content, level, observation};
 
 /// Forty children with every stage reached at Alone, first looks spread over five meetings.
 fn all_reached(count: usize) -> Vec<(Playing, BTreeMap<CheckpointId, Standing>, u32)> {
@@ -20,11 +22,11 @@ fn all_reached(count: usize) -> Vec<(Playing, BTreeMap<CheckpointId, Standing>, 
         let meeting = 1 + u32::try_from(place % 5).expect("small");
         let instrument = Instrument::ALL[place % 4];
         let checkpoints = checklist.checkpoints().iter().filter(|found| found.wording.contains_key(&instrument));
-        let marks: Vec<Mark> = (0..)
+        let observations: Vec<Observation> = (0..)
             .zip(checkpoints)
-            .map(|(number, found)| mark(number, meeting, found.id.as_str(), level(Level::Alone)))
+            .map(|(number, found)| observation(number, meeting, found.id.as_str(), level(Level::Alone)))
             .collect();
-        (instrument.into(), standings(&checklist, &marks, &calendar, &rhythm), meeting)
+        (instrument.into(), standings(&checklist, &observations, &calendar, &rhythm), meeting)
     };
     (0..count).map(child).collect()
 }
@@ -39,13 +41,13 @@ fn played(count: usize, seconds: u32, meetings: u32, stopped: impl Fn() -> bool)
         max_checks_per_child: 3,
         must_see_after_meetings: 4,
     };
-    let (children, circumstances) = (all_reached(count), Circumstances::default());
+    let (children, context) = (all_reached(count), ChildContext::default());
     let prospects: Vec<Prospect<'_>> = children
         .iter()
         .map(|(playing, standings, last_visit)| Prospect {
             checklist: &checklist,
             playing,
-            circumstances: &circumstances,
+            context: &context,
             standings,
             last_visit: *last_visit,
         })

@@ -5,38 +5,45 @@ mod support;
 use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write as _;
 
-use bright_row_core::checklist::{Checklist, CheckpointId, StageId, Strand};
-use bright_row_core::edits::Edits;
-use bright_row_core::instrument::{Instrument, Playing};
-use bright_row_core::ladder::{Circumstances, Flag, Ladder, Outlook, StageState};
-use bright_row_core::mark::{Level, Mark, Says, Target};
-use bright_row_core::standing::{Recheck, Rhythm, Standing, standings};
-use bright_row_core::tape::{TapeState, TapeTrouble};
+use bright_row_core::craft::checklist::Checklist;
+use bright_row_core::craft::edits::Edits;
+use bright_row_core::craft::id::Target;
+use bright_row_core::craft::id::{CheckpointId, StageId};
+use bright_row_core::craft::instrument::{Instrument, Playing};
+use bright_row_core::craft::level::Level;
+use bright_row_core::craft::strand::Strand;
+use bright_row_core::progress::context::ChildContext;
+use bright_row_core::progress::ladder::{Flag, Ladder, StageState};
+use bright_row_core::progress::observation::{Observation, Says};
+use bright_row_core::progress::outlook::Outlook;
+use bright_row_core::progress::rhythm::{Recheck, Rhythm};
+use bright_row_core::progress::standing::{Standing, standings};
+use bright_row_core::tapes::status::{TapeState, TapeTrouble};
 use proptest::prelude::*;
-use support::{calendar, checklist, choosing, content, level, looks, mark, saying, with_slip};
+use support::{calendar, checklist, choosing, content, level, looks, observation, saying, with_slip};
 
 fn ladder_with(
     checklist: &Checklist,
     now: u32,
-    circumstances: &Circumstances,
+    context: &ChildContext,
     standings: &BTreeMap<CheckpointId, Standing>,
 ) -> Ladder {
     let (calendar, rhythm) = (calendar(), Rhythm::default());
     let outlook = Outlook { checklist, calendar: &calendar, rhythm: &rhythm, now };
-    outlook.ladder(&Instrument::Viola.into(), circumstances, standings)
+    outlook.ladder(&Instrument::Viola.into(), context, standings)
 }
 
 fn ladder_of(now: u32, exempt: &[&str], standings: &BTreeMap<CheckpointId, Standing>) -> Ladder {
     let exempt = exempt.iter().map(|id| CheckpointId::new(*id)).collect();
-    ladder_with(&checklist(), now, &Circumstances { exempt, ..Circumstances::default() }, standings)
+    ladder_with(&checklist(), now, &ChildContext { exempt, ..ChildContext::default() }, standings)
 }
 
-fn standings_of(marks: &[Mark]) -> BTreeMap<CheckpointId, Standing> {
-    standings(&checklist(), marks, &calendar(), &Rhythm::default())
+fn standings_of(observations: &[Observation]) -> BTreeMap<CheckpointId, Standing> {
+    standings(&checklist(), observations, &calendar(), &Rhythm::default())
 }
 
-fn ladder(now: u32, marks: &[Mark]) -> Ladder {
-    ladder_of(now, &[], &standings_of(marks))
+fn ladder(now: u32, observations: &[Observation]) -> Ladder {
+    ladder_of(now, &[], &standings_of(observations))
 }
 
 fn state<'a>(ladder: &'a Ladder, stage: &str) -> &'a StageState {
@@ -118,9 +125,9 @@ fn the_fourth_string_rings_with_the_state_of_the_tapes() {
 
 #[test]
 fn a_drift_is_flagged_and_shuts_later_gates_but_dims_nothing() {
-    let mut marks = looks(&[("tape.placed", Level::Alone), ("tape.heard", Level::Alone)]);
-    marks.push(mark(9, 3, "tape.heard", level(Level::NotYet)));
-    let drifted = ladder(3, &marks);
+    let mut observations = looks(&[("tape.placed", Level::Alone), ("tape.heard", Level::Alone)]);
+    observations.push(observation(9, 3, "tape.heard", level(Level::NotYet)));
+    let drifted = ladder(3, &observations);
     assert_eq!((drifted.tapes.state, drifted.tapes.trouble), (TapeState::Heard, Some(TapeTrouble::Drifted)));
     assert_eq!((drifted.strands[3].glow, drifted.tapes.counts_as()), (0.75, 2));
     assert_eq!(drifted.strands[3].flags, BTreeSet::from([Flag::Tape]));
@@ -138,31 +145,33 @@ fn tapes_are_looked_at_after_three_meetings_and_after_twenty_once_they_held() {
 
 #[test]
 fn a_slip_and_a_pain_raise_their_flags() {
-    let marks =
-        [mark(0, 1, "bow.pluck", with_slip(Level::Alone, "pluck-up")), mark(1, 1, "hold.rest", level(Level::Alone))];
-    assert_eq!(ladder(1, &marks).strands[1].flags, BTreeSet::from([Flag::Slip]));
+    let observations = [
+        observation(0, 1, "bow.pluck", with_slip(Level::Alone, "pluck-up")),
+        observation(1, 1, "hold.rest", level(Level::Alone)),
+    ];
+    assert_eq!(ladder(1, &observations).strands[1].flags, BTreeSet::from([Flag::Slip]));
     // Pain stays flagged until somebody says what was done, whatever is seen or said later.
     let pain = [Target::from_id("hold.2"), Target::from_id("frame.wrist")].into();
-    let hurts = Circumstances { pain, ..Circumstances::default() };
-    let after = ladder_with(&checklist(), 1, &hurts, &standings_of(&marks));
+    let hurts = ChildContext { pain, ..ChildContext::default() };
+    let after = ladder_with(&checklist(), 1, &hurts, &standings_of(&observations));
     let pain = BTreeSet::from([Flag::Pain]);
     assert_eq!((&after.strands[0].flags, &after.strands[2].flags), (&pain, &pain));
-    let hurt = saying(Says::Hurts, mark(2, 1, "hold.rest", level(Level::Alone)));
+    let hurt = saying(Says::Hurts, observation(2, 1, "hold.rest", level(Level::Alone)));
     assert_eq!(ladder(1, &[hurt]).strands[0].flags, BTreeSet::new());
 }
 
 #[test]
 fn what_is_due_in_a_shut_stage_is_not_asked_for() {
-    let marks = looks(&[("bow.stroke", Level::Placed)]);
-    let ladder = ladder(9, &marks);
+    let observations = looks(&[("bow.stroke", Level::Placed)]);
+    let ladder = ladder(9, &observations);
     assert!(is_shut(&ladder, "bow.4"));
     assert_eq!(ladder.strands[1].recheck, None);
 }
 
 #[test]
 fn a_reached_stage_is_due_as_a_whole_when_its_first_checkpoint_is() {
-    let marks = looks(&[("frame.ring", Level::Lasting), ("frame.land", Level::Alone)]);
-    let ladder = ladder(6, &marks);
+    let observations = looks(&[("frame.ring", Level::Lasting), ("frame.land", Level::Alone)]);
+    let ladder = ladder(6, &observations);
     let view = ladder.stages.iter().find(|view| view.stage.as_str() == "frame.4").expect("frame.4");
     assert_eq!((&view.state, view.recheck), (&StageState::Reached, Some(Recheck::Due)));
     assert_eq!(ladder.rechecks[&CheckpointId::new("frame.ring")], Recheck::Due);
@@ -170,15 +179,15 @@ fn a_reached_stage_is_due_as_a_whole_when_its_first_checkpoint_is() {
 
 #[test]
 fn a_child_in_its_fifth_week_reads_like_this() {
-    let mut marks = looks(&HOLD_TO_SETTLE);
-    marks.extend([
-        mark(10, 2, "bow.pluck", level(Level::Alone)),
-        mark(11, 3, "bow.thumb", with_slip(Level::Prompted, "bow-thumb-lock")),
-        mark(12, 3, "tape.measured", level(Level::Alone)),
-        mark(13, 3, "tape.placed", level(Level::Alone)),
-        mark(14, 4, "frame.arm", level(Level::Prompted)),
+    let mut observations = looks(&HOLD_TO_SETTLE);
+    observations.extend([
+        observation(10, 2, "bow.pluck", level(Level::Alone)),
+        observation(11, 3, "bow.thumb", with_slip(Level::Prompted, "bow-thumb-lock")),
+        observation(12, 3, "tape.measured", level(Level::Alone)),
+        observation(13, 3, "tape.placed", level(Level::Alone)),
+        observation(14, 4, "frame.arm", level(Level::Prompted)),
     ]);
-    let ladder = ladder(5, &marks);
+    let ladder = ladder(5, &observations);
     let mut text = String::new();
     for strand in &ladder.strands {
         let (key, glow, due) = (strand.strand.key(), strand.glow, strand.recheck);
@@ -200,22 +209,25 @@ fn all_glows(ladder: &Ladder) -> [f64; 4] {
     [0, 1, 2, 3].map(|strand: usize| ladder.strands[strand].glow)
 }
 
-fn marks_for(levels: &[(CheckpointId, Level)]) -> Vec<Mark> {
-    (0..).zip(levels).map(|(number, (id, seen))| mark(number, 1 + number / 4, id.as_str(), level(*seen))).collect()
+fn observations_for(levels: &[(CheckpointId, Level)]) -> Vec<Observation> {
+    (0..)
+        .zip(levels)
+        .map(|(number, (id, seen))| observation(number, 1 + number / 4, id.as_str(), level(*seen)))
+        .collect()
 }
 
 proptest! {
     #[test]
-    fn a_mark_at_a_higher_level_never_lowers_a_glow(levels in any_levels(), which in any::<prop::sample::Index>()) {
+    fn a_observation_at_a_higher_level_never_lowers_a_glow(levels in any_levels(), which in any::<prop::sample::Index>()) {
         let checklist = checklist();
         let id = &which.get(checklist.checkpoints()).id;
-        let marks = marks_for(&levels);
-        let standings = standings_of(&marks);
+        let observations = observations_for(&levels);
+        let standings = standings_of(&observations);
         let present = standings.get(id).map(|standing| standing.level);
         let before = ladder_of(10, &[], &standings);
         for higher in Level::ALL.into_iter().filter(|level| Some(*level) > present) {
-            let mut more = marks.clone();
-            more.push(mark(50, 12, id.as_str(), level(higher)));
+            let mut more = observations.clone();
+            more.push(observation(50, 12, id.as_str(), level(higher)));
             let after = ladder(12, &more);
             for (glow_before, glow_after) in all_glows(&before).iter().zip(all_glows(&after)) {
                 prop_assert!(glow_after >= *glow_before);
@@ -228,7 +240,7 @@ proptest! {
         levels in any_levels(), which in any::<prop::sample::Index>(),
     ) {
         let checklist = checklist();
-        let standings = standings_of(&marks_for(&levels));
+        let standings = standings_of(&observations_for(&levels));
         let exempt = which.get(checklist.checkpoints());
         let strand = checklist.strand_of(exempt);
         let before = ladder_of(10, &[], &standings);
@@ -251,7 +263,7 @@ proptest! {
             .collect();
         let rest: Vec<_> = levels.iter().filter(|(id, _)| id.as_str() != "hold.free").cloned().collect();
         let of = |levels: &[(CheckpointId, Level)]| {
-            let standings = standings_of(&marks_for(levels));
+            let standings = standings_of(&observations_for(levels));
             let hold = |id: &&str| f64::from(standings.get(*id).map_or(0, |s| s.level.number()));
             let most = others.iter().map(|_| 4.0).sum::<f64>();
             (ladder_of(10, &["hold.free"], &standings).strands[0].glow, others.iter().map(hold).sum::<f64>() / most)
@@ -263,19 +275,19 @@ proptest! {
 
     #[test]
     fn every_glow_lies_between_nothing_and_all(levels in any_levels(), now in 1u32..60) {
-        for glow in all_glows(&ladder(now, &marks_for(&levels))) {
+        for glow in all_glows(&ladder(now, &observations_for(&levels))) {
             prop_assert!((0.0..=1.0).contains(&glow));
         }
     }
 }
 
 /// The ladder of a child that played the violin until meeting 6 and plays the cello since.
-fn after_the_change(now: u32, marks: &[Mark]) -> Ladder {
+fn after_the_change(now: u32, observations: &[Observation]) -> Ladder {
     let checklist = checklist();
     let (calendar, rhythm) = (calendar(), Rhythm::default());
     let outlook = Outlook { checklist: &checklist, calendar: &calendar, rhythm: &rhythm, now };
     let playing = Playing { now: Instrument::Cello, before: vec![(support::at(6, 0), Instrument::Violin)] };
-    outlook.ladder(&playing, &Circumstances::default(), &standings_of(marks))
+    outlook.ladder(&playing, &ChildContext::default(), &standings_of(observations))
 }
 
 fn recheck(ladder: &Ladder, id: &str) -> Option<Recheck> {
@@ -285,18 +297,18 @@ fn recheck(ladder: &Ladder, id: &str) -> Option<Recheck> {
 #[test]
 fn what_means_something_else_on_the_new_instrument_is_due_from_the_change_on() {
     // Lasting at meeting 1: due at meeting 11 on the same instrument.
-    let marks = looks(&[("hold.size", Level::Lasting)]);
-    assert_eq!(recheck(&after_the_change(5, &marks), "hold.size"), Some(Recheck::Fresh(1)));
-    assert_eq!(recheck(&after_the_change(6, &marks), "hold.size"), Some(Recheck::Due));
-    assert_eq!(recheck(&after_the_change(8, &marks), "hold.size"), Some(Recheck::Overdue(2)));
-    let same = ladder(8, &marks);
+    let observations = looks(&[("hold.size", Level::Lasting)]);
+    assert_eq!(recheck(&after_the_change(5, &observations), "hold.size"), Some(Recheck::Fresh(1)));
+    assert_eq!(recheck(&after_the_change(6, &observations), "hold.size"), Some(Recheck::Due));
+    assert_eq!(recheck(&after_the_change(8, &observations), "hold.size"), Some(Recheck::Overdue(2)));
+    let same = ladder(8, &observations);
     assert_eq!(recheck(&same, "hold.size"), Some(Recheck::Fresh(3)));
 }
 
 #[test]
 fn a_change_of_instrument_keeps_every_standing_and_the_glow() {
-    let marks = looks(&HOLD_TO_SETTLE);
-    let (before, after) = (ladder(8, &marks), after_the_change(8, &marks));
+    let observations = looks(&HOLD_TO_SETTLE);
+    let (before, after) = (ladder(8, &observations), after_the_change(8, &observations));
     assert!((before.strands[0].glow - after.strands[0].glow).abs() < 1e-9);
     assert_eq!(state(&after, "hold.3"), &StageState::Reached);
 }
@@ -314,16 +326,16 @@ fn what_is_worded_alike_on_both_instruments_asks_for_nothing() {
         .map(|checkpoint| checkpoint.id.as_str())
         .collect();
     for id in alike {
-        let marks = looks(&[(id, Level::Lasting)]);
-        assert_eq!(recheck(&after_the_change(8, &marks), id), recheck(&ladder(8, &marks), id), "{id}");
+        let observations = looks(&[(id, Level::Lasting)]);
+        assert_eq!(recheck(&after_the_change(8, &observations), id), recheck(&ladder(8, &observations), id), "{id}");
     }
 }
 
 #[test]
 fn a_look_on_the_new_instrument_ends_the_asking() {
-    let mut marks = looks(&[("hold.size", Level::Lasting)]);
-    marks.push(mark(30, 7, "hold.size", level(Level::Lasting)));
-    assert_eq!(recheck(&after_the_change(8, &marks), "hold.size"), Some(Recheck::Fresh(19)));
+    let mut observations = looks(&[("hold.size", Level::Lasting)]);
+    observations.push(observation(30, 7, "hold.size", level(Level::Lasting)));
+    assert_eq!(recheck(&after_the_change(8, &observations), "hold.size"), Some(Recheck::Fresh(19)));
 }
 
 #[test]
@@ -333,8 +345,9 @@ fn a_child_that_came_back_to_its_first_instrument_is_asked_only_for_what_it_did_
     let outlook = Outlook { checklist: &checklist, calendar: &calendar, rhythm: &rhythm, now: 9 };
     let before = vec![(support::at(4, 0), Instrument::Violin), (support::at(8, 0), Instrument::Cello)];
     let playing = Playing { now: Instrument::Violin, before };
-    let marks = [mark(1, 1, "hold.size", level(Level::Lasting)), mark(2, 5, "hold.rest", level(Level::Lasting))];
-    let ladder = outlook.ladder(&playing, &Circumstances::default(), &standings_of(&marks));
+    let observations =
+        [observation(1, 1, "hold.size", level(Level::Lasting)), observation(2, 5, "hold.rest", level(Level::Lasting))];
+    let ladder = outlook.ladder(&playing, &ChildContext::default(), &standings_of(&observations));
     assert_eq!(recheck(&ladder, "hold.size"), Some(Recheck::Fresh(2)), "seen on the violin");
     assert_eq!(recheck(&ladder, "hold.rest"), Some(Recheck::Overdue(1)), "seen on the cello");
 }
@@ -342,7 +355,7 @@ fn a_child_that_came_back_to_its_first_instrument_is_asked_only_for_what_it_did_
 #[test]
 fn a_stage_opened_anyway_is_open_and_says_so() {
     let opened =
-        Circumstances { opened: [StageId::new("frame.1"), StageId::new("hold.1")].into(), ..Default::default() };
+        ChildContext { opened: [StageId::new("frame.1"), StageId::new("hold.1")].into(), ..Default::default() };
     let ladder = ladder_with(&checklist(), 2, &opened, &standings_of(&[]));
     let view = |stage: &str| ladder.stages.iter().find(|view| view.stage.as_str() == stage).expect("a stage");
     assert_eq!((&view("frame.1").state, view("frame.1").opened), (&StageState::Open, true));
@@ -355,17 +368,17 @@ fn a_stage_without_anything_asked_counts_as_passed_and_has_no_look() {
     let everything_off = Edits { off: ["hold.rest"].map(CheckpointId::new).into(), ..Edits::default() };
     let checklist = content().checklist(&choosing(&[]), &everything_off);
     let ladder =
-        ladder_with(&checklist, 9, &Circumstances::default(), &standings_of(&looks(&[("hold.1", Level::Alone)])));
+        ladder_with(&checklist, 9, &ChildContext::default(), &standings_of(&looks(&[("hold.1", Level::Alone)])));
     let view = ladder.stages.iter().find(|view| view.stage.as_str() == "hold.2").expect("hold.2");
     assert_eq!((&view.state, view.recheck), (&StageState::Settled, None));
     assert_eq!(state(&ladder, "hold.3"), &StageState::Open);
 }
 
 #[test]
-fn without_marks_by_choice_the_fourth_string_is_bright_and_nothing_waits_for_tapes() {
-    let checklist = content().checklist(&choosing(&[("marks", "none")]), &Edits::default());
-    let marks = looks(&[("hold.4", Level::Alone), ("frame.1", Level::Alone), ("frame.2", Level::Alone)]);
-    let ladder = ladder_with(&checklist, 2, &Circumstances::default(), &standings_of(&marks));
+fn without_markers_by_choice_the_fourth_string_is_bright_and_nothing_waits_for_tapes() {
+    let checklist = content().checklist(&choosing(&[("markers", "none")]), &Edits::default());
+    let observations = looks(&[("hold.4", Level::Alone), ("frame.1", Level::Alone), ("frame.2", Level::Alone)]);
+    let ladder = ladder_with(&checklist, 2, &ChildContext::default(), &standings_of(&observations));
     assert_eq!((ladder.tapes.state, ladder.tapes.recheck), (TapeState::NoneByChoice, None));
     assert_eq!((ladder.strands[3].glow, ladder.strands[3].seen), (1.0, true));
     assert_eq!(state(&ladder, "frame.3"), &StageState::Open);
@@ -375,20 +388,23 @@ fn without_marks_by_choice_the_fourth_string_is_bright_and_nothing_waits_for_tap
 #[test]
 fn first_fingers_in_rest_position_come_before_the_hold_and_are_asked_again_after_it() {
     let checklist = content().checklist(&choosing(&[("first-fingers", "rest-first")]), &Edits::default());
-    let none = Circumstances::default();
-    let mut marks = looks(&[("hold.1", Level::Alone), ("hold.2", Level::Alone), ("frame.thumb", Level::Lasting)]);
-    let before = ladder_with(&checklist, 3, &none, &standings_of(&marks));
+    let none = ChildContext::default();
+    let mut observations =
+        looks(&[("hold.1", Level::Alone), ("hold.2", Level::Alone), ("frame.thumb", Level::Lasting)]);
+    let before = ladder_with(&checklist, 3, &none, &standings_of(&observations));
     assert_eq!(state(&before, "frame.1"), &StageState::Open);
     assert_eq!(recheck(&before, "frame.thumb"), Some(Recheck::Fresh(8)));
     // Raised at meeting 4: the thumb, seen in rest position, is asked for again from that meeting on.
-    let settle = ["hold.contact", "hold.space"].map(|id| mark(40, 4, id, level(Level::Prompted)));
-    marks.extend((60..).zip(settle).map(|(number, seen)| Mark { id: uuid::Uuid::from_u128(number).into(), ..seen }));
-    let after = ladder_with(&checklist, 5, &none, &standings_of(&marks));
+    let settle = ["hold.contact", "hold.space"].map(|id| observation(40, 4, id, level(Level::Prompted)));
+    observations.extend(
+        (60..).zip(settle).map(|(number, seen)| Observation { id: uuid::Uuid::from_u128(number).into(), ..seen }),
+    );
+    let after = ladder_with(&checklist, 5, &none, &standings_of(&observations));
     assert_eq!(recheck(&after, "frame.thumb"), Some(Recheck::Overdue(1)));
-    marks.push(mark(90, 5, "frame.thumb", level(Level::Alone)));
-    let seen_again = ladder_with(&checklist, 5, &none, &standings_of(&marks));
+    observations.push(observation(90, 5, "frame.thumb", level(Level::Alone)));
+    let seen_again = ladder_with(&checklist, 5, &none, &standings_of(&observations));
     assert_eq!(recheck(&seen_again, "frame.thumb"), Some(Recheck::Fresh(1)), "slipped by a level: soon again");
-    let standard = ladder_with(&support::checklist(), 5, &none, &standings_of(&marks));
+    let standard = ladder_with(&support::checklist(), 5, &none, &standings_of(&observations));
     assert!(is_shut(&ladder_with(&support::checklist(), 3, &none, &standings_of(&[])), "frame.1"));
     assert_eq!(recheck(&standard, "hold.contact"), Some(Recheck::Fresh(1)));
 }

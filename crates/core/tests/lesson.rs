@@ -2,35 +2,36 @@
 
 mod support;
 
-use bright_row_core::checklist::{Checklist, Strand};
-use bright_row_core::content::Content;
-use bright_row_core::instrument::Instrument;
-use bright_row_core::lesson::{AIMS_MOST, Block, LONGEST, Part, SHORTEST};
+use bright_row_core::craft::checklist::Checklist;
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::loader::Content;
+use bright_row_core::craft::strand::Strand;
+use bright_row_core::lessons::lesson::{LessonBlock, LessonPart, MAX_AIMS, MAX_LESSON_MINUTES, MIN_LESSON_MINUTES};
 use proptest::prelude::*;
 use support::story::{Child, told};
 use support::{checklist, content};
 
 fn class(checklist: &Checklist, stories: &[&str]) -> Vec<Child> {
     let child = |(place, story): (usize, &&str)| {
-        let (marks, circumstances) = told(story);
-        Child::new(checklist, Instrument::ALL[place % 4], circumstances, &marks, 5)
+        let (observations, context) = told(story);
+        Child::new(checklist, Instrument::ALL[place % 4], context, &observations, 5)
     };
     stories.iter().enumerate().map(child).collect()
 }
 
-fn proposed(content: &Content, checklist: &Checklist, stories: &[&str], minutes: u32) -> Vec<Block> {
+fn proposed(content: &Content, checklist: &Checklist, stories: &[&str], minutes: u32) -> Vec<LessonBlock> {
     let children = class(checklist, stories);
     let pupils: Vec<_> = children.iter().map(|child| child.pupil(checklist, content)).collect();
     content.lessons.propose(minutes, &pupils, checklist)
 }
 
-fn words(blocks: &[Block]) -> String {
-    let part = |block: &Block| match &block.part {
-        Part::SetUp => "set-up".to_owned(),
-        Part::Drill(id) => id.clone(),
-        Part::Look => "look".to_owned(),
-        Part::Book => "book".to_owned(),
-        Part::Tune => "tune".to_owned(),
+fn words(blocks: &[LessonBlock]) -> String {
+    let part = |block: &LessonBlock| match &block.part {
+        LessonPart::SetUp => "set-up".to_owned(),
+        LessonPart::Drill(id) => id.clone(),
+        LessonPart::Look => "look".to_owned(),
+        LessonPart::Book => "book".to_owned(),
+        LessonPart::Tune => "tune".to_owned(),
     };
     blocks.iter().map(|block| format!("{} {}", part(block), block.minutes)).collect::<Vec<_>>().join(", ")
 }
@@ -91,11 +92,11 @@ proptest! {
         ),
     ) {
         let blocks = proposed(&content(), &checklist(), &stories, minutes);
-        prop_assert_eq!(blocks.iter().map(|block| block.minutes).sum::<u32>(), minutes.clamp(SHORTEST, LONGEST));
+        prop_assert_eq!(blocks.iter().map(|block| block.minutes).sum::<u32>(), minutes.clamp(MIN_LESSON_MINUTES, MAX_LESSON_MINUTES));
         prop_assert!(blocks.iter().all(|block| block.minutes > 0));
-        prop_assert_eq!(&blocks[0].part, &Part::SetUp);
-        prop_assert_eq!(blocks.iter().filter(|block| block.part == Part::Look).count(), 1);
-        let drills = blocks.iter().filter(|block| matches!(block.part, Part::Drill(_))).count();
-        prop_assert!(drills <= AIMS_MOST);
+        prop_assert_eq!(&blocks[0].part, &LessonPart::SetUp);
+        prop_assert_eq!(blocks.iter().filter(|block| block.part == LessonPart::Look).count(), 1);
+        let drills = blocks.iter().filter(|block| matches!(block.part, LessonPart::Drill(_))).count();
+        prop_assert!(drills <= MAX_AIMS);
     }
 }

@@ -4,8 +4,8 @@ mod support;
 
 use std::collections::BTreeSet;
 
-use bright_row_core::instrument::Instrument;
-use bright_row_core::matching::{Asset, Condition, Match, Player, UNMATCHED, cost, match_class};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::matching::{Asset, Condition, Match, Player, UNMATCHED, cost, match_class};
 use bright_row_core::{AssetId, ChildId};
 use proptest::prelude::*;
 use uuid::Uuid;

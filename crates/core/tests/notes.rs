@@ -2,12 +2,14 @@
 
 mod support;
 
-use bright_row_core::finger::Finger;
-use bright_row_core::instrument::Instrument;
-use bright_row_core::notes::{
-    FIRST_NOTES, Placed, Stop, TuneNote, Way, fingers_of, first_position, name, note_name, open_instead, part, ways,
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::pitch::{name, note_name};
+use bright_row_core::craft::tune::TuneNote;
+use bright_row_core::craft::tune::{Meter, Tune, bars, notes};
+use bright_row_core::lessons::notes::{
+    FIRST_NOTES, Fingering, PlacedNote, Stop, fingerings, fingers_of, first_position, open_instead, part,
 };
-use bright_row_core::tune::{Meter, Tune, bars, notes};
+use bright_row_core::tapes::finger::Finger;
 use proptest::prelude::*;
 use support::content;
 
@@ -61,10 +63,10 @@ fn played(instrument: Instrument, text: &str) -> String {
     let tune = notes(text, 8).expect("a tune");
     let part = part(facts, &tune);
     let letter = |string: usize| facts.strings[string].note.chars().next().expect("a letter");
-    let word = |placed: &Placed| match placed.way {
+    let word = |placed: &PlacedNote| match placed.fingering {
         None => "-".to_owned(),
-        Some(Way { string, finger: None, .. }) => letter(string).to_string(),
-        Some(Way { string, finger: Some(finger), .. }) => format!("{}{}", letter(string), finger.id()),
+        Some(Fingering { string, finger: None, .. }) => letter(string).to_string(),
+        Some(Fingering { string, finger: Some(finger), .. }) => format!("{}{}", letter(string), finger.id()),
     };
     part.notes.iter().map(word).collect::<Vec<_>>().join(" ")
 }
@@ -100,7 +102,7 @@ fn a_tune_moves_as_a_whole_and_says_by_how_many_octaves() {
 #[test]
 fn an_open_string_stands_in_for_a_note_that_is_not_ready() {
     let instead = |note: &str| {
-        let midi = bright_row_core::instrument::midi_of(note).expect("a note");
+        let midi = bright_row_core::craft::pitch::midi_of(note).expect("a note");
         open_instead(&content().instruments[&Instrument::Violin], midi).map(|open| open.note.clone())
     };
     assert_eq!(instead("D5").as_deref(), Some("D4"));
@@ -145,7 +147,7 @@ proptest! {
     fn every_way_to_a_note_sounds_that_note(midi in 20..100_u8, on in 0..4_usize) {
         let facts = content().instruments[&Instrument::ALL[on]].clone();
         let (least, most) = first_position(&facts);
-        let ways = ways(&facts, midi);
+        let ways = fingerings(&facts, midi);
         for way in &ways {
             let open = facts.strings[way.string].midi;
             let semitones = way.finger.map_or(Some(0), |finger| finger.semitones(facts.instrument));
@@ -161,9 +163,9 @@ proptest! {
         let taken = part(&facts, &tune);
         prop_assert_eq!(taken.notes.len(), pitches.len());
         for (midi, placed) in pitches.iter().zip(&taken.notes) {
-            match placed.way {
+            match placed.fingering {
                 Some(way) => prop_assert_eq!(way.midi % 12, midi % 12),
-                None => prop_assert!((0..10).all(|octave| ways(&facts, midi % 12 + 12 * octave).is_empty())),
+                None => prop_assert!((0..10).all(|octave| fingerings(&facts, midi % 12 + 12 * octave).is_empty())),
             }
         }
     }

@@ -3,13 +3,14 @@
 use std::collections::BTreeSet;
 
 use bright_row_core::ChildId;
-use bright_row_core::instrument::Instrument;
-use bright_row_core::roster::{Entry, Fate, Field, FullName, Known, Plan, Row, instrument_of, plan, short_name};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::names::{FullName, instrument_of, short_name};
+use bright_row_core::setup::roster::{ImportPlan, KnownChild, RosterEntry, RosterField, RosterRow, RowAction, plan};
 use proptest::prelude::*;
 use uuid::Uuid;
 
-fn row(line: usize, name: &str) -> Row {
-    Row {
+fn row(line: usize, name: &str) -> RosterRow {
+    RosterRow {
         line,
         name: FullName::Whole(name.to_owned()),
         instrument: Ok(Instrument::Viola),
@@ -20,12 +21,12 @@ fn row(line: usize, name: &str) -> Row {
     }
 }
 
-fn with_number(line: usize, name: &str, number: &str) -> Row {
-    Row { number: Some(number.to_owned()), ..row(line, name) }
+fn with_number(line: usize, name: &str, number: &str) -> RosterRow {
+    RosterRow { number: Some(number.to_owned()), ..row(line, name) }
 }
 
-fn known(number: u128, name: &str) -> Known {
-    let entry = Entry {
+fn known(number: u128, name: &str) -> KnownChild {
+    let entry = RosterEntry {
         name: name.to_owned(),
         instrument: Instrument::Viola,
         grade: String::new(),
@@ -33,33 +34,33 @@ fn known(number: u128, name: &str) -> Known {
         near_front: false,
         near_aisle: false,
     };
-    Known { id: ChildId::from(Uuid::from_u128(number)), entry }
+    KnownChild { id: ChildId::from(Uuid::from_u128(number)), entry }
 }
 
 /// The class after a plan was carried out.
-fn carried_out(known: &[Known], plan: &Plan) -> Vec<Known> {
+fn carried_out(known: &[KnownChild], plan: &ImportPlan) -> Vec<KnownChild> {
     let mut after = known.to_vec();
     for (line, fate) in &plan.rows {
         match fate {
-            Fate::New(entry) => {
+            RowAction::New(entry) => {
                 let id = ChildId::from(Uuid::from_u128(1_000_000 + u128::try_from(*line).expect("small")));
-                after.push(Known { id, entry: entry.clone() });
+                after.push(KnownChild { id, entry: entry.clone() });
             }
-            Fate::Changed { id, entry, .. } => {
+            RowAction::Changed { id, entry, .. } => {
                 after.iter_mut().find(|child| child.id == *id).expect("known").entry = entry.clone();
             }
-            Fate::Same(_) | Fate::Refused(_) => {}
+            RowAction::Same(_) | RowAction::Refused(_) => {}
         }
     }
     after
 }
 
-fn fates(plan: &Plan) -> Vec<String> {
-    let told = |(line, fate): &(usize, Fate)| match fate {
-        Fate::New(entry) => format!("{line} new {}", entry.name),
-        Fate::Changed { entry, fields, .. } => format!("{line} changed {} {fields:?}", entry.name),
-        Fate::Same(_) => format!("{line} same"),
-        Fate::Refused(reason) => format!("{line} refused: {reason}"),
+fn fates(plan: &ImportPlan) -> Vec<String> {
+    let told = |(line, fate): &(usize, RowAction)| match fate {
+        RowAction::New(entry) => format!("{line} new {}", entry.name),
+        RowAction::Changed { entry, fields, .. } => format!("{line} changed {} {fields:?}", entry.name),
+        RowAction::Same(_) => format!("{line} same"),
+        RowAction::Refused(reason) => format!("{line} refused: {reason}"),
     };
     plan.rows.iter().map(told).collect()
 }
@@ -104,8 +105,8 @@ fn a_file_without_a_column_leaves_what_it_does_not_know_alone() {
 
 #[test]
 fn what_cannot_be_read_is_refused_with_its_reason_and_the_rest_goes_on() {
-    let tuba = Row { instrument: Err("tuba".to_owned()), ..row(3, "Ben Otis") };
-    let none = Row { instrument: Err(String::new()), ..row(4, "Cy Pine") };
+    let tuba = RosterRow { instrument: Err("tuba".to_owned()), ..row(3, "Ben Otis") };
+    let none = RosterRow { instrument: Err(String::new()), ..row(4, "Cy Pine") };
     let long = row(6, &"x".repeat(70));
     let rows = [row(2, "Ada King"), tuba, none, row(5, " "), long, row(7, "Ada King"), with_number(8, "Eve Ash", "9")];
     let twice = [&rows[..], &[with_number(9, "Flo Elm", "9")]].concat();
@@ -147,10 +148,10 @@ fn a_row_without_a_number_never_takes_the_child_of_another_row() {
 #[test]
 fn a_change_says_what_changes_and_children_outside_the_file_stay() {
     let class = [known(1, "Ada K."), known(2, "Zed Q.")];
-    let cello = Row { instrument: Ok(Instrument::Cello), grade: Some("6".to_owned()), ..row(2, "Ada King") };
+    let cello = RosterRow { instrument: Ok(Instrument::Cello), grade: Some("6".to_owned()), ..row(2, "Ada King") };
     let plan = plan(&[cello], &class, false);
-    let Fate::Changed { fields, .. } = &plan.rows[0].1 else { panic!("{plan:?}") };
-    assert_eq!(fields, &[Field::Instrument, Field::Grade]);
+    let RowAction::Changed { fields, .. } = &plan.rows[0].1 else { panic!("{plan:?}") };
+    assert_eq!(fields, &[RosterField::Instrument, RosterField::Grade]);
     assert_eq!(plan.untouched, [class[1].id]);
 }
 
@@ -177,12 +178,12 @@ proptest! {
         keep in any::<bool>(),
         before in proptest::collection::vec(("[AB]a [AB]\\.", proptest::option::of("[1-5]")), 0..5),
     ) {
-        let rows: Vec<Row> = (2..)
+        let rows: Vec<RosterRow> = (2..)
             .zip(&names)
-            .map(|(line, (given, family, number))| Row { number: number.clone(), ..row(line, &format!("{given} {family}")) })
+            .map(|(line, (given, family, number))| RosterRow { number: number.clone(), ..row(line, &format!("{given} {family}")) })
             .collect();
         let mut numbers = BTreeSet::new();
-        let mut class: Vec<Known> = Vec::new();
+        let mut class: Vec<KnownChild> = Vec::new();
         for (at, (name, number)) in (1..).zip(&before) {
             let mut child = known(at, name);
             child.entry.number = number.clone().filter(|number| numbers.insert(number.clone())).unwrap_or_default();
@@ -191,7 +192,7 @@ proptest! {
         let after = carried_out(&class, &plan(&rows, &class, keep));
         let again = plan(&rows, &after, keep);
         for (line, fate) in &again.rows {
-            prop_assert!(matches!(fate, Fate::Same(_) | Fate::Refused(_)), "line {line}: {fate:?}");
+            prop_assert!(matches!(fate, RowAction::Same(_) | RowAction::Refused(_)), "line {line}: {fate:?}");
         }
     }
 }

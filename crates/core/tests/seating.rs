@@ -3,10 +3,9 @@
 use std::collections::BTreeMap;
 
 use bright_row_core::ChildId;
-use bright_row_core::instrument::Instrument;
-use bright_row_core::seating::{
-    Arrangement, Place, Sitter, Wish, broken, even_rows, propose, room_fit, rows_that_fit, serpentine,
-};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::rows::{Seat, even_rows, serpentine};
+use bright_row_core::setup::seating::{Arrangement, Sitter, Wish, broken, propose, room_fit, rows_that_fit};
 use proptest::prelude::*;
 use uuid::Uuid;
 
@@ -22,8 +21,8 @@ fn sitter(number: u128, instrument: Instrument) -> Sitter {
     }
 }
 
-fn at(row: u8, number: u8) -> Place {
-    Place { row, number }
+fn at(row: u8, number: u8) -> Seat {
+    Seat { row, number }
 }
 
 #[test]
@@ -73,7 +72,7 @@ fn a_locked_child_stays_and_the_others_sit_around_it() {
     class[4].locked = true;
     let proposal = propose(&class, &[3, 2]);
     assert_eq!(proposal.seats[&class[4].id], at(1, 2));
-    let mut places: Vec<Place> = proposal.seats.values().copied().collect();
+    let mut places: Vec<Seat> = proposal.seats.values().copied().collect();
     places.sort_unstable();
     places.dedup();
     assert_eq!(places.len(), 5);
@@ -153,7 +152,7 @@ proptest! {
         let class = class(&sitters);
         let rows = even_rows(class.len(), rows);
         let proposal = propose(&class, &rows);
-        let chairs: BTreeMap<Place, ChildId> = proposal.seats.iter().map(|(child, place)| (*place, *child)).collect();
+        let chairs: BTreeMap<Seat, ChildId> = proposal.seats.iter().map(|(child, place)| (*place, *child)).collect();
         prop_assert_eq!((chairs.len(), proposal.seats.len()), (class.len(), class.len()));
         prop_assert!(chairs.keys().all(|place| place.number <= rows[usize::from(place.row) - 1]));
     }

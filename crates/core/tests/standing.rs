@@ -1,33 +1,35 @@
-//! Marks and standing: what one mark after another means, and what no order of arrival may change.
+//! Observations and standing: what one observation after another means, and what no order of arrival may change.
 
 mod support;
 
 use std::collections::BTreeMap;
 
-use bright_row_core::checklist::{CheckpointId, StageId};
-use bright_row_core::mark::{Level, Mark, Says, Seen, in_force};
-use bright_row_core::standing::{Recheck, Rhythm, Standing, standings};
+use bright_row_core::craft::id::{CheckpointId, StageId};
+use bright_row_core::craft::level::Level;
+use bright_row_core::progress::observation::{Observation, Observed, Says, in_force};
+use bright_row_core::progress::rhythm::{Recheck, Rhythm};
+use bright_row_core::progress::standing::{Standing, standings};
 use proptest::prelude::*;
-use support::{at, calendar, checklist, holds, holds_except, level, mark, saying, scanned, with_slip};
+use support::{at, calendar, checklist, holds, holds_except, level, observation, saying, scanned, with_slip};
 use uuid::Uuid;
 
-fn of(marks: &[Mark]) -> BTreeMap<CheckpointId, Standing> {
-    standings(&checklist(), marks, &calendar(), &Rhythm::default())
+fn of(observations: &[Observation]) -> BTreeMap<CheckpointId, Standing> {
+    standings(&checklist(), observations, &calendar(), &Rhythm::default())
 }
 
-fn raise(marks: &[Mark]) -> Standing {
-    of(marks).remove(&CheckpointId::new("hold.raise")).expect("a standing for hold.raise")
+fn raise(observations: &[Observation]) -> Standing {
+    of(observations).remove(&CheckpointId::new("hold.raise")).expect("a standing for hold.raise")
 }
 
-fn story(looks: &[(u32, Seen)]) -> Vec<Mark> {
+fn story(looks: &[(u32, Observed)]) -> Vec<Observation> {
     let numbered = (0..).zip(looks);
-    numbered.map(|(number, (meeting, seen))| mark(number, *meeting, "hold.raise", seen.clone())).collect()
+    numbered.map(|(number, (meeting, seen))| observation(number, *meeting, "hold.raise", seen.clone())).collect()
 }
 
 #[test]
 fn a_checkpoint_nobody_looked_at_has_no_standing() {
     assert!(of(&[]).is_empty());
-    assert!(of(&[mark(0, 1, "hold.no-such-thing", level(Level::Alone))]).is_empty());
+    assert!(of(&[observation(0, 1, "hold.no-such-thing", level(Level::Alone))]).is_empty());
 }
 
 #[test]
@@ -53,9 +55,11 @@ fn a_lower_level_than_before_is_a_slip_and_comes_back_at_the_next_meeting() {
 
 #[test]
 fn a_ticked_slip_counts_as_one_even_when_the_level_rises() {
-    let marks =
-        [mark(0, 1, "bow.pluck", level(Level::Prompted)), mark(1, 2, "bow.pluck", with_slip(Level::Alone, "pluck-up"))];
-    let standing = of(&marks).remove(&CheckpointId::new("bow.pluck")).expect("a standing");
+    let observations = [
+        observation(0, 1, "bow.pluck", level(Level::Prompted)),
+        observation(1, 2, "bow.pluck", with_slip(Level::Alone, "pluck-up")),
+    ];
+    let standing = of(&observations).remove(&CheckpointId::new("bow.pluck")).expect("a standing");
     assert!(standing.slipped);
     assert_eq!((standing.level, standing.interval, standing.slips.len()), (Level::Alone, 1, 1));
 }
@@ -69,82 +73,85 @@ fn lasting_after_a_slip_starts_its_row_again() {
 
 #[test]
 fn a_stage_look_counts_as_a_look_at_the_present_level() {
-    let marks = [mark(0, 1, "hold.raise", level(Level::Alone)), mark(1, 6, "hold.3", holds())];
-    let standing = raise(&marks);
+    let observations = [observation(0, 1, "hold.raise", level(Level::Alone)), observation(1, 6, "hold.3", holds())];
+    let standing = raise(&observations);
     assert_eq!((standing.level, standing.interval, standing.looked_at), (Level::Alone, 5, at(6, 1)));
 }
 
 #[test]
 fn the_second_holds_in_a_row_at_another_meeting_makes_alone_lasting() {
-    let start = mark(0, 1, "hold.raise", level(Level::Alone));
-    let same_meeting = [start.clone(), mark(1, 6, "hold.3", holds()), mark(2, 6, "hold.3", holds())];
+    let start = observation(0, 1, "hold.raise", level(Level::Alone));
+    let same_meeting = [start.clone(), observation(1, 6, "hold.3", holds()), observation(2, 6, "hold.3", holds())];
     assert_eq!(raise(&same_meeting).level, Level::Alone);
-    let next_time = [start.clone(), mark(1, 6, "hold.3", holds()), mark(2, 11, "hold.3", holds())];
+    let next_time = [start.clone(), observation(1, 6, "hold.3", holds()), observation(2, 11, "hold.3", holds())];
     let standing = raise(&next_time);
     assert_eq!((standing.level, standing.interval), (Level::Lasting, 10));
     let broken_row = [
         start,
-        mark(1, 6, "hold.3", holds()),
-        mark(2, 8, "hold.raise", level(Level::Alone)),
-        mark(3, 11, "hold.3", holds()),
+        observation(1, 6, "hold.3", holds()),
+        observation(2, 8, "hold.raise", level(Level::Alone)),
+        observation(3, 11, "hold.3", holds()),
     ];
     assert_eq!(raise(&broken_row).level, Level::Alone);
 }
 
 #[test]
 fn a_stage_look_leaves_the_unseen_the_lower_and_the_excepted_as_they_are() {
-    let lower = mark(0, 1, "frame.ring", level(Level::Prompted));
-    let above = mark(1, 1, "frame.land", level(Level::Alone));
-    let looked = of(&[lower.clone(), above.clone(), mark(2, 6, "frame.4", holds())]);
+    let lower = observation(0, 1, "frame.ring", level(Level::Prompted));
+    let above = observation(1, 1, "frame.land", level(Level::Alone));
+    let looked = of(&[lower.clone(), above.clone(), observation(2, 6, "frame.4", holds())]);
     assert_eq!(looked[&CheckpointId::new("frame.ring")].looked_at, at(1, 0));
     assert_eq!(looked[&CheckpointId::new("frame.land")].looked_at, at(6, 2));
-    let excepted = of(&[above, mark(2, 6, "frame.4", holds_except("frame.land"))]);
+    let excepted = of(&[above, observation(2, 6, "frame.4", holds_except("frame.land"))]);
     assert_eq!(excepted[&CheckpointId::new("frame.land")].looked_at, at(1, 1));
-    assert!(of(&[mark(2, 6, "frame.4", holds())]).is_empty());
+    assert!(of(&[observation(2, 6, "frame.4", holds())]).is_empty());
 }
 
 #[test]
 fn a_scan_confirms_what_stands_and_raises_nobody() {
-    let scan = scanned(mark(5, 6, "hold.raise", level(Level::Lasting)));
+    let scan = scanned(observation(5, 6, "hold.raise", level(Level::Lasting)));
     assert!(of(std::slice::from_ref(&scan)).is_empty(), "a scan gives no level to somebody unseen");
-    let low = raise(&[mark(0, 1, "hold.raise", level(Level::Prompted)), scan.clone()]);
+    let low = raise(&[observation(0, 1, "hold.raise", level(Level::Prompted)), scan.clone()]);
     assert_eq!((low.level, low.looked_at), (Level::Prompted, at(1, 0)));
-    let fine = raise(&[mark(0, 1, "hold.raise", level(Level::Alone)), scan]);
+    let fine = raise(&[observation(0, 1, "hold.raise", level(Level::Alone)), scan]);
     assert_eq!((fine.level, fine.looked_at, fine.visited_at), (Level::Alone, at(6, 5), Some(at(1, 0))));
 }
 
 #[test]
 fn a_child_tapped_in_a_scan_gets_the_level_that_was_seen() {
-    let tapped = scanned(mark(5, 6, "hold.raise", level(Level::Prompted)));
-    let standing = raise(&[mark(0, 1, "hold.raise", level(Level::Alone)), tapped]);
+    let tapped = scanned(observation(5, 6, "hold.raise", level(Level::Prompted)));
+    let standing = raise(&[observation(0, 1, "hold.raise", level(Level::Alone)), tapped]);
     assert_eq!((standing.level, standing.slipped), (Level::Prompted, true));
 }
 
 #[test]
 fn what_the_child_said_stays_until_it_says_something_else() {
-    let hurt = saying(Says::Hurts, mark(0, 1, "hold.raise", level(Level::Prompted)));
-    let unasked = mark(1, 2, "hold.raise", level(Level::Alone));
+    let hurt = saying(Says::Hurts, observation(0, 1, "hold.raise", level(Level::Prompted)));
+    let unasked = observation(1, 2, "hold.raise", level(Level::Alone));
     assert_eq!(raise(&[hurt.clone(), unasked.clone()]).says, Some(Says::Hurts));
-    let easy = saying(Says::Easy, mark(2, 3, "hold.raise", level(Level::Alone)));
+    let easy = saying(Says::Easy, observation(2, 3, "hold.raise", level(Level::Alone)));
     assert_eq!(raise(&[hurt, unasked, easy]).says, Some(Says::Easy));
 }
 
 #[test]
-fn a_retracted_mark_counts_no_more_even_when_the_retraction_comes_first() {
-    let good = mark(0, 1, "hold.raise", level(Level::Alone));
-    let wrong = mark(1, 2, "hold.raise", level(Level::NotYet));
-    let undo = mark(2, 2, "hold.raise", Seen::Retracts(wrong.id));
+fn a_retracted_observation_counts_no_more_even_when_the_retraction_comes_first() {
+    let good = observation(0, 1, "hold.raise", level(Level::Alone));
+    let wrong = observation(1, 2, "hold.raise", level(Level::NotYet));
+    let undo = observation(2, 2, "hold.raise", Observed::Retracts(wrong.id));
     let standing = raise(&[undo.clone(), wrong.clone(), good.clone()]);
     assert_eq!((standing.level, standing.peak, standing.slipped), (Level::Alone, Level::Alone, false));
-    let undo_of_the_undo = mark(3, 2, "hold.raise", Seen::Retracts(undo.id));
+    let undo_of_the_undo = observation(3, 2, "hold.raise", Observed::Retracts(undo.id));
     assert_eq!(raise(&[good, wrong, undo, undo_of_the_undo]), standing);
 }
 
 #[test]
 fn a_retraction_that_names_another_child_or_target_takes_nothing_back() {
-    let seen = mark(1, 2, "hold.raise", level(Level::Alone));
-    let elsewhere = mark(2, 2, "hold.rest", Seen::Retracts(seen.id));
-    let somebody = Mark { child: Uuid::from_u128(8).into(), ..mark(3, 2, "hold.raise", Seen::Retracts(seen.id)) };
+    let seen = observation(1, 2, "hold.raise", level(Level::Alone));
+    let elsewhere = observation(2, 2, "hold.rest", Observed::Retracts(seen.id));
+    let somebody = Observation {
+        child: Uuid::from_u128(8).into(),
+        ..observation(3, 2, "hold.raise", Observed::Retracts(seen.id))
+    };
     assert_eq!(in_force(&[seen.clone(), elsewhere, somebody]), [&seen]);
 }
 
@@ -158,7 +165,7 @@ fn a_look_is_due_when_its_meeting_is_reached_and_overdue_after_it() {
     assert!(Recheck::Fresh(2) < Recheck::Fresh(1) && Recheck::Fresh(1) < Recheck::Due);
 }
 
-fn any_seen() -> impl Strategy<Value = (&'static str, Seen)> {
+fn any_seen() -> impl Strategy<Value = (&'static str, Observed)> {
     let checkpoints = prop::sample::select(vec!["frame.ring", "frame.land", "hold.raise"]);
     let levels = prop::sample::select(Level::ALL.to_vec());
     prop_oneof![
@@ -170,64 +177,64 @@ fn any_seen() -> impl Strategy<Value = (&'static str, Seen)> {
 }
 
 prop_compose! {
-    /// Up to forty marks over twenty meetings; some take another one back.
-    fn any_marks()(
+    /// Up to forty observations over twenty meetings; some take another one back.
+    fn any_observations()(
         looks in prop::collection::vec((1u32..20, any_seen(), any::<bool>()), 1..40),
         undone in prop::collection::vec(any::<prop::sample::Index>(), 0..6),
-    ) -> Vec<Mark> {
-        let mut marks: Vec<Mark> = (0..)
+    ) -> Vec<Observation> {
+        let mut observations: Vec<Observation> = (0..)
             .zip(looks)
             .map(|(number, (meeting, (target, seen), scan))| {
-                let mark = mark(number, meeting, target, seen);
-                if scan { scanned(mark) } else { mark }
+                let observation = observation(number, meeting, target, seen);
+                if scan { scanned(observation) } else { observation }
             })
             .collect();
         for (number, index) in (1000..).zip(undone) {
-            let taken_back = index.get(&marks).clone();
-            marks.push(mark(number, 20, taken_back.target.id(), Seen::Retracts(taken_back.id)));
+            let taken_back = index.get(&observations).clone();
+            observations.push(observation(number, 20, taken_back.target.id(), Observed::Retracts(taken_back.id)));
         }
-        marks
+        observations
     }
 }
 
 proptest! {
     #[test]
     fn any_order_and_any_repeats_give_the_same_standing(
-        (marks, shuffled) in any_marks().prop_flat_map(|marks| {
-            let twice: Vec<Mark> = marks.iter().chain(&marks).cloned().collect();
-            (Just(marks), Just(twice).prop_shuffle())
+        (observations, shuffled) in any_observations().prop_flat_map(|observations| {
+            let twice: Vec<Observation> = observations.iter().chain(&observations).cloned().collect();
+            (Just(observations), Just(twice).prop_shuffle())
         })
     ) {
-        prop_assert_eq!(of(&marks), of(&shuffled));
+        prop_assert_eq!(of(&observations), of(&shuffled));
     }
 
     #[test]
-    fn taking_a_mark_back_is_the_same_as_never_having_made_it(
-        marks in any_marks(), which in any::<prop::sample::Index>(),
+    fn taking_a_observation_back_is_the_same_as_never_having_made_it(
+        observations in any_observations(), which in any::<prop::sample::Index>(),
     ) {
-        let chosen = which.get(&marks).clone();
-        prop_assume!(!matches!(chosen.seen, Seen::Retracts(_)));
-        let without: Vec<Mark> = marks.iter().filter(|mark| mark.id != chosen.id).cloned().collect();
-        let undo = mark(5000, 20, chosen.target.id(), Seen::Retracts(chosen.id));
-        let undone: Vec<Mark> = marks.into_iter().chain([undo]).collect();
+        let chosen = which.get(&observations).clone();
+        prop_assume!(!matches!(chosen.seen, Observed::Retracts(_)));
+        let without: Vec<Observation> = observations.iter().filter(|observation| observation.id != chosen.id).cloned().collect();
+        let undo = observation(5000, 20, chosen.target.id(), Observed::Retracts(chosen.id));
+        let undone: Vec<Observation> = observations.into_iter().chain([undo]).collect();
         prop_assert_eq!(of(&without), of(&undone));
     }
 
     #[test]
-    fn marks_of_one_stage_are_enough_for_its_standings(marks in any_marks()) {
+    fn observations_of_one_stage_are_enough_for_its_standings(observations in any_observations()) {
         let checklist = checklist();
         let stage = StageId::new("frame.4");
         let ids: Vec<&str> = checklist.checkpoints_of(&stage).map(|checkpoint| checkpoint.id.as_str()).collect();
-        let of_stage = |mark: &&Mark| mark.target.id() == stage.as_str() || ids.contains(&mark.target.id());
-        let some: Vec<Mark> = marks.iter().filter(of_stage).cloned().collect();
-        let mut all = of(&marks);
+        let of_stage = |observation: &&Observation| observation.target.id() == stage.as_str() || ids.contains(&observation.target.id());
+        let some: Vec<Observation> = observations.iter().filter(of_stage).cloned().collect();
+        let mut all = of(&observations);
         all.retain(|id, _| ids.contains(&id.as_str()));
         prop_assert_eq!(of(&some), all);
     }
 
     #[test]
-    fn an_interval_is_at_least_one_meeting_and_at_most_the_longest(marks in any_marks()) {
-        for standing in of(&marks).values() {
+    fn an_interval_is_at_least_one_meeting_and_at_most_the_longest(observations in any_observations()) {
+        for standing in of(&observations).values() {
             prop_assert!((1..=Rhythm::default().longest).contains(&standing.interval));
             prop_assert!(standing.peak >= standing.level);
             prop_assert!(!standing.slipped || standing.interval == 1);

@@ -4,8 +4,8 @@ mod support;
 
 use std::collections::BTreeMap;
 
-use bright_row_core::instrument::Instrument;
-use bright_row_core::supplies::{Item, Line, Support, supplies};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::supplies::{Item, Line, Support, supplies};
 use proptest::prelude::*;
 
 fn class(violins: u32, violas: u32, cellos: u32, basses: u32) -> BTreeMap<Instrument, u32> {
@@ -14,8 +14,8 @@ fn class(violins: u32, violas: u32, cellos: u32, basses: u32) -> BTreeMap<Instru
 
 fn list(players: &BTreeMap<Instrument, u32>, support: Support, stock: &[(Item, f64)]) -> Vec<Line> {
     let facts = &support::content().instruments;
-    let marks = facts.iter().map(|(on, facts)| (*on, u32::try_from(facts.marks.len()).expect("few"))).collect();
-    supplies(facts, players, &marks, support, &stock.iter().copied().collect())
+    let markers = facts.iter().map(|(on, facts)| (*on, u32::try_from(facts.markers.len()).expect("few"))).collect();
+    supplies(facts, players, &markers, support, &stock.iter().copied().collect())
 }
 
 fn needed(lines: &[Line], item: Item) -> f64 {
@@ -102,11 +102,11 @@ proptest! {
 }
 
 #[test]
-fn a_class_that_marks_with_less_tape_needs_less_and_one_without_none() {
+fn a_class_whose_markers_take_less_tape_needs_less_and_one_without_none() {
     let facts = &support::content().instruments;
-    let needed_with = |marks: u32| {
-        let marks = Instrument::ALL.map(|on| (on, marks)).into();
-        let lines = supplies(facts, &class(20, 8, 8, 4), &marks, Support::Sponge, &BTreeMap::new());
+    let needed_with = |markers: u32| {
+        let markers = Instrument::ALL.map(|on| (on, markers)).into();
+        let lines = supplies(facts, &class(20, 8, 8, 4), &markers, Support::Sponge, &BTreeMap::new());
         needed(&lines, Item::Tape)
     };
     assert!(needed_with(2) > 0.0 && needed_with(2) < needed_with(3));

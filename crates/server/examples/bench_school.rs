@@ -1,16 +1,18 @@
-//! Fills a migrated database with what `./bench` measures: the demo's accounts and a class of 60 with 40,000 marks.
+//! Fills a migrated database with what `./bench` measures: the demo's accounts and a class of 60 with 40,000 observations.
 //! Prints the class's id and then the children's, a line each.
 
 use std::collections::BTreeSet;
 
 use bright_row::{content, demo};
 use bright_row_core::ChildId;
-use bright_row_core::instrument::Instrument;
-use bright_row_core::mark::{Level, Mark, Seen, Target, Via};
-use bright_row_core::seating::Place;
+use bright_row_core::craft::id::Target;
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::level::Level;
+use bright_row_core::progress::observation::{Observation, Observed, Via};
+use bright_row_core::setup::rows::Seat;
 use bright_row_store::children::{self, Child};
 use bright_row_store::database::connect;
-use bright_row_store::{accounts, classes, marks};
+use bright_row_store::{accounts, classes, observations};
 use chrono::{Duration, Utc};
 use uuid::Uuid;
 
@@ -32,7 +34,7 @@ async fn main() {
         .map(|number| {
             let joined_on = Utc::now().date_naive() - Duration::days(56);
             let child = Child::new(Uuid::now_v7().into(), format!("Extra {number}"), Instrument::Cello, joined_on);
-            Child { seat: Some(Place { row: 6 + number % 3, number: 1 + number / 3 }), ..child }
+            Child { seat: Some(Seat { row: 6 + number % 3, number: 1 + number / 3 }), ..child }
         })
         .collect();
     children::add(&db, class.key, &more).await.expect("more children");
@@ -41,14 +43,14 @@ async fn main() {
     let targets: Vec<&str> =
         checklist.checkpoints().iter().map(|c| c.id.as_str()).filter(|id| !id.starts_with("tape")).collect();
     let begin = Utc::now() - Duration::days(56);
-    let all: Vec<Mark> = (0..MARKS)
+    let all: Vec<Observation> = (0..MARKS)
         .map(|number| {
             let observed_at = begin + Duration::minutes(i64::try_from(number * 2).expect("small"));
-            Mark {
+            Observation {
                 id: Uuid::now_v7().into(),
                 child: ids[number % ids.len()],
                 target: Target::from_id(targets[(number / ids.len()) % targets.len()]),
-                seen: Seen::Level { level: Level::ALL[(number / 7) % 5], slips: BTreeSet::new() },
+                seen: Observed::Level { level: Level::ALL[(number / 7) % 5], slips: BTreeSet::new() },
                 says: None,
                 note: None,
                 via: Via::Visit,
@@ -60,7 +62,7 @@ async fn main() {
         })
         .collect();
     for batch in all.chunks(BATCH) {
-        marks::add(&db, &class, checklist, batch).await.expect("marks");
+        observations::add(&db, &class, checklist, batch).await.expect("observations");
     }
     println!("{}", class.key.class);
     for id in ids {

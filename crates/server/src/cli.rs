@@ -6,13 +6,15 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use bright_row_store::database::{Schema, connect, migrate, schema};
-use bright_row_store::{AccessMode, IsolationLevel, StoreError, TransactionTrait, classes, marks, standings, tapes};
+use bright_row_store::{AccessMode, IsolationLevel, StoreError, TransactionTrait, classes, observations};
+use bright_row_store::observations::standings;
+use bright_row_store::instruments::tapes;
 use chrono::Utc;
 use clap::{Parser, Subcommand};
 
-use crate::app::{self, App, Options};
-use crate::say::{Failure, only_current};
-use crate::{content, demo, http};
+use crate::state::{self, App, Options};
+use crate::failure::{Failure, only_current};
+use crate::{content, demo, router};
 
 /// Sets up a class of beginning string players and tracks each child against one shared checklist.
 #[derive(Debug, Parser)]
@@ -60,7 +62,7 @@ enum Command {
         /// The folder, laid out as `content/` is, or a file that a class's checklist was exported to.
         path: PathBuf,
     },
-    /// Computes every standing anew from its marks and says whether those that are kept are the same. Changes nothing.
+    /// Computes every standing anew from its observations and says whether those that are kept are the same. Changes nothing.
     CheckStandings {
         #[command(flatten)]
         database: DatabaseArgs,
@@ -120,14 +122,14 @@ async fn command(command: Command) -> Result<(), Failure> {
 fn check_content(path: &Path) -> Result<(), Failure> {
     let checked = if path.is_dir() {
         content::from_folder(path)?.map(|content| {
-            let (checklist, signs) = (content.standard(), &content.signs);
+            let (checklist, symptoms) = (content.standard(), &content.symptoms);
             format!(
-                "{} checkpoints, {} slips, {} choices, {} signs, {} causes",
+                "{} checkpoints, {} slips, {} choices, {} symptoms, {} causes",
                 checklist.checkpoints().len(),
                 checklist.slips().len(),
                 content.approach.choices.len(),
-                signs.signs.len(),
-                signs.causes.len()
+                symptoms.symptoms.len(),
+                symptoms.causes.len()
             )
         })
     } else {
@@ -167,7 +169,7 @@ async fn check_standings(database_url: &str) -> Result<(), Failure> {
         let moment = moment.map_err(StoreError::from)?;
         let checklist = content.checklist(&class.choices, &class.edits);
         let kept = standings::of_class(&moment, class.key).await?;
-        let rebuilt = marks::rebuild(&moment, &class, &checklist).await?;
+        let rebuilt = observations::rebuild(&moment, &class, &checklist).await?;
         read += kept.values().map(BTreeMap::len).sum::<usize>();
         let records = tapes::records(&moment, class.key.program).await?;
         if kept != rebuilt || records != tapes::rebuild(&moment, class.key.program).await? {
@@ -175,7 +177,7 @@ async fn check_standings(database_url: &str) -> Result<(), Failure> {
         }
     }
     if others.is_empty() {
-        println!("All {read} standings follow from their marks.");
+        println!("All {read} standings follow from their observations.");
         return Ok(());
     }
     Err(Failure::Standings(others.join(", ")))

@@ -2,11 +2,11 @@
 
 use std::path::Path;
 
-use bright_row_core::content::class_file::{self, ClassChecklist};
-use bright_row_core::content::{Content, Fault, Source, read};
+use bright_row_core::craft::loader::class_file::{self, ClassChecklist};
+use bright_row_core::craft::loader::{Content, Fault, Source, read};
 use rust_embed::RustEmbed;
 
-use crate::say::Failure;
+use crate::failure::Failure;
 
 #[derive(RustEmbed)]
 #[folder = "../../content"]

@@ -1,7 +1,7 @@
 //! Live updates: one listening connection a process, one stream of notices a page.
 //!
 //! A notice only says "this class changed"; the page then reads what it may read. Notices are gathered while one is
-//! under way, so that a busy class costs one statement at a time, however many marks come in.
+//! under way, so that a busy class costs one statement at a time, however many observations come in.
 
 use std::collections::BTreeSet;
 use std::time::Duration;

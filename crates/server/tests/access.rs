@@ -1,8 +1,8 @@
-//! Who may do what: nothing without a session, nothing of another program, an assistant reads and marks.
+//! Who may do what: nothing without a session, nothing of another program, an assistant reads and records.
 
 mod support;
 
-use bright_row_core::instrument::Instrument;
+use bright_row_core::craft::instrument::Instrument;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
 use support::{PASSWORD, browser, look, nobody_yet, school, server};
@@ -17,13 +17,13 @@ const OPEN: [(&str, &str); 8] = [
     ("post", "/api/session"),
     ("delete", "/api/session"),
     // The first visit to an empty server; refused once somebody has an account.
-    ("get", "/api/first-visit"),
-    ("post", "/api/first-visit"),
+    ("get", "/api/first-run"),
+    ("post", "/api/first-run"),
     ("get", "/api/session"),
 ];
 
 fn operations() -> Vec<(String, String)> {
-    let described: Value = serde_json::from_str(&bright_row::http::openapi_json()).expect("JSON");
+    let described: Value = serde_json::from_str(&bright_row::router::openapi_json()).expect("JSON");
     let paths = described["paths"].as_object().expect("paths").clone();
     paths
         .into_iter()
@@ -42,14 +42,14 @@ async fn no_route_answers_without_a_session_and_no_class_of_another_program_is_t
     let (mut walked, mut class_routes) = (0, 0);
     for (method, path) in operations() {
         let verb: Method = method.to_uppercase().parse().expect("a method");
-        let body = (verb == Method::POST).then(|| json!({ "marks": [], "children": [] }));
+        let body = (verb == Method::POST).then(|| json!({ "observations": [], "children": [] }));
         let fill = |class: &Uuid| {
             let path = path
                 .replace("{class}", &class.to_string())
                 .replace("{child}", &child.to_string())
                 .replace("{asset}", &child.to_string())
                 .replace("{import}", &child.to_string())
-                .replace("{mark}", &child.to_string())
+                .replace("{observation}", &child.to_string())
                 .replace("{checkpoint}", "hold.tall")
                 .replace("{day}", "2026-11-03")
                 .replace("{stage}", "hold.2");
@@ -74,7 +74,7 @@ async fn no_route_answers_without_a_session_and_no_class_of_another_program_is_t
 }
 
 #[tokio::test]
-async fn a_child_of_another_class_is_not_there_and_takes_no_mark() {
+async fn a_child_of_another_class_is_not_there_and_takes_no_observation() {
     let server = server().await;
     let (other, ..) = school(&server.db, "director@two.example", "assistant@two.example").await;
     let elsewhere = support::Server {
@@ -89,19 +89,22 @@ async fn a_child_of_another_class_is_not_there_and_takes_no_mark() {
     let child = elsewhere.child("Ben O.", Instrument::Cello, 1).await;
     let path = server.path(&format!("/children/{child}"));
     assert_eq!(server.status(&server.client, Method::GET, &path, None).await, StatusCode::NOT_FOUND);
-    let results = server.mark(&[look(child, "hold.size", 3, 0)]).await;
+    let results = server.observe(&[look(child, "hold.size", 3, 0)]).await;
     assert_eq!(results[0]["outcome"], "refused");
 }
 
 #[tokio::test]
-async fn an_assistant_reads_and_marks_and_changes_nothing_else() {
+async fn an_assistant_reads_and_observations_and_changes_nothing_else() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     let assistant = server.assistants_browser().await;
     let room = server.path("/room");
     assert_eq!(server.status(&assistant, Method::GET, &room, None).await, StatusCode::OK);
-    let marks = json!({ "marks": [look(child, "hold.size", 3, 0)] });
-    assert_eq!(server.status(&assistant, Method::POST, &server.path("/marks"), Some(&marks)).await, StatusCode::OK);
+    let observations = json!({ "observations": [look(child, "hold.size", 3, 0)] });
+    assert_eq!(
+        server.status(&assistant, Method::POST, &server.path("/observations"), Some(&observations)).await,
+        StatusCode::OK
+    );
     let class = json!({
         "programId": server.key.program, "name": "Another", "timeZone": "Europe/Dublin",
         "firstDay": "2026-09-01", "lastDay": "2027-06-01", "meetingDays": [1],
@@ -129,7 +132,7 @@ async fn an_assistant_answers_a_pain_but_decides_nothing_about_a_child_or_the_ch
     let directors = [
         (Method::PUT, of_child("/accommodations/hold.tall"), Some(&own)),
         (Method::DELETE, of_child("/accommodations/hold.tall"), None),
-        (Method::PUT, of_child("/ways"), Some(&choices)),
+        (Method::PUT, of_child("/overrides"), Some(&choices)),
         (Method::PUT, of_child("/stages/frame.1/opened"), None),
         (Method::DELETE, of_child("/stages/frame.1/opened"), None),
         (Method::PUT, server.path("/approach"), Some(&choices)),
@@ -141,11 +144,11 @@ async fn an_assistant_answers_a_pain_but_decides_nothing_about_a_child_or_the_ch
     }
     let mut sore = look(child, "hold.rest", 3, 0);
     sore["says"] = json!("hurts");
-    server.mark(std::slice::from_ref(&sore)).await;
+    server.observe(std::slice::from_ref(&sore)).await;
     let pain = of_child(&format!("/pain/{}", sore["id"].as_str().expect("an id")));
     let done = json!({ "done": "Rested, told the family" });
     assert_eq!(server.status(&assistant, Method::POST, &pain, Some(&done)).await, StatusCode::NO_CONTENT);
-    for path in [server.path("/reading"), server.path("/approach"), of_child("/causes?signs=buzz")] {
+    for path in [server.path("/reading"), server.path("/approach"), of_child("/causes?symptoms=buzz")] {
         assert_eq!(server.status(&assistant, Method::GET, &path, None).await, StatusCode::OK, "{path}");
     }
 }
@@ -193,9 +196,9 @@ async fn wrong_passwords_and_unknown_addresses_sound_the_same_and_are_slowed() {
 }
 
 #[tokio::test]
-async fn the_first_visitor_makes_the_directors_account_and_nobody_after() {
+async fn the_first_runor_makes_the_directors_account_and_nobody_after() {
     let (url, _stop) = nobody_yet().await;
-    let path = format!("{url}/api/first-visit");
+    let path = format!("{url}/api/first-run");
     let wanted =
         async || -> Value { browser().get(&path).send().await.expect("an answer").json().await.expect("JSON") };
     assert_eq!(wanted().await["wanted"], true);

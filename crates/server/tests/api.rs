@@ -4,7 +4,7 @@ mod support;
 
 use std::time::Duration;
 
-use bright_row_core::instrument::Instrument;
+use bright_row_core::craft::instrument::Instrument;
 use futures::StreamExt;
 use reqwest::{Client, Method, StatusCode};
 use serde_json::{Value, json};
@@ -29,7 +29,7 @@ async fn the_room_tells_seats_strings_and_what_is_due() {
     let mut slip = look(ben, "bow.pluck", 2, 0);
     slip["slips"] = json!(["pluck-nail"]);
     server
-        .mark(&[
+        .observe(&[
             look(ada, "hold.size", 4, 42),
             look(ada, "hold.rest", 3, 7),
             look(ada, "tape.measured", 3, 7),
@@ -48,7 +48,7 @@ async fn a_childs_page_tells_ladders_and_history() {
     let mut noted = look(ada, "hold.rest", 3, 0);
     noted["note"] = json!("Chair one lower.");
     noted["says"] = json!("easy");
-    server.mark(&[look(ada, "hold.size", 3, 28), noted]).await;
+    server.observe(&[look(ada, "hold.size", 3, 28), noted]).await;
     let mut page = server.get(&format!("/children/{ada}")).await;
     // One ladder says it all; the others have the same shape.
     page["ladders"].as_array_mut().expect("ladders").truncate(1);
@@ -72,7 +72,7 @@ async fn every_error_is_a_problem_those_of_the_extractors_too() {
         ("a child that is none", request(Method::GET, &format!("{class}/children/x"), "application/json", "").await),
         ("a query that cannot be", {
             let child = server.child("Ada K.", Instrument::Viola, 1).await;
-            let path = format!("{class}/children/{child}/marks?before=yesterday");
+            let path = format!("{class}/children/{child}/observations?before=yesterday");
             request(Method::GET, &path, "application/json", "").await
         }),
     ];
@@ -91,8 +91,8 @@ async fn every_error_is_a_problem_those_of_the_extractors_too() {
 #[tokio::test]
 async fn a_body_that_is_too_large_is_told_so() {
     let server = server().await;
-    let body = json!({ "marks": ["x".repeat(2_000_000)] });
-    let answer = server.client.post(server.path("/marks")).json(&body).send().await.expect("an answer");
+    let body = json!({ "observations": ["x".repeat(2_000_000)] });
+    let answer = server.client.post(server.path("/observations")).json(&body).send().await.expect("an answer");
     assert_eq!(answer.status(), StatusCode::PAYLOAD_TOO_LARGE);
     assert_eq!(answer.headers()["content-type"], "application/problem+json");
 }
@@ -145,7 +145,7 @@ async fn hear(stream: &mut (impl StreamExt<Item = Result<impl AsRef<[u8]>, reqwe
 }
 
 #[tokio::test]
-async fn a_mark_is_told_to_open_pages_of_that_class_through_any_process() {
+async fn a_observation_is_told_to_open_pages_of_that_class_through_any_process() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     let (other_process, _stop) = support::serve(&server.db).await;
@@ -155,9 +155,9 @@ async fn a_mark_is_told_to_open_pages_of_that_class_through_any_process() {
     assert_eq!(answer.headers()["content-type"], "text/event-stream");
     let mut events = answer.bytes_stream();
     hear(&mut events, "event: changed\ndata: {}\n\n").await;
-    // One of these may be the notice that the process has begun to listen; the others are the marks.
+    // One of these may be the notice that the process has begun to listen; the others are the observations.
     for level in 1..=3 {
-        server.mark(&[look(child, "hold.size", level, 0)]).await;
+        server.observe(&[look(child, "hold.size", level, 0)]).await;
         hear(&mut events, "event: changed\ndata: {}\n\n").await;
     }
 }
@@ -167,7 +167,7 @@ async fn the_committed_description_is_the_api() {
     let committed = include_str!("../../../docs/openapi.json");
     assert_eq!(
         committed.trim(),
-        bright_row::http::openapi_json().trim(),
+        bright_row::router::openapi_json().trim(),
         "write it anew: cargo run -p bright-row -- openapi > docs/openapi.json",
     );
     let described: Value = serde_json::from_str(committed).expect("JSON");

@@ -1,17 +1,17 @@
-//! The class's schools and its checklist through the API: shown before they are taken, and no mark is ever lost.
+//! The class's schools and its checklist through the API: shown before they are taken, and no observation is ever lost.
 
 mod support;
 
-use bright_row_core::instrument::Instrument;
+use bright_row_core::craft::instrument::Instrument;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
 use support::{Server, look, server, standing};
 
 #[tokio::test]
-async fn a_change_is_shown_before_it_is_taken_and_no_mark_changes() {
+async fn a_change_is_shown_before_it_is_taken_and_no_observation_changes() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
-    server.mark(&[look(child, "hold.aim", 3, 1), look(child, "bow.pencil", 4, 1)]).await;
+    server.observe(&[look(child, "hold.aim", 3, 1), look(child, "bow.pencil", 4, 1)]).await;
     let before = server.get(&format!("/children/{child}")).await;
     let nose = json!({ "choices": { "scroll": "nose", "bow-way": "frog", "first-fingers": "rest-first" } });
     let (status, preview) = server.send(Method::POST, "/approach/preview", Some(&nose)).await;
@@ -24,7 +24,7 @@ async fn a_change_is_shown_before_it_is_taken_and_no_mark_changes() {
     assert_eq!(after["history"], before["history"]);
     assert_eq!(standing(&after, "hold.aim"), standing(&before, "hold.aim"));
     assert!(after["ladders"].to_string().contains("in line with the nose"));
-    // Back again, and the pencil's mark is where it was.
+    // Back again, and the pencil's observation is where it was.
     let back = json!({ "choices": { "scroll": "left", "bow-way": "pencil", "first-fingers": "playing-position" } });
     server.send(Method::PUT, "/approach", Some(&back)).await;
     assert_eq!(server.get(&format!("/children/{child}")).await["ladders"], before["ladders"]);
@@ -61,7 +61,7 @@ async fn put(server: &Server, id: &str, body: &Value) -> (StatusCode, Value) {
 async fn a_checkpoint_is_worded_switched_off_and_reset() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
-    server.mark(&[look(child, "bow.thumb", 3, 1)]).await;
+    server.observe(&[look(child, "bow.thumb", 3, 1)]).await;
     let checklist = server.get("/checklist").await;
     let thumb = edited(&checklist, "bow.thumb").expect("known");
     let mut texts = thumb["texts"][0].clone();
@@ -79,7 +79,7 @@ async fn a_checkpoint_is_worded_switched_off_and_reset() {
     assert_eq!(put(&server, "bow.thumb", &off).await.0, StatusCode::NO_CONTENT);
     let page = server.get(&format!("/children/{child}")).await;
     assert_eq!(standing(&page, "bow.thumb"), None, "not asked any more");
-    assert_eq!(page["history"]["marks"][0]["targetName"], json!("Bent thumb"), "and still named");
+    assert_eq!(page["history"]["observations"][0]["targetName"], json!("Bent thumb"), "and still named");
     let reset = json!({ "off": false, "texts": [] });
     assert_eq!(put(&server, "bow.thumb", &reset).await.0, StatusCode::NO_CONTENT);
     assert_eq!(server.get("/checklist").await, checklist);
@@ -98,13 +98,13 @@ fn own_body(look_for: &str) -> Value {
 }
 
 #[tokio::test]
-async fn an_own_checkpoint_is_marked_like_any_other_and_with_marks_only_switched_off() {
+async fn an_own_checkpoint_is_marked_like_any_other_and_with_observations_only_switched_off() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     let (status, added) = server.send(Method::POST, "/checklist", Some(&own_body("The page is open"))).await;
     assert_eq!((status, &added["id"]), (StatusCode::CREATED, &json!("hold.own-music-ready")));
     let id = "hold.own-music-ready";
-    let results = server.mark(&[look(child, id, 3, 0)]).await;
+    let results = server.observe(&[look(child, id, 3, 0)]).await;
     assert_eq!(results[0]["outcome"], json!("stored"));
     let page = server.get(&format!("/children/{child}")).await;
     assert_eq!(standing(&page, id).expect("seen")["level"], json!(3));
@@ -118,7 +118,7 @@ async fn an_own_checkpoint_is_marked_like_any_other_and_with_marks_only_switched
     );
     let page = server.get(&format!("/children/{child}")).await;
     assert!(page["ladders"].to_string().contains("Today's page is open"));
-    // One without marks goes for good.
+    // One without observations goes for good.
     let (_, second) = server.send(Method::POST, "/checklist", Some(&own_body("Again"))).await;
     let other = format!("/checklist/{}/own", second["id"].as_str().expect("an id"));
     assert_ne!(second["id"], added["id"]);
@@ -143,7 +143,7 @@ async fn what_cannot_be_is_told_by_its_field_and_changes_nothing() {
 async fn another_rhythm_makes_things_due_anew_and_says_what_cannot_be() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
-    server.mark(&[look(child, "hold.rest", 2, 0)]).await;
+    server.observe(&[look(child, "hold.rest", 2, 0)]).await;
     let recheck = |page: &Value| standing(page, "hold.rest").expect("seen")["recheck"].clone();
     assert_eq!(recheck(&server.get(&format!("/children/{child}")).await), json!({ "state": "fresh", "meetings": 2 }));
     let answer = server.get("/rhythm").await;
@@ -155,7 +155,7 @@ async fn another_rhythm_makes_things_due_anew_and_says_what_cannot_be() {
     assert_eq!(server.get("/rhythm").await["now"], rhythm);
     let bad = json!({
         "after": [3, 1, 0, 5, 10], "longest": 4, "tapesFirst": 3, "tapesLater": 900, "mustSeeAfter": 0,
-        "visitSeconds": 61, "mostChecks": 0,
+        "visitSeconds": 61, "maxChecks": 0,
     });
     let (status, problem) = server.send(Method::PUT, "/rhythm", Some(&bad)).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
@@ -174,7 +174,7 @@ async fn import(server: &Server, text: &str, digest: Option<&str>) -> (StatusCod
 }
 
 #[tokio::test]
-async fn a_checklist_travels_as_a_file_and_own_checkpoints_with_marks_stay() {
+async fn a_checklist_travels_as_a_file_and_own_checkpoints_with_observations_stay() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     server.send(Method::PUT, "/approach", Some(&json!({ "choices": { "scroll": "nose" } }))).await;
@@ -184,12 +184,12 @@ async fn a_checklist_travels_as_a_file_and_own_checkpoints_with_marks_stay() {
     assert!(named.contains("checklist.toml"), "{named}");
     let file = file.text().await.expect("a text");
     insta::assert_snapshot!(file);
-    // Meanwhile the class goes on: another way, an own checkpoint with a mark.
+    // Meanwhile the class goes on: another way, an own checkpoint with an observation.
     server
         .send(Method::PUT, "/approach", Some(&json!({ "choices": { "scroll": "left", "press": "firm-first" } })))
         .await;
     server.send(Method::POST, "/checklist", Some(&own_body("The page is open"))).await;
-    server.mark(&[look(child, "hold.own-music-ready", 3, 0)]).await;
+    server.observe(&[look(child, "hold.own-music-ready", 3, 0)]).await;
     let (status, preview) = import(&server, &file, None).await;
     assert_eq!((status, &preview["done"], &preview["choices"]), (StatusCode::OK, &json!(false), &json!(2)));
     insta::assert_json_snapshot!(preview["changes"]);
@@ -198,7 +198,7 @@ async fn a_checklist_travels_as_a_file_and_own_checkpoints_with_marks_stay() {
     let (status, done) = import(&server, &file, Some(&digest)).await;
     assert_eq!((status, &done["done"]), (StatusCode::OK, &json!(true)));
     let page = server.get(&format!("/children/{child}")).await;
-    assert_eq!(page["history"]["marks"][0]["targetName"], json!("Music ready"));
+    assert_eq!(page["history"]["observations"][0]["targetName"], json!("Music ready"));
     // What was agreed to is there; the same file again would change nothing.
     let (_, again) = import(&server, &file, None).await;
     assert_eq!((&again["changes"], &again["choices"]), (&json!([]), &json!(0)));

@@ -3,7 +3,7 @@
 mod support;
 
 use bright_row_core::ChildId;
-use bright_row_core::instrument::Instrument;
+use bright_row_core::craft::instrument::Instrument;
 use bright_row_store::ConnectionTrait;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
@@ -95,7 +95,7 @@ async fn an_import_is_undone_as_one_step_and_nobody_who_was_marked_since_is_lost
     let again = agree(&server, FILE, &[("mapping", MEANS)]).await;
     let roster = server.get("/roster").await;
     let ben: ChildId = serde_json::from_value(roster["children"][1]["id"].clone()).expect("an id");
-    server.mark(&[look(ben, "hold.size", 3, 0), look(before, "hold.size", 3, 0)]).await;
+    server.observe(&[look(ben, "hold.size", 3, 0), look(before, "hold.size", 3, 0)]).await;
     let path = server.path(&format!("/roster/imports/{}", again["import"].as_str().expect("an id")));
     let undone: Value = server.client.delete(&path).send().await.expect("an answer").json().await.expect("JSON");
     assert_eq!(undone, json!({ "removed": 0, "putBack": 1, "left": 1 }));
@@ -149,10 +149,10 @@ async fn a_roster_leaves_as_a_file_that_imports_to_the_same_roster() {
 #[tokio::test]
 async fn only_the_groups_that_were_chosen_come_in_and_a_class_that_would_burst_is_told() {
     let server = server().await;
-    let two = "Name,Class\nAda King,Beginning Violin\nBen Otis,Choir\n";
+    let two = "Name,Class\nAda King,FirstRunBody Violin\nBen Otis,Choir\n";
     let (_, all) = import(&server, two, &[]).await;
     assert_eq!(all["groups"].as_array().map(Vec::len), Some(2));
-    let (_, some) = import(&server, two, &[("groups", r#"["Beginning Violin"]"#)]).await;
+    let (_, some) = import(&server, two, &[("groups", r#"["FirstRunBody Violin"]"#)]).await;
     assert_eq!((&some["new"], &some["refused"]), (&json!(1), &json!(0)));
     let (_, helped) = import(&server, two, &[("instrument", "cello")]).await;
     assert_eq!(helped["new"], 2, "rows without an instrument take the one that was said");
@@ -189,9 +189,9 @@ async fn files_that_cannot_be_a_roster_are_told_beside_the_file() {
 async fn a_child_that_leaves_keeps_its_history_and_comes_back_to_it() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
-    server.mark(&[look(child, "hold.size", 3, 7)]).await;
+    server.observe(&[look(child, "hold.size", 3, 7)]).await;
     let go = async |body: Value| {
-        let path = server.path(&format!("/children/{child}/whereabouts"));
+        let path = server.path(&format!("/children/{child}/membership"));
         server.status(&server.client, Method::POST, &path, Some(&body)).await
     };
     assert_eq!(go(json!("left")).await, StatusCode::NO_CONTENT);
@@ -207,14 +207,14 @@ async fn a_child_that_leaves_keeps_its_history_and_comes_back_to_it() {
 async fn a_child_moves_to_another_class_with_everything_that_was_seen() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
-    server.mark(&[look(child, "hold.size", 3, 7)]).await;
+    server.observe(&[look(child, "hold.size", 3, 7)]).await;
     let class = json!({
         "programId": server.key.program, "name": "Friday strings", "timeZone": "Europe/Dublin",
         "firstDay": "2026-09-01", "lastDay": "2027-06-01", "meetingDays": [5],
     });
     let added = server.client.post(format!("{}/api/classes", server.url)).json(&class).send().await.expect("an answer");
     let other = added.json::<Value>().await.expect("JSON")["id"].as_str().expect("an id").to_owned();
-    let path = server.path(&format!("/children/{child}/whereabouts"));
+    let path = server.path(&format!("/children/{child}/membership"));
     let moved = server.status(&server.client, Method::POST, &path, Some(&json!({ "class": other }))).await;
     assert_eq!(moved, StatusCode::NO_CONTENT);
     let room = format!("{}/api/classes/{other}/room", server.url);
@@ -232,7 +232,7 @@ async fn another_instrument_asks_again_only_for_what_means_something_else_on_it(
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     // Worded alike for violin and viola, but not for the cello.
     server
-        .mark(&[look(child, "hold.size", 4, 5), look(child, "hold.rest", 4, 5), look(child, "bow.alone", 4, 5)])
+        .observe(&[look(child, "hold.size", 4, 5), look(child, "hold.rest", 4, 5), look(child, "bow.alone", 4, 5)])
         .await;
     let change = async |instrument: &str| {
         let path = server.path(&format!("/children/{child}"));
@@ -246,7 +246,7 @@ async fn another_instrument_asks_again_only_for_what_means_something_else_on_it(
     let page = change("cello").await;
     assert_eq!((state(&page, "hold.size"), state(&page, "hold.rest")), (json!("due"), json!("due")));
     assert_eq!(standing(&page, "hold.size").expect("a standing")["level"], 4, "the standing stays");
-    server.mark(&[look(child, "hold.size", 3, 0)]).await;
+    server.observe(&[look(child, "hold.size", 3, 0)]).await;
     let page = server.get(&format!("/children/{child}")).await;
     assert_eq!(state(&page, "hold.size"), json!("fresh"), "looked at on the new instrument");
 }
@@ -275,8 +275,8 @@ async fn removing_a_childs_data_leaves_nothing_of_it_in_any_table() {
     let seats = json!({ "room": { "widthMm": 9000, "depthMm": 9000, "rows": [2] },
         "seats": [{ "child": id, "row": 1, "seat": 1 }, { "child": kept, "row": 1, "seat": 2 }] });
     put(Method::PUT, "/seats", seats).await;
-    server.mark(&[look(child, "hold.size", 3, 0), look(child, "tape.measured", 3, 0)]).await;
-    let event = json!({ "id": uuid::Uuid::now_v7(), "round": uuid::Uuid::now_v7(), "kind": "absent", "walker": "tablet",
+    server.observe(&[look(child, "hold.size", 3, 0), look(child, "tape.measured", 3, 0)]).await;
+    let event = json!({ "id": uuid::Uuid::now_v7(), "round": uuid::Uuid::now_v7(), "kind": "absent", "device": "tablet",
         "at": support::now(), "children": [{ "child": child }] });
     put(Method::POST, "/round/events", json!({ "events": [event] })).await;
 

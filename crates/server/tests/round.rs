@@ -3,9 +3,9 @@
 
 mod support;
 
-use bright_row_core::instrument::Instrument;
-use bright_row_core::seating::Place;
-use bright_row_store::room;
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::rows::Seat;
+use bright_row_store::classes::room;
 use bright_row_store::{ConnectionTrait, TransactionTrait};
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
@@ -65,15 +65,15 @@ async fn class_of_three(server: &Server) -> [bright_row_core::ChildId; 3] {
         server.child("Ben O.", Instrument::Cello, 2).await,
         server.child("Cleo R.", Instrument::Violin, 3).await,
     ];
-    let places = [Place { row: 1, number: 1 }, Place { row: 2, number: 1 }, Place { row: 2, number: 2 }];
+    let places = [Seat { row: 1, number: 1 }, Seat { row: 2, number: 1 }, Seat { row: 2, number: 2 }];
     let seats: Vec<_> = children.into_iter().zip(places).map(|(child, place)| (child, place, false)).collect();
     let step = server.db.begin().await.expect("a transaction");
     let room = room::Room { width_mm: 8000, depth_mm: 8000, rows: vec![1, 2] };
-    room::set(&step, server.key, &room, &seats).await.expect("seats");
-    step.commit().await.expect("kept");
+    room::set(&tx, server.key, &room, &seats).await.expect("seats");
+    tx.commit().await.expect("kept");
     let mut slipped = look(children[0], "hold.tall", 2, 14);
     slipped["slips"] = json!(["shoulder-up"]);
-    server.mark(&[look(children[0], "hold.size", 3, 7), slipped, look(children[1], "hold.seat", 1, 21)]).await;
+    server.observe(&[look(children[0], "hold.size", 3, 7), slipped, look(children[1], "hold.seat", 1, 21)]).await;
     children
 }
 
@@ -110,7 +110,7 @@ async fn a_round_of_a_later_meeting_can_be_looked_at_and_changes_nothing() {
 fn event(round: Uuid, kind: &str, children: &[bright_row_core::ChildId], detail: impl Into<Value>) -> Value {
     let detail: Value = detail.into();
     let children: Vec<Value> = children.iter().map(|child| json!({ "child": child, "checks": ["hold.2"] })).collect();
-    json!({ "id": Uuid::now_v7(), "round": round, "kind": kind, "walker": "tablet-1",
+    json!({ "id": Uuid::now_v7(), "round": round, "kind": kind, "device": "tablet-1",
             "at": support::now(), "children": children, "detail": detail })
 }
 
@@ -134,14 +134,14 @@ async fn what_happened_is_kept_once_in_any_order_and_remembers_the_minutes() {
         ["stored", "known", "stored"]
     );
     assert_eq!(outcomes(tell(&server, &[start, visited]).await), ["known", "known"]);
-    let mut mark = look(ada, "hold.raise", 3, 0);
-    mark["round"] = json!(round);
-    server.mark(&[mark, look(ben, "hold.raise", 3, 0)]).await;
+    let mut observation = look(ada, "hold.raise", 3, 0);
+    observation["round"] = json!(round);
+    server.observe(&[observation, look(ben, "hold.raise", 3, 0)]).await;
     let kit = server.get("/round").await;
     let kinds: Vec<_> = kit["events"].as_array().expect("events").iter().map(|event| event["kind"].clone()).collect();
     assert_eq!(kinds.len(), 2);
     assert_eq!(kit["minutes"], 9);
-    assert_eq!(kit["marks"].as_array().expect("marks").len(), 1, "only what was seen in the round");
+    assert_eq!(kit["observations"].as_array().expect("observations").len(), 1, "only what was seen in the round");
     let start = kit["events"].as_array().expect("events").iter().find(|event| event["kind"] == "start");
     assert_eq!(start.expect("a start")["children"][1], json!({ "child": ben, "checks": ["hold.2"] }));
 }
@@ -159,7 +159,7 @@ async fn what_cannot_be_is_refused_by_itself_and_children_who_are_gone_are_left_
     let mut tomorrow = event(round, "end", &[], json!({}));
     tomorrow["at"] = json!("2026-11-09T14:00:00Z");
     let mut nameless = event(round, "end", &[], json!({}));
-    nameless["walker"] = json!(" ");
+    nameless["device"] = json!(" ");
     let long = event(round, "end", &[], json!({ "text": "x".repeat(5000) }));
     let results = tell(&server, &[good, other_round, unknown, tomorrow, nameless, long]).await;
     let said: Vec<String> =
@@ -293,7 +293,7 @@ async fn a_calendar_is_set_whole_and_short_days_have_minutes_of_their_own() {
     assert_eq!(server.get("/round").await["minutes"], 4, "today is short");
     assert_eq!(server.get("/forecast").await["meetings"][0]["day"], "2026-11-10");
     let page = server.get(&format!("/children/{ada}")).await;
-    assert!(support::standing(&page, "hold.size").is_some(), "no mark changed");
+    assert!(support::standing(&page, "hold.size").is_some(), "no observation changed");
 
     let mut bad = set;
     bad["meetingDays"] = json!([2, 2, 9]);

@@ -32,7 +32,7 @@ async fn every_key_begins_with_the_program_but_those_of_people() {
             join pg_attribute a on a.attrelid = k.conrelid and a.attnum = k.conkey[1]
             where k.contype in ('p', 'u', 'f') and k.connamespace = current_schema()::regnamespace
               and a.attname <> 'program_id'
-              -- People belong to no school; who observed a mark is one of them.
+              -- People belong to no school; who observed an observation is one of them.
               and k.conrelid not in ('account'::regclass, 'web_session'::regclass, 'sign_in_pause'::regclass,
                                      'seaql_migrations'::regclass)
               and k.confrelid <> 'account'::regclass
@@ -81,7 +81,7 @@ async fn content_is_checked_with_every_fault_and_its_line() {
     let copied = Command::new("cp").arg("-r").arg("../../content").arg(&folder).status().expect("cp runs");
     assert!(copied.success());
     let good = bright_row(&["check-content", folder.to_str().expect("a path")], "");
-    insta::assert_snapshot!(String::from_utf8_lossy(&good.stdout).trim(), @"No fault: 48 checkpoints, 34 slips, 34 choices, 33 signs, 57 causes.");
+    insta::assert_snapshot!(String::from_utf8_lossy(&good.stdout).trim(), @"No fault: 48 checkpoints, 34 slips, 34 choices, 33 symptoms, 57 causes.");
     let file = folder.join("checklist/frame.toml");
     let text =
         std::fs::read_to_string(&file).expect("a file").replace("cue = \"One long", "cue = \"\"\nclue = \"One long");

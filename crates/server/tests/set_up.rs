@@ -2,9 +2,11 @@
 
 mod support;
 
-use bright_row_core::instrument::Instrument;
+use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::{AssetId, ChildId};
-use bright_row_store::{assets, marks, standings};
+use bright_row_store::instruments::assets;
+use bright_row_store::observations;
+use bright_row_store::observations::standings;
 use chrono::Duration;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
@@ -219,7 +221,7 @@ async fn a_swap_moves_the_tapes_with_the_instrument_and_never_with_the_child() {
     let before = now() - Duration::days(10);
     assets::lend(&server.db, server.key.program, &[(ada, Some(one)), (ben, Some(two))], before).await.expect("lent");
     let laid = look(ada, "tape.placed", 3, 5);
-    server.mark(&[look(ada, "tape.measured", 3, 5), laid.clone(), look(ada, "hold.size", 3, 5)]).await;
+    server.observe(&[look(ada, "tape.measured", 3, 5), laid.clone(), look(ada, "hold.size", 3, 5)]).await;
     let room = server.get("/room").await;
     assert_eq!((tapes(&room, ada), tapes(&room, ben)), (0.5, 0.0));
 
@@ -230,12 +232,12 @@ async fn a_swap_moves_the_tapes_with_the_instrument_and_never_with_the_child() {
     assert!(room["children"][0]["strings"][0]["glow"].as_f64() > Some(0.0), "the hold is the child's own");
 
     // An undo of a look from before the swap takes it from the instrument, whoever has it now.
-    server.mark(&[undo(&laid)]).await;
+    server.observe(&[undo(&laid)]).await;
     let room = server.get("/room").await;
     assert_eq!((tapes(&room, ada), tapes(&room, ben)), (0.0, 0.25));
     let class = server.class().await;
     let checklist = bright_row::content::embedded().standard();
-    let rebuilt = marks::rebuild(&server.db, &class, &checklist).await.expect("a rebuild");
+    let rebuilt = observations::rebuild(&server.db, &class, &checklist).await.expect("a rebuild");
     assert_eq!(standings::of_class(&server.db, server.key).await.expect("standings"), rebuilt);
     let history = server.get(&format!("/instruments/{one}/loans")).await;
     let names: Vec<&str> = history.as_array().expect("loans").iter().filter_map(|loan| loan["name"].as_str()).collect();
@@ -348,7 +350,7 @@ async fn an_assistant_reads_the_set_up_and_changes_none_of_it() {
     for (method, rest, body) in [
         (Method::PUT, format!("/children/{child}"), entry),
         (Method::DELETE, format!("/children/{child}?confirm=Ada"), json!({})),
-        (Method::POST, format!("/children/{child}/whereabouts"), json!("left")),
+        (Method::POST, format!("/children/{child}/membership"), json!("left")),
         (Method::POST, format!("/children/{child}/measurings"), json!({ "id": Uuid::now_v7(), "armMm": 500 })),
         (
             Method::POST,

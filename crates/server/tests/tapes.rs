@@ -1,10 +1,11 @@
-//! Marks on instruments through the API: computed, logged, told for the bench, printed; and who plays what where.
+//! Markers on instruments through the API: computed, logged, told for the bench, printed; and who plays what where.
 
 mod support;
 
-use bright_row_core::instrument::Instrument;
+use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::{AssetId, ChildId};
-use bright_row_store::{ConnectionTrait, tapes};
+use bright_row_store::ConnectionTrait;
+use bright_row_store::instruments::tapes;
 use chrono::Duration;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
@@ -28,7 +29,7 @@ fn question(change: &Value) -> Value {
 }
 
 #[tokio::test]
-async fn marks_are_computed_without_a_database() {
+async fn markers_are_computed_without_a_database() {
     let server = server().await;
     let asked = question(&json!({
         "fingers": ["3", "1", "2"], "measured": [{ "finger": "2", "edgeMm": 68.4 }],
@@ -166,7 +167,7 @@ async fn an_evenings_work_lights_the_childs_fourth_string() {
         words,
         [
             "Still there, still true",
-            "Heard 2 true, by steps from a proved mark",
+            "Heard 2 true, by steps from a proved marker",
             "Heard 1 true, against an open string",
             "Heard 3 true, against an open string",
             "Laid: 1, 2, 3 (3.0 mm strips, middle on the line)",
@@ -179,7 +180,7 @@ async fn an_evenings_work_lights_the_childs_fourth_string() {
 }
 
 #[tokio::test]
-async fn a_drift_is_told_with_its_mark_and_taken_back_like_any_entry() {
+async fn a_drift_is_told_with_its_marker_and_taken_back_like_any_entry() {
     let server = server().await;
     let ada = server.child("Ada K.", Instrument::Violin, 1).await;
     let violin = asset(&server, "V-1", "violin", "4/4", Some(328.0)).await;
@@ -227,9 +228,9 @@ async fn a_look_in_class_stands_in_the_instruments_log() {
     let ada = server.child("Ada K.", Instrument::Violin, 1).await;
     let violin = asset(&server, "V-1", "violin", "3/4", None).await;
     lend(&server, ada, violin).await;
-    server.mark(&[look(ada, "tape.placed", 3, 0)]).await;
+    server.observe(&[look(ada, "tape.placed", 3, 0)]).await;
     let page = server.get(&format!("/tapes/{violin}")).await;
-    assert_eq!(page["log"][0]["words"], "Seen in class: marks on");
+    assert_eq!(page["log"][0]["words"], "Seen in class: markers on");
     assert_eq!(page["state"], "placed");
     let check = server.get("/round").await;
     assert!(check["children"][0]["closeUp"].is_array());
@@ -295,7 +296,7 @@ async fn the_log_is_append_only_in_the_database_and_belongs_to_its_school() {
 }
 
 #[tokio::test]
-async fn an_assistant_works_at_the_bench_and_only_a_director_changes_how_marks_lie() {
+async fn an_assistant_works_at_the_bench_and_only_a_director_changes_how_markers_lie() {
     let server = server().await;
     let violin = asset(&server, "V-1", "violin", "4/4", Some(328.0)).await;
     let assistant = server.assistants_browser().await;
@@ -304,9 +305,9 @@ async fn an_assistant_works_at_the_bench_and_only_a_director_changes_how_marks_l
     let mut laying = server.get("/tapes").await["laying"].clone();
     laying["offsetMm"] = json!(1.5);
     laying["align"] = json!("nutEdge");
-    let path = server.path("/tapes/laying");
+    let path = server.path("/tapes/settings");
     assert_eq!(server.status(&assistant, Method::PUT, &path, Some(&laying)).await, StatusCode::FORBIDDEN);
-    let (status, _) = server.send(Method::PUT, "/tapes/laying", Some(&laying)).await;
+    let (status, _) = server.send(Method::PUT, "/tapes/settings", Some(&laying)).await;
     assert_eq!(status, StatusCode::NO_CONTENT);
     assert_eq!(server.get("/tapes").await["laying"], laying);
     // What was sent before the change is still the same entry.
@@ -315,7 +316,7 @@ async fn an_assistant_works_at_the_bench_and_only_a_director_changes_how_marks_l
     // 35.8 mm, its nut edge on the line, 1.5 mm towards the nut.
     assert!((edge - 34.285).abs() < 0.01, "{edge}");
     laying["stripMm"] = json!(9);
-    let (status, answer) = server.send(Method::PUT, "/tapes/laying", Some(&laying)).await;
+    let (status, answer) = server.send(Method::PUT, "/tapes/settings", Some(&laying)).await;
     assert_eq!((status, &answer["errors"][0]["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("stripMm")));
 }
 
@@ -331,7 +332,7 @@ async fn five_instruments_heard_with_a_tuner_propose_the_classs_offset() {
         log(&server, &[set(violin, 2), tuned("1", 9.0), tuned("3", f64::from(number)), tuned("2", 9.0)]).await;
     }
     let offset = server.get("/tapes").await["offset"].clone();
-    // Nine cents sharp are some 1.4 mm at the second mark.
+    // Nine cents sharp are some 1.4 mm at the second marker.
     assert_eq!((&offset["instruments"], &offset["inUseMm"]), (&json!(5), &json!(0.0)));
     let proposed = offset["offsetMm"].as_f64().expect("an offset");
     assert!((1.2..1.6).contains(&proposed), "{offset}");
@@ -380,16 +381,16 @@ async fn other_ways_of_marking_have_their_own_sets_and_none_has_nothing_to_print
         let page = server.get(&format!("/tapes/{bass}")).await;
         let wanted = page["spots"].as_array().expect("spots").iter().filter(|spot| spot["wanted"] == true);
         let wanted: Vec<&str> = wanted.map(|spot| spot["spot"].as_str().expect("a spot")).collect();
-        format!("{} {}", page["marks"]["kind"].as_str().expect("a kind"), wanted.join(" "))
+        format!("{} {}", page["markers"]["kind"].as_str().expect("a kind"), wanted.join(" "))
     };
-    assert_eq!(choose("marks", "dots").await, "dots 1 2 4");
-    assert_eq!(choose("marks", "short-set").await, "tapes 1 4");
+    assert_eq!(choose("markers", "dots").await, "dots 1 2 4");
+    assert_eq!(choose("markers", "short-set").await, "tapes 1 4");
     assert_eq!(choose("thumb-pad", "on").await, "tapes 1 4 thumb");
     assert_eq!(server.get("/tapes/sheets").await["strips"], 2);
     assert_eq!(choose("finger-line", "on").await, "tapes 1 4 thumb line");
-    assert_eq!(choose("marks", "pencil").await, "pencil 1 2 4 thumb line");
-    assert_eq!(choose("marks", "overlay").await, "overlay 1 2 4 thumb line");
-    choose("marks", "none").await;
+    assert_eq!(choose("markers", "pencil").await, "pencil 1 2 4 thumb line");
+    assert_eq!(choose("markers", "overlay").await, "overlay 1 2 4 thumb line");
+    choose("markers", "none").await;
     assert_eq!(server.get(&format!("/children/{ada}")).await["tapes"]["state"], "noneByChoice");
     assert_eq!(server.get("/tapes").await["instruments"][0]["need"], "nothing");
     assert_eq!(server.get("/tapes/sheets").await["sheets"], 0);
@@ -435,16 +436,16 @@ async fn a_note_is_shown_on_all_four_and_a_tune_says_who_is_ready() {
 }
 
 #[tokio::test]
-async fn a_mark_may_go_after_two_landings_at_different_meetings_and_a_true_ear() {
+async fn a_marker_may_go_after_two_landings_at_different_meetings_and_a_true_ear() {
     let server = server().await;
     let ada = server.child("Ada K.", Instrument::Violin, 1).await;
     let violin = asset(&server, "V-1", "violin", "4/4", Some(328.0)).await;
     lend(&server, ada, violin).await;
     log(&server, &[proved(violin, 10), vec![entry(violin, 5, "held", &json!({}))]].concat()).await;
     let thinning = async || server.get(&format!("/tapes/{violin}")).await["thinning"].clone();
-    server.mark(&[look(ada, "frame.land", 3, 14)]).await;
+    server.observe(&[look(ada, "frame.land", 3, 14)]).await;
     assert_eq!(thinning().await["next"], Value::Null);
-    server.mark(&[look(ada, "frame.land", 3, 7)]).await;
+    server.observe(&[look(ada, "frame.land", 3, 7)]).await;
     let ready = thinning().await;
     assert_eq!(ready["next"], "2");
     assert!(ready["words"].as_str().expect("words").contains("Ada K. landed in tune"), "{ready}");

@@ -11,13 +11,13 @@ use crate::error::StoreError;
 use crate::migration::Migrator;
 
 /// How many connections one server process keeps at most.
-pub const MOST_CONNECTIONS: u32 = 10;
+pub const MAX_CONNECTIONS: u32 = 10;
 
 /// Opens a pool of connections.
 pub async fn connect(url: &str) -> Result<DatabaseConnection, StoreError> {
     let mut options = ConnectOptions::new(url);
     options
-        .max_connections(MOST_CONNECTIONS)
+        .max_connections(MAX_CONNECTIONS)
         .connect_timeout(Duration::from_secs(5))
         .acquire_timeout(Duration::from_secs(5))
         .test_before_acquire(false)

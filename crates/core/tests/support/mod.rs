@@ -1,4 +1,4 @@
-//! Builders shared by the core's tests: the shipped content, a plain calendar, marks with defaults.
+//! Builders shared by the core's tests: the shipped content, a plain calendar, observations with defaults.
 #![allow(dead_code, clippy::missing_panics_doc, missing_docs)]
 
 pub mod story;
@@ -7,11 +7,14 @@ use std::collections::BTreeSet;
 use std::path::Path;
 use std::sync::LazyLock;
 
-use bright_row_core::approach::Choices;
-use bright_row_core::calendar::MeetingCalendar;
-use bright_row_core::checklist::{Checklist, CheckpointId, SlipId};
-use bright_row_core::content::{self, Content, Source};
-use bright_row_core::mark::{Level, Mark, Says, Seen, Target, Via};
+use bright_row_core::craft::approach::Choices;
+use bright_row_core::craft::checklist::Checklist;
+use bright_row_core::craft::id::Target;
+use bright_row_core::craft::id::{CheckpointId, SlipId};
+use bright_row_core::craft::level::Level;
+use bright_row_core::craft::loader::{self, Content, Source};
+use bright_row_core::progress::calendar::MeetingCalendar;
+use bright_row_core::progress::observation::{Observation, Observed, Says, Via};
 use chrono::{DateTime, Days, NaiveDate, Utc, Weekday};
 use uuid::Uuid;
 
@@ -20,7 +23,7 @@ pub fn content() -> Content {
     static SHIPPED: LazyLock<Content> = LazyLock::new(|| {
         let files = content_files();
         let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
-        content::read(&sources).expect("the shipped content has no fault")
+        loader::read(&sources).expect("the shipped content has no fault")
     });
     SHIPPED.clone()
 }
@@ -43,7 +46,7 @@ pub fn content_files() -> Vec<(String, String)> {
         (path, text)
     };
     let strands = ["hold", "bow", "frame", "tape"].map(|strand| format!("checklist/{strand}.toml"));
-    let others = ["approach.toml", "instruments.toml", "lessons.toml", "signs.toml", "slips.toml", "tunes.toml"]
+    let others = ["approach.toml", "instruments.toml", "lessons.toml", "symptoms.toml", "slips.toml", "tunes.toml"]
         .map(str::to_owned);
     strands.into_iter().chain(others).map(read).collect()
 }
@@ -64,10 +67,10 @@ pub fn at(number: u32, minute: u32) -> DateTime<Utc> {
     day.and_hms_opt(9 + minute / 60, minute % 60, 0).expect("a time of day").and_utc()
 }
 
-/// A mark by a visit at meeting `meeting`; further marks get later ids.
-pub fn mark(number: u32, meeting: u32, target: &str, seen: Seen) -> Mark {
+/// An observation by a visit at meeting `meeting`; further observations get later ids.
+pub fn observation(number: u32, meeting: u32, target: &str, seen: Observed) -> Observation {
     let moment = at(meeting, number % 60);
-    Mark {
+    Observation {
         id: Uuid::from_u128(u128::from(number) + 1).into(),
         child: Uuid::from_u128(7).into(),
         target: Target::from_id(target),
@@ -82,12 +85,12 @@ pub fn mark(number: u32, meeting: u32, target: &str, seen: Seen) -> Mark {
     }
 }
 
-pub fn level(level: Level) -> Seen {
-    Seen::Level { level, slips: BTreeSet::new() }
+pub fn level(level: Level) -> Observed {
+    Observed::Level { level, slips: BTreeSet::new() }
 }
 
 /// Each named checkpoint at a level, at meeting 1; a stage stands for all its required checkpoints.
-pub fn looks(levels: &[(&str, Level)]) -> Vec<Mark> {
+pub fn looks(levels: &[(&str, Level)]) -> Vec<Observation> {
     let checklist = checklist();
     let each = levels.iter().flat_map(|(id, seen)| {
         let of_stage = checklist.stage(id).map(|stage| checklist.checkpoints_of(&stage.id));
@@ -96,25 +99,25 @@ pub fn looks(levels: &[(&str, Level)]) -> Vec<Mark> {
         let ids = if ids.is_empty() { vec![(*id).to_owned()] } else { ids };
         ids.into_iter().map(|id| (id, *seen))
     });
-    (0..).zip(each).map(|(number, (id, seen))| mark(number, 1, &id, level(seen))).collect()
+    (0..).zip(each).map(|(number, (id, seen))| observation(number, 1, &id, level(seen))).collect()
 }
 
-pub fn with_slip(level: Level, slip: &str) -> Seen {
-    Seen::Level { level, slips: [SlipId::new(slip)].into() }
+pub fn with_slip(level: Level, slip: &str) -> Observed {
+    Observed::Level { level, slips: [SlipId::new(slip)].into() }
 }
 
-pub fn holds() -> Seen {
-    Seen::Holds { except: BTreeSet::new() }
+pub fn holds() -> Observed {
+    Observed::Holds { except: BTreeSet::new() }
 }
 
-pub fn holds_except(checkpoint: &str) -> Seen {
-    Seen::Holds { except: [CheckpointId::new(checkpoint)].into() }
+pub fn holds_except(checkpoint: &str) -> Observed {
+    Observed::Holds { except: [CheckpointId::new(checkpoint)].into() }
 }
 
-pub fn saying(says: Says, mark: Mark) -> Mark {
-    Mark { says: Some(says), ..mark }
+pub fn saying(says: Says, observation: Observation) -> Observation {
+    Observation { says: Some(says), ..observation }
 }
 
-pub fn scanned(mark: Mark) -> Mark {
-    Mark { via: Via::Scan, ..mark }
+pub fn scanned(observation: Observation) -> Observation {
+    Observation { via: Via::Scan, ..observation }
 }

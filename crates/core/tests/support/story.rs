@@ -2,20 +2,26 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use bright_row_core::checklist::{Checklist, CheckpointId, SlipId};
-use bright_row_core::content::Content;
-use bright_row_core::instrument::Instrument;
-use bright_row_core::ladder::{Circumstances, Ladder, Outlook};
-use bright_row_core::mark::{Level, Mark, Seen, Target};
-use bright_row_core::priorities::Pupil;
-use bright_row_core::standing::{Rhythm, Standing, standings};
+use bright_row_core::craft::checklist::Checklist;
+use bright_row_core::craft::id::Target;
+use bright_row_core::craft::id::{CheckpointId, SlipId};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::level::Level;
+use bright_row_core::craft::loader::Content;
+use bright_row_core::progress::context::ChildContext;
+use bright_row_core::progress::ladder::Ladder;
+use bright_row_core::progress::observation::{Observation, Observed};
+use bright_row_core::progress::outlook::Outlook;
+use bright_row_core::progress::pupil::Pupil;
+use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::progress::standing::{Standing, standings};
 
-use super::{calendar, looks, mark};
+use super::{calendar, looks, observation};
 
-/// A child put together from its marks, with everything the rules read.
+/// A child put together from its observations, with everything the rules read.
 pub struct Child {
     pub instrument: Instrument,
-    pub circumstances: Circumstances,
+    pub context: ChildContext,
     pub standings: BTreeMap<CheckpointId, Standing>,
     pub ladder: Ladder,
 }
@@ -24,15 +30,15 @@ impl Child {
     pub fn new(
         checklist: &Checklist,
         instrument: Instrument,
-        circumstances: Circumstances,
-        marks: &[Mark],
+        context: ChildContext,
+        observations: &[Observation],
         now: u32,
     ) -> Self {
         let (calendar, rhythm) = (calendar(), Rhythm::default());
-        let standings = standings(checklist, marks, &calendar, &rhythm);
+        let standings = standings(checklist, observations, &calendar, &rhythm);
         let outlook = Outlook { checklist, calendar: &calendar, rhythm: &rhythm, now };
-        let ladder = outlook.ladder(&instrument.into(), &circumstances, &standings);
-        Self { instrument, circumstances, standings, ladder }
+        let ladder = outlook.ladder(&instrument.into(), &context, &standings);
+        Self { instrument, context, standings, ladder }
     }
 
     pub fn pupil<'a>(&'a self, checklist: &'a Checklist, content: &'a Content) -> Pupil<'a> {
@@ -40,7 +46,7 @@ impl Child {
             checklist,
             causes: &content.causes,
             instrument: self.instrument,
-            circumstances: &self.circumstances,
+            context: &self.context,
             standings: &self.standings,
             ladder: &self.ladder,
         }
@@ -49,26 +55,27 @@ impl Child {
 
 /// A story in words: `hold.3=3` (a stage: all that it requires), `hold.tall=2+shoulder-up` (slips), `@4` (from here on at
 /// that meeting, until the next), `pain:hold.tall`, `exempt:bow.little`.
-pub fn told(story: &str) -> (Vec<Mark>, Circumstances) {
-    let (mut marks, mut circumstances, mut meeting) = (Vec::new(), Circumstances::default(), 1);
+pub fn told(story: &str) -> (Vec<Observation>, ChildContext) {
+    let (mut observations, mut context, mut meeting) = (Vec::new(), ChildContext::default(), 1);
     for word in story.split_whitespace() {
         if let Some(number) = word.strip_prefix('@') {
             meeting = number.parse().expect("a meeting");
         } else if let Some(target) = word.strip_prefix("pain:") {
-            circumstances.pain.insert(Target::from_id(target));
+            context.pain.insert(Target::from_id(target));
         } else if let Some(id) = word.strip_prefix("exempt:") {
-            circumstances.exempt.insert(CheckpointId::new(id));
+            context.exempt.insert(CheckpointId::new(id));
         } else {
             let (target, seen) = word.split_once('=').expect("a look");
             let (number, slips) = seen.split_once('+').unwrap_or((seen, ""));
             let known = Level::try_from(number.parse::<u8>().expect("a number")).expect("a level");
             let slips: BTreeSet<SlipId> = slips.split('+').filter(|slip| !slip.is_empty()).map(SlipId::new).collect();
             for look in looks(&[(target, known)]) {
-                let number = u32::try_from(marks.len()).expect("few");
-                let seen = Seen::Level { level: known, slips: slips.clone() };
-                marks.push(Mark { target: look.target, ..mark(number, meeting, "hold.size", seen) });
+                let number = u32::try_from(observations.len()).expect("few");
+                let seen = Observed::Level { level: known, slips: slips.clone() };
+                observations
+                    .push(Observation { target: look.target, ..observation(number, meeting, "hold.size", seen) });
             }
         }
     }
-    (marks, circumstances)
+    (observations, context)
 }

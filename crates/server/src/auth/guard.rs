@@ -8,9 +8,9 @@ use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class};
 
 use super::session::WebSession;
-use crate::app::App;
-use crate::http::extract::id_in_path;
-use crate::http::problem::ApiError;
+use crate::state::App;
+use crate::extract::id_in_path;
+use crate::error::ApiError;
 
 /// Somebody who signed in.
 #[derive(Clone, Copy, Debug)]
@@ -98,7 +98,7 @@ impl FromRequestParts<App> for Director {
     }
 }
 
-/// Directors change classes, children and settings; assistants read and mark.
+/// Directors change classes, children and settings; assistants read and observation.
 ///
 /// # Errors
 /// [`ApiError::DirectorsOnly`].
@@ -114,7 +114,7 @@ mod tests {
     use super::*;
 
     #[test]
-    fn only_a_director_may_change_what_is_not_a_mark() {
+    fn only_a_director_may_change_what_is_not_a_observation() {
         assert!(may_change(Role::Director).is_ok());
         assert!(matches!(may_change(Role::Assistant), Err(ApiError::DirectorsOnly)));
     }

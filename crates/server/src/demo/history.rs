@@ -6,10 +6,17 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::AccountId;
-use bright_row_core::checklist::{Checklist, CheckpointId, Slip, StageId, Strand};
-use bright_row_core::ladder::{Circumstances, Outlook, StageState};
-use bright_row_core::mark::{Level, Mark, Says, Seen, Target, Via};
-use bright_row_core::standing::{Recheck, Standing, standings};
+use bright_row_core::craft::checklist::{Checklist, Slip};
+use bright_row_core::craft::id::Target;
+use bright_row_core::craft::id::{CheckpointId, StageId};
+use bright_row_core::craft::level::Level;
+use bright_row_core::craft::strand::Strand;
+use bright_row_core::progress::context::ChildContext;
+use bright_row_core::progress::ladder::StageState;
+use bright_row_core::progress::observation::{Observation, Observed, Says, Via};
+use bright_row_core::progress::outlook::Outlook;
+use bright_row_core::progress::rhythm::Recheck;
+use bright_row_core::progress::standing::{Standing, standings};
 use bright_row_store::children::Child;
 use bright_row_store::classes::Class;
 use chrono::{DateTime, Duration, NaiveDate, NaiveTime, TimeZone, Utc};
@@ -53,24 +60,24 @@ pub(super) struct Story<'a> {
 /// A child's part of the story so far.
 struct Part<'a> {
     member: &'a Member<'a>,
-    marks: Vec<Mark>,
+    observations: Vec<Observation>,
     last_visit: u32,
 }
 
 impl Story<'_> {
-    /// Every mark of the story, in order.
-    pub(super) fn tell(&self, members: &[Member<'_>], chance: &mut impl Rng) -> Vec<Mark> {
+    /// Every observation of the story, in order.
+    pub(super) fn tell(&self, members: &[Member<'_>], chance: &mut impl Rng) -> Vec<Observation> {
         let mut parts: Vec<Part<'_>> =
-            members.iter().map(|member| Part { member, marks: Vec::new(), last_visit: 0 }).collect();
+            members.iter().map(|member| Part { member, observations: Vec::new(), last_visit: 0 }).collect();
         let calendar = &self.class.calendar;
         for meeting in 1..=calendar.total() {
             let Some(day) = calendar.date_of(meeting).filter(|day| *day < self.until) else { break };
             self.tape_work(&mut parts, meeting, day, chance);
             self.visits(&mut parts, meeting, day, chance);
         }
-        let mut marks: Vec<Mark> = parts.into_iter().flat_map(|part| part.marks).collect();
-        marks.sort_by_key(|mark| (mark.observed_at, mark.id));
-        marks
+        let mut observations: Vec<Observation> = parts.into_iter().flat_map(|part| part.observations).collect();
+        observations.sort_by_key(|observation| (observation.observed_at, observation.id));
+        observations
     }
 
     fn moment(&self, day: NaiveDate, seconds: i64) -> DateTime<Utc> {
@@ -88,12 +95,12 @@ impl Story<'_> {
                 let slack = u32::from(pupil.pace == Pace::Slow);
                 if meeting == from + row / 2 + late + slack && pupil.turn != Some(Turn::Seldom) {
                     let at = self.moment(day, -900 + i64::from(row) * 40);
-                    part.marks.push(Self::mark(child, target, at, self.assistant, level(Level::Alone), chance));
+                    part.observations.push(Self::observation(child, target, at, self.assistant, level(Level::Alone), chance));
                 }
             }
             if pupil.turn == Some(Turn::Drifts) && meeting == 13 {
                 let at = self.moment(day, 2100);
-                part.marks.push(Self::mark(child, "tape.holding", at, self.assistant, level(Level::NotYet), chance));
+                part.observations.push(Self::observation(child, "tape.holding", at, self.assistant, level(Level::NotYet), chance));
             }
         }
     }
@@ -118,29 +125,29 @@ impl Story<'_> {
 
     fn visit(&self, part: &mut Part<'_>, meeting: u32, at: DateTime<Utc>, who: AccountId, chance: &mut impl Rng) {
         let (child, pupil, _) = part.member;
-        let standings = standings(self.checklist, &part.marks, &self.class.calendar, &self.class.rhythm);
+        let standings = standings(self.checklist, &part.observations, &self.class.calendar, &self.class.rhythm);
         let mut at = at;
         for look in self.looks(child, &standings, meeting) {
             at += Duration::seconds(9);
-            let mark = match look {
+            let observation = match look {
                 Look::Stage(stage) => {
                     let (target, seen) = self.again(&stage, chance);
-                    Self::mark(child, &target, at, who, seen, chance)
+                    Self::observation(child, &target, at, who, seen, chance)
                 }
                 Look::Checkpoint(id) => {
                     let seen = self.next(child, pupil, &id, standings.get(&id), chance);
-                    Self::mark(child, id.as_str(), at, who, seen, chance)
+                    Self::observation(child, id.as_str(), at, who, seen, chance)
                 }
             };
-            part.marks.push(mark);
+            part.observations.push(observation);
         }
         let sore = match pupil.turn {
             Some(Turn::Sore) => meeting >= SORE_FROM,
             Some(Turn::Rested) => meeting >= RESTED_FROM,
             _ => false,
         };
-        let said_so = part.marks.iter().any(|mark| mark.says == Some(Says::Hurts));
-        if let Some(last) = part.marks.last_mut() {
+        let said_so = part.observations.iter().any(|observation| observation.says == Some(Says::Hurts));
+        if let Some(last) = part.observations.last_mut() {
             if sore && !said_so {
                 last.says = Some(Says::Hurts);
                 last.note = Some("Neck, after a few minutes.".to_owned());
@@ -156,7 +163,7 @@ impl Story<'_> {
     fn looks(&self, child: &Child, standings: &BTreeMap<CheckpointId, Standing>, now: u32) -> Vec<Look> {
         let (calendar, rhythm) = (&self.class.calendar, &self.class.rhythm);
         let outlook = Outlook { checklist: self.checklist, calendar, rhythm, now };
-        let ladder = outlook.ladder(&child.playing, &Circumstances::default(), standings);
+        let ladder = outlook.ladder(&child.playing, &ChildContext::default(), standings);
         let stages = self.checklist.stages().iter().zip(&ladder.stages);
         let stages: Vec<_> = stages.filter(|(stage, _)| stage.strand != Strand::Tape).collect();
         let due = stages
@@ -173,12 +180,12 @@ impl Story<'_> {
     }
 
     /// How a reached stage does when it is looked at again: mostly it lasts, now and then something has slipped.
-    fn again(&self, stage: &StageId, chance: &mut impl Rng) -> (String, Seen) {
+    fn again(&self, stage: &StageId, chance: &mut impl Rng) -> (String, Observed) {
         let one = self.checklist.checkpoints_of(stage).last().map(|checkpoint| checkpoint.id.to_string());
         match one {
             Some(checkpoint) if chance.random_bool(0.3) => (checkpoint, level(Level::Lasting)),
             Some(checkpoint) if chance.random_bool(0.08) => (checkpoint, level(Level::Prompted)),
-            _ => (stage.to_string(), Seen::Holds { except: BTreeSet::new() }),
+            _ => (stage.to_string(), Observed::Holds { except: BTreeSet::new() }),
         }
     }
 
@@ -190,7 +197,7 @@ impl Story<'_> {
         id: &CheckpointId,
         before: Option<&Standing>,
         chance: &mut impl Rng,
-    ) -> Seen {
+    ) -> Observed {
         let (first, rises) = match pupil.pace {
             Pace::Quick => (Level::Alone, 0.95),
             Pace::Steady => (Level::Prompted, 0.7),
@@ -209,18 +216,18 @@ impl Story<'_> {
             Some(standing) => standing.level,
         };
         let slips = slip.filter(|_| seen < Level::Alone && chance.random_bool(0.5)).map(|slip| slip.id.clone());
-        Seen::Level { level: seen, slips: slips.into_iter().collect() }
+        Observed::Level { level: seen, slips: slips.into_iter().collect() }
     }
 
-    fn mark(
+    fn observation(
         child: &Child,
         target: &str,
         at: DateTime<Utc>,
         observer: AccountId,
-        seen: Seen,
+        seen: Observed,
         chance: &mut impl Rng,
-    ) -> Mark {
-        Mark {
+    ) -> Observation {
+        Observation {
             id: id(chance, at).into(),
             child: child.id,
             target: Target::from_id(target),
@@ -241,8 +248,8 @@ enum Look {
     Checkpoint(CheckpointId),
 }
 
-fn level(level: Level) -> Seen {
-    Seen::Level { level, slips: BTreeSet::new() }
+fn level(level: Level) -> Observed {
+    Observed::Level { level, slips: BTreeSet::new() }
 }
 
 fn up(level: Level) -> Level {

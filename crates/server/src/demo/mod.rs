@@ -8,16 +8,17 @@ mod tape_log;
 
 use std::collections::BTreeSet;
 
-use bright_row_core::content::Content;
-use bright_row_core::seating::Place;
-use bright_row_core::standing::Rhythm;
-use bright_row_core::tape_set::TapeSet;
+use bright_row_core::craft::loader::Content;
+use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::setup::rows::Seat;
+use bright_row_core::tapes::observation_set::MarkerSet;
 use bright_row_core::{AccountId, ProgramId};
 use bright_row_store::accounts::{self, Account, Role};
 use bright_row_store::children::{self, Child};
-use bright_row_store::circumstances::Made;
+use bright_row_store::accounts::Made;
 use bright_row_store::classes::{self, ClassKey, NewClass, RoundSettings};
-use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, marks, tapes};
+use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, observations};
+use bright_row_store::instruments::tapes;
 use chrono::{DateTime, Datelike, Days, NaiveDate, NaiveTime, Utc, Weekday};
 use rand::Rng;
 use rand_chacha::ChaCha8Rng;
@@ -35,7 +36,7 @@ const SEED: u64 = 36;
 const PAST_DAYS: u64 = 8 * 7;
 /// Days from the first meeting to the last.
 const YEAR_DAYS: u64 = 31 * 7 - 1;
-/// Marks taken in at once.
+/// Observations taken in at once.
 const BATCH: usize = 500;
 
 /// Loads the school, all of it or nothing; answers whether it did: a database that holds an account is left alone.
@@ -49,8 +50,8 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     let today = now.with_timezone(&school.time_zone).date_naive();
     let first_day = today - Days::new(PAST_DAYS);
     let key = ClassKey { program: ProgramId::from(id(&mut chance, now)), class: id(&mut chance, now).into() };
-    let step = db.begin().await?;
-    accounts::add_program(&step, key.program, &school.program).await?;
+    let tx = app.db.begin().await?;
+    accounts::add_program(&tx, key.program, &school.program).await?;
     let mut people = Vec::new();
     for (person, role) in [(&school.director, Role::Director), (&school.assistant, Role::Assistant)] {
         let account = Account {
@@ -59,35 +60,35 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
             display_name: person.name.clone(),
             password_hash: PasswordDesk::default().hash(PASSWORD.to_owned()).await,
         };
-        accounts::add(&step, &account).await?;
-        accounts::join(&step, key.program, account.id, role).await?;
+        accounts::add(&tx, &account).await?;
+        accounts::join(&tx, key.program, account.id, role).await?;
         people.push(account.id);
     }
-    classes::add(&step, &new_class(&school, key, first_day, today)).await?;
-    classes::choose(&step, key, &school.choices).await?;
-    classes::write_edits(&step, key, &school.edits()).await?;
-    let class = classes::for_account(&step, people[0], key.class).await?.ok_or(StoreError::Reference)?;
+    classes::add(&tx, &new_class(&school, key, first_day, today)).await?;
+    classes::choose(&tx, key, &school.choices).await?;
+    classes::write_edits(&tx, key, &school.edits()).await?;
+    let class = classes::for_account(&tx, people[0], key.class).await?.ok_or(StoreError::Reference)?;
     let mut members = Vec::new();
     for (row, seats) in (1..).zip(&school.rows) {
         for (number, pupil) in (1..).zip(&seats.children) {
-            let seat = Some(Place { row, number });
+            let seat = Some(Seat { row, number });
             let child_id = id(&mut chance, now).into();
             let child = Child { seat, ..Child::new(child_id, pupil.name.clone(), pupil.instrument, first_day) };
             members.push((child, pupil, seats.late_by_meetings));
         }
     }
     let all: Vec<Child> = members.iter().map(|(child, ..)| child.clone()).collect();
-    children::add(&step, key, &all).await?;
+    children::add(&tx, key, &all).await?;
     // A chance of its own: what is added to the store room later does not change the history.
     let mut other_chance = ChaCha8Rng::seed_from_u64(SEED + 1);
     let begins = class.calendar.date_of(1).unwrap_or(first_day);
     let begins = begins.and_time(NaiveTime::MIN).and_utc();
     let made = Made { by: people[0], at: begins };
-    let lent = store_room::set_up(&step, key, &content.instruments, &all, (first_day, made), &mut other_chance).await?;
+    let lent = store_room::set_up(&tx, key, &content.instruments, &all, (first_day, made), &mut other_chance).await?;
     let to_set_up = ClassKey { class: id(&mut other_chance, now).into(), ..key };
     let second =
         NewClass { key: to_set_up, name: school.second_class.clone(), ..new_class(&school, key, first_day, today) };
-    classes::add(&step, &second).await?;
+    classes::add(&tx, &second).await?;
     let story = history::Story {
         class: &class,
         checklist,
@@ -96,18 +97,18 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
         assistant: people[1],
         until: today,
     };
-    let marks = story.tell(&members, &mut chance);
-    for batch in marks.chunks(BATCH) {
-        marks::add(&step, &class, checklist, batch).await?;
+    let observations = story.tell(&members, &mut chance);
+    for batch in observations.chunks(BATCH) {
+        observations::add(&tx, &class, checklist, batch).await?;
     }
     let sets = content.instruments.iter();
-    let sets = sets.map(|(on, facts)| (*on, TapeSet::new(facts, &school.choices, class.laying))).collect();
-    let entries = tape_log::tell(&lent, &sets, &marks, people[0], &mut other_chance);
+    let sets = sets.map(|(on, facts)| (*on, MarkerSet::new(facts, &school.choices, class.marker_settings))).collect();
+    let entries = tape_log::tell(&lent, &sets, &observations, people[0], &mut other_chance);
     for batch in entries.chunks(BATCH) {
-        tapes::add(&step, key.program, batch, now).await?;
+        tapes::add(&tx, key.program, batch, now).await?;
     }
-    care::take(&step, key, &school, &members, &marks, people[0]).await?;
-    step.commit().await?;
+    care::take(&tx, key, &school, &members, &observations, people[0]).await?;
+    tx.commit().await?;
     Ok(true)
 }
 

@@ -1,9 +1,10 @@
-//! Reading `demo/school.toml`.
+//! ClassSnapshot `demo/school.toml`.
 
-use bright_row_core::approach::Choices;
-use bright_row_core::checklist::{CheckpointId, StageId, Wording};
-use bright_row_core::edits::{Edits, OwnCheckpoint, Rewording};
-use bright_row_core::instrument::Instrument;
+use bright_row_core::craft::approach::Choices;
+use bright_row_core::craft::checklist::Wording;
+use bright_row_core::craft::edits::{Edits, OwnCheckpoint, Rewording};
+use bright_row_core::craft::id::{CheckpointId, StageId};
+use bright_row_core::craft::instrument::Instrument;
 use chrono_tz::Tz;
 use serde::Deserialize;
 
@@ -154,7 +155,7 @@ mod tests {
     #[test]
     fn what_the_class_chose_and_changed_can_be() {
         let (school, content) = (School::read(), crate::content::embedded());
-        assert_eq!(school.edits().faults(content.plan.shared()), []);
+        assert_eq!(school.edits().faults(content.template.shared()), []);
         assert!(school.choices.iter().all(|(key, option)| content.approach.has(key, option)));
         let own_ways = school.own_ways.iter();
         assert!(own_ways.into_iter().all(|way| content.approach.has(&way.choice, &way.option)));

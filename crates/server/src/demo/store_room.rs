@@ -2,17 +2,19 @@
 
 use std::collections::BTreeMap;
 
-use bright_row_core::fit::{self, Measures};
-use bright_row_core::instrument::{Instrument, InstrumentFacts};
-use bright_row_core::matching::{self, Condition, Player};
+use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::number::tens;
-use bright_row_core::supplies::Item;
+use bright_row_core::setup::matching::{self, Condition, Player};
+use bright_row_core::setup::sizing::{self, Measures};
+use bright_row_core::setup::supplies::Item;
 use bright_row_core::{AssetId, ChildId};
-use bright_row_store::assets::{self, Asset};
+use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::children::Child;
-use bright_row_store::circumstances::Made;
+use bright_row_store::accounts::Made;
 use bright_row_store::classes::ClassKey;
-use bright_row_store::{ConnectionTrait, StoreError, measures, stock};
+use bright_row_store::{ConnectionTrait, StoreError};
+use bright_row_store::children::measures;
+use bright_row_store::instruments::stock;
 use chrono::{DateTime, Days, NaiveDate, Utc};
 use rand::{Rng, RngExt};
 use serde::Deserialize;

@@ -1,18 +1,19 @@
-//! The logs of the invented school's instruments, told from what was seen of their marks in class.
+//! The logs of the invented school's instruments, told from what was seen of their markers in class.
 
 use std::collections::BTreeMap;
 
-use bright_row_core::ear::{ear_checks, placing_order};
-use bright_row_core::finger::{Finger, Spot};
-use bright_row_core::fingerboard::{distance_mm, edge_mm};
-use bright_row_core::instrument::Instrument;
-use bright_row_core::mark::{Level, Mark, Seen};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::level::Level;
 use bright_row_core::number::tenths;
-use bright_row_core::tape_log::{Heard, Proof, TapeEvent, Work};
-use bright_row_core::tape_set::TapeSet;
+use bright_row_core::progress::observation::{Observation, Observed};
+use bright_row_core::tapes::ear_checks::{ear_checks, placing_order};
+use bright_row_core::tapes::finger::{Finger, Spot};
+use bright_row_core::tapes::layout::{distance_mm, edge_mm};
+use bright_row_core::tapes::log::{Heard, Proof, TapeEvent, TapeWork};
+use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_core::{AccountId, ChildId};
-use bright_row_store::assets::Asset;
-use bright_row_store::tapes::Entry;
+use bright_row_store::instruments::assets::Asset;
+use bright_row_store::instruments::tapes::Entry;
 use chrono::{DateTime, Duration, Utc};
 use rand::{Rng, RngExt};
 
@@ -20,38 +21,38 @@ use super::id;
 
 /// Every so many instruments were heard with a tuner.
 const TUNER_EVERY: usize = 3;
-/// Every so many were measured with a ruler once their marks were on.
+/// Every so many were measured with a ruler once their markers were on.
 const RULER_EVERY: usize = 7;
 
 /// What was done to one instrument, as it is told.
 struct Told<'a, R> {
     asset: &'a Asset,
-    set: &'a TapeSet,
+    set: &'a MarkerSet,
     number: usize,
     by: AccountId,
     chance: &'a mut R,
     entries: Vec<Entry>,
 }
 
-/// The logs of lent instruments, from the marks of the children who have them.
+/// The logs of lent instruments, from the observations of the children who have them.
 pub(super) fn tell(
     lent: &[(ChildId, Asset)],
-    sets: &BTreeMap<Instrument, TapeSet>,
-    marks: &[Mark],
+    sets: &BTreeMap<Instrument, MarkerSet>,
+    observations: &[Observation],
     by: AccountId,
     chance: &mut impl Rng,
 ) -> Vec<Entry> {
     let mut entries = Vec::new();
     for (number, (child, asset)) in lent.iter().enumerate() {
         let mut told = Told { asset, set: &sets[&asset.instrument], number, by, chance, entries: Vec::new() };
-        let seen = marks.iter().filter(|mark| mark.child == *child);
-        let levels = seen.filter_map(|mark| match &mark.seen {
-            Seen::Level { level, .. } => Some((mark.target.id(), *level >= Level::Alone, mark.observed_at)),
+        let seen = observations.iter().filter(|observation| observation.child == *child);
+        let levels = seen.filter_map(|observation| match &observation.seen {
+            Observed::Level { level, .. } => Some((observation.target.id(), *level >= Level::Alone, observation.observed_at)),
             _ => None,
         });
         let looks: Vec<_> = levels.filter(|(target, ..)| target.starts_with("tape.")).collect();
         for (target, there, at) in looks {
-            // Whoever marks it in class has done the work just before.
+            // Whoever records it in class has done the work just before.
             told.work(target, there, at - Duration::minutes(4));
         }
         entries.extend(told.entries);
@@ -60,7 +61,7 @@ pub(super) fn tell(
 }
 
 impl<R: Rng> Told<'_, R> {
-    fn log(&mut self, at: DateTime<Utc>, work: Work) {
+    fn log(&mut self, at: DateTime<Utc>, work: TapeWork) {
         let at = at + Duration::seconds(i64::try_from(self.entries.len() % 60).unwrap_or_default());
         let event = TapeEvent { id: id(self.chance, at).into(), at, work };
         self.entries.push(Entry { asset: self.asset.id, event, account: self.by });
@@ -70,12 +71,12 @@ impl<R: Rng> Told<'_, R> {
         match (target, there) {
             ("tape.measured", true) if self.asset.string_length_mm.is_none() => {
                 let length_mm = self.length_mm() + f64::from(self.chance.random_range(-2..=2_i32));
-                self.log(at, Work::Measured { length_mm });
+                self.log(at, TapeWork::Measured { length_mm });
             }
             ("tape.placed", true) => {
                 self.log(
                     at,
-                    Work::Placed { spots: self.set.spots.iter().copied().collect(), strips: self.set.strips() },
+                    TapeWork::Placed { spots: self.set.spots.iter().copied().collect(), strips: self.set.strips() },
                 );
                 if self.number.is_multiple_of(RULER_EVERY) {
                     self.measure(at);
@@ -89,7 +90,7 @@ impl<R: Rng> Told<'_, R> {
 
     fn length_mm(&self) -> f64 {
         let usual = || self.set.facts.size(&self.asset.size).map(|size| size.string_length_mm);
-        self.asset.string_length_mm.or_else(usual).unwrap_or(bright_row_core::fingerboard::SHORTEST_MM)
+        self.asset.string_length_mm.or_else(usual).unwrap_or(bright_row_core::tapes::layout::MIN_STRING_MM)
     }
 
     fn measure(&mut self, at: DateTime<Utc>) {
@@ -97,11 +98,11 @@ impl<R: Rng> Told<'_, R> {
         let mut edges: BTreeMap<Finger, f64> = BTreeMap::new();
         for finger in self.set.fingers() {
             let semitones = finger.semitones(self.asset.instrument).unwrap_or_default();
-            let line = distance_mm(length, semitones, self.set.laying.temperament);
+            let line = distance_mm(length, semitones, self.set.settings.temperament);
             let off = f64::from(self.chance.random_range(-8..=8_i32)) / 10.0;
-            edges.insert(finger, tenths(edge_mm(&self.set.laying, line) + off));
+            edges.insert(finger, tenths(edge_mm(&self.set.settings, line) + off));
         }
-        self.log(at, Work::Positions { edges });
+        self.log(at, TapeWork::Positions { edges });
     }
 
     fn hear(&mut self, at: DateTime<Utc>) {
@@ -112,22 +113,22 @@ impl<R: Rng> Told<'_, R> {
                 if ear_checks(&self.set.facts, semitones).is_empty() { Proof::Step } else { Proof::OpenString };
             let work = if with_tuner {
                 let cents = f64::from(self.chance.random_range(2..=6_i32));
-                Work::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(cents) }
+                TapeWork::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(cents) }
             } else {
-                Work::Heard { finger, proof: by_ear, heard: Heard::True }
+                TapeWork::Heard { finger, proof: by_ear, heard: Heard::True }
             };
             self.log(at, work);
         }
     }
 
-    /// A mark crept, or came off.
+    /// A marker crept, or came off.
     fn slip(&mut self, at: DateTime<Utc>) {
         let fingers = self.set.fingers();
         let finger = fingers[self.chance.random_range(0..fingers.len())];
         let work = if self.asset.instrument == Instrument::Cello {
-            Work::Missing { spots: [Spot::Finger(finger)].into() }
+            TapeWork::Missing { spots: [Spot::Finger(finger)].into() }
         } else {
-            Work::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(17.0) }
+            TapeWork::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(17.0) }
         };
         self.log(at, work);
     }

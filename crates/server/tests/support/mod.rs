@@ -4,11 +4,11 @@
 
 use std::sync::atomic::{AtomicU32, Ordering};
 
-use bright_row::app::{self, App, Options};
 use bright_row::content;
-use bright_row_core::instrument::Instrument;
-use bright_row_core::seating::Place;
-use bright_row_core::standing::Rhythm;
+use bright_row::state::{self, App, Options};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::setup::rows::Seat;
 use bright_row_core::{AccountId, ChildId};
 use bright_row_store::accounts::{self, Account, Role};
 use bright_row_store::children::{self, Child};
@@ -180,7 +180,7 @@ impl Server {
     pub async fn child(&self, name: &str, instrument: Instrument, number: u8) -> ChildId {
         let id = ChildId::from(Uuid::now_v7());
         let joined_on = "2026-09-01".parse().expect("a date");
-        let seat = Some(Place { row: 1, number });
+        let seat = Some(Seat { row: 1, number });
         let child = Child { seat, ..Child::new(id, name.to_owned(), instrument, joined_on) };
         children::add(&self.db, self.key, &[child]).await.expect("a child");
         id
@@ -197,10 +197,10 @@ impl Server {
         answer.json().await.expect("JSON")
     }
 
-    /// Sends marks and answers the outcome of each.
-    pub async fn mark(&self, marks: &[Value]) -> Vec<Value> {
-        let body = json!({ "marks": marks });
-        let answer = self.client.post(self.path("/marks")).json(&body).send().await.expect("an answer");
+    /// Sends observations and answers the outcome of each.
+    pub async fn observe(&self, observations: &[Value]) -> Vec<Value> {
+        let body = json!({ "observations": observations });
+        let answer = self.client.post(self.path("/observations")).json(&body).send().await.expect("an answer");
         assert_eq!(answer.status(), StatusCode::OK);
         let answer: Value = answer.json().await.expect("JSON");
         answer["results"].as_array().expect("results").clone()
@@ -233,10 +233,10 @@ pub fn look(child: ChildId, target: &str, level: u8, days_ago: i64) -> Value {
     json!({ "id": Uuid::now_v7(), "child": child, "target": target, "level": level, "observedAt": observed_at })
 }
 
-/// An undo of a mark made as JSON.
-pub fn undo(mark: &Value) -> Value {
+/// An undo of an observation made as JSON.
+pub fn undo(observation: &Value) -> Value {
     json!({
-        "id": Uuid::now_v7(), "child": mark["child"], "target": mark["target"], "retracts": mark["id"],
+        "id": Uuid::now_v7(), "child": observation["child"], "target": observation["target"], "retracts": observation["id"],
         "observedAt": now(),
     })
 }

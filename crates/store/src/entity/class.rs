@@ -24,8 +24,8 @@ pub struct Model {
     pub row_chairs: Vec<i16>,
     pub checklist_edits: Json,
     pub round_visit_seconds: i32,
-    pub round_most_checks: i32,
-    pub laying: Json,
+    pub round_max_checks: i32,
+    pub marker_settings: Json,
     pub created_at: DateTimeUtc,
 }
 

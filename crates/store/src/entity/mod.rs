@@ -12,7 +12,7 @@ pub mod day_off;
 pub mod heading;
 pub mod lesson;
 pub mod loan;
-pub mod mark;
+pub mod observation;
 pub mod measuring;
 pub mod membership;
 pub mod pain_answer;
@@ -53,7 +53,7 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(heading::Entity),
         of(lesson::Entity),
         of(loan::Entity),
-        of(mark::Entity),
+        of(observation::Entity),
         of(measuring::Entity),
         of(membership::Entity),
         of(pain_answer::Entity),

@@ -8,7 +8,7 @@ pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub program_id: Uuid,
     #[sea_orm(primary_key, auto_increment = false)]
-    pub mark_id: Uuid,
+    pub observation_id: Uuid,
     pub child_id: Uuid,
     pub done: String,
     pub answered_at: DateTimeUtc,

@@ -12,7 +12,7 @@ pub struct Model {
     pub class_id: Uuid,
     pub round_id: Uuid,
     pub kind: String,
-    pub walker: String,
+    pub device: String,
     pub detail: Json,
     pub happened_at: DateTimeUtc,
     pub recorded_at: DateTimeUtc,

@@ -1,0 +1,209 @@
+//! What a class chose and changed, as one file: it can be carried to another class or school, read by people, and checked
+//! before it is taken in.
+
+use crate::craft::loader::fault::instrument_set;
+use std::collections::{BTreeMap, BTreeSet};
+
+use super::content::Content;
+use super::entry::{Entry, File};
+use super::fault::{At, Fault, Source};
+use crate::craft::approach::Choices;
+use crate::craft::checklist::Wording;
+use crate::craft::edits::{Edits, OwnCheckpoint, Rewording};
+use crate::craft::id::{CheckpointId, StageId};
+use crate::craft::instrument::Instrument;
+
+/// The first line of every such file names its form.
+pub const FORM: &str = "bright-row class checklist 1";
+
+/// What a class chose and changed.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct ClassChecklist {
+    /// The options it chose.
+    pub choices: Choices,
+    /// Its changes.
+    pub edits: Edits,
+}
+
+/// Reads a class's file against the content it belongs to.
+///
+/// # Errors
+/// Every [`Fault`] found, with its line; never an empty list.
+pub fn read(source: Source<'_>, content: &Content) -> Result<ClassChecklist, Vec<Fault>> {
+    let file = File::new(source);
+    let table = file.parse();
+    let root = file.root(&table);
+    let mut reading =
+        Reading { content, class: ClassChecklist::default(), places: BTreeMap::new(), faults: Vec::new() };
+    reading.all(root);
+    let Reading { class, places, mut faults, .. } = reading;
+    for fault in class.edits.faults(content.template.shared()) {
+        let line = places.get(&fault.checkpoint).copied().unwrap_or(1);
+        faults.push(Fault {
+            file: source.path.to_owned(),
+            line,
+            message: format!("{}: {}", fault.field, fault.message),
+        });
+    }
+    faults.extend(file.into_faults());
+    faults.sort();
+    faults.dedup();
+    if faults.is_empty() { Ok(class) } else { Err(faults) }
+}
+
+struct Reading<'a> {
+    content: &'a Content,
+    class: ClassChecklist,
+    /// The line of each checkpoint, for faults found in the whole.
+    places: BTreeMap<CheckpointId, usize>,
+    faults: Vec<Fault>,
+}
+
+impl Reading<'_> {
+    fn all(&mut self, root: Entry<'_, '_>) {
+        match root.text("format") {
+            Some(form) if form.value != FORM => {
+                self.faults.push(form.fault(format!("this build reads `{FORM}`")));
+            }
+            _ => {}
+        }
+        for id in root.texts("off") {
+            let known = self.id(&id);
+            self.class.edits.off.insert(known);
+        }
+        if let Some(choices) = root.table("choices") {
+            for (key, value) in choices.keys() {
+                let Some(option) = choices.as_text(value, "choices") else { continue };
+                if !self.content.approach.has(&key.value, &option.value) {
+                    let message = format!("there is no choice `{}` with an option `{}`", key.value, option.value);
+                    self.faults.push(key.fault(message));
+                }
+                self.class.choices.insert(key.value, option.value);
+            }
+        }
+        for entry in root.tables("reword") {
+            self.reword(entry);
+        }
+        for entry in root.tables("own") {
+            self.own(entry);
+        }
+        root.finish();
+    }
+
+    fn id(&mut self, id: &At<String>) -> CheckpointId {
+        let known = CheckpointId::new(id.value.clone());
+        self.places.entry(known.clone()).or_insert(id.line);
+        known
+    }
+
+    fn reword(&mut self, entry: Entry<'_, '_>) {
+        let (id, on) = (entry.text("checkpoint"), entry.texts("on"));
+        let [look_for, proof, cue] = ["look_for", "proof", "cue"].map(|key| entry.text_if_any(key).map(|at| at.value));
+        entry.finish();
+        let Some(id) = id else { return };
+        let checkpoint = self.id(&id);
+        let rewording = Rewording { look_for, proof, cue };
+        if on.is_empty() || rewording.is_empty() {
+            self.faults.push(id.fault("a rewording names instruments in `on` and at least one text"));
+        }
+        let instruments = instrument_set(&on, &mut self.faults);
+        let known = self.class.edits.reworded.entry(checkpoint).or_default();
+        known.extend(instruments.into_iter().map(|instrument| (instrument, rewording.clone())));
+    }
+
+    fn own(&mut self, entry: Entry<'_, '_>) {
+        let (id, stage, name) = (entry.text("id"), entry.text("stage"), entry.text("name"));
+        let seconds = entry.seconds();
+        let (required, far, play) = (entry.flag("required"), entry.flag("far"), entry.flag("play"));
+        let mut wording = BTreeMap::new();
+        for (on, value) in entry.table("wording").map_or_else(Vec::new, |table| table.keys()) {
+            let Some(texts) = entry.entry(value, &on.value) else { continue };
+            let (look_for, proof, cue) = (texts.text("look_for"), texts.text_if_any("proof"), texts.text("cue"));
+            texts.finish();
+            let (Some(look_for), Some(cue)) = (look_for, cue) else { continue };
+            let proof = proof.map_or_else(String::new, |proof| proof.value);
+            let words = Wording { look_for: look_for.value, proof, cue: cue.value };
+            for key in on.value.split_whitespace() {
+                match Instrument::parse(key) {
+                    Some(instrument) => drop(wording.insert(instrument, words.clone())),
+                    None => self.faults.push(on.fault(format!("`{key}` is not one of vn, va, vc, db"))),
+                }
+            }
+        }
+        entry.finish();
+        let (Some(id), Some(stage), Some(name)) = (id, stage, name) else { return };
+        let checkpoint = self.id(&id);
+        let stage = StageId::new(stage.value);
+        let own = OwnCheckpoint { stage, name: name.value, seconds: seconds.value, required, far, play, wording };
+        if self.class.edits.own.insert(checkpoint, own).is_some() {
+            self.faults.push(id.fault(format!("`{}` stands here twice; an id is used once", id.value)));
+        }
+    }
+}
+
+/// A class's file; reading it gives the same back.
+#[must_use]
+pub fn write(class: &ClassChecklist) -> String {
+    let mut text = format!("format = {}\n", quoted(FORM));
+    let off = class.edits.off.iter().map(|id| quoted(id.as_str())).collect::<Vec<_>>();
+    if !off.is_empty() {
+        text += &format!("off = [{}]\n", off.join(", "));
+    }
+    if !class.choices.is_empty() {
+        text += "\n[choices]\n";
+        text.extend(class.choices.iter().map(|(key, option)| format!("{key} = {}\n", quoted(option))));
+    }
+    for (id, texts) in &class.edits.reworded {
+        for (rewording, on) in alike(texts) {
+            text +=
+                &format!("\n[[reword]]\ncheckpoint = {}\non = [{}]\n", quoted(id.as_str()), keys(&on, ", ", quoted));
+            let lines = [("look_for", &rewording.look_for), ("proof", &rewording.proof), ("cue", &rewording.cue)];
+            for (key, line) in lines {
+                text.extend(line.iter().map(|line| format!("{key} = {}\n", quoted(line))));
+            }
+        }
+    }
+    for (id, own) in &class.edits.own {
+        text += &format!("\n[[own]]\nid = {}\nstage = {}\n", quoted(id.as_str()), quoted(own.stage.as_str()));
+        text += &format!("name = {}\nseconds = {}\n", quoted(&own.name), own.seconds);
+        for (key, flag) in [("required", own.required), ("far", own.far), ("play", own.play)] {
+            text += if flag { key } else { continue };
+            text += " = true\n";
+        }
+        for (words, on) in alike(&own.wording) {
+            text += &format!("[own.wording.{}]\n", quoted(&keys(&on, " ", str::to_owned)));
+            text += &format!("look_for = {}\n", quoted(&words.look_for));
+            text += &format!("proof = {}\ncue = {}\n", quoted(&words.proof), quoted(&words.cue));
+        }
+    }
+    text
+}
+
+/// The different values with the instruments that share each.
+fn alike<T: PartialEq>(texts: &BTreeMap<Instrument, T>) -> Vec<(&T, BTreeSet<Instrument>)> {
+    let mut groups: Vec<(&T, BTreeSet<Instrument>)> = Vec::new();
+    for (instrument, words) in texts {
+        match groups.iter_mut().find(|(known, _)| *known == words) {
+            Some((_, on)) => drop(on.insert(*instrument)),
+            None => groups.push((words, [*instrument].into())),
+        }
+    }
+    groups
+}
+
+fn keys(on: &BTreeSet<Instrument>, between: &str, each: impl Fn(&str) -> String) -> String {
+    on.iter().map(|instrument| each(instrument.key())).collect::<Vec<_>>().join(between)
+}
+
+/// A text as a basic string of TOML.
+fn quoted(text: &str) -> String {
+    let mut quoted = String::from("\"");
+    for letter in text.chars() {
+        match letter {
+            '"' | '\\' => quoted.extend(['\\', letter]),
+            letter if letter.is_control() => quoted += &format!("\\u{:04x}", u32::from(letter)),
+            letter => quoted.push(letter),
+        }
+    }
+    quoted + "\""
+}

@@ -1,0 +1,35 @@
+//! The craft as data: instruments, the four strands and the slips, read from TOML and checked.
+//!
+//! A director's wording, a new checkpoint or a corrected string length is a change of these files, not of code. Reading
+//! takes texts, not paths, so that it can be tested without a disk. Every fault is found in one go, with its file and
+//! line.
+
+mod check;
+mod check_instruments;
+mod check_lessons;
+mod check_needs;
+mod check_options;
+mod check_symptoms;
+pub mod class_file;
+mod content;
+mod draft;
+mod entry;
+mod fault;
+mod read;
+mod read_lessons;
+mod tunes;
+
+pub use content::Content;
+pub use fault::{Fault, Source};
+
+/// Reads and checks content.
+///
+/// # Errors
+/// Every [`Fault`] found, sorted by file and line; never an empty list.
+pub fn read(sources: &[Source<'_>]) -> Result<Content, Vec<Fault>> {
+    let (draft, mut faults) = read::all(sources);
+    let content = check::all(draft, &mut faults);
+    faults.sort();
+    faults.dedup();
+    if faults.is_empty() { Ok(content) } else { Err(faults) }
+}

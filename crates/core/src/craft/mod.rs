@@ -1,0 +1,20 @@
+//! The craft as data: instruments, the checklist with its strands, stages, checkpoints and slips, where teachers disagree,
+//! what leads to what, drills and tunes; and [`loader`], which reads and checks all of it.
+//!
+//! What never happens here: anything about one child. No observation, no date, no progress.
+
+pub mod approach;
+pub mod cause_graph;
+pub mod checklist;
+pub mod drills;
+pub mod edits;
+pub mod id;
+pub mod instrument;
+pub mod level;
+pub mod limits;
+pub mod loader;
+pub mod pitch;
+pub mod strand;
+pub mod symptoms;
+pub mod template;
+pub mod tune;

@@ -1,0 +1,300 @@
+//! A child's four ladders: which stages are open, how far each strand glows, what is due and what is flagged.
+
+use crate::progress::context::ChildContext;
+use crate::progress::outlook::Outlook;
+use serde::Serialize;
+use std::collections::{BTreeMap, BTreeSet};
+
+use chrono::{DateTime, Utc};
+
+use crate::craft::checklist::{Checklist, Checkpoint, Need};
+use crate::craft::id::{CheckpointId, StageId};
+use crate::craft::instrument::Playing;
+use crate::craft::level::Level;
+use crate::craft::strand::Strand;
+use crate::progress::rhythm::{PASSES, REACHES, Recheck};
+use crate::progress::standing::Standing;
+use crate::progress::tape_status::TapeStatus;
+use crate::tapes::assessment::MarkerAssessment;
+
+/// How a stage stands.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum StageState {
+    /// Waits for these.
+    Shut(Vec<Need>),
+    /// Being worked on.
+    Open,
+    /// Every required checkpoint at Alone or better.
+    Reached,
+    /// Every required checkpoint Lasting, and none of it due.
+    Settled,
+}
+
+/// Something that wants the director's eye.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Flag {
+    /// The child said that it hurts, and nobody has said yet what was done.
+    Pain,
+    /// A slip is being worked on.
+    Slip,
+    /// Tapes drifted, lost or another instrument's.
+    Tape,
+}
+
+/// A stage of one child.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct StageView {
+    /// Which stage.
+    pub stage: StageId,
+    /// Its state.
+    pub state: StageState,
+    /// Open only because the director opened it anyway.
+    pub opened: bool,
+    /// When the whole stage is looked at again; only for reached stages.
+    pub recheck: Option<Recheck>,
+}
+
+/// One strand of one child: one string of the string glyph.
+#[derive(Clone, Debug, PartialEq)]
+pub struct StrandView {
+    /// Which strand.
+    pub strand: Strand,
+    /// How far it is learned, 0 to 1.
+    pub glow: f64,
+    /// Whether anybody has looked at anything in it.
+    pub seen: bool,
+    /// The most pressing recheck in it.
+    pub recheck: Option<Recheck>,
+    /// What is flagged in it.
+    pub flags: BTreeSet<Flag>,
+}
+
+/// Everything that follows for one child from its standings.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Ladder {
+    /// The four strings, in order.
+    pub strands: [StrandView; 4],
+    /// Every stage, in ladder order.
+    pub stages: Vec<StageView>,
+    /// The recheck of each seen checkpoint; one in a reached stage follows its stage look.
+    pub rechecks: BTreeMap<CheckpointId, Recheck>,
+    /// The tapes.
+    pub tapes: TapeStatus,
+}
+
+impl Ladder {
+    /// The mean glow of the four strings, 0 to 1: how warm the child's chair is.
+    #[must_use]
+    pub fn brightness(&self) -> f64 {
+        self.strands.iter().map(|strand| strand.glow).sum::<f64>() / 4.0
+    }
+}
+
+impl Outlook<'_> {
+    /// The ladder of a child with these standings and context.
+    ///
+    /// A checkpoint last looked at on an earlier instrument, where it means something else, is due from the meeting at
+    /// which the instrument changed. One that the approach asks for again after a stage is due from the meeting at which
+    /// that stage was passed.
+    #[must_use]
+    pub fn ladder(
+        &self,
+        playing: &Playing,
+        context: &ChildContext,
+        standings: &BTreeMap<CheckpointId, Standing>,
+    ) -> Ladder {
+        let tapes = TapeStatus::of(self, standings, context);
+        let checkpoints = self.checklist.checkpoints();
+        let mut seen: Vec<Option<&Standing>> = vec![None; checkpoints.len()];
+        for (id, standing) in standings {
+            if let Some(place) = self.checklist.place(id.as_str()) {
+                seen[place] = Some(standing);
+            }
+        }
+        let applies = checkpoints.iter().map(|checkpoint| {
+            checkpoint.wording.contains_key(&playing.now) && !context.exempt.contains(&checkpoint.id)
+        });
+        let applies = applies.collect();
+        let mut child = Child { outlook: self, playing, context, seen, applies, tapes, dues: Vec::new() };
+        child.dues = child.dues();
+        let stages: Vec<StageView> = (0..self.checklist.stages().len()).map(|stage| child.stage(stage)).collect();
+        let rechecks = child.rechecks(&stages);
+        let strands = Strand::ALL.map(|strand| child.strand(strand, &stages, &rechecks));
+        let rechecks = checkpoints.iter().zip(rechecks);
+        let rechecks = rechecks.filter_map(|(checkpoint, recheck)| Some((checkpoint.id.clone(), recheck?)));
+        Ladder { strands, stages, rechecks: rechecks.collect(), tapes }
+    }
+}
+
+/// A child while its ladder is built. Checkpoints and stages are known by their places: each is asked for many times.
+struct Child<'a> {
+    outlook: &'a Outlook<'a>,
+    playing: &'a Playing,
+    context: &'a ChildContext,
+    /// How each checkpoint stands.
+    seen: Vec<Option<&'a Standing>>,
+    /// Whether each checkpoint is asked of this child.
+    applies: Vec<bool>,
+    tapes: TapeStatus,
+    /// When each checkpoint that was seen is due by itself.
+    dues: Vec<Option<Recheck>>,
+}
+
+impl<'a> Child<'a> {
+    fn checklist(&self) -> &'a Checklist {
+        self.outlook.checklist
+    }
+
+    /// When each checkpoint is due by itself: asked for several times, and a moment's meeting takes a while to find.
+    fn dues(&self) -> Vec<Option<Recheck>> {
+        let calendar = self.outlook.calendar;
+        let since = self.playing.since().map(|since| calendar.meeting_at(since));
+        let due = |(checkpoint, standing): (&Checkpoint, Option<&Standing>)| {
+            let standing = standing?;
+            let means_else = || {
+                let then = self.playing.at(standing.looked_at);
+                checkpoint.wording.get(&then) != checkpoint.wording.get(&self.playing.now)
+            };
+            let other_instrument = since.filter(|_| means_else());
+            let again = self.asked_again_at(&checkpoint.id).filter(|passed| standing.looked_at < *passed);
+            let again = again.map(|passed| calendar.meeting_at(passed));
+            let first = [other_instrument, again].into_iter().flatten().fold(standing.due_at(calendar), u32::min);
+            Some(Recheck::at(self.outlook.now, first))
+        };
+        self.checklist().checkpoints().iter().zip(self.seen.iter().copied()).map(due).collect()
+    }
+
+    /// When the stage was passed after which this checkpoint is asked for again.
+    fn asked_again_at(&self, id: &CheckpointId) -> Option<DateTime<Utc>> {
+        let mut asked = self.checklist().asked_again().iter();
+        let asked =
+            asked.find(|asked| asked.instruments.contains(&self.playing.now) && asked.checkpoints.contains(id))?;
+        let stage = self.stage_place(&asked.after)?;
+        let passed = |place: usize| self.seen[place]?.passed_at;
+        self.required(stage).map(passed).collect::<Option<Vec<_>>>()?.into_iter().max()
+    }
+
+    fn stage_place(&self, id: &StageId) -> Option<usize> {
+        self.checklist().stages().iter().position(|stage| stage.id == *id)
+    }
+
+    /// The places of the checkpoints of a stage that are asked of this child.
+    fn applicable(&self, stage: usize) -> impl Iterator<Item = usize> {
+        self.checklist().places_of(stage).filter(|place| self.applies[*place])
+    }
+
+    fn required(&self, stage: usize) -> impl Iterator<Item = usize> {
+        self.applicable(stage).filter(|place| self.checklist().checkpoints()[*place].required)
+    }
+
+    fn level(&self, place: usize) -> Option<Level> {
+        self.seen[place].map(|standing| standing.level)
+    }
+
+    fn all_required_at(&self, stage: usize, level: Level) -> bool {
+        self.required(stage).all(|place| self.level(place) >= Some(level))
+    }
+
+    fn is_met(&self, need: &Need) -> bool {
+        match need {
+            Need::Checkpoint(id, level) => {
+                let place = self.checklist().place(id.as_str()).filter(|place| self.applies[*place]);
+                place.is_none_or(|place| self.level(place) >= Some(*level))
+            }
+            Need::Stage(id) => {
+                let Some(place) = self.stage_place(id) else { return false };
+                let stage = &self.checklist().stages()[place];
+                match stage.strand {
+                    Strand::Tape => self.tapes.counts_as() >= stage.number,
+                    Strand::Hold | Strand::Bow | Strand::Frame => self.all_required_at(place, PASSES),
+                }
+            }
+        }
+    }
+
+    fn stage(&self, place: usize) -> StageView {
+        let stage = &self.checklist().stages()[place];
+        let recheck = match stage.strand {
+            Strand::Tape => (self.tapes.state.stage() == stage.number).then_some(self.tapes.recheck).flatten(),
+            Strand::Hold | Strand::Bow | Strand::Frame => {
+                self.required(place).filter_map(|place| self.dues[place]).max()
+            }
+        };
+        let reached = match stage.strand {
+            Strand::Tape => self.tapes.counts_as() >= stage.number,
+            Strand::Hold | Strand::Bow | Strand::Frame => self.all_required_at(place, REACHES),
+        };
+        if reached {
+            let lasting = stage.strand == Strand::Tape || self.all_required_at(place, Level::Lasting);
+            let settled = lasting && !recheck.is_some_and(Recheck::is_due);
+            let how = if settled { StageState::Settled } else { StageState::Reached };
+            return StageView { stage: stage.id.clone(), state: how, opened: false, recheck };
+        }
+        let needs = stage.needs(self.playing.now);
+        let waits: Vec<Need> = needs.iter().filter(|need| !self.is_met(need)).cloned().collect();
+        let opened = !waits.is_empty() && self.context.opened.contains(&stage.id);
+        let how = if waits.is_empty() || opened { StageState::Open } else { StageState::Shut(waits) };
+        StageView { stage: stage.id.clone(), state: how, opened, recheck: None }
+    }
+
+    /// The recheck of each checkpoint that was seen; one in a reached stage follows its stage look.
+    fn rechecks(&self, stages: &[StageView]) -> Vec<Option<Recheck>> {
+        let mut rechecks = vec![None; self.seen.len()];
+        for (index, (stage, view)) in self.checklist().stages().iter().zip(stages).enumerate() {
+            for place in self.applicable(index) {
+                let Some(standing) = self.seen[place] else { continue };
+                let own = self.dues[place].filter(|_| stage.strand != Strand::Tape);
+                rechecks[place] = view.recheck.filter(|_| standing.level >= REACHES).or(own);
+            }
+        }
+        rechecks
+    }
+
+    fn strand(&self, strand: Strand, stages: &[StageView], rechecks: &[Option<Recheck>]) -> StrandView {
+        let in_strand = || {
+            self.checklist()
+                .stages()
+                .iter()
+                .zip(stages)
+                .enumerate()
+                .filter(move |(_, (stage, _))| stage.strand == strand)
+        };
+        let places: Vec<usize> = in_strand().flat_map(|(index, _)| self.applicable(index)).collect();
+        let looks: Vec<&Standing> = places.iter().filter_map(|place| self.seen[*place]).collect();
+        let mut flags = BTreeSet::new();
+        if self.context.pain.iter().any(|target| self.checklist().strand_of_target(target) == Some(strand)) {
+            flags.insert(Flag::Pain);
+        }
+        if strand == Strand::Tape {
+            flags.extend(self.tapes.trouble.map(|_| Flag::Tape));
+        } else if looks.iter().any(|look| look.slipped) {
+            flags.insert(Flag::Slip);
+        }
+        let recheck = if strand == Strand::Tape {
+            self.tapes.recheck
+        } else {
+            in_strand()
+                .filter(|(_, (_, view))| !matches!(view.state, StageState::Shut(_)))
+                .flat_map(|(index, _)| self.applicable(index))
+                .filter_map(|place| rechecks[place])
+                .max()
+        };
+        let glow = if strand == Strand::Tape { self.tapes.state.glow() } else { self.glow(&places) };
+        let logged = strand == Strand::Tape
+            && (self.checklist().is_bare()
+                || self.context.tapes.as_ref().is_some_and(MarkerAssessment::says_something));
+        StrandView { strand, glow, seen: logged || !looks.is_empty(), recheck, flags }
+    }
+
+    /// Levels over applicable required checkpoints, out of four each; 0 where there is none.
+    fn glow(&self, places: &[usize]) -> f64 {
+        let required = places.iter().filter(|place| self.checklist().checkpoints()[**place].required);
+        let (sum, most) = required.fold((0_u32, 0_u32), |(sum, most), place| {
+            let level = self.level(*place).map_or(0, Level::number);
+            (sum + u32::from(level), most + u32::from(Level::Lasting.number()))
+        });
+        if most == 0 { 0.0 } else { f64::from(sum) / f64::from(most) }
+    }
+}

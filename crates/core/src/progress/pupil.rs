@@ -1,0 +1,99 @@
+//! A child as the rules read it: what is asked of it, what is open, and what is amiss.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use chrono::{DateTime, Utc};
+
+use crate::craft::cause_graph::{CauseGraph, Node};
+use crate::craft::checklist::{Checklist, Checkpoint, Stage};
+use crate::craft::id::{CheckpointId, SlipId, StageId};
+use crate::craft::instrument::Instrument;
+use crate::progress::context::ChildContext;
+use crate::progress::ladder::{Ladder, StageState, StageView};
+use crate::progress::rhythm::{PASSES, REACHES};
+use crate::progress::standing::Standing;
+
+/// A child as the rules read it.
+#[derive(Clone, Copy, Debug)]
+pub struct Pupil<'a> {
+    /// The checklist it is read by.
+    pub checklist: &'a Checklist,
+    /// What leads to what.
+    pub causes: &'a CauseGraph,
+    /// What it plays.
+    pub instrument: Instrument,
+    /// Its context.
+    pub context: &'a ChildContext,
+    /// Its standings.
+    pub standings: &'a BTreeMap<CheckpointId, Standing>,
+    /// Its ladder.
+    pub ladder: &'a Ladder,
+}
+
+impl<'a> Pupil<'a> {
+    /// The stages with their views, in ladder order.
+    pub(crate) fn stages(&self) -> impl Iterator<Item = (&'a Stage, &'a StageView)> + use<'a> {
+        self.checklist.stages().iter().zip(&self.ladder.stages)
+    }
+
+    /// The checkpoints of a stage that are asked of this child.
+    pub(crate) fn asked(&self, stage: &StageId) -> impl Iterator<Item = &'a Checkpoint> + use<'a> {
+        let (instrument, exempt) = (self.instrument, &self.context.exempt);
+        self.checklist
+            .checkpoints_of(stage)
+            .filter(move |checkpoint| checkpoint.wording.contains_key(&instrument) && !exempt.contains(&checkpoint.id))
+    }
+
+    /// Checkpoints that are asked of this child in stages that are not shut.
+    pub(crate) fn open_to_work(&self) -> BTreeSet<&'a CheckpointId> {
+        self.stages()
+            .filter(|(_, view)| !matches!(view.state, StageState::Shut(_)))
+            .flat_map(|(stage, _)| self.asked(&stage.id))
+            .map(|checkpoint| &checkpoint.id)
+            .collect()
+    }
+
+    pub(crate) fn below(&self, id: &CheckpointId) -> bool {
+        self.standings.get(id).is_none_or(|standing| standing.level < REACHES)
+    }
+
+    /// What is amiss and can be worked on: slips ticked at the last look, and checkpoints seen that are not there yet and lead
+    /// to something; each with the moment of the look.
+    pub(crate) fn amiss(&self, open: &BTreeSet<&CheckpointId>) -> BTreeMap<Node, DateTime<Utc>> {
+        let mut amiss = BTreeMap::new();
+        for (id, standing) in self.standings.iter().filter(|(id, _)| open.contains(id)) {
+            amiss.extend(standing.slips.iter().map(|slip| (Node::Slip(slip.clone()), standing.looked_at)));
+            if standing.level < REACHES && self.causes.is_source(self.instrument, id) {
+                amiss.insert(Node::Checkpoint(id.clone()), standing.looked_at);
+            }
+        }
+        amiss
+    }
+
+    /// What is amiss and comes from nothing else that is.
+    pub(crate) fn roots<'b>(&self, amiss: &'b BTreeMap<Node, DateTime<Utc>>) -> Vec<(&'b Node, DateTime<Utc>)> {
+        let has_origin = |node: &Node| self.causes.origins(self.instrument, node).any(|from| amiss.contains_key(from));
+        amiss.iter().filter(|(node, _)| !has_origin(node)).map(|(node, at)| (node, *at)).collect()
+    }
+
+    /// Slips among `amiss` that a node leads to.
+    pub(crate) fn effects(&self, node: &Node, amiss: &BTreeMap<Node, DateTime<Utc>>) -> BTreeSet<SlipId> {
+        let effects = amiss.keys().filter(|other| self.causes.leads(self.instrument, node, other));
+        let slips = effects.filter_map(|node| match node {
+            Node::Slip(slip) => Some(slip.clone()),
+            Node::Checkpoint(_) | Node::Symptom(_) => None,
+        });
+        slips.collect()
+    }
+
+    /// Checkpoints of open stages that were seen and do not pass yet.
+    pub(crate) fn struggling(&self) -> impl Iterator<Item = &'a CheckpointId> + use<'a> {
+        let pupil = *self;
+        self.stages().filter(|(_, view)| view.state == StageState::Open).flat_map(move |(stage, _)| {
+            let below = move |checkpoint: &&Checkpoint| {
+                pupil.standings.get(&checkpoint.id).is_some_and(|standing| standing.level < PASSES)
+            };
+            pupil.asked(&stage.id).filter(below).map(|checkpoint| &checkpoint.id)
+        })
+    }
+}

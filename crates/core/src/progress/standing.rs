@@ -1,0 +1,270 @@
+//! Standing: how one child stands at one checkpoint, computed from observations alone.
+//!
+//! A standing depends on the set of observations in force, never on the order in which they arrived or how often. It is
+//! counted in meetings of the class's calendar: "due" means that the meeting is reached at which somebody should look
+//! again.
+
+use crate::progress::rhythm::AFTER_SLIP;
+use crate::progress::rhythm::MAX_INTERVAL;
+use crate::progress::rhythm::PASSES;
+use crate::progress::rhythm::REACHES;
+use crate::progress::rhythm::Rhythm;
+use std::collections::{BTreeMap, BTreeSet};
+
+use chrono::{DateTime, Utc};
+
+use crate::craft::checklist::Checklist;
+use crate::craft::id::Target;
+use crate::craft::id::{CheckpointId, SlipId};
+use crate::craft::level::Level;
+use crate::progress::calendar::MeetingCalendar;
+use crate::progress::observation::{Observation, Observed, Says, Via, in_force};
+
+/// How a child stands at a checkpoint that somebody has looked at. No standing at all means unseen.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Standing {
+    /// The present level.
+    pub level: Level,
+    /// The highest level ever.
+    pub peak: Level,
+    /// Since when it has stood at Prompted or better; `None` below.
+    pub passed_at: Option<DateTime<Utc>>,
+    /// The last look of any kind.
+    pub looked_at: DateTime<Utc>,
+    /// The last look at the child's own chair; scans do not count.
+    pub visited_at: Option<DateTime<Utc>>,
+    /// Meetings from the last look until the next.
+    pub interval: u32,
+    /// Whether the last look found a slip: a lower level than before, or a slip ticked.
+    pub slipped: bool,
+    /// The slips ticked at the last look.
+    pub slips: BTreeSet<SlipId>,
+    /// What the child said when last asked.
+    pub says: Option<Says>,
+}
+
+impl Standing {
+    /// The meeting at which this checkpoint is due again.
+    #[must_use]
+    pub fn due_at(&self, calendar: &MeetingCalendar) -> u32 {
+        calendar.meeting_at(self.looked_at).saturating_add(self.interval)
+    }
+}
+
+/// The standings of one child at every checkpoint its observations speak of, unseen ones left out.
+///
+/// `observations` are one child's, in any order, with any repeats; targets the checklist does not know are passed over. They
+/// may be limited to some stages: a stage's standings follow from the observations on it and on its checkpoints alone.
+#[must_use]
+pub fn standings(
+    checklist: &Checklist,
+    observations: &[Observation],
+    calendar: &MeetingCalendar,
+    rhythm: &Rhythm,
+) -> BTreeMap<CheckpointId, Standing> {
+    // By place, not by id: a class has tens of thousands of observations.
+    let mut folds: Vec<StandingFold<'_>> = Vec::new();
+    folds.resize_with(checklist.checkpoints().len(), StandingFold::default);
+    for observation in in_force(observations) {
+        match (&observation.target, &observation.seen) {
+            (Target::Checkpoint(id), Observed::Level { level, slips }) => {
+                if let Some(place) = checklist.place(id.as_str()) {
+                    folds[place].look(observation.into(), *level, Some(slips), rhythm);
+                }
+            }
+            (Target::Stage(id), Observed::Holds { except }) => {
+                let meeting = calendar.meeting_at(observation.observed_at);
+                let Some(stage) = checklist.stages().iter().position(|stage| stage.id == *id) else { continue };
+                for place in checklist.places_of(stage) {
+                    if !except.contains(&checklist.checkpoints()[place].id) {
+                        folds[place].holds(observation.into(), meeting, rhythm);
+                    }
+                }
+            }
+            _ => {}
+        }
+    }
+    let standings = checklist.checkpoints().iter().zip(folds);
+    standings.filter_map(|(checkpoint, fold)| Some((checkpoint.id.clone(), fold.current?.standing()))).collect()
+}
+
+/// What the rules read of an observation beside what was seen.
+#[derive(Clone, Copy)]
+struct Look {
+    at: DateTime<Utc>,
+    via: Via,
+    says: Option<Says>,
+}
+
+impl From<&Observation> for Look {
+    fn from(observation: &Observation) -> Self {
+        Self { at: observation.observed_at, via: observation.via, says: observation.says }
+    }
+}
+
+impl Look {
+    fn visit(at: DateTime<Utc>) -> Self {
+        Self { at, via: Via::Visit, says: None }
+    }
+}
+
+/// A standing projected forward through looks that nobody has made yet.
+///
+/// Whether a stage look just before was the first in a row is not known of a standing: the next one counts as the first.
+#[derive(Clone, Debug)]
+pub struct StandingProjection {
+    /// How it stands after the looks so far.
+    pub standing: Standing,
+    lasting_run: u32,
+    held_at: Option<u32>,
+}
+
+impl StandingProjection {
+    /// The projection that begins with this standing.
+    #[must_use]
+    pub fn from(standing: Standing, rhythm: &Rhythm) -> Self {
+        let lasting = standing.level == Level::Lasting && !standing.slipped;
+        let run = (1..=MAX_INTERVAL).find(|run| {
+            let interval = rhythm.interval(Level::Lasting, *run);
+            interval >= standing.interval || interval >= rhythm.longest
+        });
+        Self { lasting_run: run.filter(|_| lasting).unwrap_or_default(), held_at: None, standing }
+    }
+
+    /// Observed for the first time, at a visit.
+    #[must_use]
+    pub fn begun(at: DateTime<Utc>, level: Level, rhythm: &Rhythm) -> Self {
+        let mut fold = StandingFold::default();
+        fold.look(Look::visit(at), level, None, rhythm);
+        let standing = fold.current.expect("a look makes a standing").standing();
+        Self { standing, lasting_run: fold.lasting_run, held_at: None }
+    }
+
+    /// Observed at a visit, no slip.
+    pub fn look(&mut self, at: DateTime<Utc>, level: Level, rhythm: &Rhythm) {
+        self.apply(|fold| fold.look(Look::visit(at), level, None, rhythm));
+    }
+
+    /// Its stage was found as it was, at a visit in meeting `meeting`.
+    pub fn holds(&mut self, at: DateTime<Utc>, meeting: u32, rhythm: &Rhythm) {
+        self.apply(|fold| fold.holds(Look::visit(at), meeting, rhythm));
+    }
+
+    fn apply(&mut self, by: impl FnOnce(&mut StandingFold<'_>)) {
+        // A fine look leaves no slip behind.
+        let mut fold = StandingFold {
+            current: Some(CurrentStanding::of(&self.standing)),
+            lasting_run: self.lasting_run,
+            held_at: self.held_at,
+        };
+        by(&mut fold);
+        let (lasting_run, held_at) = (fold.lasting_run, fold.held_at);
+        let standing = fold.current.map(CurrentStanding::standing);
+        self.standing = standing.expect("looks never take a standing away");
+        (self.lasting_run, self.held_at) = (lasting_run, held_at);
+    }
+}
+
+/// The fold of a checkpoint's observations, read in order.
+#[derive(Default)]
+struct StandingFold<'a> {
+    current: Option<CurrentStanding<'a>>,
+    /// Lasting in a row.
+    lasting_run: u32,
+    /// The meeting of the stage look that would make the next one, at another meeting, the second in a row.
+    held_at: Option<u32>,
+}
+
+/// A [`Standing`] that borrows its slips from the observation they were ticked in.
+#[derive(Clone, Copy)]
+struct CurrentStanding<'a> {
+    level: Level,
+    peak: Level,
+    passed_at: Option<DateTime<Utc>>,
+    looked_at: DateTime<Utc>,
+    visited_at: Option<DateTime<Utc>>,
+    interval: u32,
+    slipped: bool,
+    slips: Option<&'a BTreeSet<SlipId>>,
+    says: Option<Says>,
+}
+
+impl<'a> CurrentStanding<'a> {
+    fn of(standing: &'a Standing) -> Self {
+        Self {
+            level: standing.level,
+            peak: standing.peak,
+            passed_at: standing.passed_at,
+            looked_at: standing.looked_at,
+            visited_at: standing.visited_at,
+            interval: standing.interval,
+            slipped: standing.slipped,
+            slips: Some(&standing.slips),
+            says: standing.says,
+        }
+    }
+
+    fn standing(self) -> Standing {
+        Standing {
+            level: self.level,
+            peak: self.peak,
+            passed_at: self.passed_at,
+            looked_at: self.looked_at,
+            visited_at: self.visited_at,
+            interval: self.interval,
+            slipped: self.slipped,
+            slips: self.slips.cloned().unwrap_or_default(),
+            says: self.says,
+        }
+    }
+}
+
+impl<'a> StandingFold<'a> {
+    fn look(&mut self, look: Look, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
+        if look.via == Via::Scan && level >= REACHES {
+            self.confirm(look);
+            return;
+        }
+        self.held_at = None;
+        self.settle(look, level, slips, rhythm);
+    }
+
+    /// A scan confirms what stands; it gives no level and raises none.
+    fn confirm(&mut self, look: Look) {
+        if let Some(now) = self.current.as_mut().filter(|now| now.level >= REACHES) {
+            now.looked_at = look.at;
+            now.says = look.says.or(now.says);
+        }
+    }
+
+    fn holds(&mut self, look: Look, meeting: u32, rhythm: &Rhythm) {
+        let Some(before) = self.current.filter(|now| now.level >= REACHES) else { return };
+        if look.via == Via::Scan {
+            self.confirm(look);
+            return;
+        }
+        let second = self.held_at.is_some_and(|first| first != meeting);
+        let level = if second { Level::Lasting } else { before.level };
+        self.held_at = self.held_at.or(Some(meeting));
+        self.settle(look, level, None, rhythm);
+    }
+
+    fn settle(&mut self, look: Look, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
+        let before = self.current;
+        let ticked = slips.is_some_and(|slips| !slips.is_empty());
+        let slipped = ticked || before.is_some_and(|now| level < now.level);
+        self.lasting_run = if level == Level::Lasting && !slipped { self.lasting_run + 1 } else { 0 };
+        let passed_at = before.and_then(|now| now.passed_at).or(Some(look.at));
+        self.current = Some(CurrentStanding {
+            level,
+            peak: before.map_or(level, |now| now.peak.max(level)),
+            passed_at: passed_at.filter(|_| level >= PASSES),
+            looked_at: look.at,
+            visited_at: if look.via == Via::Visit { Some(look.at) } else { before.and_then(|now| now.visited_at) },
+            interval: if slipped { AFTER_SLIP } else { rhythm.interval(level, self.lasting_run) },
+            slipped,
+            slips,
+            says: look.says.or(before.and_then(|now| now.says)),
+        });
+    }
+}

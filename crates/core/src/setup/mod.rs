@@ -1,0 +1,13 @@
+//! Setting up a class: names from an office's file, sizes and the body's set-up, instruments matched to children, seats, and
+//! supplies.
+//!
+//! What never happens here: reading files (that is the crate `documents`), and anything about progress.
+
+pub mod body;
+pub mod matching;
+pub mod names;
+pub mod roster;
+pub mod rows;
+pub mod seating;
+pub mod sizing;
+pub mod supplies;

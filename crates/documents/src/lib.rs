@@ -1,0 +1,19 @@
+//! What leaves on paper or as a file, made from core values, and the tables that come in as a file.
+//!
+//! This crate **is** bytes in, plain rows out, and core values in, bytes out: [`csv_out`], [`table`] (CSV of any
+//! reasonable shape), [`bundle`] (a zip of tables), [`ical`] (calendars both ways), [`pdf`] (pages drawn as SVG), [`labels`],
+//! [`seat_chart`], [`list`] (the order list), [`template`] (where markers go, at true scale), [`note_chart`] and [`musicxml`]
+//! (who plays what where). It **is not** a place for the database, the web or rules.
+
+pub mod bundle;
+pub mod csv_out;
+pub mod ical;
+pub mod labels;
+pub mod list;
+pub mod musicxml;
+pub mod note_chart;
+mod packing;
+pub mod pdf;
+pub mod seat_chart;
+pub mod table;
+pub mod template;

@@ -1,0 +1,157 @@
+//! A tune for four instruments: as `MusicXML` that a parser reads, and as a chart on one page.
+
+use std::collections::BTreeMap;
+
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::loader::{self, Content, Source};
+use bright_row_core::craft::tune::{Meter, Tune, notes};
+use bright_row_core::lessons::notes::{TunePart, part};
+use bright_row_documents::musicxml::score;
+use bright_row_documents::note_chart::{chart, word};
+use bright_row_documents::pdf::{Paper, pdf};
+
+fn content() -> Content {
+    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../content");
+    let mut files = Vec::new();
+    for folder in ["", "checklist"] {
+        for entry in std::fs::read_dir(root.join(folder)).expect("content") {
+            let path = entry.expect("a file").path();
+            if path.extension().is_some_and(|ending| ending == "toml") {
+                let name = path.strip_prefix(&root).expect("inside").to_string_lossy().into_owned();
+                files.push((name, std::fs::read_to_string(&path).expect("text")));
+            }
+        }
+    }
+    let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
+    content::read(&sources).expect("the shipped content has no fault")
+}
+
+fn parts(content: &Content, tune: &Tune) -> Vec<(Instrument, TunePart)> {
+    Instrument::ALL.map(|instrument| (instrument, part(&content.instruments[&instrument], &tune.notes))).into()
+}
+
+fn built(text: &str, meter: &str) -> Tune {
+    let meter = Meter::parse(meter).expect("a meter");
+    let notes = notes(text, meter.eighths()).expect("a tune");
+    Tune { id: String::new(), name: "A & <B>".to_owned(), sharps: 2, bar_eighths: meter.eighths(), meter, notes }
+}
+
+#[test]
+fn a_short_tune_is_written_for_four_with_clefs_fingerings_and_ties() {
+    let content = content();
+    let tune = built("D4 F#4 A4:8 - D5:2", "4/4");
+    insta::assert_snapshot!(score(&tune, &parts(&content, &tune)));
+}
+
+/// Clef, transposition in octaves, and the notes of each part as a parser of `MusicXML` reads them.
+fn read_back(xml: &str) -> Vec<(String, Vec<String>, BTreeMap<String, usize>)> {
+    let score = musicxml::read_score_data_partwise(xml.as_bytes().to_vec()).expect("MusicXML");
+    let mut parts = Vec::new();
+    for part in &score.content.part {
+        let mut head = String::new();
+        let mut pitches = Vec::new();
+        let mut counts = BTreeMap::new();
+        for element in &part.content {
+            use musicxml::elements::{MeasureElement, PartElement};
+            let PartElement::Measure(measure) = element else { continue };
+            for element in &measure.content {
+                match element {
+                    MeasureElement::Attributes(attributes) => {
+                        let clef = &attributes.content.clef[0].content;
+                        let octaves = attributes.content.transpose.first().and_then(|transpose| {
+                            transpose.content.octave_change.as_ref().map(|change| change.content)
+                        });
+                        let line = clef.line.as_ref().map(|line| *line.content);
+                        head = format!("{:?} {:?} {:?}", clef.sign.content, line, octaves);
+                    }
+                    MeasureElement::Note(note) => {
+                        let (pitch, rest) = heads(&note.content);
+                        *counts.entry(rest).or_insert(0) += 1;
+                        pitches.extend(pitch);
+                    }
+                    _ => {}
+                }
+            }
+        }
+        parts.push((head, pitches, counts));
+    }
+    parts
+}
+
+fn heads(note: &musicxml::elements::NoteContents) -> (Option<String>, String) {
+    use musicxml::elements::{AudibleType, NoteType};
+    let NoteType::Normal(normal) = &note.info else { return (None, "other".to_owned()) };
+    match &normal.audible {
+        AudibleType::Pitch(pitch) => {
+            let alter = pitch.content.alter.as_ref().map_or(0, |alter| *alter.content);
+            let text = format!(
+                "{:?}{}{}",
+                pitch.content.step.content,
+                if alter == 1 {
+                    "#"
+                } else if alter == -1 {
+                    "b"
+                } else {
+                    ""
+                },
+                *pitch.content.octave.content
+            );
+            (Some(text), "pitch".to_owned())
+        }
+        _ => (None, "rest".to_owned()),
+    }
+}
+
+#[test]
+fn a_parser_reads_every_shipped_tune_with_all_its_notes_and_the_right_clefs() {
+    let content = content();
+    for tune in &content.tunes {
+        let parts = parts(&content, tune);
+        let read = read_back(&score(tune, &parts));
+        let heads: Vec<&str> = read.iter().map(|(head, ..)| head.as_str()).collect();
+        assert_eq!(heads, ["G Some(2) None", "C Some(3) None", "F Some(4) None", "F Some(4) Some(-1)"], "{}", tune.id);
+        for ((instrument, part), (_, pitches, _)) in parts.iter().zip(&read) {
+            let wanted: Vec<String> = part
+                .notes
+                .iter()
+                .filter_map(|placed| placed.way.map(|way| way.midi).or(placed.midi))
+                // The bass is written an octave above what sounds.
+                .map(|midi| {
+                    bright_row_core::craft::pitch::note_name(if *instrument == Instrument::Bass {
+                        midi + 12
+                    } else {
+                        midi
+                    })
+                })
+                .collect();
+            assert_eq!(pitches, &wanted, "{} on {instrument:?}", tune.id);
+        }
+    }
+}
+
+#[test]
+fn the_chart_says_string_and_finger_of_every_note_and_what_is_not_in_first_position() {
+    let content = content();
+    let tune = built("D4 Eb4 C#5 - D5", "4/4");
+    let parts = parts(&content, &tune);
+    let words = |instrument: usize| {
+        let facts = &content.instruments[&parts[instrument].0];
+        (0..tune.notes.len()).map(|note| word(facts, &parts[instrument].1, note)).collect::<Vec<_>>().join(" ")
+    };
+    assert_eq!(words(0), "D DL1 A2  A3");
+    assert_eq!(words(3), "D – A4v  Dv");
+    let voices: Vec<_> = parts.iter().map(|(instrument, part)| (&content.instruments[instrument], part)).collect();
+    let page = chart(&tune, &voices, true, Paper::A4);
+    insta::assert_snapshot!(page.svg());
+    // The longest tune is on one page of either paper, above its last line of words.
+    let longest = built(&"F#4 ".repeat(96), "4/4");
+    let parts = self::parts(&content, &longest);
+    let voices: Vec<_> = parts.iter().map(|(instrument, part)| (&content.instruments[instrument], part)).collect();
+    for paper in [Paper::A4, Paper::Letter] {
+        let svg = chart(&longest, &voices, false, paper).svg();
+        let heights = svg.split(" y=\"").skip(1).filter_map(|rest| rest.split('"').next()?.parse::<f64>().ok());
+        let lowest = heights.filter(|y| *y < paper.size_mm().1 - 8.5).fold(0.0, f64::max);
+        assert!(lowest < paper.size_mm().1 - 12.0, "{lowest}");
+    }
+    assert!(pdf(&[page], "chart").expect("a file").starts_with(b"%PDF"));
+}

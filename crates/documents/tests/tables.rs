@@ -1,0 +1,190 @@
+//! Tables in and out: any reasonable shape is read, nothing runs in a spreadsheet, and no bytes make the readers fall.
+
+use std::io::Write;
+
+use bright_row_documents::bundle::{self, BundleError, Student};
+use bright_row_documents::csv_out::write;
+use bright_row_documents::table::{LARGEST, Table, TableError, read};
+use proptest::prelude::*;
+use zip::write::SimpleFileOptions;
+
+fn cells(table: &Table) -> Vec<Vec<String>> {
+    table.rows.iter().map(|row| row.cells.clone()).collect()
+}
+
+fn utf16(text: &str, observation: bool, little: bool) -> Vec<u8> {
+    let begin = if observation { "\u{feff}" } else { "" };
+    let units = begin.encode_utf16().chain(text.encode_utf16());
+    units.flat_map(|unit| if little { unit.to_le_bytes() } else { unit.to_be_bytes() }).collect()
+}
+
+#[test]
+fn every_usual_way_of_saving_a_table_reads_the_same() {
+    let text = "Name,Instrument\r\nZoë Å.,viola\r\n";
+    let windows = [&b"Name,Instrument\r\nZo\xeb \xc5.,viola\r\n"[..]].concat();
+    let ways: Vec<Vec<u8>> = vec![
+        text.into(),
+        format!("\u{feff}{text}").into(),
+        text.replace(',', ";").into(),
+        text.replace(',', "\t").into(),
+        text.replace("\r\n", "\n").into(),
+        text.replace("Zoë Å.", "\"Zoë Å.\"").into(),
+        utf16(text, true, true),
+        utf16(text, true, false),
+        utf16(text, false, true),
+        windows,
+    ];
+    for (index, bytes) in ways.iter().enumerate() {
+        let table = read(bytes).unwrap_or_else(|error| panic!("way {index}: {error}"));
+        assert_eq!(table.headings, ["Name", "Instrument"], "way {index}");
+        assert_eq!(cells(&table), [["Zoë Å.", "viola"]], "way {index}");
+    }
+}
+
+#[test]
+fn a_row_keeps_the_line_it_begins_on() {
+    let table = read(b"Name;Note\r\nAda;\"two\r\nlines\"\r\n\r\n;;\r\nBen;x\r\n").expect("a table");
+    assert_eq!(table.rows.iter().map(|row| row.line).collect::<Vec<_>>(), [2, 6]);
+    assert_eq!(table.rows[0].cells[1], "two\nlines");
+}
+
+#[test]
+fn short_and_long_rows_become_as_long_as_the_headings() {
+    let table = read(b"A,B,C\n1\n1,2,3,4,5\n").expect("a table");
+    assert_eq!(cells(&table), [["1", "", ""], ["1", "2", "3"]]);
+}
+
+#[test]
+fn what_is_no_table_is_told_with_what_to_do() {
+    let told = |bytes: &[u8]| read(bytes).expect_err("no table").to_string();
+    let wide = "x,".repeat(300);
+    let long = format!("Name\n{}", "Ada\n".repeat(20_001));
+    let all = [
+        told(b""),
+        told(b"PK\x03\x04rest"),
+        told(b"%PDF-1.7"),
+        told(b"Name\nAda\x00\n"),
+        told(wide.as_bytes()),
+        told(long.as_bytes()),
+        told(&vec![b'a'; LARGEST + 1]),
+    ];
+    insta::assert_snapshot!(all.join("\n"), @r"
+    The file is empty. Save it again from the spreadsheet as CSV.
+    This is not a text file but a zip or a spreadsheet. In the spreadsheet choose Save as, CSV.
+    This is not a text file but a PDF. In the spreadsheet choose Save as, CSV.
+    This is not a text file but something with null bytes in it. In the spreadsheet choose Save as, CSV.
+    The file has more than 200 columns. Export only those that matter.
+    The file has more than 20000 rows. Export only the children of this class.
+    The file is larger than 8 MB. Export only the children's rows and columns.
+    ");
+}
+
+#[test]
+fn no_cell_that_leaves_runs_in_a_spreadsheet() {
+    for run in ["=1+1", "+cmd", "-2+3", "@sum(a1)", "\t=1", " =HYPERLINK(\"x\")", "'=1"] {
+        let written = String::from_utf8(write(&[vec![run.to_owned()]])).expect("text");
+        let first = written.trim_start_matches('"').chars().next().expect("a cell");
+        assert_eq!(first, '\'', "{run}: {written}");
+    }
+    assert_eq!(write(&[vec!["-3.5".to_owned(), "O'Dowd".to_owned()]]), b"-3.5,O'Dowd\r\n");
+}
+
+fn zipped(files: &[(&str, &str)]) -> Vec<u8> {
+    let mut writer = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for (name, text) in files {
+        writer.start_file(*name, SimpleFileOptions::default()).expect("a file");
+        writer.write_all(text.as_bytes()).expect("written");
+    }
+    writer.finish().expect("a zip").into_inner()
+}
+
+const USERS: &str = "sourcedId,status,orgSourcedIds,role,username,givenName,familyName,grades,preferredFirstName\n\
+u1,active,o1,student,ada,Adelaide,King,04,Ada\nu2,active,o1,student,ben,Ben,Otis,\"04,05\",\n\
+u3,tobedeleted,o1,student,cy,Cy,Pine,04,\nu4,active,o1,teacher,lin,Ms,Lin,,\n";
+const CLASSES: &str = "sourcedId,status,title\nc1,active,Beginning Violin\nc2,active,Beginning Cello\n";
+const ENROLLMENTS: &str = "sourcedId,status,classSourcedId,userSourcedId,role\n\
+e1,active,c1,u1,student\ne2,active,c2,u2,student\ne3,active,c1,u3,student\ne4,active,c1,u4,teacher\n\
+e5,tobedeleted,c2,u1,student\n";
+
+#[test]
+fn a_bundle_tells_its_students_by_class_and_leaves_out_who_is_gone() {
+    let whole = zipped(&[("users.csv", USERS), ("Export/classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
+    let students = bundle::students(&whole).expect("students");
+    let told: Vec<String> = students
+        .iter()
+        .map(|Student { line, number, given, family, grade, class }| {
+            format!("{line} {number} {given} {family}, {grade}, {class}")
+        })
+        .collect();
+    assert_eq!(told, ["2 u1 Ada King, 04, Beginning Violin", "3 u2 Ben Otis, 04, Beginning Cello"]);
+}
+
+#[test]
+fn version_1_2_whose_users_have_no_role_is_read_by_the_enrolments() {
+    let users = USERS.replace(",role,", ",enabledUser,").replace("student,", "true,").replace("teacher,", "true,");
+    let whole = zipped(&[("users.csv", &users), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
+    assert_eq!(bundle::students(&whole).expect("students").len(), 2);
+}
+
+#[test]
+fn a_broken_bundle_is_told_with_what_to_do() {
+    let whole = zipped(&[("users.csv", USERS), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
+    assert_eq!(bundle::students(&whole[..whole.len() / 2]), Err(BundleError::Broken));
+    assert_eq!(bundle::students(&zipped(&[("users.csv", USERS)])), Err(BundleError::Missing("classes.csv")));
+    let no_title =
+        zipped(&[("users.csv", USERS), ("classes.csv", "sourcedId\nc1\n"), ("enrollments.csv", ENROLLMENTS)]);
+    assert_eq!(bundle::students(&no_title), Err(BundleError::Column { file: "classes.csv", column: "title" }));
+}
+
+#[test]
+fn a_zip_that_unpacks_to_far_more_than_a_roster_is_not_unpacked() {
+    let bomb =
+        zipped(&[("users.csv", &"0".repeat(LARGEST * 3)), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
+    assert!(bomb.len() < LARGEST / 50);
+    assert_eq!(bundle::students(&bomb), Err(BundleError::TooLarge));
+}
+
+proptest! {
+    #[test]
+    fn what_was_written_is_read_back(
+        headings in proptest::collection::vec("[A-Za-z]{1,8}", 2..5),
+        rows in proptest::collection::vec(proptest::collection::vec("[ -~åéß;\t\n]{0,12}", 4), 0..6),
+    ) {
+        let wanted: Vec<Vec<String>> = rows
+            .iter()
+            .map(|row| row.iter().take(headings.len()).map(|cell| cell.trim().to_owned()).collect::<Vec<_>>())
+            // An apostrophe before what looks like a formula is how such a formula leaves: it cannot be told apart.
+            .filter(|row: &Vec<String>| row.iter().any(|cell| !cell.is_empty()) && row.iter().all(|cell| !cell.starts_with('\'')))
+            .map(|mut row| { row.resize(headings.len(), String::new()); row })
+            .collect();
+        let all: Vec<Vec<String>> = std::iter::once(headings.clone()).chain(wanted.clone()).collect();
+        let table = read(&write(&all)).expect("a table");
+        prop_assert_eq!(table.headings.len(), headings.len());
+        prop_assert_eq!(cells(&table), wanted);
+    }
+
+    #[test]
+    fn no_bytes_make_the_table_reader_fall(bytes in proptest::collection::vec(any::<u8>(), 0..400)) {
+        if let Ok(table) = read(&bytes) {
+            prop_assert!(table.rows.iter().all(|row| row.cells.len() == table.headings.len()));
+        }
+    }
+
+    #[test]
+    fn no_damage_to_a_bundle_makes_its_reader_fall(places in proptest::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..20), cut in any::<prop::sample::Index>()) {
+        let mut whole = zipped(&[("users.csv", USERS), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
+        for (place, byte) in places {
+            let at = place.index(whole.len());
+            whole[at] = byte;
+        }
+        let _ = bundle::students(&whole);
+        let _ = bundle::students(&whole[..cut.index(whole.len())]);
+    }
+}
+
+#[test]
+fn an_empty_file_of_any_encoding_is_empty() {
+    for bytes in [&b"\xef\xbb\xbf"[..], b"\xff\xfe", b" \r\n ", b",,\n"] {
+        assert_eq!(read(bytes), Err(TableError::Empty), "{bytes:?}");
+    }
+}

@@ -1,0 +1,336 @@
+//! Every error the API answers, as an RFC 9457 problem.
+
+use axum::extract::rejection::{JsonRejection, QueryRejection};
+use axum::http::{StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use bright_row_store::StoreError;
+use serde::Serialize;
+use tower_sessions::session;
+use utoipa::{IntoResponses, ToSchema};
+
+/// A problem as RFC 9457 describes it.
+#[derive(Debug, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Problem {
+    /// What kind of problem, stable for programs.
+    #[serde(rename = "type")]
+    #[schema(example = "/problems/not-valid")]
+    pub kind: String,
+    /// The kind in words.
+    pub title: String,
+    /// The HTTP status.
+    pub status: u16,
+    /// What happened, what was kept and what to do.
+    pub detail: String,
+    /// What is wrong with which field.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[schema(required = false)]
+    pub errors: Vec<FieldError>,
+}
+
+/// What is wrong with one field.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FieldError {
+    /// The field's name in the body.
+    pub field: String,
+    /// What is wrong and what to do.
+    pub detail: String,
+}
+
+impl FieldError {
+    /// What is wrong with `field`.
+    pub fn new(field: &str, detail: impl Into<String>) -> Self {
+        Self { field: field.to_owned(), detail: detail.into() }
+    }
+}
+
+/// What a member of the program may be answered instead of what was asked for.
+#[derive(IntoResponses)]
+pub enum ForMembers {
+    /// Nobody is signed in.
+    #[response(status = 401, content_type = "application/problem+json")]
+    SignInFirst(Problem),
+    /// There is no such thing, or not for the one who asks.
+    #[response(status = 404, content_type = "application/problem+json")]
+    NotFound(Problem),
+}
+
+/// The same, where what is asked may be impossible.
+#[derive(IntoResponses)]
+pub enum ForMembersAsking {
+    /// Nobody is signed in.
+    #[response(status = 401, content_type = "application/problem+json")]
+    SignInFirst(Problem),
+    /// There is no such thing, or not for the one who asks.
+    #[response(status = 404, content_type = "application/problem+json")]
+    NotFound(Problem),
+    /// Some of it cannot be.
+    #[response(status = 422, content_type = "application/problem+json")]
+    Invalid(Problem),
+}
+
+/// What a director may be answered instead.
+#[derive(IntoResponses)]
+pub enum ForDirectors {
+    /// Nobody is signed in.
+    #[response(status = 401, content_type = "application/problem+json")]
+    SignInFirst(Problem),
+    /// Only a director may do this.
+    #[response(status = 403, content_type = "application/problem+json")]
+    DirectorsOnly(Problem),
+    /// There is no such thing, or not for the one who asks.
+    #[response(status = 404, content_type = "application/problem+json")]
+    NotFound(Problem),
+}
+
+/// The same, where what is sent may be impossible.
+#[derive(IntoResponses)]
+pub enum ForDirectorsWriting {
+    /// Nobody is signed in.
+    #[response(status = 401, content_type = "application/problem+json")]
+    SignInFirst(Problem),
+    /// Only a director may do this.
+    #[response(status = 403, content_type = "application/problem+json")]
+    DirectorsOnly(Problem),
+    /// There is no such thing, or not for the one who asks.
+    #[response(status = 404, content_type = "application/problem+json")]
+    NotFound(Problem),
+    /// Some of it cannot be.
+    #[response(status = 422, content_type = "application/problem+json")]
+    Invalid(Problem),
+}
+
+/// The same, where what is there may have changed.
+#[derive(IntoResponses)]
+pub enum ForDirectorsAgreeing {
+    /// Nobody is signed in.
+    #[response(status = 401, content_type = "application/problem+json")]
+    SignInFirst(Problem),
+    /// Only a director may do this.
+    #[response(status = 403, content_type = "application/problem+json")]
+    DirectorsOnly(Problem),
+    /// There is no such thing, or not for the one who asks.
+    #[response(status = 404, content_type = "application/problem+json")]
+    NotFound(Problem),
+    /// It changed meanwhile, or is there already.
+    #[response(status = 409, content_type = "application/problem+json")]
+    Conflict(Problem),
+    /// Some of it cannot be.
+    #[response(status = 422, content_type = "application/problem+json")]
+    Invalid(Problem),
+}
+
+/// The same, where a file is sent.
+#[derive(IntoResponses)]
+pub enum ForDirectorsImporting {
+    /// Nobody is signed in.
+    #[response(status = 401, content_type = "application/problem+json")]
+    SignInFirst(Problem),
+    /// Only a director may do this.
+    #[response(status = 403, content_type = "application/problem+json")]
+    DirectorsOnly(Problem),
+    /// There is no such thing, or not for the one who asks.
+    #[response(status = 404, content_type = "application/problem+json")]
+    NotFound(Problem),
+    /// It changed meanwhile, or is there already.
+    #[response(status = 409, content_type = "application/problem+json")]
+    Conflict(Problem),
+    /// The file is too large.
+    #[response(status = 413, content_type = "application/problem+json")]
+    TooLarge(Problem),
+    /// Some of it cannot be.
+    #[response(status = 422, content_type = "application/problem+json")]
+    Invalid(Problem),
+}
+
+/// Everything that a handler may fail with.
+#[derive(Debug)]
+pub enum ApiError {
+    /// No session.
+    SignInFirst,
+    /// Wrong address or password.
+    WrongSignIn,
+    /// Too many tries; wait so many seconds.
+    TooManyTries(i64),
+    /// The role does not allow it.
+    DirectorsOnly,
+    /// There is no such thing, or it is not for the one who asks.
+    NotFound(&'static str),
+    /// No route of this path.
+    NoSuchPath,
+    /// The path knows other methods.
+    NoSuchMethod,
+    /// The request cannot be read.
+    Malformed {
+        /// 400, 413, 415 or 422.
+        status: StatusCode,
+        /// What is wrong with it.
+        detail: String,
+    },
+    /// Fields that cannot be.
+    Invalid(Vec<FieldError>),
+    /// It is there already.
+    Conflict(&'static str),
+    /// The store failed.
+    Store(StoreError),
+    /// The session could not be read or kept.
+    Session(session::Error),
+    /// A fault of ours; the text goes to the log.
+    Internal(String),
+}
+
+impl From<StoreError> for ApiError {
+    fn from(error: StoreError) -> Self {
+        Self::Store(error)
+    }
+}
+
+impl From<session::Error> for ApiError {
+    fn from(error: session::Error) -> Self {
+        Self::Session(error)
+    }
+}
+
+impl From<JsonRejection> for ApiError {
+    fn from(rejection: JsonRejection) -> Self {
+        Self::Malformed { status: rejection.status(), detail: rejection.body_text() }
+    }
+}
+
+impl From<QueryRejection> for ApiError {
+    fn from(rejection: QueryRejection) -> Self {
+        Self::Malformed { status: rejection.status(), detail: rejection.body_text() }
+    }
+}
+
+const OURS: &str = "Something went wrong on the server. Nothing you typed is lost: try again in a moment.";
+const DATABASE_DOWN: &str = "The database does not answer. Nothing you typed is lost: try again in a moment.";
+
+impl ApiError {
+    fn problem(&self) -> Problem {
+        let (status, kind, title, detail) = match self {
+            Self::SignInFirst => (
+                StatusCode::UNAUTHORIZED,
+                "sign-in-first",
+                "Not signed in",
+                "Sign in first; what you typed is kept on this page.".to_owned(),
+            ),
+            Self::WrongSignIn => (
+                StatusCode::UNAUTHORIZED,
+                "wrong-sign-in",
+                "Sign-in did not work",
+                "This e-mail address and password do not belong together. Check both and try again.".to_owned(),
+            ),
+            Self::TooManyTries(seconds) => (
+                StatusCode::TOO_MANY_REQUESTS,
+                "too-many-tries",
+                "Too many tries",
+                format!("Wait {seconds} s, then try again."),
+            ),
+            Self::DirectorsOnly => (
+                StatusCode::FORBIDDEN,
+                "directors-only",
+                "Only a director may do this",
+                "As an assistant you can read and record observations. Ask a director of the program to do this.".to_owned(),
+            ),
+            Self::NotFound(what) => {
+                (StatusCode::NOT_FOUND, "not-found", "Not there", format!("There is no such {what}, or not for you."))
+            }
+            Self::NoSuchPath => {
+                (StatusCode::NOT_FOUND, "no-such-path", "Not there", "The API has no such path.".to_owned())
+            }
+            Self::NoSuchMethod => (
+                StatusCode::METHOD_NOT_ALLOWED,
+                "no-such-method",
+                "Not possible here",
+                "This path does not know that method.".to_owned(),
+            ),
+            Self::Malformed { status, detail } => (
+                *status,
+                "malformed",
+                "The request cannot be read",
+                format!("{}. Nothing was changed.", detail.trim_end_matches('.')),
+            ),
+            Self::Invalid(_) => (
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "not-valid",
+                "Some of it cannot be",
+                "Nothing was changed. See the fields named here.".to_owned(),
+            ),
+            Self::Conflict(what) => (StatusCode::CONFLICT, "conflict", "Already there", (*what).to_owned()),
+            Self::Store(error) => return store_problem(error),
+            Self::Session(session::Error::Store(_)) => {
+                (StatusCode::SERVICE_UNAVAILABLE, "database-down", "Not now", DATABASE_DOWN.to_owned())
+            }
+            Self::Session(session::Error::SerdeJson(_)) | Self::Internal(_) => {
+                (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Our fault", OURS.to_owned())
+            }
+        };
+        let errors = if let Self::Invalid(errors) = self { errors.clone() } else { Vec::new() };
+        build(status, kind, title, detail, errors)
+    }
+}
+
+fn build(status: StatusCode, kind: &str, title: &str, detail: String, errors: Vec<FieldError>) -> Problem {
+    Problem { kind: format!("/problems/{kind}"), title: title.to_owned(), status: status.as_u16(), detail, errors }
+}
+
+fn store_problem(error: &StoreError) -> Problem {
+    let (status, kind, title, detail) = match error {
+        StoreError::Conflict => {
+            (StatusCode::CONFLICT, "conflict", "Already there", "It is there already. Nothing was changed.")
+        }
+        StoreError::Reference => (
+            StatusCode::CONFLICT,
+            "conflict",
+            "Changed meanwhile",
+            "Something it refers to is gone. Load the page again; nothing was changed.",
+        ),
+        StoreError::Unavailable(_) => (StatusCode::SERVICE_UNAVAILABLE, "database-down", "Not now", DATABASE_DOWN),
+        StoreError::DiskFull => (
+            StatusCode::SERVICE_UNAVAILABLE,
+            "disk-full",
+            "The disk is full",
+            "The server's disk is full. What was stored is kept: free some space, then try again.",
+        ),
+        StoreError::Unreadable { .. } | StoreError::Database(_) => {
+            (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Our fault", OURS)
+        }
+    };
+    build(status, kind, title, detail.to_owned(), Vec::new())
+}
+
+impl IntoResponse for ApiError {
+    fn into_response(self) -> Response {
+        let problem = self.problem();
+        if problem.status >= 500 {
+            tracing::error!(error = ?self, "answered {}", problem.status);
+        }
+        let status = StatusCode::from_u16(problem.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let mut response = (status, axum::Json(problem)).into_response();
+        response
+            .headers_mut()
+            .insert(header::CONTENT_TYPE, header::HeaderValue::from_static("application/problem+json"));
+        if let Self::TooManyTries(seconds) = self {
+            response.headers_mut().insert(header::RETRY_AFTER, header::HeaderValue::from(seconds));
+        }
+        response
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_fault_of_ours_says_nothing_of_its_cause() {
+        let secret = "relation \"observation\" of user postgres at 10.0.0.1".to_owned();
+        let unreadable = StoreError::Unreadable { what: "level", value: secret.clone() };
+        for error in [ApiError::Internal(secret), ApiError::Store(unreadable)] {
+            let problem = serde_json::to_string(&error.problem()).expect("JSON");
+            assert!(!problem.contains("relation") && !problem.contains("10.0.0.1"), "{problem}");
+            assert!(problem.contains("500"));
+        }
+    }
+}

@@ -1,0 +1,119 @@
+//! Files that come in and go out: bytes with a limit, downloads with a name.
+
+use axum::body::Bytes;
+use axum::extract::{FromRequest, Request};
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use bright_row_documents::pdf::{Drawing, Paper, pdf};
+use bright_row_documents::table::LARGEST;
+use serde::Deserialize;
+use sha2::{Digest, Sha256};
+use utoipa::{IntoParams, ToSchema};
+
+use crate::error::ApiError;
+
+/// A file sent as the body, at most [`LARGEST`] bytes.
+pub struct Upload(pub Bytes);
+
+impl<S: Send + Sync> FromRequest<S> for Upload {
+    type Rejection = ApiError;
+
+    async fn from_request(request: Request, state: &S) -> Result<Self, ApiError> {
+        match Bytes::from_request(request, state).await {
+            Ok(bytes) => Ok(Self(bytes)),
+            Err(rejection) if rejection.status() == StatusCode::PAYLOAD_TOO_LARGE => Err(ApiError::Malformed {
+                status: StatusCode::PAYLOAD_TOO_LARGE,
+                detail: format!(
+                    "The file is larger than {} MB: export only the rows and columns that matter",
+                    LARGEST / 1024 / 1024
+                ),
+            }),
+            Err(rejection) => Err(ApiError::Malformed { status: rejection.status(), detail: rejection.body_text() }),
+        }
+    }
+}
+
+/// Stands for exactly this text: what somebody agreed to is compared by it.
+#[must_use]
+pub fn digest(text: &str) -> String {
+    let hash: [u8; 32] = Sha256::digest(text).into();
+    let (half, _) = hash.split_at(16);
+    half.iter().fold(String::new(), |written, byte| format!("{written}{byte:02x}"))
+}
+
+/// The sheets that a printer holds.
+#[derive(Clone, Copy, Debug, Default, Deserialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum PaperView {
+    /// 210 x 297 mm.
+    #[default]
+    A4,
+    /// 8.5 x 11 in.
+    Letter,
+}
+
+impl From<PaperView> for Paper {
+    fn from(view: PaperView) -> Self {
+        match view {
+            PaperView::A4 => Self::A4,
+            PaperView::Letter => Self::Letter,
+        }
+    }
+}
+
+/// Which paper.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct PaperQuery {
+    /// A4 unless told otherwise.
+    #[serde(default)]
+    #[param(inline)]
+    pub paper: PaperView,
+}
+
+/// Whether the director has agreed.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct Agreement {
+    /// The digest of the preview that the director agreed to; absent for a preview.
+    pub digest: Option<String>,
+}
+
+/// A file to keep.
+pub struct Download {
+    /// Its name.
+    pub name: String,
+    /// Its media type.
+    pub kind: &'static str,
+    /// What is in it.
+    pub bytes: Vec<u8>,
+}
+
+impl Download {
+    /// A table; its cells run nothing in a spreadsheet.
+    #[must_use]
+    pub fn csv(name: &str, rows: &[Vec<String>]) -> Self {
+        let bytes = bright_row_documents::csv_out::write(rows);
+        Self { name: format!("{name}.csv"), kind: "text/csv; charset=utf-8", bytes }
+    }
+
+    /// Pages.
+    ///
+    /// # Errors
+    /// [`ApiError::Internal`] if one cannot be drawn.
+    pub fn pdf(name: &str, pages: &[Drawing]) -> Result<Self, ApiError> {
+        let bytes = pdf(pages, name).map_err(|error| ApiError::Internal(error.to_string()))?;
+        Ok(Self { name: format!("{name}.pdf"), kind: "application/pdf", bytes })
+    }
+}
+
+impl IntoResponse for Download {
+    fn into_response(self) -> Response {
+        let plain: String =
+            self.name.chars().map(|c| if c.is_ascii_alphanumeric() || c == '.' { c } else { '-' }).collect();
+        let attached = HeaderValue::from_str(&format!("attachment; filename=\"{plain}\""))
+            .unwrap_or(HeaderValue::from_static("attachment"));
+        let kind = HeaderValue::from_static(self.kind);
+        ([(header::CONTENT_TYPE, kind), (header::CONTENT_DISPOSITION, attached)], self.bytes).into_response()
+    }
+}

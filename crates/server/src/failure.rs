@@ -1,0 +1,86 @@
+//! What fails at the command line is said in one plain sentence with what to do.
+
+use bright_row_store::StoreError;
+use bright_row_store::database::Schema;
+
+/// Why a command could not do its work.
+#[derive(Debug, thiserror::Error)]
+pub enum Failure {
+    /// The port belongs to somebody else.
+    #[error("Port {port} is taken by another program: stop that one, or choose another port with PORT=8788 ./start.")]
+    PortTaken {
+        /// The port that was asked for.
+        port: u16,
+    },
+    /// The address cannot be listened on.
+    #[error("Cannot listen on {address}: {cause}. Choose an address of this machine with --address.")]
+    Listen {
+        /// The address that was asked for.
+        address: String,
+        /// What the system said.
+        cause: std::io::Error,
+    },
+    /// The database does not answer.
+    #[error("The database does not answer at the given address: start it, or correct DATABASE_URL.")]
+    DatabaseDown,
+    /// The disk is full.
+    #[error("The database's disk is full: free some space and start again; what was stored is kept.")]
+    DiskFull,
+    /// The schema is newer than this build.
+    #[error("The database was made by a newer Bright Row ({0}): install that version; nothing was changed.")]
+    NewerSchema(String),
+    /// The schema is something else's.
+    #[error("The database is not Bright Row's, {0}: point DATABASE_URL at another database; nothing was changed.")]
+    ForeignSchema(String),
+    /// The schema is older, and this command does not change it.
+    #[error("The database wants an update: run `bright-row migrate` first (./start does), then start again.")]
+    OldSchema,
+    /// Kept standings that are not what the observations say.
+    #[error(
+        "Some standings are not what the observations say, in: {0}. No observation is lost: record or undo there, or set the rhythm anew."
+    )]
+    Standings(String),
+    /// The store refused.
+    #[error("The database refused: {0}. The log above says more.")]
+    Store(StoreError),
+    /// Content has faults; they were printed.
+    #[error("{0} faults in the content: mend the lines above and check again.")]
+    Content(usize),
+    /// A file or folder cannot be read.
+    #[error("Cannot read {path}: {cause}. Check the path and its permissions.")]
+    Unreadable {
+        /// The path.
+        path: String,
+        /// What the system said.
+        cause: std::io::Error,
+    },
+    /// Anything else.
+    #[error("{0}")]
+    Other(String),
+}
+
+impl From<StoreError> for Failure {
+    fn from(error: StoreError) -> Self {
+        match error {
+            StoreError::Unavailable(_) => Self::DatabaseDown,
+            StoreError::DiskFull => Self::DiskFull,
+            StoreError::Conflict | StoreError::Reference | StoreError::Unreadable { .. } | StoreError::Database(_) => {
+                tracing::error!(?error, "the database refused");
+                Self::Store(error)
+            }
+        }
+    }
+}
+
+/// Refuses every schema but this build's.
+///
+/// # Errors
+/// The [`Failure`] that says which it is.
+pub fn only_current(schema: Schema) -> Result<(), Failure> {
+    match schema {
+        Schema::Current => Ok(()),
+        Schema::Empty | Schema::Behind => Err(Failure::OldSchema),
+        Schema::Newer(names) => Err(Failure::NewerSchema(names.join(", "))),
+        Schema::Foreign(why) => Err(Failure::ForeignSchema(why)),
+    }
+}

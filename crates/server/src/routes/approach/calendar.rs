@@ -1,0 +1,256 @@
+//! When a class meets: meeting days, days off, short days; as an iCalendar file out and in.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use bright_row_core::ChildId;
+use bright_row_core::craft::strand::Strand;
+use bright_row_core::progress::calendar::{CalendarError, MeetingCalendar};
+use bright_row_core::round::checks::{Check, Why};
+use bright_row_documents::ical;
+use bright_row_store::classes::calendar::{self, CalendarSettings};
+use bright_row_store::classes;
+use bright_row_store::{StoreError, TransactionTrait, children, observations};
+use chrono::{NaiveDate, Weekday};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::extract::Body;
+use crate::extract::files::{Download, Upload};
+use crate::error::{ApiError, FieldError, ForDirectorsImporting, ForDirectorsWriting, ForMembers};
+use crate::use_cases::snapshot::ClassSnapshot;
+use crate::state::App;
+use crate::auth::guard::{Director, Member};
+
+/// The most minutes of a short day.
+const MOST_MINUTES: u32 = 240;
+/// The longest reason.
+const LONGEST_REASON: usize = 80;
+/// So many meetings ahead tell what will be due.
+const TOLD: u32 = 10;
+
+/// When a class meets.
+#[derive(Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct CalendarView {
+    first_day: NaiveDate,
+    last_day: NaiveDate,
+    /// 1 for Monday to 7 for Sunday.
+    meeting_days: Vec<u8>,
+    days_off: Vec<DayOffView>,
+    short_days: Vec<ShortDayView>,
+}
+
+/// A day without a meeting.
+#[derive(Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct DayOffView {
+    day: NaiveDate,
+    /// At most 80 characters.
+    #[serde(default)]
+    reason: String,
+}
+
+/// A meeting with minutes of its own for looking.
+#[derive(Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct ShortDayView {
+    day: NaiveDate,
+    /// 0 to 240.
+    minutes: u32,
+    /// At most 80 characters.
+    #[serde(default)]
+    reason: String,
+}
+
+/// When a class meets, and how that comes out.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct CalendarAnswer {
+    set: CalendarView,
+    time_zone: String,
+    today: NaiveDate,
+    /// Every meeting, in order.
+    meetings: Vec<NaiveDate>,
+}
+
+/// When a class meets.
+#[utoipa::path(get, path = "/api/classes/{class}/calendar", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = CalendarAnswer),
+        ForMembers,
+    ))]
+pub async fn calendar(State(app): State<App>, member: Member) -> Result<Json<CalendarAnswer>, ApiError> {
+    let class = &member.class;
+    let settings = calendars::of_class(&app.db, class.key).await?;
+    let days_off = settings.days_off.into_iter().map(|(day, reason)| DayOffView { day, reason });
+    let short_days =
+        settings.short_days.into_iter().map(|(day, (minutes, reason))| ShortDayView { day, minutes, reason });
+    Ok(Json(CalendarAnswer {
+        set: CalendarView {
+            first_day: settings.first_day,
+            last_day: settings.last_day,
+            meeting_days: settings.weekdays.iter().filter_map(|day| u8::try_from(*day).ok()).collect(),
+            days_off: days_off.collect(),
+            short_days: short_days.collect(),
+        },
+        time_zone: settings.time_zone.name().to_owned(),
+        today: class.calendar.day_of(app.now()),
+        meetings: (1..=class.calendar.total()).filter_map(|number| class.calendar.date_of(number)).collect(),
+    }))
+}
+
+impl CalendarView {
+    fn check(&self, settings: &CalendarSettings) -> Result<(CalendarSettings, MeetingCalendar), ApiError> {
+        let mut faults = Vec::new();
+        let weekdays: BTreeSet<u8> = self.meeting_days.iter().copied().collect();
+        let known: Vec<Weekday> =
+            weekdays.iter().filter_map(|day| Weekday::try_from(day.checked_sub(1)?).ok()).collect();
+        if known.len() != self.meeting_days.len() {
+            faults.push(FieldError::new("meetingDays", "Weekdays are 1 for Monday to 7 for Sunday, each once."));
+        }
+        let long = |reason: &str| reason.trim().chars().count() > LONGEST_REASON || reason.contains('\0');
+        if self.days_off.iter().any(|off| long(&off.reason)) || self.short_days.iter().any(|day| long(&day.reason)) {
+            faults.push(FieldError::new("reason", format!("At most {LONGEST_REASON} characters.")));
+        }
+        if self.short_days.iter().any(|day| day.minutes > MOST_MINUTES) {
+            faults.push(FieldError::new("shortDays", format!("0 to {MOST_MINUTES} minutes.")));
+        }
+        let days_off: BTreeMap<NaiveDate, String> =
+            self.days_off.iter().map(|off| (off.day, off.reason.trim().to_owned())).collect();
+        let off = days_off.keys().copied().collect();
+        let made = MeetingCalendar::new(settings.time_zone, self.first_day, self.last_day, &known, &off);
+        let made = made.map_err(|error| {
+            let field = match error {
+                CalendarError::EndsBeforeItStarts | CalendarError::TooLong => "lastDay",
+                CalendarError::NoMeeting => "meetingDays",
+            };
+            faults.push(FieldError::new(field, format!("{error}.")));
+        });
+        let Ok(calendar) = made else { return Err(ApiError::Invalid(faults)) };
+        if !faults.is_empty() {
+            return Err(ApiError::Invalid(faults));
+        }
+        let short = self.short_days.iter().map(|day| (day.day, (day.minutes, day.reason.trim().to_owned())));
+        let settings = CalendarSettings {
+            time_zone: settings.time_zone,
+            first_day: self.first_day,
+            last_day: self.last_day,
+            weekdays: weekdays.into_iter().map(i16::from).collect(),
+            days_off,
+            short_days: short.collect(),
+        };
+        Ok((settings, calendar))
+    }
+}
+
+/// Sets when a class meets, whole; directors only. No observation changes: what is due follows anew.
+#[utoipa::path(put, path = "/api/classes/{class}/calendar", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = CalendarView,
+    responses(
+        (status = 204, description = "Counts from now on"),
+        ForDirectorsWriting,
+    ))]
+pub async fn set_calendar(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<CalendarView>,
+) -> Result<StatusCode, ApiError> {
+    let key = member.class.key;
+    let tx = app.db.begin().await.map_err(StoreError::from)?;
+    let (settings, calendar) = body.check(&calendars::of_class(&tx, key).await?)?;
+    calendars::set(&tx, key, &settings).await?;
+    let everybody: BTreeSet<ChildId> =
+        children::of_class(&tx, key).await?.into_iter().map(|child| child.id).collect();
+    let checklist = app.checklist(&member.class);
+    let class = classes::Class { calendar, ..member.class };
+    observations::renew(&tx, &class, &checklist, &everybody).await?;
+    tx.commit().await.map_err(StoreError::from)?;
+    app.live.changed(key.class);
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Days off that a file names.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct DaysOffFound {
+    /// Those on which the class would meet.
+    days: Vec<DayOffView>,
+    /// How many others it names.
+    others: usize,
+    /// Entries with a time of day: the class may meet all the same.
+    timed: Vec<String>,
+    /// Entries that repeat: only their first time is taken.
+    repeating: Vec<String>,
+}
+
+/// Reads days off from an iCalendar file; keeps nothing: the director looks at them and keeps the calendar.
+#[utoipa::path(post, path = "/api/classes/{class}/calendar/days-off", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses(
+        (status = 200, body = DaysOffFound),
+        ForDirectorsImporting,
+    ))]
+pub async fn read_days_off(Director(member): Director, Upload(bytes): Upload) -> Result<Json<DaysOffFound>, ApiError> {
+    let text = String::from_utf8_lossy(&bytes);
+    let found = ical::days_off(&text).map_err(|error| {
+        ApiError::Invalid(vec![FieldError::new("file", format!("Nothing was changed: {error}. Export it anew."))])
+    })?;
+    let calendar = &member.class.calendar;
+    let all = found.days.len();
+    let days: Vec<DayOffView> = found
+        .days
+        .into_iter()
+        .filter(|(day, _)| calendar.meets_on(*day))
+        .map(|(day, reason)| DayOffView { day, reason: reason.chars().take(LONGEST_REASON).collect() })
+        .collect();
+    Ok(Json(DaysOffFound { others: all - days.len(), days, timed: found.timed, repeating: found.repeating }))
+}
+
+/// The class's meetings and what will be due, as a calendar that names no child.
+#[utoipa::path(get, path = "/api/classes/{class}/calendar.ics", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = String, content_type = "text/calendar"),
+        ForMembers,
+    ))]
+pub async fn calendar_file(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
+    let class = &member.class;
+    let now = class.calendar.meeting_at(app.now());
+    let mut entries = Vec::new();
+    for number in 1..=class.calendar.total() {
+        let Some(day) = class.calendar.date_of(number) else { continue };
+        let ahead = number.saturating_sub(now);
+        let description =
+            if (1..=TOLD).contains(&ahead) { due_words(&app, &member, ahead).await? } else { String::new() };
+        let uid = format!("{}-{day}@bright-row", class.key.class);
+        let summary = format!("{}, meeting {number}", class.name);
+        entries.push(ical::Entry { uid, day, summary, description });
+    }
+    let text = ical::calendar(&class.name, &entries, app.now());
+    Ok(Download { name: format!("{}.ics", class.name), kind: "text/calendar; charset=utf-8", bytes: text.into() })
+}
+
+/// `Due: 4 in Hold, 2 in Tapes`, as if nobody marked anything until then.
+async fn due_words(app: &App, member: &Member, ahead: u32) -> Result<String, ApiError> {
+    let snapshot = ClassSnapshot::new(app, &member.class).ahead(ahead);
+    let learners = snapshot.learners().await?;
+    let mut due: BTreeMap<Strand, usize> = BTreeMap::new();
+    for learner in &learners {
+        let found = learner.pupil(&app.content.causes).checks(false);
+        let is_due = |candidate: &&Check| candidate.why.iter().any(|why| matches!(why, Why::Due | Why::Overdue(_)));
+        for candidate in found.iter().filter(is_due) {
+            if let Some(strand) = learner.checklist.strand_of_target(&candidate.target) {
+                *due.entry(strand).or_default() += 1;
+            }
+        }
+    }
+    let parts: Vec<String> =
+        due.iter().map(|(strand, count)| format!("{count} in {}", snapshot.checklist.strand_name(*strand))).collect();
+    Ok(if parts.is_empty() { String::new() } else { format!("Due: {}", parts.join(", ")) })
+}

@@ -1,0 +1,109 @@
+//! What a class chose and changed as one file: out, and in again, first as a preview.
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::craft::loader::Source;
+use bright_row_core::craft::loader::class_file::{self, ClassChecklist};
+use bright_row_store::{StoreError, TransactionTrait, classes};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::routes::approach::options::{ChangeView, change_views};
+use crate::routes::approach::checklist::sentence;
+use crate::extract::Query;
+use crate::extract::files::{Agreement, Download, Upload, digest};
+use crate::error::{ApiError, FieldError, ForDirectorsImporting, ForMembers};
+use crate::state::App;
+use crate::auth::guard::{Director, Member};
+
+/// A class's choices and changes as a file that `check-content` checks and another class can take in.
+#[utoipa::path(get, path = "/api/classes/{class}/checklist.toml", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = String, content_type = "application/toml"),
+        ForMembers,
+    ))]
+pub async fn class_file_out(member: Member) -> Result<Download, ApiError> {
+    let (name, choices) = (format!("{} checklist.toml", member.class.name), member.class.choices);
+    let text = class_file::write(&ClassChecklist { choices, edits: member.class.edits });
+    Ok(Download { name, kind: "application/toml", bytes: text.into_bytes() })
+}
+
+/// What taking a file in would change, or did.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ClassFilePreview {
+    /// In the order of the ladder.
+    changes: Vec<ChangeView>,
+    /// Choices that would be taken otherwise.
+    choices: usize,
+    /// Stands for exactly this; send it to agree.
+    digest: String,
+    /// It is stored.
+    done: bool,
+}
+
+/// Shows what a file would change, or, with the digest of that, takes it in the place of the class's choices and changes;
+/// directors only. Own checkpoints with observations stay, switched off.
+#[utoipa::path(post, path = "/api/classes/{class}/checklist/import", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class"), Agreement),
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses(
+        (status = 200, body = ClassFilePreview),
+        ForDirectorsImporting,
+    ))]
+pub async fn class_file_in(
+    State(app): State<App>,
+    Director(member): Director,
+    Query(agreement): Query<Agreement>,
+    Upload(bytes): Upload,
+) -> Result<Json<ClassFilePreview>, ApiError> {
+    let fault = |words: String| FieldError::new("file", words);
+    let text = std::str::from_utf8(&bytes).map_err(|_| {
+        ApiError::Invalid(vec![fault("This is not a text file. Export a checklist and try again.".to_owned())])
+    })?;
+    let read = class_file::read(Source { path: "", text }, &app.content);
+    let mut class = read.map_err(|faults| {
+        ApiError::Invalid(
+            faults
+                .iter()
+                .take(MOST_FAULTS)
+                .map(|found| fault(format!("Line {}: {}", found.line, sentence(&found.message))))
+                .collect(),
+        )
+    })?;
+    let tx = app.db.begin().await.map_err(StoreError::from)?;
+    let edits = classes::edits_to_change(&tx, member.class.key).await?;
+    // What was added here stays known: its observations keep their name.
+    for (id, own) in &edits.own {
+        if !class.edits.own.contains_key(id) {
+            class.edits.own.insert(id.clone(), own.clone());
+            class.edits.off.insert(id.clone());
+        }
+    }
+    let before = app.content.checklist(&member.class.choices, &edits);
+    let after = app.content.checklist(&class.choices, &class.edits);
+    let choices = app.content.approach.choices.iter();
+    let taken = choices.filter(|choice| choice.chosen(&member.class.choices) != choice.chosen(&class.choices)).count();
+    let mut preview =
+        ClassFilePreview { changes: change_views(&before, &after), choices: taken, digest: String::new(), done: false };
+    let shown = serde_json::to_string(&preview).map_err(|error| ApiError::Internal(error.to_string()))?;
+    preview.digest = digest(&format!("{shown}{}", class_file::write(&class)));
+    if let Some(agreed) = agreement.digest {
+        if agreed != preview.digest {
+            return Err(ApiError::Conflict(
+                "The checklist has changed since you looked. Look again; nothing was changed.",
+            ));
+        }
+        classes::choose_nothing(&tx, member.class.key).await?;
+        classes::choose(&tx, member.class.key, &class.choices).await?;
+        classes::write_edits(&tx, member.class.key, &class.edits).await?;
+        tx.commit().await.map_err(StoreError::from)?;
+        app.live.changed(member.class.key.class);
+        preview.done = true;
+    }
+    Ok(Json(preview))
+}
+
+/// Faults told at once.
+const MOST_FAULTS: usize = 20;

@@ -1,0 +1,242 @@
+//! The class's approach: where teachers disagree, what was chosen, and what a change would change.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use bright_row_core::craft::approach::{Choice, Choices};
+use bright_row_core::craft::checklist::{Checklist, Need};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::template::{Change, changes};
+use bright_row_store::{StoreError, TransactionTrait, classes};
+use bright_row_store::children::stored_context;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::routes::child::page::{need_name, target_name};
+use crate::extract::Body;
+use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers, ForMembersAsking};
+use crate::routes::child::next::listed;
+use crate::routes::views::InstrumentView;
+use crate::state::App;
+use crate::auth::guard::{Director, Member};
+
+/// A choice with its ways.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ChoiceView {
+    /// `bow-thumb`.
+    key: String,
+    name: String,
+    /// Choices of one group stand together.
+    group: String,
+    instruments: Vec<InstrumentView>,
+    /// Why the first option is the default.
+    why: String,
+    /// What changes with it.
+    changes: String,
+    /// Whether a child may go its own way.
+    per_child: bool,
+    /// The default first.
+    options: Vec<OptionView>,
+    /// The option taken; the default, where none was.
+    chosen: String,
+}
+
+/// One of the ways.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct OptionView {
+    id: String,
+    name: String,
+    /// What it means, in a line.
+    means: String,
+    /// Who tends to prefer it.
+    suits: String,
+}
+
+pub(super) fn choice_view(choice: &Choice, choices: &Choices) -> ChoiceView {
+    let option = |option: &bright_row_core::craft::approach::ChoiceOption| OptionView {
+        id: option.id.clone(),
+        name: option.name.clone(),
+        means: option.means.clone(),
+        suits: option.suits.clone(),
+    };
+    ChoiceView {
+        key: choice.key.clone(),
+        name: choice.name.clone(),
+        group: choice.group.clone(),
+        instruments: choice.instruments.iter().map(|instrument| (*instrument).into()).collect(),
+        why: choice.why.clone(),
+        changes: choice.changes.clone(),
+        per_child: choice.per_child,
+        options: choice.options.iter().map(option).collect(),
+        chosen: choice.chosen(choices).id.clone(),
+    }
+}
+
+/// A class's approach.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ApproachView {
+    /// In the order in which they are read; those of one group side by side.
+    choices: Vec<ChoiceView>,
+    /// How many children go their own way, by choice; choices without any are left out.
+    overrides: BTreeMap<String, usize>,
+}
+
+/// What a class chose where teachers disagree, and what there is to choose from.
+#[utoipa::path(get, path = "/api/classes/{class}/approach", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = ApproachView),
+        ForMembers,
+    ))]
+pub async fn approach(State(app): State<App>, member: Member) -> Result<Json<ApproachView>, ApiError> {
+    let mut overrides: BTreeMap<String, usize> = BTreeMap::new();
+    for known in known::of_class(&app.db, member.class.key).await?.into_values() {
+        for key in known.overrides.into_keys() {
+            *overrides.entry(key).or_default() += 1;
+        }
+    }
+    let choices = &app.content.approach.choices;
+    let choices = choices.iter().map(|choice| choice_view(choice, &member.class.choices)).collect();
+    Ok(Json(ApproachView { choices, overrides }))
+}
+
+/// Ways to take.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct ApproachBody {
+    /// Option by choice; what is not named stays as it is.
+    #[schema(value_type = BTreeMap<String, String>)]
+    choices: Choices,
+}
+
+impl ApproachBody {
+    fn check(self, app: &App) -> Result<Choices, ApiError> {
+        let approach = &app.content.approach;
+        let unknown = self.choices.iter().filter(|(key, option)| !approach.has(key, option));
+        let faults: Vec<FieldError> =
+            unknown.map(|(key, _)| FieldError::new(key, "There is no such way. Load the page again.")).collect();
+        if faults.is_empty() { Ok(self.choices) } else { Err(ApiError::Invalid(faults)) }
+    }
+}
+
+/// One thing that reads otherwise.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ChangeView {
+    /// The checkpoint or stage.
+    target: String,
+    /// What it is called.
+    name: String,
+    /// On which instruments.
+    instruments: Vec<InstrumentView>,
+    /// How it reads now; empty where it is not asked for.
+    before: String,
+    /// How it would read; empty where it would not be asked for.
+    after: String,
+}
+
+/// What would read otherwise.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ChangesView {
+    /// In the order of the ladder.
+    changes: Vec<ChangeView>,
+}
+
+/// Says what a change of the approach would change, without making it.
+#[utoipa::path(post, path = "/api/classes/{class}/approach/preview", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = ApproachBody,
+    responses(
+        (status = 200, body = ChangesView),
+        ForMembersAsking,
+    ))]
+pub async fn preview_approach(
+    State(app): State<App>,
+    member: Member,
+    Body(body): Body<ApproachBody>,
+) -> Result<Json<ChangesView>, ApiError> {
+    let mut choices = member.class.choices.clone();
+    choices.extend(body.check(&app)?);
+    let before = app.checklist(&member.class);
+    let after = app.content.checklist(&choices, &member.class.edits);
+    Ok(Json(ChangesView { changes: change_views(&before, &after) }))
+}
+
+/// Takes ways for a class; directors only. Look-fors, gates and suggestions read otherwise at once; no observation is lost.
+#[utoipa::path(put, path = "/api/classes/{class}/approach", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = ApproachBody,
+    responses(
+        (status = 204, description = "Taken"),
+        ForDirectorsWriting,
+    ))]
+pub async fn choose_options(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<ApproachBody>,
+) -> Result<StatusCode, ApiError> {
+    let choices = body.check(&app)?;
+    let tx = app.db.begin().await.map_err(StoreError::from)?;
+    classes::choose(&tx, member.class.key, &choices).await?;
+    tx.commit().await.map_err(StoreError::from)?;
+    app.live.changed(member.class.key.class);
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// The changes from one checklist to another in words, instruments that share one in one line.
+pub(super) fn change_views(before: &Checklist, after: &Checklist) -> Vec<ChangeView> {
+    let mut lines: Vec<(String, String, String, BTreeSet<Instrument>)> = Vec::new();
+    for change in changes(before, after) {
+        for (target, instrument, was, is) in words(&change, before, after) {
+            match lines.iter_mut().find(|(other, from, to, _)| (other, from, to) == (&target, &was, &is)) {
+                Some((.., on)) => drop(on.insert(instrument)),
+                None => lines.push((target, was, is, [instrument].into())),
+            }
+        }
+    }
+    let view = |(target, before, after_, on): (String, String, String, BTreeSet<Instrument>)| ChangeView {
+        name: target_name(after, &target),
+        target,
+        instruments: on.into_iter().map(InstrumentView::from).collect(),
+        before,
+        after: after_,
+    };
+    lines.into_iter().map(view).collect()
+}
+
+type Line = (String, Instrument, String, String);
+
+fn words(change: &Change, before: &Checklist, after: &Checklist) -> Vec<Line> {
+    match change {
+        Change::Asked { checkpoint, instrument, .. } => {
+            let look_for = |checklist: &Checklist| {
+                let found = checklist.checkpoint(checkpoint.as_str()).and_then(|c| c.wording.get(instrument));
+                found.map(|wording| wording.look_for.clone()).unwrap_or_default()
+            };
+            vec![(checkpoint.to_string(), *instrument, look_for(before), look_for(after))]
+        }
+        Change::Worded { checkpoint, instrument, before, after } => {
+            let texts = [(&before.look_for, &after.look_for), (&before.proof, &after.proof), (&before.cue, &after.cue)];
+            let other = texts.into_iter().filter(|(was, is)| was != is);
+            other.map(|(was, is)| (checkpoint.to_string(), *instrument, was.clone(), is.clone())).collect()
+        }
+        Change::Waits { stage, instrument, after: needs } => {
+            let waits = |checklist: &Checklist, needs: &[Need]| {
+                let names: Vec<String> = needs.iter().map(|need| need_name(checklist, need)).collect();
+                if names.is_empty() {
+                    "Open from the first day".to_owned()
+                } else {
+                    format!("Opens after {}", listed(&names))
+                }
+            };
+            let was = before.stage(stage.as_str()).map_or(&[][..], |stage| stage.needs(*instrument));
+            vec![(stage.to_string(), *instrument, waits(before, was), waits(after, needs))]
+        }
+    }
+}

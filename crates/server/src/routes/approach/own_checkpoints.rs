@@ -1,0 +1,153 @@
+//! Checkpoints of a class's own: added, changed, taken away.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use bright_row_core::craft::checklist::Wording;
+use bright_row_core::craft::edits::OwnCheckpoint;
+use bright_row_core::craft::id::StageId;
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_store::observations::history;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::routes::approach::checklist::{TextsBody, change};
+use crate::extract::{Body, CheckpointInPath};
+use crate::error::{ApiError, ForDirectorsAgreeing, ForDirectorsWriting};
+use crate::state::App;
+use crate::auth::guard::Director;
+
+/// A checkpoint of the class's own.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct OwnBody {
+    /// The stage it belongs to; tapes have none of their own.
+    stage: String,
+    /// At most 28 characters.
+    name: String,
+    /// Seconds one look takes, 1 to 120.
+    seconds: u32,
+    /// The stage waits for it.
+    #[serde(default)]
+    required: bool,
+    /// It can be seen from two rows away.
+    #[serde(default)]
+    far: bool,
+    /// The child has to play.
+    #[serde(default)]
+    play: bool,
+    /// For each instrument it is for.
+    texts: Vec<TextsBody>,
+}
+
+impl OwnBody {
+    fn own(self) -> OwnCheckpoint {
+        let texts = self.texts.into_iter().flat_map(|body| {
+            let trimmed = |text: &str| text.trim().to_owned();
+            let wording = Wording {
+                look_for: trimmed(&body.texts.look_for),
+                proof: trimmed(&body.texts.proof),
+                cue: trimmed(&body.texts.cue),
+            };
+            body.instruments.into_iter().map(move |on| (Instrument::from(on), wording.clone()))
+        });
+        OwnCheckpoint {
+            stage: StageId::new(self.stage),
+            name: self.name.trim().to_owned(),
+            seconds: self.seconds,
+            required: self.required,
+            far: self.far,
+            play: self.play,
+            wording: texts.collect(),
+        }
+    }
+}
+
+/// What became of it.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Added {
+    /// Its id, which never changes.
+    id: String,
+}
+
+/// Adds a checkpoint of the class's own; directors only.
+#[utoipa::path(post, path = "/api/classes/{class}/checklist", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = OwnBody,
+    responses(
+        (status = 201, body = Added),
+        ForDirectorsWriting,
+    ))]
+pub async fn add_checkpoint(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<OwnBody>,
+) -> Result<(StatusCode, Json<Added>), ApiError> {
+    let own = body.own();
+    let mut added = None;
+    change(&app, &member, |edits| {
+        let id = edits.new_id(app.content.template.shared(), &own.stage, &own.name);
+        edits.own.insert(id.clone(), own);
+        added = Some(id);
+        Ok(())
+    })
+    .await?;
+    let id = added.map(|id| id.to_string()).unwrap_or_default();
+    Ok((StatusCode::CREATED, Json(Added { id })))
+}
+
+/// Changes a checkpoint of the class's own; directors only. Its id stays.
+#[utoipa::path(put, path = "/api/classes/{class}/checklist/{checkpoint}/own", tag = "approach",
+    params(
+        ("class" = Uuid, Path, description = "The class"),
+        ("checkpoint" = String, Path, description = "The checkpoint"),
+    ),
+    request_body = OwnBody,
+    responses(
+        (status = 204, description = "Changed"),
+        ForDirectorsWriting,
+    ))]
+pub async fn change_own(
+    State(app): State<App>,
+    Director(member): Director,
+    CheckpointInPath(id): CheckpointInPath,
+    Body(body): Body<OwnBody>,
+) -> Result<StatusCode, ApiError> {
+    change(&app, &member, |edits| {
+        let known = edits.own.get_mut(&id).ok_or(ApiError::NotFound("checkpoint of the class's own"))?;
+        *known = body.own();
+        Ok(())
+    })
+    .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Takes away a checkpoint of the class's own that nobody was looked at; directors only. One with observations is switched off
+/// instead, so that they keep their name.
+#[utoipa::path(delete, path = "/api/classes/{class}/checklist/{checkpoint}/own", tag = "approach",
+    params(
+        ("class" = Uuid, Path, description = "The class"),
+        ("checkpoint" = String, Path, description = "The checkpoint"),
+    ),
+    responses(
+        (status = 204, description = "Gone"),
+        ForDirectorsAgreeing,
+    ))]
+pub async fn remove_own(
+    State(app): State<App>,
+    Director(member): Director,
+    CheckpointInPath(id): CheckpointInPath,
+) -> Result<StatusCode, ApiError> {
+    if seen::any_at(&app.db, member.class.key, id.as_str()).await? {
+        return Err(ApiError::Conflict(
+            "Children have observations here. Switch it off instead: the observations stay and keep their name.",
+        ));
+    }
+    change(&app, &member, |edits| {
+        edits.off.remove(&id);
+        edits.own.remove(&id).map(drop).ok_or(ApiError::NotFound("checkpoint of the class's own"))
+    })
+    .await?;
+    Ok(StatusCode::NO_CONTENT)
+}

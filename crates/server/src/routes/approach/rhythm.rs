@@ -1,0 +1,127 @@
+//! How soon a class looks at things again.
+
+use std::collections::BTreeSet;
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use bright_row_core::ChildId;
+use bright_row_core::progress::rhythm::{MAX_INTERVAL, Rhythm};
+use bright_row_store::classes::{self, Class, RoundSettings};
+use bright_row_store::{StoreError, TransactionTrait, children, observations};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::extract::Body;
+use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers};
+use crate::state::App;
+use crate::auth::guard::{Director, Member};
+
+/// The longest walk to the next child.
+const MOST_VISIT_SECONDS: u32 = 60;
+/// More checks would make a visit a lesson.
+const MOST_CHECKS: u32 = 5;
+
+/// How soon things are looked at again, all in meetings of the class.
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct RhythmView {
+    /// Until the next look, by level 0 to 4: five numbers that never fall.
+    after: Vec<u32>,
+    /// The longest wait, however often something has lasted.
+    longest: u32,
+    /// Until a set of markers that was just laid or heard is looked at.
+    tapes_first: u32,
+    /// Until a set that held once is looked at.
+    tapes_later: u32,
+    /// A child not looked at for so many meetings must be seen.
+    must_see_after: u32,
+    /// Seconds to walk to the next child of a round and greet it.
+    visit_seconds: u32,
+    /// The most checks at one visit.
+    max_checks: u32,
+}
+
+/// A class's rhythm, and the usual one.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RhythmAnswer {
+    now: RhythmView,
+    usual: RhythmView,
+}
+
+impl RhythmView {
+    fn new(rhythm: &Rhythm, round: RoundSettings) -> Self {
+        Self {
+            after: rhythm.after.to_vec(),
+            longest: rhythm.longest,
+            tapes_first: rhythm.tapes_first,
+            tapes_later: rhythm.tapes_later,
+            must_see_after: round.must_see_after,
+            visit_seconds: round.visit_seconds,
+            max_checks: round.max_checks,
+        }
+    }
+
+    fn check(&self) -> Result<(Rhythm, RoundSettings), ApiError> {
+        let five = "Five numbers, for the levels 0 to 4.";
+        let after = self.after.clone().try_into();
+        let after = after.map_err(|_| ApiError::Invalid(vec![FieldError::new("after", five)]))?;
+        let (longest, tapes_first, tapes_later) = (self.longest, self.tapes_first, self.tapes_later);
+        let rhythm = Rhythm { after, longest, tapes_first, tapes_later };
+        let mut faults: Vec<FieldError> =
+            rhythm.faults().into_iter().map(|(field, words)| FieldError::new(field, words)).collect();
+        if !(1..=MAX_INTERVAL).contains(&self.must_see_after) {
+            faults.push(FieldError::new("mustSeeAfter", format!("1 to {MAX_INTERVAL} meetings.")));
+        }
+        if self.visit_seconds > MOST_VISIT_SECONDS {
+            faults.push(FieldError::new("visitSeconds", format!("0 to {MOST_VISIT_SECONDS} seconds.")));
+        }
+        if !(1..=MOST_CHECKS).contains(&self.max_checks) {
+            faults.push(FieldError::new("maxChecks", format!("1 to {MOST_CHECKS} checks.")));
+        }
+        let Self { visit_seconds, max_checks, must_see_after, .. } = *self;
+        let round = RoundSettings { visit_seconds, max_checks, must_see_after };
+        if faults.is_empty() { Ok((rhythm, round)) } else { Err(ApiError::Invalid(faults)) }
+    }
+}
+
+/// How soon a class looks at things again.
+#[utoipa::path(get, path = "/api/classes/{class}/rhythm", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = RhythmAnswer),
+        ForMembers,
+    ))]
+pub async fn rhythm(member: Member) -> Result<Json<RhythmAnswer>, ApiError> {
+    let Class { rhythm, round, .. } = member.class;
+    let usual = RhythmView::new(&Rhythm::default(), RoundSettings::default());
+    Ok(Json(RhythmAnswer { now: RhythmView::new(&rhythm, round), usual }))
+}
+
+/// Sets how soon a class looks at things again; directors only. No observation changes: what is due follows anew from all of them.
+#[utoipa::path(put, path = "/api/classes/{class}/rhythm", tag = "approach",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = RhythmView,
+    responses(
+        (status = 204, description = "Counts from now on"),
+        ForDirectorsWriting,
+    ))]
+pub async fn set_rhythm(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<RhythmView>,
+) -> Result<StatusCode, ApiError> {
+    let (rhythm, round) = body.check()?;
+    let key = member.class.key;
+    let tx = app.db.begin().await.map_err(StoreError::from)?;
+    classes::set_rhythm(&tx, key, &rhythm, &round).await?;
+    let everybody: BTreeSet<ChildId> =
+        children::of_class(&tx, key).await?.into_iter().map(|child| child.id).collect();
+    let checklist = app.checklist(&member.class);
+    let class = Class { rhythm, round, ..member.class };
+    observations::renew(&tx, &class, &checklist, &everybody).await?;
+    tx.commit().await.map_err(StoreError::from)?;
+    app.live.changed(key.class);
+    Ok(StatusCode::NO_CONTENT)
+}

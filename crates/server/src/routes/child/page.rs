@@ -1,0 +1,312 @@
+//! A child's page: the four ladders and the history.
+
+use std::collections::BTreeMap;
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::craft::checklist::{Checklist, Checkpoint, Need, Stage};
+use bright_row_core::craft::id::CheckpointId;
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::strand::Strand;
+use bright_row_core::progress::ladder::{Ladder, StageState, StageView};
+use bright_row_core::progress::next::Order;
+use bright_row_core::progress::pupil::Pupil;
+use bright_row_core::progress::standing::Standing;
+use bright_row_store::children::stored_context;
+use bright_row_store::observations::standings;
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::routes::child::context::{AccommodationView, Care, MadeView, PainView, OverrideView, ways};
+use crate::routes::child::history::{History, read_history};
+use crate::error::{ApiError, ForMembers};
+use crate::use_cases::snapshot::ClassSnapshot;
+use crate::routes::room::overview::RoomChild;
+use crate::routes::accounts::session::RoleView;
+use crate::routes::tapes::views::{TapesView, tapes};
+use crate::routes::child::next::NextView;
+use crate::routes::views::{RecheckView, SaysView, StrandKey};
+use crate::state::App;
+use crate::auth::guard::MemberOfChild;
+
+/// A child with its ladders and the newest of its history.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ChildPage {
+    child: RoomChild,
+    /// The four strands, in order.
+    ladders: Vec<LadderView>,
+    tapes: TapesView,
+    /// What to work on next, at most three.
+    things: Vec<NextView>,
+    /// What counts for this child instead of the shared look-fors.
+    accommodations: Vec<AccommodationView>,
+    /// Ways in which this child may go its own way.
+    ways: Vec<OverrideView>,
+    /// When the child said that it hurts, the latest first.
+    pain: Vec<PainView>,
+    history: History,
+    /// What the one who asks may do here.
+    role: RoleView,
+}
+
+/// A strand's ladder.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct LadderView {
+    strand: StrandKey,
+    name: String,
+    /// Lowest first.
+    stages: Vec<StageOfChild>,
+}
+
+/// How a stage stands.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum StageStateView {
+    /// Waits for others.
+    Shut,
+    /// Being worked on.
+    Open,
+    /// Every required checkpoint at Alone or better.
+    Reached,
+    /// Every required checkpoint Lasting, none due.
+    Settled,
+}
+
+/// A stage of a child's ladder.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct StageOfChild {
+    /// `hold.4`.
+    id: String,
+    number: u32,
+    name: String,
+    state: StageStateView,
+    /// Seconds a look at the whole stage takes.
+    seconds: u32,
+    /// What a shut stage waits for, in words.
+    waits_for: Vec<String>,
+    /// Who opened it although it waits for others.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    opened: Option<MadeView>,
+    /// When a reached stage is looked at again as a whole.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    recheck: Option<RecheckView>,
+    checkpoints: Vec<CheckpointOfChild>,
+}
+
+/// A checkpoint on a child's ladder, worded for its instrument.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct CheckpointOfChild {
+    /// `hold.tall`.
+    id: String,
+    name: String,
+    required: bool,
+    /// What is there when it is right; the child's own where it has one.
+    look_for: String,
+    /// Why something else counts for this child.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    accommodated: Option<String>,
+    /// Whether it applies to this child.
+    applies: bool,
+    /// The one quick test that settles it.
+    proof: String,
+    /// For the child.
+    cue: String,
+    /// The slips that can be ticked here.
+    slips: Vec<SlipView>,
+    /// Absent while nobody has looked.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    standing: Option<StandingView>,
+}
+
+/// A slip that can be ticked.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SlipView {
+    id: String,
+    name: String,
+    /// How it shows.
+    look: String,
+    /// The first help.
+    help: String,
+}
+
+/// How a child stands at a checkpoint.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct StandingView {
+    /// 0 to 4.
+    level: u8,
+    looked_at: DateTime<Utc>,
+    /// Absent when nothing is due for it by itself.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    recheck: Option<RecheckView>,
+    /// The last look found a slip.
+    slipped: bool,
+    /// The slips ticked at the last look.
+    slips: Vec<String>,
+    /// What the child said when last asked.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    says: Option<SaysView>,
+}
+
+/// A child with its ladders and the newest of its history.
+#[utoipa::path(get, path = "/api/classes/{class}/children/{child}", tag = "room",
+    params(("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child")),
+    responses(
+        (status = 200, body = ChildPage),
+        ForMembers,
+    ))]
+pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<ChildPage>, ApiError> {
+    let MemberOfChild { member, child } = found;
+    let key = member.class.key;
+    let (standings, known) =
+        tokio::try_join!(standings::of_child(&app.db, key, child.id), known::of_child(&app.db, key, child.id))?;
+    let care = Care::read(&app, &member, child.id).await?;
+    let snapshot = ClassSnapshot::new(&app, &member.class);
+    let known = snapshot.told(&child, known);
+    let checklist = snapshot.checklist_of(&known);
+    let ladder = snapshot.ladder(&child, &known, &standings);
+    let page = Page {
+        checklist: &checklist,
+        instrument: child.playing.now,
+        standings: &standings,
+        ladder: &ladder,
+        care: &care,
+    };
+    let pupil = Pupil {
+        checklist: &checklist,
+        causes: &app.content.causes,
+        instrument: child.playing.now,
+        context: &known.context,
+        standings: &standings,
+        ladder: &ladder,
+    };
+    let order = Order::of(&app.content.approach, &member.class.choices);
+    let things = pupil.next(order, app.content.approach.next_at_once(&member.class.choices));
+    Ok(Json(ChildPage {
+        things: things.iter().map(|thing| NextView::new(thing, &page)).collect(),
+        accommodations: care.accommodation_views(&checklist),
+        ways: ways(&app, &member.class, child.playing.now, &known),
+        pain: care.pain_views(&checklist),
+        history: read_history(&app, &member, child.id, None).await?,
+        tapes: tapes(&ladder, &known),
+        ladders: Strand::ALL.map(|strand| page.ladder(strand)).into(),
+        role: member.class.role.into(),
+        child: RoomChild::new(&snapshot, child, &standings, &ladder),
+    }))
+}
+
+/// Everything that a child's page is made from.
+pub(super) struct Page<'a> {
+    pub(super) checklist: &'a Checklist,
+    pub(super) instrument: Instrument,
+    pub(super) standings: &'a BTreeMap<CheckpointId, Standing>,
+    pub(super) ladder: &'a Ladder,
+    pub(super) care: &'a Care,
+}
+
+/// A checkpoint by its name; a stage by its strand and name. What the checklist no longer holds keeps its id.
+pub(super) fn target_name(checklist: &Checklist, id: &str) -> String {
+    let checkpoint = checklist.checkpoint(id).map(|checkpoint| checkpoint.name.clone());
+    checkpoint
+        .or_else(|| checklist.stage(id).map(|stage| stage_name(checklist, stage)))
+        .unwrap_or_else(|| id.to_owned())
+}
+
+fn stage_name(checklist: &Checklist, stage: &Stage) -> String {
+    format!("{} {}, {}", checklist.strand_name(stage.strand), stage.number, stage.name)
+}
+
+pub(super) fn need_name(checklist: &Checklist, need: &Need) -> String {
+    match need {
+        Need::Stage(id) => target_name(checklist, id.as_str()),
+        Need::Checkpoint(id, _) => target_name(checklist, id.as_str()),
+    }
+}
+
+impl Page<'_> {
+    fn ladder(&self, strand: Strand) -> LadderView {
+        let views = self.checklist.stages().iter().zip(&self.ladder.stages).filter(|(stage, _)| stage.strand == strand);
+        LadderView {
+            strand: strand.into(),
+            name: self.checklist.strand_name(strand).to_owned(),
+            stages: views.map(|(stage, view)| self.stage(stage, view)).collect(),
+        }
+    }
+
+    fn stage(&self, stage: &Stage, view: &StageView) -> StageOfChild {
+        let (state, waits_for) = match &view.state {
+            StageState::Shut(needs) => {
+                (StageStateView::Shut, needs.iter().map(|need| need_name(self.checklist, need)).collect())
+            }
+            StageState::Open => (StageStateView::Open, Vec::new()),
+            StageState::Reached => (StageStateView::Reached, Vec::new()),
+            StageState::Settled => (StageStateView::Settled, Vec::new()),
+        };
+        StageOfChild {
+            id: stage.id.to_string(),
+            number: stage.number,
+            name: stage.name.clone(),
+            state,
+            seconds: stage.seconds,
+            waits_for,
+            opened: self.care.opened(&stage.id).filter(|_| view.opened),
+            recheck: view.recheck.map(Into::into),
+            checkpoints: self.checklist.checkpoints_of(&stage.id).filter_map(|c| self.checkpoint(c)).collect(),
+        }
+    }
+
+    /// What is looked for in this child: its own where it has one.
+    pub(super) fn look_for(&self, checkpoint: &Checkpoint) -> Option<String> {
+        let wording = checkpoint.wording.get(&self.instrument)?;
+        let own = self.care.accommodation(&checkpoint.id).map(|own| own.look_for.clone());
+        Some(own.filter(|own| !own.is_empty()).unwrap_or_else(|| wording.look_for.clone()))
+    }
+
+    fn checkpoint(&self, checkpoint: &Checkpoint) -> Option<CheckpointOfChild> {
+        let wording = checkpoint.wording.get(&self.instrument)?;
+        let slips = self
+            .checklist
+            .slips()
+            .iter()
+            .filter(|slip| slip.checkpoint == checkpoint.id && slip.instruments.contains(&self.instrument))
+            .map(|slip| SlipView {
+                id: slip.id.to_string(),
+                name: slip.name.clone(),
+                look: slip.look.clone(),
+                help: slip.help.clone(),
+            });
+        let standing = self.standings.get(&checkpoint.id).map(|standing| StandingView {
+            level: standing.level.number(),
+            looked_at: standing.looked_at,
+            recheck: self.ladder.rechecks.get(&checkpoint.id).copied().map(Into::into),
+            slipped: standing.slipped,
+            slips: standing.slips.iter().map(ToString::to_string).collect(),
+            says: standing.says.map(Into::into),
+        });
+        let own = self.care.accommodation(&checkpoint.id);
+        Some(CheckpointOfChild {
+            id: checkpoint.id.to_string(),
+            name: checkpoint.name.clone(),
+            required: checkpoint.required,
+            look_for: self.look_for(checkpoint)?,
+            accommodated: own.map(|own| own.reason.clone()),
+            applies: own.is_none_or(|own| !own.look_for.is_empty()),
+            proof: wording.proof.clone(),
+            cue: wording.cue.clone(),
+            slips: slips.collect(),
+            standing,
+        })
+    }
+}

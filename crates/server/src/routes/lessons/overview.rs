@@ -1,0 +1,217 @@
+//! The class read as a whole: what holds it back, by section and strand, and small groups that share a cause.
+
+use std::collections::BTreeMap;
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::ChildId;
+use bright_row_core::craft::cause_graph::Node;
+use bright_row_core::craft::checklist::Checklist;
+use bright_row_core::progress::overview::{Bottleneck, Cell, Group, bottlenecks, cells, groups};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::routes::child::page::target_name;
+use crate::error::{ApiError, ForMembers};
+use crate::use_cases::snapshot::{Learner, ClassSnapshot};
+use crate::routes::views::{InstrumentView, StrandKey, rounded};
+use crate::state::App;
+use crate::auth::guard::Member;
+
+/// How many checkpoints are named as holding the class back.
+const MAX_BOTTLENECKS: usize = 6;
+
+/// A child by name.
+#[derive(Clone, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ChildName {
+    #[schema(value_type = Uuid)]
+    id: ChildId,
+    name: String,
+    instrument: InstrumentView,
+}
+
+impl ChildName {
+    pub(super) fn new(id: ChildId, name: String, instrument: InstrumentView) -> Self {
+        Self { id, name, instrument }
+    }
+}
+
+/// A checkpoint that children wait at.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct BottleneckView {
+    checkpoint: String,
+    name: String,
+    strand: StrandKey,
+    stage_name: String,
+    /// Seen there below Prompted.
+    below: Vec<ChildName>,
+    /// Nobody has looked yet.
+    unseen: Vec<ChildName>,
+}
+
+/// A stage and how many work on it.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct AtStage {
+    /// Absent: past the last stage.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    number: Option<u32>,
+    name: String,
+    children: usize,
+}
+
+/// A section in one strand.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct CellView {
+    strand: StrandKey,
+    /// The mean glow, 0 to 1.
+    glow: f64,
+    /// Lowest stage first.
+    at_stages: Vec<AtStage>,
+    /// Where most of the section wait.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    bottleneck: Option<BottleneckView>,
+}
+
+/// A section.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SectionView {
+    instrument: InstrumentView,
+    children: usize,
+    /// The four strands, in order.
+    strands: Vec<CellView>,
+}
+
+/// Children who share a cause.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SmallGroup {
+    /// What they share.
+    name: String,
+    /// The checkpoint it belongs to.
+    checkpoint: String,
+    checkpoint_name: String,
+    /// What to do together: the first help, or what is looked for.
+    help: String,
+    children: Vec<ChildName>,
+}
+
+/// The class read as a whole.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ClassOverview {
+    children: usize,
+    /// Most children first.
+    bottlenecks: Vec<BottleneckView>,
+    sections: Vec<SectionView>,
+    groups: Vec<SmallGroup>,
+}
+
+/// Reads the class as a whole: which checkpoint holds it back, by section and strand, and small groups.
+#[utoipa::path(get, path = "/api/classes/{class}/overview", tag = "lessons",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = ClassOverview),
+        ForMembers,
+    ))]
+pub async fn class_overview(State(app): State<App>, member: Member) -> Result<Json<ClassOverview>, ApiError> {
+    let snapshot = ClassSnapshot::new(&app, &member.class);
+    let read = snapshot.learners().await?;
+    let causes = &app.content.causes;
+    let members: Vec<_> = read.iter().map(|learner| (learner.child.id, learner.pupil(causes))).collect();
+    let names = read.iter().map(|Learner { child, .. }| {
+        let name = ChildName { id: child.id, name: child.name.clone(), instrument: child.playing.now.into() };
+        (child.id, name)
+    });
+    let words = Words { checklist: &snapshot.checklist, names: names.collect() };
+    let waiting = bottlenecks(&members, &snapshot.checklist);
+    Ok(Json(ClassOverview {
+        children: members.len(),
+        bottlenecks: waiting.iter().take(MAX_BOTTLENECKS).map(|bottleneck| words.bottleneck(bottleneck)).collect(),
+        sections: words.sections(cells(&members, &snapshot.checklist)),
+        groups: groups(&members).iter().map(|group| words.group(group)).collect(),
+    }))
+}
+
+struct Words<'a> {
+    checklist: &'a Checklist,
+    names: BTreeMap<ChildId, ChildName>,
+}
+
+impl Words<'_> {
+    fn named(&self, children: &[ChildId]) -> Vec<ChildName> {
+        children.iter().filter_map(|id| self.names.get(id).cloned()).collect()
+    }
+
+    fn bottleneck(&self, bottleneck: &Bottleneck) -> BottleneckView {
+        let checkpoint = self.checklist.checkpoint(bottleneck.checkpoint.as_str()).expect("bottlenecks are of this checklist");
+        BottleneckView {
+            checkpoint: checkpoint.id.to_string(),
+            name: checkpoint.name.clone(),
+            strand: self.checklist.strand_of(checkpoint).into(),
+            stage_name: target_name(self.checklist, checkpoint.stage.as_str()),
+            below: self.named(&bottleneck.below),
+            unseen: self.named(&bottleneck.unseen),
+        }
+    }
+
+    fn sections(&self, cells: Vec<Cell>) -> Vec<SectionView> {
+        let mut sections: Vec<SectionView> = Vec::new();
+        for cell in cells {
+            let stage_name = |number: u32| {
+                let stage = self.checklist.stages_of(cell.strand).find(|stage| stage.number == number);
+                stage.map_or_else(|| "all done".to_owned(), |stage| stage.name.clone())
+            };
+            let stages = cell.at_stage.iter().filter(|(number, _)| **number > 0);
+            let past = cell.at_stage.iter().filter(|(number, _)| **number == 0);
+            let at_stages = stages.chain(past).map(|(number, children)| AtStage {
+                number: Some(*number).filter(|number| *number > 0),
+                name: stage_name(*number),
+                children: *children,
+            });
+            let view = CellView {
+                strand: cell.strand.into(),
+                glow: rounded(cell.glow),
+                at_stages: at_stages.collect(),
+                bottleneck: cell.bottleneck.as_ref().map(|bottleneck| self.bottleneck(bottleneck)),
+            };
+            match sections.last_mut().filter(|last| matches_instrument(last, &cell)) {
+                Some(section) => section.strands.push(view),
+                None => sections.push(SectionView {
+                    instrument: cell.instrument.into(),
+                    children: cell.children,
+                    strands: vec![view],
+                }),
+            }
+        }
+        sections
+    }
+
+    fn group(&self, group: &Group) -> SmallGroup {
+        let children = self.named(&group.children);
+        let (name, checkpoint, help) = match &group.cause {
+            Node::Slip(id) => {
+                let slip = self.checklist.slip(id.as_str()).expect("slips are of this checklist");
+                (slip.name.clone(), slip.checkpoint.to_string(), slip.help.clone())
+            }
+            Node::Checkpoint(id) => {
+                let checkpoint = self.checklist.checkpoint(id.as_str());
+                let help = checkpoint.and_then(|c| c.wording.values().next()).map(|wording| wording.look_for.clone());
+                (target_name(self.checklist, id.as_str()), id.to_string(), help.unwrap_or_default())
+            }
+            Node::Symptom(symptom) => (symptom.0.clone(), String::new(), String::new()),
+        };
+        let checkpoint_name = target_name(self.checklist, &checkpoint);
+        SmallGroup { name, checkpoint, checkpoint_name, help, children }
+    }
+}
+
+fn matches_instrument(section: &SectionView, cell: &Cell) -> bool {
+    bright_row_core::craft::instrument::Instrument::from(section.instrument) == cell.instrument
+}

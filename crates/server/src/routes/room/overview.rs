@@ -1,0 +1,162 @@
+//! The room: every child of a class with its four strings.
+
+use std::collections::BTreeMap;
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::craft::id::CheckpointId;
+use bright_row_core::craft::strand::Strand;
+use bright_row_core::progress::ladder::Ladder;
+use bright_row_core::progress::standing::Standing;
+use bright_row_core::setup::rows::Seat;
+use bright_row_core::{ChildId, ClassId};
+use bright_row_store::children::Child;
+use chrono::NaiveDate;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::error::{ApiError, ForMembers};
+use crate::use_cases::snapshot::ClassSnapshot;
+use crate::routes::accounts::session::RoleView;
+use crate::routes::views::{InstrumentView, StrandKey, StringView, rounded};
+use crate::state::App;
+use crate::auth::guard::Member;
+
+/// The room of a class.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Room {
+    #[schema(value_type = Uuid)]
+    class_id: ClassId,
+    name: String,
+    program_name: String,
+    role: RoleView,
+    /// The day it is where the class meets.
+    today: NaiveDate,
+    meeting: MeetingView,
+    /// A child not looked at for so many meetings must be seen.
+    must_see_after: u32,
+    /// The four strands by name, in the order of the strings.
+    strands: Vec<StrandName>,
+    /// By row and seat; children without a seat last.
+    children: Vec<RoomChild>,
+}
+
+/// Where the class is in its calendar.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct MeetingView {
+    /// Meetings up to and including today; 0 before the first.
+    number: u32,
+    /// Meetings in all.
+    total: u32,
+    /// Whether the class meets today.
+    today: bool,
+    /// The next meeting from today on.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    next: Option<NaiveDate>,
+}
+
+/// A strand and what it is called.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct StrandName {
+    key: StrandKey,
+    name: String,
+}
+
+/// A child in the room.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RoomChild {
+    #[schema(value_type = Uuid)]
+    id: ChildId,
+    /// First name and one letter.
+    name: String,
+    instrument: InstrumentView,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    seat: Option<SeatView>,
+    /// The mean of the four strings, 0 to 1.
+    brightness: f64,
+    /// Whether anybody has been at this child's chair.
+    visited: bool,
+    /// Meetings since the last visit, or since joining if there was none.
+    meetings_unseen: u32,
+    /// The four strings, in order.
+    strings: Vec<StringView>,
+}
+
+impl RoomChild {
+    pub(super) fn new(
+        snapshot: &ClassSnapshot<'_>,
+        child: Child,
+        standings: &BTreeMap<CheckpointId, Standing>,
+        ladder: &Ladder,
+    ) -> Self {
+        let (meetings_unseen, visited) = snapshot.unseen(&child, standings);
+        Self {
+            id: child.id,
+            name: child.name,
+            instrument: child.playing.now.into(),
+            seat: child.seat.map(Into::into),
+            brightness: rounded(ladder.brightness()),
+            visited,
+            meetings_unseen,
+            strings: ladder.strands.iter().map(StringView::from).collect(),
+        }
+    }
+}
+
+/// Where a child sits.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SeatView {
+    /// 1 nearest the podium.
+    row: u8,
+    /// 1 at the podium's left.
+    seat: u8,
+}
+
+impl From<Seat> for SeatView {
+    fn from(place: Seat) -> Self {
+        Self { row: place.row, seat: place.number }
+    }
+}
+
+/// The room of a class: seats, strings, what is due and flagged.
+#[utoipa::path(get, path = "/api/classes/{class}/room", tag = "room",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = Room),
+        ForMembers,
+    ))]
+pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, ApiError> {
+    let class = member.class;
+    let snapshot = ClassSnapshot::new(&app, &class);
+    let learners = snapshot.learners().await?.into_iter();
+    let children =
+        learners.map(|learner| RoomChild::new(&snapshot, learner.child, &learner.standings, &learner.ladder)).collect();
+    let today = class.calendar.day_of(app.now());
+    let meeting = MeetingView {
+        number: snapshot.now,
+        total: class.calendar.total(),
+        today: class.calendar.meets_on(today),
+        next: class.calendar.next_from(today),
+    };
+    let checklist = &snapshot.checklist;
+    let strands =
+        Strand::ALL.map(|strand| StrandName { key: strand.into(), name: checklist.strand_name(strand).to_owned() });
+    Ok(Json(Room {
+        class_id: class.key.class,
+        name: class.name.clone(),
+        program_name: class.program_name.clone(),
+        role: class.role.into(),
+        today,
+        meeting,
+        must_see_after: class.round.must_see_after,
+        strands: strands.into(),
+        children,
+    }))
+}

@@ -1,0 +1,247 @@
+//! The inventory as a file: out, and in again by the tags, first as a preview.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::AssetId;
+use bright_row_core::setup::matching::Condition;
+use bright_row_core::setup::names::instrument_of;
+use bright_row_documents::table::{self, TableRow};
+use bright_row_store::instruments::assets::{self, Asset, Loan, condition_of, condition_word};
+use bright_row_store::accounts::Made;
+use bright_row_store::{StoreError, TransactionTrait};
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use crate::extract::Query;
+use crate::extract::files::{Agreement, Download, Upload, digest};
+use crate::routes::setup::instruments::{AssetBody, Checks, tag_taken};
+use crate::error::{ApiError, FieldError, ForDirectorsImporting, ForMembers};
+use crate::routes::setup::roster_import::RowOutcome;
+use crate::state::App;
+use crate::auth::guard::{Director, Member};
+
+const HEADINGS: [&str; 11] =
+    ["Tag", "Kind", "Size", "String length mm", "Condition", "Note", "Since", "Bow", "Support", "Pin anchor", "Case"];
+
+/// The inventory as a file that imports again to the same inventory.
+#[utoipa::path(get, path = "/api/classes/{class}/instruments.csv", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = String, content_type = "text/csv"),
+        ForMembers,
+    ))]
+pub async fn instruments_csv(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
+    let assets = assets::all(&app.db, member.class.key.program).await?;
+    let yes = |flag: bool| if flag { "yes".to_owned() } else { "no".to_owned() };
+    let mut rows = vec![HEADINGS.map(str::to_owned).to_vec()];
+    rows.extend(assets.into_iter().map(|asset| {
+        vec![
+            asset.tag,
+            asset.instrument.name().to_owned(),
+            asset.size,
+            asset.string_length_mm.map(|mm| mm.to_string()).unwrap_or_default(),
+            condition_word(asset.condition).to_owned(),
+            asset.condition_note,
+            asset.condition_since.to_string(),
+            yes(asset.bow),
+            asset.support,
+            asset.pin_anchor,
+            yes(asset.case),
+        ]
+    }));
+    Ok(Download::csv("instruments", &rows))
+}
+
+/// What an import of instruments would do, or did.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct InventoryPreview {
+    /// In the order of the file.
+    rows: Vec<AssetRow>,
+    new: usize,
+    changed: usize,
+    same: usize,
+    refused: usize,
+    /// Stands for exactly this; send it to agree.
+    digest: String,
+    /// It is stored.
+    done: bool,
+}
+
+/// A row with its action.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct AssetRow {
+    line: usize,
+    tag: String,
+    action: RowOutcome,
+    /// Why it is refused.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    #[schema(required = false)]
+    words: String,
+}
+
+/// Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
+/// Instruments are found again by their tags.
+#[utoipa::path(post, path = "/api/classes/{class}/instruments/import", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class"), Agreement),
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses(
+        (status = 200, body = InventoryPreview),
+        ForDirectorsImporting,
+    ))]
+pub async fn import_instruments(
+    State(app): State<App>,
+    Director(member): Director,
+    Query(agreement): Query<Agreement>,
+    Upload(bytes): Upload,
+) -> Result<Json<InventoryPreview>, ApiError> {
+    let program = member.class.key.program;
+    let file_fault = |words: String| ApiError::Invalid(vec![FieldError::new("file", words)]);
+    let table = table::read(&bytes).map_err(|error| file_fault(error.to_string()))?;
+    let columns = Columns::of(&table.headings);
+    if !columns.0.contains_key("Tag") || !columns.0.contains_key("Kind") || !columns.0.contains_key("Size") {
+        let wanted =
+            format!("The file needs the columns Tag, Kind and Size; it may have {}.", HEADINGS[3..].join(", "));
+        return Err(file_fault(wanted));
+    }
+    let tx = app.db.begin().await.map_err(StoreError::from)?;
+    let known = assets::all(&tx, program).await?;
+    let lent = assets::lent(&tx, program).await?;
+    let checks = Checks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
+    let (rows, keep) = row_actions(&table.rows, &columns, &checks, &known, &lent);
+    let kept = keep.iter().map(|asset| format!("{:?}", Asset { id: Uuid::nil().into(), ..asset.clone() }));
+    let digest = digest(&kept.collect::<Vec<_>>().join("\n"));
+    let count = |is: fn(RowOutcome) -> bool| rows.iter().filter(|row| is(row.action)).count();
+    let mut preview = InventoryPreview {
+        new: count(|action| matches!(action, RowOutcome::New)),
+        changed: count(|action| matches!(action, RowOutcome::Changed)),
+        same: count(|action| matches!(action, RowOutcome::Same)),
+        refused: count(|action| matches!(action, RowOutcome::Refused)),
+        digest,
+        done: false,
+        rows,
+    };
+    let Some(agreed) = agreement.digest else { return Ok(Json(preview)) };
+    if agreed != preview.digest {
+        return Err(ApiError::Conflict(
+            "The store room or the file changed since you looked. Look at the preview again; nothing was stored.",
+        ));
+    }
+    let made = Made { by: member.account, at: app.now() };
+    assets::keep(&tx, program, &keep, made).await.map_err(tag_taken)?;
+    tx.commit().await.map_err(StoreError::from)?;
+    app.live.changed(member.class.key.class);
+    preview.done = true;
+    Ok(Json(preview))
+}
+
+/// What each row would become, and the instruments to keep.
+fn row_actions(
+    rows: &[TableRow],
+    columns: &Columns,
+    checks: &Checks<'_>,
+    known: &[Asset],
+    lent: &BTreeMap<AssetId, Loan>,
+) -> (Vec<AssetRow>, Vec<Asset>) {
+    let by_tag: BTreeMap<String, &Asset> = known.iter().map(|asset| (asset.tag.to_lowercase(), asset)).collect();
+    let (mut keep, mut met) = (Vec::new(), BTreeSet::new());
+    let mut rows_out = Vec::new();
+    for row in rows {
+        let before = by_tag.get(&columns.cell(row, "Tag").to_lowercase()).copied();
+        let read = columns.read(row, checks, before).and_then(|asset| {
+            if !met.insert(asset.tag.to_lowercase()) {
+                return Err("This tag stands in the file twice: keep one.".to_owned());
+            }
+            match before {
+                Some(before) if before.instrument != asset.instrument && lent.contains_key(&asset.id) => {
+                    Err(format!("Somebody has this {}: let it be given back first.", before.instrument.name()))
+                }
+                _ => Ok(asset),
+            }
+        });
+        let (action, words) = match read {
+            Err(words) => (RowOutcome::Refused, words),
+            Ok(asset) if before == Some(&asset) => (RowOutcome::Same, String::new()),
+            Ok(asset) => {
+                let action = if before.is_some() { RowOutcome::Changed } else { RowOutcome::New };
+                keep.push(asset);
+                (action, String::new())
+            }
+        };
+        rows_out.push(AssetRow { line: row.line, tag: columns.cell(row, "Tag").to_owned(), action, words });
+    }
+    (rows_out, keep)
+}
+
+/// The columns of an inventory by their headings.
+struct Columns(BTreeMap<&'static str, usize>);
+
+impl Columns {
+    fn of(headings: &[String]) -> Self {
+        let place = |name: &&'static str| {
+            headings.iter().position(|heading| heading.eq_ignore_ascii_case(name)).map(|index| (*name, index))
+        };
+        Self(HEADINGS.iter().filter_map(place).collect())
+    }
+
+    fn cell<'a>(&self, row: &'a TableRow, name: &str) -> &'a str {
+        self.0.get(name).map_or("", |index| row.cells[*index].as_str())
+    }
+
+    /// The instrument of a row; columns that the file does not have keep what is known.
+    fn read(&self, row: &TableRow, checks: &Checks<'_>, before: Option<&Asset>) -> Result<Asset, String> {
+        let kind = self.cell(row, "Kind");
+        let instrument =
+            instrument_of(kind).ok_or_else(|| format!("“{kind}” is none of violin, viola, cello and bass."))?;
+        let text = |name: &'static str, known: fn(&Asset) -> String| match self.0.get(name) {
+            Some(index) => row.cells[*index].clone(),
+            None => before.map(known).unwrap_or_default(),
+        };
+        let flag = |name: &'static str, known: fn(&Asset) -> bool| match self.cell(row, name).to_lowercase().as_str() {
+            "yes" | "y" | "true" | "1" | "x" => Ok(true),
+            "no" | "n" | "false" | "0" => Ok(false),
+            "" => Ok(before.is_none_or(known)),
+            other => Err(format!("{name} is yes or no, not “{other}”.")),
+        };
+        let length =
+            text("String length mm", |asset| asset.string_length_mm.map(|mm| mm.to_string()).unwrap_or_default());
+        let length = match length.replace(',', ".").as_str() {
+            "" => None,
+            number => Some(number.parse().map_err(|_| format!("“{number}” is no length in millimetres."))?),
+        };
+        let condition = text("Condition", |asset| condition_word(asset.condition).to_owned()).to_lowercase();
+        let condition = match condition.as_str() {
+            "" => Condition::Good,
+            word => condition_of(word).ok_or_else(|| format!("A condition is good, fair or repair, not “{word}”."))?,
+        };
+        let since = text("Since", |asset| asset.condition_since.to_string());
+        let since = match since.as_str() {
+            "" => None,
+            day => Some(day.parse().map_err(|_| format!("“{day}” is no date: write 2026-09-01."))?),
+        };
+        let body = AssetBody {
+            tag: self.cell(row, "Tag").to_owned(),
+            instrument: instrument.into(),
+            size: self.cell(row, "Size").to_owned(),
+            string_length_mm: length,
+            condition: condition.into(),
+            condition_note: text("Note", |asset| asset.condition_note.clone()),
+            condition_since: since,
+            bow: flag("Bow", |asset| asset.bow)?,
+            support: text("Support", |asset| asset.support.clone()),
+            pin_anchor: text("Pin anchor", |asset| asset.pin_anchor.clone()),
+            case: flag("Case", |asset| asset.case)?,
+        };
+        let id = before.map_or_else(|| Uuid::now_v7().into(), |before| before.id);
+        let mut errors = Vec::new();
+        let asset = checks.read(id, &body, &mut errors);
+        if errors.is_empty() {
+            return Ok(asset);
+        }
+        Err(errors.into_iter().map(|error| error.detail).collect::<Vec<_>>().join(" "))
+    }
+}

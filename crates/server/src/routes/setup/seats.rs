@@ -1,0 +1,386 @@
+//! Seats: the room, a proposal with every broken wish named, and the chart.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use bright_row_core::setup::rows::{MAX_ROWS, MAX_SEATS_IN_ROW, Seat, even_rows, walking_key};
+use bright_row_core::setup::seating::{self, Arrangement, Sitter, Wish, broken, room_fit, rows_that_fit};
+use bright_row_core::{ChildId, number};
+use bright_row_documents::seat_chart::{From as Side, Taken, chart};
+use bright_row_store::classes::ClassKey;
+use bright_row_store::classes::room::{self, Room};
+use bright_row_store::{ConnectionTrait, StoreError, TransactionTrait, children};
+use bright_row_store::children::measures;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+
+use crate::extract::{Body, Query};
+use crate::extract::files::{Download, PaperView};
+use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers, ForMembersAsking};
+use crate::routes::views::InstrumentView;
+use crate::state::App;
+use crate::auth::guard::{Director, Member};
+
+/// A room.
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RoomSize {
+    /// From wall to wall.
+    width_mm: u32,
+    /// From the podium to the back wall.
+    depth_mm: u32,
+    /// Chairs in each row, from the podium to the back.
+    rows: Vec<u8>,
+}
+
+/// A seat given to a child.
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Seating {
+    #[schema(value_type = Uuid)]
+    child: ChildId,
+    /// 1 nearest the podium.
+    row: u8,
+    /// 1 at the podium's left.
+    seat: u8,
+    /// It stays there.
+    #[serde(default)]
+    locked: bool,
+}
+
+/// Who sits where, in which room.
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Plan {
+    room: RoomSize,
+    seats: Vec<Seating>,
+}
+
+/// An arrangement with what is to be said about it.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SeatsView {
+    #[serde(flatten)]
+    plan: Plan,
+    /// Every child of the class, by name.
+    children: Vec<SitterView>,
+    /// Wishes that the arrangement breaks, in words.
+    broken: Vec<BrokenView>,
+    /// What the arrangement takes.
+    needs: NeedsView,
+    /// The children in the order in which a round walks past them: a serpentine from the front left.
+    #[schema(value_type = Vec<Uuid>)]
+    walk: Vec<ChildId>,
+}
+
+/// A child to be seated.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SitterView {
+    #[schema(value_type = Uuid)]
+    id: ChildId,
+    name: String,
+    instrument: InstrumentView,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    height_mm: Option<u32>,
+    near_front: bool,
+    near_aisle: bool,
+}
+
+/// A wish that is broken, with everybody whose it is.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct BrokenView {
+    /// By name.
+    #[schema(value_type = Vec<Uuid>)]
+    children: Vec<ChildId>,
+    /// What is wished for, with the names.
+    words: String,
+}
+
+/// What an arrangement takes of a room.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct NeedsView {
+    width_mm: u32,
+    depth_mm: u32,
+    chairs_too_many: usize,
+    /// When it does not fit: rows in which the class would; absent when no number of rows does.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    rows_that_fit: Option<Vec<u8>>,
+}
+
+/// The children of a class with their names, as seats are found for them.
+async fn sitters(
+    db: &impl ConnectionTrait,
+    key: ClassKey,
+) -> Result<(Vec<Sitter>, BTreeMap<ChildId, String>), ApiError> {
+    let mut children = children::of_class(db, key).await?;
+    children.sort_by_key(|child| (child.name.to_lowercase(), child.id));
+    let measured = measures::of_class(db, key).await?;
+    let names = children.iter().map(|child| (child.id, child.name.clone())).collect();
+    let sitter = |child: children::Child| Sitter {
+        height_mm: measured.get(&child.id).and_then(|m| m.measures.height_mm).map(number::whole),
+        id: child.id,
+        instrument: child.playing.now,
+        near_front: child.near_front,
+        near_aisle: child.near_aisle,
+        locked: child.seat.is_some() && child.seat_locked,
+        seat: child.seat,
+    };
+    Ok((children.into_iter().map(sitter).collect(), names))
+}
+
+/// The rows as they are, when the director has not set them: as many chairs as the last one taken.
+fn rows_of(room: &Room, sitters: &[Sitter]) -> Vec<u8> {
+    if !room.rows.is_empty() {
+        return room.rows.clone();
+    }
+    let last = sitters.iter().filter_map(|sitter| sitter.seat).map(|seat| seat.row).max();
+    match last {
+        None => even_rows(sitters.len(), DEFAULT_ROWS),
+        Some(last) => (1..=last)
+            .map(|row| {
+                let seats = sitters.iter().filter_map(|sitter| sitter.seat).filter(|seat| seat.row == row);
+                seats.map(|seat| seat.number).max().unwrap_or(1)
+            })
+            .collect(),
+    }
+}
+
+/// Rows of a room that nobody has set.
+const DEFAULT_ROWS: u8 = 4;
+
+fn view(plan: Plan, sitters: &[Sitter], names: &BTreeMap<ChildId, String>) -> SeatsView {
+    let seats: Arrangement =
+        plan.seats.iter().map(|seat| (seat.child, Seat { row: seat.row, number: seat.seat })).collect();
+    let fit = room_fit(sitters, &seats, plan.room.width_mm, plan.room.depth_mm);
+    let rows_that_fit =
+        if fit.chairs_too_many > 0 { rows_that_fit(sitters, plan.room.width_mm, plan.room.depth_mm) } else { None };
+    let name = |id: ChildId| names.get(&id).cloned().unwrap_or_default();
+    let mut walk: Vec<(ChildId, Seat)> = seats.iter().map(|(child, place)| (*child, *place)).collect();
+    walk.sort_by_key(|(_, place)| walking_key(*place));
+    SeatsView {
+        children: sitters
+            .iter()
+            .map(|sitter| SitterView {
+                id: sitter.id,
+                name: name(sitter.id),
+                instrument: sitter.instrument.into(),
+                height_mm: sitter.height_mm,
+                near_front: sitter.near_front,
+                near_aisle: sitter.near_aisle,
+            })
+            .collect(),
+        broken: by_wish(broken(sitters, &seats, &plan.room.rows), &name),
+        needs: NeedsView {
+            width_mm: fit.width_mm,
+            depth_mm: fit.depth_mm,
+            chairs_too_many: fit.chairs_too_many,
+            rows_that_fit,
+        },
+        walk: walk.into_iter().map(|(child, _)| child).collect(),
+        plan,
+    }
+}
+
+fn by_wish(broken: Vec<(ChildId, Wish)>, name: &impl Fn(ChildId) -> String) -> Vec<BrokenView> {
+    let mut wishes: BTreeMap<Wish, Vec<ChildId>> = BTreeMap::new();
+    for (child, wish) in broken {
+        wishes.entry(wish).or_default().push(child);
+    }
+    let view = |(wish, children): (Wish, Vec<ChildId>)| {
+        let names: Vec<String> = children.iter().map(|child| name(*child)).collect();
+        BrokenView { words: format!("{}: {}", words(wish), names.join(", ")), children }
+    };
+    wishes.into_iter().map(view).collect()
+}
+
+fn words(wish: Wish) -> &'static str {
+    match wish {
+        Wish::Together => "Beside the own section",
+        Wish::BassAtSideOrBack => "A bass at a side or at the back",
+        Wish::ShorterInFront => "Behind everybody shorter of the section",
+        Wish::NearFront => "Near the front",
+        Wish::NearAisle => "Near an aisle",
+    }
+}
+
+/// The seats of a class.
+#[utoipa::path(get, path = "/api/classes/{class}/seats", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = SeatsView),
+        ForMembers,
+    ))]
+pub async fn seats(State(app): State<App>, member: Member) -> Result<Json<SeatsView>, ApiError> {
+    let key = member.class.key;
+    let (sitters, names) = sitters(&app.db, key).await?;
+    let room = room::of_class(&app.db, key).await?;
+    let rows = rows_of(&room, &sitters);
+    let seats = sitters
+        .iter()
+        .filter_map(|s| Some(Seating { child: s.id, row: s.seat?.row, seat: s.seat?.number, locked: s.locked }));
+    let seats = seats.collect();
+    let plan = Plan { room: RoomSize { width_mm: room.width_mm, depth_mm: room.depth_mm, rows }, seats };
+    Ok(Json(view(plan, &sitters, &names)))
+}
+
+/// What to do with an arrangement that is not stored.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Look {
+    plan: Plan,
+    /// Propose seats in this room; otherwise only say what is to be said about the given ones.
+    propose: bool,
+}
+
+/// Looks at an arrangement, or proposes one, without storing it.
+#[utoipa::path(post, path = "/api/classes/{class}/seats", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = Look,
+    responses(
+        (status = 200, body = SeatsView),
+        ForMembersAsking,
+    ))]
+pub async fn look_at_seats(
+    State(app): State<App>,
+    member: Member,
+    Body(body): Body<Look>,
+) -> Result<Json<SeatsView>, ApiError> {
+    let (mut sitters, names) = sitters(&app.db, member.class.key).await?;
+    let mut plan = body.plan;
+    check(&plan, &sitters)?;
+    for sitter in &mut sitters {
+        let seat = plan.seats.iter().find(|seat| seat.child == sitter.id);
+        sitter.seat = seat.map(|seat| Seat { row: seat.row, number: seat.seat });
+        sitter.locked = seat.is_some_and(|seat| seat.locked);
+    }
+    if body.propose {
+        let proposal = seating::propose(&sitters, &plan.room.rows);
+        plan.seats = sitters
+            .iter()
+            .filter_map(|sitter| Some((sitter, proposal.seats.get(&sitter.id)?)))
+            .map(|(s, place)| Seating { child: s.id, row: place.row, seat: place.number, locked: s.locked })
+            .collect();
+    }
+    Ok(Json(view(plan, &sitters, &names)))
+}
+
+fn check(plan: &Plan, sitters: &[Sitter]) -> Result<(), ApiError> {
+    let mut errors = Vec::new();
+    let sides = 2_000..=60_000;
+    for (mm, field) in [(plan.room.width_mm, "room.widthMm"), (plan.room.depth_mm, "room.depthMm")] {
+        if !sides.contains(&mm) {
+            errors.push(FieldError::new(field, "A room is 2 to 60 m wide and deep."));
+        }
+    }
+    let rows = &plan.room.rows;
+    if rows.is_empty() || rows.len() > usize::from(MAX_ROWS) || rows.iter().any(|n| !(1..=MAX_SEATS_IN_ROW).contains(n))
+    {
+        let words = format!("A room has 1 to {MAX_ROWS} rows of 1 to {MAX_SEATS_IN_ROW} chairs.");
+        errors.push(FieldError::new("room.rows", words));
+    }
+    let (mut places, mut children) = (BTreeSet::new(), BTreeSet::new());
+    for (index, seat) in plan.seats.iter().enumerate() {
+        let mut wrong = |words: &str| errors.push(FieldError::new(&format!("seats.{index}"), words));
+        if !sitters.iter().any(|sitter| sitter.id == seat.child) {
+            wrong("This child is not in this class any more.");
+        }
+        if !(1..=MAX_ROWS).contains(&seat.row) || !(1..=MAX_SEATS_IN_ROW).contains(&seat.seat) {
+            wrong("There is no such chair.");
+        }
+        if !places.insert((seat.row, seat.seat)) {
+            wrong("This chair is taken twice.");
+        }
+        if !children.insert(seat.child) {
+            wrong("This child has two chairs.");
+        }
+    }
+    if errors.is_empty() { Ok(()) } else { Err(ApiError::Invalid(errors)) }
+}
+
+/// Keeps the room and every seat; directors only.
+#[utoipa::path(put, path = "/api/classes/{class}/seats", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = Plan,
+    responses(
+        (status = 204, description = "Kept"),
+        ForDirectorsWriting,
+    ))]
+pub async fn keep_seats(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(plan): Body<Plan>,
+) -> Result<StatusCode, ApiError> {
+    let key = member.class.key;
+    let tx = app.db.begin().await.map_err(StoreError::from)?;
+    let (sitters, _) = sitters(&tx, key).await?;
+    check(&plan, &sitters)?;
+    let Plan { room, seats } = plan;
+    let room = Room { width_mm: room.width_mm, depth_mm: room.depth_mm, rows: room.rows };
+    let seats: Vec<(ChildId, Seat, bool)> =
+        seats.iter().map(|s| (s.child, Seat { row: s.row, number: s.seat }, s.locked)).collect();
+    room::set(&tx, key, &room, &seats).await?;
+    tx.commit().await.map_err(StoreError::from)?;
+    app.live.changed(key.class);
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Whose eyes a chart is for.
+#[derive(Clone, Copy, Default, Deserialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum SideView {
+    /// The podium's.
+    #[default]
+    Podium,
+    /// The class's.
+    Class,
+}
+
+/// Which chart.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct ChartQuery {
+    /// From the podium's side unless told otherwise.
+    #[serde(default)]
+    #[param(inline)]
+    side: SideView,
+    /// A4 unless told otherwise.
+    #[serde(default)]
+    #[param(inline)]
+    paper: PaperView,
+}
+
+/// The seat chart to print.
+#[utoipa::path(get, path = "/api/classes/{class}/seats.pdf", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class"), ChartQuery),
+    responses(
+        (status = 200, body = Vec<u8>, content_type = "application/pdf"),
+        ForMembers,
+    ))]
+pub async fn seat_chart(
+    State(app): State<App>,
+    member: Member,
+    Query(query): Query<ChartQuery>,
+) -> Result<Download, ApiError> {
+    let (sitters, names) = sitters(&app.db, member.class.key).await?;
+    let taken: Vec<Taken> = sitters
+        .iter()
+        .filter_map(|sitter| {
+            let seat = sitter.seat?;
+            let (name, instrument) = (names.get(&sitter.id)?.clone(), sitter.instrument.name().to_owned());
+            Some(Taken { row: seat.row, number: seat.number, name, instrument })
+        })
+        .collect();
+    let side = match query.side {
+        SideView::Podium => Side::Podium,
+        SideView::Class => Side::Class,
+    };
+    let name = format!("seats-{}", member.class.name);
+    Download::pdf(&name, &[chart(&member.class.name, &taken, side, query.paper.into())])
+}

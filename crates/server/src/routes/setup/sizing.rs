@@ -1,0 +1,343 @@
+//! Fitting a class: measures, the size proposed, the set-up card, and what was found right.
+
+use std::collections::BTreeMap;
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use bright_row_core::ChildId;
+use bright_row_core::craft::approach::{PIN, SUPPORT};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::body::{PIN_TOLERANCE_MM, Pin, SEAT_TOLERANCE_MM, body_setup};
+use bright_row_core::setup::sizing::{self, Measure, REMEASURE_AFTER_DAYS};
+use bright_row_store::instruments::assets::{self, Asset};
+use bright_row_store::children::{self, Child};
+use bright_row_store::children::measures::{self, Finding, Findings, Measured, Part};
+use bright_row_store::{StoreError, TransactionTrait, classes};
+use chrono::{Days, NaiveDate};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::routes::approach::options::{ChoiceView, choice_view};
+use crate::extract::Body;
+use crate::routes::setup::measures::{MeasureKey, MeasuresView, field};
+use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers, Problem};
+use crate::routes::views::InstrumentView;
+use crate::state::App;
+use crate::auth::guard::{Director, Member, SignedIn};
+
+/// What a size is asked for.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FitQuestion {
+    instrument: InstrumentView,
+    #[serde(flatten)]
+    measures: MeasuresView,
+}
+
+/// The size proposed.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FitAnswer {
+    /// Absent when the child is too small for any.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    proposed: Option<String>,
+    /// Just below the next larger size.
+    between: bool,
+    /// The next larger size, when between; the smallest, when too small.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    larger: Option<String>,
+    /// Where it begins.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    larger_from_mm: Option<f64>,
+    /// In how many days growth would reach it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    reaches_larger_in_days: Option<u32>,
+    /// Why, in a sentence.
+    reason: String,
+}
+
+impl From<fit::Proposal> for FitAnswer {
+    fn from(proposal: fit::Proposal) -> Self {
+        let fit::Proposal { proposed, between, larger, larger_from_mm, reaches_larger_in_days, reason } = proposal;
+        Self { proposed, between, larger, larger_from_mm, reaches_larger_in_days, reason }
+    }
+}
+
+/// The size that fits these measures: the same rule as everywhere, without a database.
+#[utoipa::path(post, path = "/api/calc/fit", tag = "calc", request_body = FitQuestion, responses(
+    (status = 200, body = FitAnswer),
+    (status = 401, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json"),
+))]
+pub async fn calc_fit(
+    State(app): State<App>,
+    _signed_in: SignedIn,
+    Body(question): Body<FitQuestion>,
+) -> Result<Json<FitAnswer>, ApiError> {
+    let measures = question.measures.read()?;
+    let facts = &app.content.instruments[&Instrument::from(question.instrument)];
+    let proposal = fit::propose(facts, &measures).map_err(|fit::Missing(measure)| {
+        let wanted = format!("The {} needs this measure.", facts.instrument.name());
+        ApiError::Invalid(vec![FieldError::new(field(measure), wanted)])
+    })?;
+    Ok(Json(proposal.into()))
+}
+
+/// The class to be fitted.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FitList {
+    today: NaiveDate,
+    /// After so many days a child is measured again.
+    remeasure_after_days: i64,
+    /// Where teachers disagree about the set-up.
+    choices: Vec<ChoiceView>,
+    /// By seat.
+    children: Vec<FitChild>,
+}
+
+/// A child to be fitted.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FitChild {
+    #[schema(value_type = Uuid)]
+    id: ChildId,
+    name: String,
+    instrument: InstrumentView,
+    /// The measures its instrument needs, in the order in which they are taken.
+    wanted: Vec<MeasureKey>,
+    measures: MeasuresView,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    measured_on: Option<NaiveDate>,
+    /// Never measured, or longer ago than the class's days.
+    measure_again: bool,
+    /// Absent while the measure that decides is missing.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    proposal: Option<FitAnswer>,
+    /// When growth would reach the larger size.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    larger_on: Option<NaiveDate>,
+    /// The instrument it has: tag and size.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    has: Option<HasView>,
+    card: SetupCard,
+}
+
+/// An instrument in a child's hands.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct HasView {
+    tag: String,
+    size: String,
+}
+
+/// What the pin estimate says.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum PinAdvice {
+    /// So far out.
+    Out,
+    /// All the way in.
+    AllTheWayIn,
+    /// A size smaller, if there is one.
+    SmallerSize,
+    /// A size larger, if there is one; otherwise the reference points decide.
+    LargerSize,
+}
+
+/// First numbers for the body set-up, and what was found right.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SetupCard {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    seat_mm: Option<f64>,
+    /// Estimated from the height.
+    seat_from_height: bool,
+    seat_tolerance_mm: f64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    pin: Option<PinAdvice>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    pin_mm: Option<f64>,
+    /// Estimated from the height.
+    pin_from_height: bool,
+    pin_tolerance_mm: f64,
+    /// The class's way gives no number of its own: this one is a first try.
+    pin_first_try: bool,
+    /// What was found right, by part.
+    found: BTreeMap<String, FoundView>,
+}
+
+/// What was found right.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct FoundView {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    mm: Option<f64>,
+    words: String,
+    on: NaiveDate,
+}
+
+/// The class to be fitted: measures, proposals, set-up cards, who is to be measured again.
+#[utoipa::path(get, path = "/api/classes/{class}/fit", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = FitList),
+        ForMembers,
+    ))]
+pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<FitList>, ApiError> {
+    let key = member.class.key;
+    let children = children::of_class(&app.db, key).await?;
+    let measured = measures::of_class(&app.db, key).await?;
+    let found = measures::findings(&app.db, key, children.iter().map(|child| child.id)).await?;
+    let lent = assets::lent(&app.db, key.program).await?;
+    let by_child: BTreeMap<ChildId, Asset> = assets::all(&app.db, key.program)
+        .await?
+        .into_iter()
+        .filter_map(|asset| Some((lent.get(&asset.id)?.child, asset)))
+        .collect();
+    let choices = &member.class.choices;
+    let pin = app.content.approach.chosen(PIN, choices).map(|option| option.id.clone()).unwrap_or_default();
+    let today = member.class.calendar.day_of(app.now());
+    let none = (Measured::default(), Findings::new());
+    let child = |child: Child| {
+        let fitting = Fitting {
+            app: &app,
+            today,
+            pin: &pin,
+            measured: measured.get(&child.id).unwrap_or(&none.0),
+            found: found.get(&child.id).unwrap_or(&none.1),
+            has: by_child.get(&child.id),
+        };
+        fitting.view(child)
+    };
+    Ok(Json(FitList {
+        today,
+        remeasure_after_days: REMEASURE_AFTER_DAYS,
+        // The two that measuring and the set-up card need; all of them stand under Approach.
+        choices: [SUPPORT, PIN]
+            .iter()
+            .filter_map(|key| app.content.approach.choice(key))
+            .map(|choice| choice_view(choice, choices))
+            .collect(),
+        children: children.into_iter().map(child).collect(),
+    }))
+}
+
+/// The measures an instrument needs, by the class's way of setting the pin.
+fn wanted(instrument: Instrument, pin: &str) -> &'static [Measure] {
+    match instrument {
+        Instrument::Violin | Instrument::Viola => &[Measure::Arm, Measure::Height],
+        Instrument::Cello if pin == "standing" => &[Measure::Height, Measure::Span, Measure::Knee, Measure::Lip],
+        Instrument::Cello => &[Measure::Height, Measure::Span, Measure::Knee],
+        Instrument::Bass => &[Measure::Height, Measure::Forehead],
+    }
+}
+
+/// Everything known about fitting one child.
+struct Fitting<'a> {
+    app: &'a App,
+    today: NaiveDate,
+    pin: &'a str,
+    measured: &'a Measured,
+    found: &'a Findings,
+    has: Option<&'a Asset>,
+}
+
+impl Fitting<'_> {
+    fn view(&self, child: Child) -> FitChild {
+        let instrument = child.playing.now;
+        let facts = &self.app.content.instruments[&instrument];
+        let measures = &self.measured.measures;
+        let proposal = fit::propose(facts, measures).ok();
+        let size = self.has.filter(|asset| asset.instrument == instrument).map(|asset| asset.size.clone());
+        let size = size.or_else(|| proposal.as_ref().and_then(|proposal| proposal.proposed.clone()));
+        let last = self.measured.last;
+        let old = last.is_none_or(|last| (self.today - last).num_days() >= REMEASURE_AFTER_DAYS);
+        let reaches = proposal.as_ref().and_then(|proposal| proposal.reaches_larger_in_days).zip(last);
+        FitChild {
+            id: child.id,
+            name: child.name,
+            instrument: instrument.into(),
+            wanted: wanted(instrument, self.pin).iter().map(|measure| (*measure).into()).collect(),
+            measures: (*measures).into(),
+            measured_on: last,
+            measure_again: old,
+            larger_on: reaches.and_then(|(days, last)| last.checked_add_days(Days::new(u64::from(days)))),
+            has: self.has.map(|asset| HasView { tag: asset.tag.clone(), size: asset.size.clone() }),
+            card: self.card(instrument, size.as_deref().unwrap_or_default()),
+            proposal: proposal.map(Into::into),
+        }
+    }
+
+    fn card(&self, instrument: Instrument, size: &str) -> SetupCard {
+        let setup = body_setup(&self.app.content.instruments[&instrument], size, &self.measured.measures);
+        let (pin, pin_mm) = match setup.pin {
+            None => (None, None),
+            Some(Pin::Out(mm)) => (Some(PinAdvice::Out), Some(mm.round())),
+            Some(Pin::AllTheWayIn) => (Some(PinAdvice::AllTheWayIn), None),
+            Some(Pin::SmallerSize) => (Some(PinAdvice::SmallerSize), None),
+            Some(Pin::LargerSize) => (Some(PinAdvice::LargerSize), None),
+        };
+        let found = |(part, finding): (&Part, &Finding)| {
+            let view = FoundView { mm: finding.mm, words: finding.words.clone(), on: finding.at.date_naive() };
+            (part.word().to_owned(), view)
+        };
+        SetupCard {
+            seat_mm: setup.seat_mm,
+            seat_from_height: setup.seat_from_height,
+            seat_tolerance_mm: SEAT_TOLERANCE_MM,
+            pin,
+            pin_mm,
+            pin_from_height: setup.pin_from_height,
+            pin_tolerance_mm: PIN_TOLERANCE_MM,
+            pin_first_try: instrument == Instrument::Cello && self.pin != "standing",
+            found: self.found.iter().map(found).collect(),
+        }
+    }
+}
+
+/// A choice to take.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ChosenOption {
+    /// `pin`.
+    key: String,
+    /// `standing`.
+    option: String,
+}
+
+/// Takes one of the ways for a class; directors only. No observation or measure is lost by it.
+#[utoipa::path(put, path = "/api/classes/{class}/choices", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    request_body = ChosenOption,
+    responses(
+        (status = 204, description = "Taken"),
+        ForDirectorsWriting,
+    ))]
+pub async fn choose(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<ChosenOption>,
+) -> Result<StatusCode, ApiError> {
+    if !app.content.approach.has(&body.key, &body.option) {
+        return Err(ApiError::Invalid(vec![FieldError::new("option", "There is no such way. Load the page again.")]));
+    }
+    let tx = app.db.begin().await.map_err(StoreError::from)?;
+    classes::choose(&tx, member.class.key, &[(body.key, body.option)].into()).await?;
+    tx.commit().await.map_err(StoreError::from)?;
+    app.live.changed(member.class.key.class);
+    Ok(StatusCode::NO_CONTENT)
+}

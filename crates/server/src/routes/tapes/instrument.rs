@@ -1,0 +1,302 @@
+//! One instrument at the bench: where its markers go, what is known of each, its log, and which marker may go next.
+
+use std::collections::BTreeMap;
+
+use axum::Json;
+use axum::extract::State;
+use bright_row_core::tapes::assessment::MarkerAssessment;
+use bright_row_core::tapes::ear_checks::placing_order;
+use bright_row_core::tapes::finger::{Finger, Spot};
+use bright_row_core::tapes::layout::positions;
+use bright_row_core::tapes::marker_set::MarkerSet;
+use bright_row_core::tapes::record::TapeRecord;
+use bright_row_core::tapes::thinning::{LANDED_LOOKS, NotYet, next_to_go};
+use bright_row_core::{AssetId, TapeEventId};
+use bright_row_store::accounts;
+use bright_row_store::instruments::assets::{self, Asset};
+use bright_row_store::instruments::tapes::{self, Logged, Look};
+use chrono::{DateTime, Utc};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::routes::calc::tapes::{MarkerView, views};
+use crate::extract::AssetInPath;
+use crate::routes::tapes::settings::MarkerSettings;
+use crate::error::{ApiError, ForMembers};
+use crate::use_cases::snapshot::{Learner, ClassSnapshot};
+use crate::routes::tapes::bench::{BenchChild, TapeStanding};
+use crate::use_cases::landings::landings;
+use crate::routes::tapes::views::MarkerSetView;
+use crate::routes::tapes::log_words::{entry_words, look_words};
+use crate::routes::views::InstrumentView;
+use crate::state::App;
+use crate::auth::guard::Member;
+
+/// One instrument at the bench.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct TapePage {
+    #[schema(value_type = Uuid)]
+    asset: AssetId,
+    tag: String,
+    instrument: InstrumentView,
+    size: String,
+    /// What was measured.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    string_length_mm: Option<f64>,
+    /// What is usual for its size: what is computed with until it is measured.
+    usual_length_mm: f64,
+    /// What is usual for every instrument and size: what a length far from it may mean.
+    usual: Vec<UsualLength>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    child: Option<BenchChild>,
+    markers: MarkerSetView,
+    settings: MarkerSettings,
+    #[serde(flatten)]
+    standing: TapeStanding,
+    /// Every finger of first position, up the string, with what was measured.
+    places: Vec<MarkerView>,
+    /// Where the thumb's pad goes under the neck, where there is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    thumb_mm: Option<f64>,
+    /// The open strings, low to high.
+    open_strings: Vec<OpenStringView>,
+    /// The fingers that are to be laid, in the order in which each can be proved.
+    placing_order: Vec<String>,
+    /// Which marker may go.
+    thinning: ThinningView,
+    /// Newest first.
+    log: Vec<LogEntry>,
+    /// Whether the one who asks may change the class.
+    director: bool,
+}
+
+/// What is usual for a size.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct UsualLength {
+    instrument: InstrumentView,
+    size: String,
+    length_mm: f64,
+}
+
+/// An open string.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct OpenStringView {
+    note: String,
+    hz: f64,
+}
+
+/// Which marker may go next, and why or why not.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ThinningView {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    next: Option<String>,
+    /// The reason, or what is waited for.
+    words: String,
+}
+
+/// An entry of the log.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct LogEntry {
+    /// Absent for a look in class.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false, value_type = Option<Uuid>)]
+    id: Option<TapeEventId>,
+    at: DateTime<Utc>,
+    by: String,
+    /// What was done.
+    words: String,
+    /// Taken back since.
+    undone: bool,
+}
+
+/// An instrument's markers, with everything that an evening's work on it needs.
+#[utoipa::path(get, path = "/api/classes/{class}/tapes/{asset}", tag = "tapes",
+    params(("class" = Uuid, Path, description = "The class"), ("asset" = Uuid, Path, description = "The instrument")),
+    responses(
+        (status = 200, body = TapePage),
+        ForMembers,
+    ))]
+pub async fn tape_page(
+    State(app): State<App>,
+    member: Member,
+    AssetInPath(id): AssetInPath,
+) -> Result<Json<TapePage>, ApiError> {
+    let class = &member.class;
+    let program = class.key.program;
+    let snapshot = ClassSnapshot::new(&app, class);
+    let (all, lent) = tokio::try_join!(assets::all(&app.db, program), assets::lent(&app.db, program))?;
+    let asset = all.into_iter().find(|asset| asset.id == id).ok_or(ApiError::NotFound("instrument"))?;
+    let loan = lent.get(&id);
+    let learner = match loan.filter(|loan| loan.class == class.key.class) {
+        Some(loan) => snapshot.learners().await?.into_iter().find(|learner| learner.child.id == loan.child),
+        None => None,
+    };
+    let landed = landings(&app, class, learner.as_slice()).await?;
+    let landed = landed.into_values().next().unwrap_or_default();
+    let log = tapes::log(&app.db, program, id).await?;
+    let looks = tapes::looks(&app.db, program, id).await?;
+    let events: Vec<_> = log.iter().map(|logged| logged.event.clone()).collect();
+    let record = TapeRecord::of(&events);
+    let set = snapshot.set_of(asset.instrument);
+    let told = MarkerAssessment::of(&record, set, asset.string_length_mm);
+    let status = if let Some(learner) = &learner {
+        learner.ladder.tapes
+    } else {
+        let seen = tapes::observations_on(&app.db, program, Some(id)).await?;
+        snapshot.free_tapes(&told, seen.get(&id).map_or(&[], Vec::as_slice))
+    };
+    let standing = TapeStanding::new(status, &told, set, landed);
+    let page = Page { asset: &asset, set, record: &record, told: &told };
+    Ok(Json(TapePage {
+        asset: id,
+        tag: asset.tag.clone(),
+        instrument: asset.instrument.into(),
+        size: asset.size.clone(),
+        string_length_mm: asset.string_length_mm,
+        usual_length_mm: page.usual_length_mm(),
+        usual: usual(&app),
+        child: learner.as_ref().map(Into::into),
+        markers: set.into(),
+        laying: class.marker_settings.into(),
+        standing,
+        places: page.places()?,
+        thumb_mm: page.thumb_mm(&class.choices),
+        open_strings: page.open_strings(),
+        placing_order: page.placing_order(),
+        thinning: thinning(set, &told, landed, learner.as_ref()),
+        log: entries(&log, looks),
+        director: class.role == accounts::Role::Director,
+    }))
+}
+
+fn usual(app: &App) -> Vec<UsualLength> {
+    let of = app.content.instruments.values();
+    let sizes = of.flat_map(|facts| facts.sizes.iter().map(move |size| (facts.instrument, size)));
+    let usual = |(instrument, size): (
+        bright_row_core::craft::instrument::Instrument,
+        &bright_row_core::craft::instrument::Size,
+    )| {
+        UsualLength { instrument: instrument.into(), size: size.name.clone(), length_mm: size.string_length_mm }
+    };
+    sizes.map(usual).collect()
+}
+
+/// What an instrument's page is made from.
+pub(super) struct Page<'a> {
+    pub(super) asset: &'a Asset,
+    pub(super) set: &'a MarkerSet,
+    pub(super) record: &'a TapeRecord,
+    pub(super) told: &'a MarkerAssessment,
+}
+
+impl Page<'_> {
+    fn usual_length_mm(&self) -> f64 {
+        let usual = self.set.facts.size(&self.asset.size).or_else(|| self.set.facts.sizes.first());
+        usual.map_or(bright_row_core::tapes::layout::MIN_STRING_MM, |size| size.string_length_mm)
+    }
+
+    /// The length that everything is computed with.
+    pub(super) fn length_mm(&self) -> f64 {
+        self.asset.string_length_mm.unwrap_or_else(|| self.usual_length_mm())
+    }
+
+    fn positions(&self) -> Result<Vec<MarkerView>, ApiError> {
+        let fingers = Finger::of(self.asset.instrument);
+        let edge = |(spot, known): (&Spot, &bright_row_core::tapes::record::SpotRecord)| match spot {
+            Spot::Finger(finger) => Some((*finger, known.edge_mm?)),
+            Spot::Thumb | Spot::FingerLine => None,
+        };
+        let measured: BTreeMap<Finger, f64> = self.record.spots.iter().filter_map(edge).collect();
+        let laid = |measured: &BTreeMap<Finger, f64>| {
+            positions(self.asset.instrument, self.length_mm(), &self.set.settings, fingers, measured)
+        };
+        // Markers measured before the bridge moved may no longer be in order: then they are told without.
+        let found = laid(&measured).or_else(|_| laid(&BTreeMap::new()));
+        let found = found.map_err(|fault| ApiError::Internal(fault.to_string()))?;
+        Ok(views(&self.set.facts, &self.set.settings, &found))
+    }
+
+    fn thumb_mm(&self, choices: &bright_row_core::craft::approach::Choices) -> Option<f64> {
+        self.set.spots.contains(&Spot::Thumb).then(|| self.set.thumb_mm(self.length_mm(), choices)).flatten()
+    }
+
+    fn open_strings(&self) -> Vec<OpenStringView> {
+        let facts = &self.set.facts;
+        let open = |string: usize| OpenStringView {
+            note: facts.strings[string].note.clone(),
+            hz: bright_row_core::tapes::layout::open_hz(facts, string, &self.set.settings),
+        };
+        (0..facts.strings.len()).map(open).collect()
+    }
+
+    fn placing_order(&self) -> Vec<String> {
+        let mut fingers = self.set.fingers();
+        // What is on beyond the class's set is proved along with the rest.
+        for told in &self.told.spots {
+            if let Spot::Finger(finger) = told.spot
+                && !fingers.contains(&finger)
+                && self.record.on().any(|on| on == told.spot)
+            {
+                fingers.push(finger);
+            }
+        }
+        placing_order(&self.set.facts, &fingers).iter().map(|finger| finger.id().to_owned()).collect()
+    }
+}
+
+fn thinning(set: &MarkerSet, told: &MarkerAssessment, landed: u32, learner: Option<&Learner>) -> ThinningView {
+    let words = match (next_to_go(set, told, landed), learner) {
+        (Err(NotYet::Nothing), _) => "No marker is on.".to_owned(),
+        (_, None) => "Nobody of the class has it.".to_owned(),
+        (Ok(spot), Some(learner)) => {
+            let words = format!(
+                "{} landed in tune with eyes away in the last {landed} looks, and every marker was heard true: marker {} may go.",
+                learner.child.name,
+                spot.spoken()
+            );
+            return ThinningView { next: Some(spot.id().to_owned()), words };
+        }
+        (Err(NotYet::Landing), Some(learner)) => format!(
+            "A marker may go once {} lands in tune with eyes away in {LANDED_LOOKS} looks at different meetings; so far {landed}.",
+            learner.child.name
+        ),
+        (Err(NotYet::Ear), Some(_)) => "A marker may go once every marker that is on was heard true.".to_owned(),
+    };
+    ThinningView { next: None, words }
+}
+
+/// The log and the looks in class, newest first.
+fn entries(log: &[Logged], looks: Vec<Look>) -> Vec<LogEntry> {
+    use bright_row_core::tapes::log::TapeWork;
+    let undone: Vec<TapeEventId> = log
+        .iter()
+        .filter_map(|logged| if let TapeWork::Undone { event } = logged.event.work { Some(event) } else { None })
+        .collect();
+    let logged =
+        log.iter().filter(|logged| !matches!(logged.event.work, TapeWork::Undone { .. })).map(|logged| LogEntry {
+            id: Some(logged.event.id),
+            at: logged.event.at,
+            by: logged.by.clone(),
+            words: entry_words(&logged.event.work),
+            undone: undone.contains(&logged.event.id),
+        });
+    let seen = looks.into_iter().map(|look| LogEntry {
+        id: None,
+        at: look.observed_at,
+        words: look_words(&look.target, look.level),
+        by: look.by,
+        undone: false,
+    });
+    let mut entries: Vec<LogEntry> = logged.chain(seen).collect();
+    entries.sort_by_key(|entry| std::cmp::Reverse(entry.at));
+    entries
+}

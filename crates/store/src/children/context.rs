@@ -1,0 +1,297 @@
+//! What counts for a child besides its observations: accommodations, overrides, stages opened anyway, pain that wants an answer.
+
+use std::collections::BTreeMap;
+
+use bright_row_core::craft::approach::Choices;
+use bright_row_core::craft::id::Target;
+use bright_row_core::craft::id::{CheckpointId, StageId};
+use bright_row_core::{AccountId, ChildId, ObservationId};
+use chrono::{DateTime, Utc};
+use sea_orm::ActiveValue::Set;
+use sea_orm::sea_query::{Expr, OnConflict};
+use sea_orm::{
+    ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, QuerySelect, Statement,
+};
+use uuid::Uuid;
+
+use crate::classes::ClassKey;
+use crate::entity::{accommodation, child_choice, observation, pain_answer, stage_opened};
+use crate::error::StoreError;
+
+/// What counts for a child instead of the shared look-for.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Accommodation {
+    /// At which checkpoint.
+    pub checkpoint: CheckpointId,
+    /// What is looked for; empty: the checkpoint does not apply.
+    pub look_for: String,
+    /// Why; not shown on cards.
+    pub reason: String,
+    /// Since when, by whom.
+    pub made: Made,
+}
+
+/// The accommodations of a child, by checkpoint.
+pub async fn accommodations(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+) -> Result<Vec<Accommodation>, StoreError> {
+    let rows = accommodation::Entity::find()
+        .filter(accommodation::Column::ProgramId.eq(class.program.uuid()))
+        .filter(accommodation::Column::ChildId.eq(child.uuid()))
+        .filter(accommodation::Column::EndedAt.is_null())
+        .order_by_asc(accommodation::Column::CheckpointId)
+        .all(db)
+        .await?;
+    let read = |row: accommodation::Model| Accommodation {
+        checkpoint: CheckpointId::new(row.checkpoint_id),
+        look_for: row.look_for,
+        reason: row.reason,
+        made: Made { by: row.made_by.into(), at: row.made_at },
+    };
+    Ok(rows.into_iter().map(read).collect())
+}
+
+/// What is looked for in children of a program instead of the shared look-for, by child and checkpoint; where a checkpoint
+/// does not apply there is none.
+pub async fn own_look_fors(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+) -> Result<BTreeMap<(ChildId, CheckpointId), String>, StoreError> {
+    let rows = accommodation::Entity::find()
+        .filter(accommodation::Column::ProgramId.eq(class.program.uuid()))
+        .filter(accommodation::Column::EndedAt.is_null())
+        .filter(accommodation::Column::LookFor.ne(""))
+        .all(db)
+        .await?;
+    let read = |row: accommodation::Model| ((row.child_id.into(), CheckpointId::new(row.checkpoint_id)), row.look_for);
+    Ok(rows.into_iter().map(read).collect())
+}
+
+/// Writes an accommodation in the place of the one before; to be called in a transaction.
+pub async fn accommodate(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    id: Uuid,
+    new: &Accommodation,
+) -> Result<(), StoreError> {
+    end_accommodation(db, class, child, new.checkpoint.as_str(), new.made).await?;
+    let row = accommodation::ActiveModel {
+        program_id: Set(class.program.uuid()),
+        accommodation_id: Set(id),
+        child_id: Set(child.uuid()),
+        checkpoint_id: Set(new.checkpoint.as_str().to_owned()),
+        look_for: Set(new.look_for.clone()),
+        reason: Set(new.reason.clone()),
+        made_at: Set(new.made.at),
+        made_by: Set(new.made.by.uuid()),
+        ended_at: Set(None),
+        ended_by: Set(None),
+    };
+    accommodation::Entity::insert(row).exec_without_returning(db).await?;
+    Ok(())
+}
+
+/// The shared look-for counts again; answers whether there was anything to end.
+pub async fn end_accommodation(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    checkpoint: &str,
+    made: Made,
+) -> Result<bool, StoreError> {
+    let ended = accommodation::Entity::update_many()
+        .col_expr(accommodation::Column::EndedAt, Expr::value(made.at))
+        .col_expr(accommodation::Column::EndedBy, Expr::value(made.by.uuid()))
+        .filter(accommodation::Column::ProgramId.eq(class.program.uuid()))
+        .filter(accommodation::Column::ChildId.eq(child.uuid()))
+        .filter(accommodation::Column::CheckpointId.eq(checkpoint))
+        .filter(accommodation::Column::EndedAt.is_null())
+        .exec(db)
+        .await?;
+    Ok(ended.rows_affected > 0)
+}
+
+/// Writes a child's overrides, all of them; to be called in a transaction.
+pub async fn set_overrides(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    overrides: &Choices,
+) -> Result<(), StoreError> {
+    child_choice::Entity::delete_many()
+        .filter(child_choice::Column::ProgramId.eq(class.program.uuid()))
+        .filter(child_choice::Column::ChildId.eq(child.uuid()))
+        .exec(db)
+        .await?;
+    let rows: Vec<_> = overrides
+        .iter()
+        .map(|(key, choice)| child_choice::ActiveModel {
+            program_id: Set(class.program.uuid()),
+            child_id: Set(child.uuid()),
+            key: Set(key.clone()),
+            choice: Set(choice.clone()),
+        })
+        .collect();
+    if !rows.is_empty() {
+        child_choice::Entity::insert_many(rows).exec_without_returning(db).await?;
+    }
+    Ok(())
+}
+
+/// The stages that were opened anyway for a child, with who did it.
+pub async fn opened(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+) -> Result<BTreeMap<StageId, Made>, StoreError> {
+    let rows = stage_opened::Entity::find()
+        .filter(stage_opened::Column::ProgramId.eq(class.program.uuid()))
+        .filter(stage_opened::Column::ChildId.eq(child.uuid()))
+        .filter(stage_opened::Column::EndedAt.is_null())
+        .all(db)
+        .await?;
+    let read =
+        |row: stage_opened::Model| (StageId::new(row.stage_id), Made { by: row.opened_by.into(), at: row.opened_at });
+    Ok(rows.into_iter().map(read).collect())
+}
+
+/// Opens a stage for a child although it waits for others; one that is opened already stays so.
+pub async fn open_stage(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    id: Uuid,
+    stage: &StageId,
+    made: Made,
+) -> Result<(), StoreError> {
+    let row = stage_opened::ActiveModel {
+        program_id: Set(class.program.uuid()),
+        opened_id: Set(id),
+        child_id: Set(child.uuid()),
+        stage_id: Set(stage.as_str().to_owned()),
+        opened_at: Set(made.at),
+        opened_by: Set(made.by.uuid()),
+        ended_at: Set(None),
+        ended_by: Set(None),
+    };
+    stage_opened::Entity::insert(row)
+        .on_conflict(OnConflict::new().do_nothing().to_owned())
+        .exec_without_returning(db)
+        .await?;
+    Ok(())
+}
+
+/// A stage waits for others again; answers whether it had been opened.
+pub async fn leave_stage(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    stage: &str,
+    made: Made,
+) -> Result<bool, StoreError> {
+    let ended = stage_opened::Entity::update_many()
+        .col_expr(stage_opened::Column::EndedAt, Expr::value(made.at))
+        .col_expr(stage_opened::Column::EndedBy, Expr::value(made.by.uuid()))
+        .filter(stage_opened::Column::ProgramId.eq(class.program.uuid()))
+        .filter(stage_opened::Column::ChildId.eq(child.uuid()))
+        .filter(stage_opened::Column::StageId.eq(stage))
+        .filter(stage_opened::Column::EndedAt.is_null())
+        .exec(db)
+        .await?;
+    Ok(ended.rows_affected > 0)
+}
+
+/// An observation with which a child said that it hurts.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct PainNote {
+    /// The observation.
+    pub observation: ObservationId,
+    /// Where it was seen.
+    pub target: Target,
+    /// What was written then.
+    pub note: Option<String>,
+    /// Who saw it, and when.
+    pub seen: Made,
+    /// What was done, once somebody says so.
+    pub done: Option<(String, Made)>,
+}
+
+#[derive(FromQueryResult)]
+struct Pain {
+    observation_id: Uuid,
+    target: String,
+    note: Option<String>,
+    observed_at: DateTime<Utc>,
+    observer: Uuid,
+    done: Option<String>,
+    answered_at: Option<DateTime<Utc>>,
+    answered_by: Option<Uuid>,
+}
+
+/// When a child said that it hurts, the latest first; what was taken back is left out.
+pub async fn pain_notes(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    most: u64,
+) -> Result<Vec<PainNote>, StoreError> {
+    const SQL: &str = "
+        select m.observation_id, m.target, m.note, m.observed_at, m.observer, a.done, a.answered_at, a.answered_by
+        from observation m
+        left join pain_open o on o.program_id = m.program_id and o.observation_id = m.observation_id
+        left join pain_answer a on a.program_id = m.program_id and a.observation_id = m.observation_id
+        where m.program_id = $1 and m.child_id = $2 and m.says = 'hurts'
+          and (o.observation_id is not null or a.observation_id is not null)
+        order by m.observed_at desc, m.observation_id desc limit $3";
+    let values = [class.program.uuid().into(), child.uuid().into(), most.into()];
+    let rows = Pain::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
+    let read = |row: Pain| PainNote {
+        observation: row.observation_id.into(),
+        target: Target::from_id(&row.target),
+        note: row.note,
+        seen: Made { by: row.observer.into(), at: row.observed_at },
+        done: row
+            .done
+            .zip(row.answered_at)
+            .zip(row.answered_by)
+            .map(|((done, at), by)| (done, Made { by: by.into(), at })),
+    };
+    Ok(rows.all(db).await?.into_iter().map(read).collect())
+}
+
+/// Writes what was done about a pain. `false`: the child has no such observation. Two answers: the first stays.
+pub async fn answer_pain(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: ChildId,
+    observation: ObservationId,
+    done: &str,
+    made: Made,
+) -> Result<bool, StoreError> {
+    let there = observation::Entity::find_by_id((class.program.uuid(), observation.uuid()))
+        .filter(observation::Column::ChildId.eq(child.uuid()))
+        .filter(observation::Column::Says.eq("hurts"))
+        .select_only()
+        .column(observation::Column::ObservationId)
+        .into_tuple::<Uuid>()
+        .one(db)
+        .await?;
+    if there.is_none() {
+        return Ok(false);
+    }
+    let row = pain_answer::ActiveModel {
+        program_id: Set(class.program.uuid()),
+        observation_id: Set(observation.uuid()),
+        child_id: Set(child.uuid()),
+        done: Set(done.to_owned()),
+        answered_at: Set(made.at),
+        answered_by: Set(made.by.uuid()),
+    };
+    let once =
+        OnConflict::columns([pain_answer::Column::ProgramId, pain_answer::Column::ObservationId]).do_nothing().to_owned();
+    pain_answer::Entity::insert(row).on_conflict(once).exec_without_returning(db).await?;
+    Ok(true)
+}

@@ -1,0 +1,209 @@
+//! Imports of rosters: stored all or nothing, remembered so that each can be undone as one step.
+
+use std::collections::BTreeMap;
+
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::roster::{ImportPlan, RosterEntry, RowAction};
+use bright_row_core::{AccountId, ChildId, ImportId, ProgramId};
+use chrono::{DateTime, NaiveDate, Utc};
+use sea_orm::ActiveValue::Set;
+use sea_orm::sea_query::OnConflict;
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder};
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+use crate::children::{self, Child};
+use crate::classes::ClassKey;
+use crate::entity::{heading, observation, roster_change, roster_import};
+use crate::error::StoreError;
+
+/// What an import did, or its undoing.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Done {
+    /// Children added; undone: removed again.
+    pub added: usize,
+    /// Children changed; undone: put back.
+    pub changed: usize,
+    /// Undone only: children that somebody has marked or measured since, who leave the class but keep their history.
+    pub left: usize,
+}
+
+/// Stores a plan; to be called in a transaction, with the children of the class that it was made from.
+pub async fn store(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    plan: &ImportPlan,
+    known: &[Child],
+    import: (ImportId, AccountId),
+    when: (DateTime<Utc>, NaiveDate),
+) -> Result<Done, StoreError> {
+    let ((id, by), (now, today)) = (import, when);
+    let row = roster_import::ActiveModel {
+        program_id: Set(class.program.uuid()),
+        import_id: Set(id.uuid()),
+        class_id: Set(class.class.uuid()),
+        imported_at: Set(now),
+        imported_by: Set(by.uuid()),
+        undone_at: Set(None),
+    };
+    roster_import::Entity::insert(row).exec_without_returning(db).await?;
+    let by_id: BTreeMap<ChildId, &Child> = known.iter().map(|child| (child.id, child)).collect();
+    let mut added = Vec::new();
+    let mut changes = Vec::new();
+    let change = |child: ChildId, before: Option<Value>| roster_change::ActiveModel {
+        program_id: Set(class.program.uuid()),
+        import_id: Set(id.uuid()),
+        child_id: Set(child.uuid()),
+        before: Set(before),
+    };
+    for (_, fate) in &plan.rows {
+        match fate {
+            RowAction::New(entry) => {
+                let child = Child::from_entry(Uuid::now_v7().into(), entry.clone(), today);
+                changes.push(change(child.id, None));
+                added.push(child);
+            }
+            RowAction::Changed { id, entry, .. } => {
+                let before = by_id.get(id).ok_or(StoreError::Reference)?;
+                children::write_entry(db, class, before, entry, now).await?;
+                changes.push(change(*id, Some(written(&before.entry()))));
+            }
+            RowAction::Same(_) | RowAction::Refused(_) => {}
+        }
+    }
+    let done = Done { added: added.len(), changed: changes.len() - added.len(), left: 0 };
+    if !added.is_empty() {
+        children::add(db, class, &added).await?;
+    }
+    for changes in changes.chunks(2000) {
+        roster_change::Entity::insert_many(changes.to_vec()).exec_without_returning(db).await?;
+    }
+    Ok(done)
+}
+
+/// The last import into a class that has not been undone.
+pub async fn last(db: &impl ConnectionTrait, class: ClassKey) -> Result<Option<(ImportId, DateTime<Utc>)>, StoreError> {
+    let row = roster_import::Entity::find()
+        .filter(roster_import::Column::ProgramId.eq(class.program.uuid()))
+        .filter(roster_import::Column::ClassId.eq(class.class.uuid()))
+        .filter(roster_import::Column::UndoneAt.is_null())
+        .order_by_desc(roster_import::Column::ImportedAt)
+        .one(db)
+        .await?;
+    Ok(row.map(|row| (row.import_id.into(), row.imported_at)))
+}
+
+/// Undoes an import; to be called in a transaction. `None` when it is not there or undone already.
+///
+/// Children it added are removed; one that somebody has marked, measured or given an instrument since leaves the class
+/// instead and keeps its history. Children it changed are put back.
+pub async fn undo(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    import: ImportId,
+    when: (DateTime<Utc>, NaiveDate),
+) -> Result<Option<Done>, StoreError> {
+    let (now, today) = when;
+    let over = roster_import::Entity::update_many()
+        .set(roster_import::ActiveModel { undone_at: Set(Some(now)), ..Default::default() })
+        .filter(roster_import::Column::ProgramId.eq(class.program.uuid()))
+        .filter(roster_import::Column::ClassId.eq(class.class.uuid()))
+        .filter(roster_import::Column::ImportId.eq(import.uuid()))
+        .filter(roster_import::Column::UndoneAt.is_null())
+        .exec(db)
+        .await?;
+    if over.rows_affected == 0 {
+        return Ok(None);
+    }
+    let changes = roster_change::Entity::find()
+        .filter(roster_change::Column::ProgramId.eq(class.program.uuid()))
+        .filter(roster_change::Column::ImportId.eq(import.uuid()))
+        .all(db)
+        .await?;
+    let mut done = Done::default();
+    for change in changes {
+        let id = ChildId::from(change.child_id);
+        // Somebody who moved to another class meanwhile is left alone.
+        let Some(child) = children::one(db, class, id).await? else { continue };
+        match change.before {
+            Some(before) => {
+                children::write_entry(db, class, &child, &read(&before)?, now).await?;
+                done.changed += 1;
+            }
+            None if has_history(db, class, id).await? => {
+                children::set_left(db, class, id, Some(today)).await?;
+                done.left += 1;
+            }
+            None => {
+                children::remove(db, class, id).await?;
+                done.added += 1;
+            }
+        }
+    }
+    Ok(Some(done))
+}
+
+async fn has_history(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> Result<bool, StoreError> {
+    use crate::entity::{loan, measuring, setup_found};
+    let (program, child) = (class.program.uuid(), child.uuid());
+    macro_rules! any {
+        ($table:ident) => {
+            $table::Entity::find()
+                .filter($table::Column::ProgramId.eq(program))
+                .filter($table::Column::ChildId.eq(child))
+                .one(db)
+                .await?
+                .is_some()
+        };
+    }
+    Ok(any!(observation) || any!(measuring) || any!(setup_found) || any!(loan))
+}
+
+fn written(entry: &RosterEntry) -> Value {
+    json!({
+        "name": entry.name, "instrument": entry.instrument.name(), "grade": entry.grade, "number": entry.number,
+        "nearFront": entry.near_front, "nearAisle": entry.near_aisle,
+    })
+}
+
+fn read(before: &Value) -> Result<RosterEntry, StoreError> {
+    let text = |key: &str| before[key].as_str().unwrap_or_default().to_owned();
+    let flag = |key: &str| before[key].as_bool().unwrap_or_default();
+    let instrument = Instrument::parse(&text("instrument"))
+        .ok_or_else(|| StoreError::Unreadable { what: "instrument", value: before.to_string() })?;
+    Ok(RosterEntry {
+        name: text("name"),
+        instrument,
+        grade: text("grade"),
+        number: text("number"),
+        near_front: flag("nearFront"),
+        near_aisle: flag("nearAisle"),
+    })
+}
+
+/// What headings of earlier files meant, by heading in small letters.
+pub async fn headings(db: &impl ConnectionTrait, program: ProgramId) -> Result<BTreeMap<String, String>, StoreError> {
+    let rows = heading::Entity::find().filter(heading::Column::ProgramId.eq(program.uuid())).all(db).await?;
+    Ok(rows.into_iter().map(|row| (row.heading, row.means)).collect())
+}
+
+/// Remembers what headings mean.
+pub async fn remember(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    meant: &BTreeMap<String, String>,
+) -> Result<(), StoreError> {
+    if meant.is_empty() {
+        return Ok(());
+    }
+    let rows = meant.iter().map(|(heading, means)| heading::ActiveModel {
+        program_id: Set(program.uuid()),
+        heading: Set(heading.clone()),
+        means: Set(means.clone()),
+    });
+    let replace = OnConflict::columns([heading::Column::ProgramId, heading::Column::Heading])
+        .update_column(heading::Column::Means)
+        .to_owned();
+    heading::Entity::insert_many(rows).on_conflict(replace).exec_without_returning(db).await?;
+    Ok(())
+}

@@ -1,0 +1,258 @@
+//! Classes and their calendars, always seen through somebody's membership.
+
+pub mod calendar;
+pub mod room;
+pub mod settings;
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use bright_row_core::craft::approach::Choices;
+use bright_row_core::craft::edits::Edits;
+use bright_row_core::progress::calendar::MeetingCalendar;
+use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::tapes::settings::MarkerSettings;
+use bright_row_core::{AccountId, ClassId, ProgramId};
+use chrono::{NaiveDate, Utc, Weekday};
+use chrono_tz::Tz;
+use sea_orm::ActiveValue::Set;
+use sea_orm::prelude::Json;
+use sea_orm::sea_query::OnConflict;
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QuerySelect, Statement};
+use uuid::Uuid;
+
+use crate::accounts::Role;
+use crate::entity::{class, class_choice, day_off};
+use crate::error::StoreError;
+
+/// A class of a program: the two keys that every query about it names.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct ClassKey {
+    /// Whose.
+    pub program: ProgramId,
+    /// Which.
+    pub class: ClassId,
+}
+
+/// What a round keeps to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct RoundSettings {
+    /// Seconds to walk to the next child and greet it.
+    pub visit_seconds: u32,
+    /// The most checks at one visit.
+    pub max_checks: u32,
+    /// A child not looked at for so many meetings must be seen.
+    pub must_see_after: u32,
+}
+
+impl Default for RoundSettings {
+    fn default() -> Self {
+        Self { visit_seconds: 8, max_checks: 3, must_see_after: 4 }
+    }
+}
+
+/// A class with everything that its rules need.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Class {
+    /// Its keys.
+    pub key: ClassKey,
+    /// Its name.
+    pub name: String,
+    /// The school's program.
+    pub program_name: String,
+    /// When it meets.
+    pub calendar: MeetingCalendar,
+    /// How soon things are looked at again.
+    pub rhythm: Rhythm,
+    /// What a round keeps to.
+    pub round: RoundSettings,
+    /// Meetings with minutes of their own for looking.
+    pub short_days: BTreeMap<NaiveDate, u32>,
+    /// What it chose where teachers disagree.
+    pub choices: Choices,
+    /// What it changed on the checklist.
+    pub edits: Edits,
+    /// How it lays its markers.
+    pub marker_settings: MarkerSettings,
+    /// What the one who asks may do here.
+    pub role: Role,
+}
+
+/// A new class.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct NewClass {
+    /// Its keys.
+    pub key: ClassKey,
+    /// Its name.
+    pub name: String,
+    /// Where midnight is.
+    pub time_zone: Tz,
+    /// The first day it may meet.
+    pub first_day: NaiveDate,
+    /// The last.
+    pub last_day: NaiveDate,
+    /// On which weekdays.
+    pub weekdays: Vec<Weekday>,
+    /// Days without a meeting, with a reason.
+    pub days_off: Vec<(NaiveDate, String)>,
+    /// How soon things are looked at again.
+    pub rhythm: Rhythm,
+    /// What a round keeps to.
+    pub round: RoundSettings,
+}
+
+/// Adds a class; to be called in a transaction. The calendar has been checked by [`MeetingCalendar::new`].
+pub async fn add(db: &impl ConnectionTrait, new: &NewClass) -> Result<(), StoreError> {
+    let (program_id, class_id) = (new.key.program.uuid(), new.key.class.uuid());
+    let weekdays = new.weekdays.iter().map(|day| i16::try_from(day.number_from_monday()).expect("1 to 7")).collect();
+    let row = class::ActiveModel {
+        program_id: Set(program_id),
+        class_id: Set(class_id),
+        name: Set(new.name.clone()),
+        time_zone: Set(new.time_zone.name().to_owned()),
+        first_day: Set(new.first_day),
+        last_day: Set(new.last_day),
+        weekdays: Set(weekdays),
+        recheck_after: Set(new.rhythm.after.iter().map(|meetings| small(*meetings)).collect()),
+        recheck_longest: Set(small(new.rhythm.longest)),
+        tapes_first: Set(small(new.rhythm.tapes_first)),
+        tapes_later: Set(small(new.rhythm.tapes_later)),
+        must_see_after: Set(small(new.round.must_see_after)),
+        round_visit_seconds: Set(small(new.round.visit_seconds)),
+        round_max_checks: Set(small(new.round.max_checks)),
+        created_at: Set(Utc::now()),
+        // The room is set later; until then the database's own defaults stand.
+        ..Default::default()
+    };
+    class::Entity::insert(row).exec_without_returning(db).await?;
+    let days_off = new.days_off.iter().map(|(day, reason)| day_off::ActiveModel {
+        program_id: Set(program_id),
+        class_id: Set(class_id),
+        day: Set(*day),
+        reason: Set(reason.clone()),
+    });
+    let days_off: Vec<_> = days_off.collect();
+    if !days_off.is_empty() {
+        day_off::Entity::insert_many(days_off).exec_without_returning(db).await?;
+    }
+    Ok(())
+}
+
+#[derive(FromQueryResult)]
+struct Row {
+    program_id: Uuid,
+    class_id: Uuid,
+    name: String,
+    program_name: String,
+    time_zone: String,
+    first_day: NaiveDate,
+    last_day: NaiveDate,
+    weekdays: Vec<i16>,
+    recheck_after: Vec<i32>,
+    recheck_longest: i32,
+    tapes_first: i32,
+    tapes_later: i32,
+    must_see_after: i32,
+    round_visit_seconds: i32,
+    round_max_checks: i32,
+    days_off: Vec<NaiveDate>,
+    short_days: Json,
+    choices: Json,
+    checklist_edits: Json,
+    marker_settings: Json,
+    role: String,
+}
+
+impl Row {
+    fn read(self) -> Result<Class, StoreError> {
+        let unreadable = |what| StoreError::Unreadable { what, value: self.class_id.to_string() };
+        let count = |number: i32| u32::try_from(number).map_err(|_| unreadable("class setting"));
+        let time_zone: Tz = self.time_zone.parse().map_err(|_| unreadable("time zone"))?;
+        let weekdays: Option<Vec<Weekday>> = self
+            .weekdays
+            .iter()
+            .map(|day| u8::try_from(*day).ok()?.checked_sub(1).and_then(|day| Weekday::try_from(day).ok()))
+            .collect();
+        let weekdays = weekdays.ok_or_else(|| unreadable("weekday"))?;
+        let days_off: BTreeSet<NaiveDate> = self.days_off.iter().copied().collect();
+        let calendar = MeetingCalendar::new(time_zone, self.first_day, self.last_day, &weekdays, &days_off)
+            .map_err(|_| unreadable("calendar"))?;
+        let after: Vec<u32> = self.recheck_after.iter().map(|number| count(*number)).collect::<Result<_, _>>()?;
+        let rhythm = Rhythm {
+            after: after.try_into().map_err(|_| unreadable("class setting"))?,
+            longest: count(self.recheck_longest)?,
+            tapes_first: count(self.tapes_first)?,
+            tapes_later: count(self.tapes_later)?,
+        };
+        let round = RoundSettings {
+            visit_seconds: count(self.round_visit_seconds)?,
+            max_checks: count(self.round_max_checks)?,
+            must_see_after: count(self.must_see_after)?,
+        };
+        let short_days = serde_json::from_value(self.short_days).map_err(|_| unreadable("short day"))?;
+        let role = Role::parse(&self.role)?;
+        let choices = serde_json::from_value(self.choices).map_err(|_| unreadable("choice"))?;
+        let edits = read_edits(self.checklist_edits)?;
+        let marker_settings = serde_json::from_value(self.marker_settings).map_err(|_| unreadable("marker_settings of markers"))?;
+        let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
+        let (name, program_name) = (self.name, self.program_name);
+        Ok(Class { key, name, program_name, calendar, rhythm, round, short_days, choices, edits, marker_settings, role })
+    }
+}
+
+fn read_edits(stored: Json) -> Result<Edits, StoreError> {
+    let value = stored.to_string();
+    serde_json::from_value(stored).map_err(|_| StoreError::Unreadable { what: "change of the checklist", value })
+}
+
+/// A class, its days off and one's role in one reading: every request about a class begins with it.
+const CLASSES_OF_ACCOUNT: &str = "
+    select c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
+           c.weekdays, c.recheck_after, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after, c.round_visit_seconds,
+           c.round_max_checks, m.role,
+           c.checklist_edits, c.marker_settings,
+           (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
+            where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
+           (select coalesce(jsonb_object_agg(s.day, s.minutes), '{}') from short_day s
+            where s.program_id = c.program_id and s.class_id = c.class_id) as short_days,
+           array(select day from day_off d
+                 where d.program_id = c.program_id and d.class_id = c.class_id) as days_off
+    from membership m
+    join class c on c.program_id = m.program_id
+    join program p on p.program_id = m.program_id
+    where m.account_id = $1";
+
+/// The class, if this account belongs to its program.
+pub async fn for_account(
+    db: &impl ConnectionTrait,
+    account: AccountId,
+    class: ClassId,
+) -> Result<Option<Class>, StoreError> {
+    let sql = format!("{CLASSES_OF_ACCOUNT} and c.class_id = $2");
+    let values = [account.uuid().into(), class.uuid().into()];
+    let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    found.one(db).await?.map(Row::read).transpose()
+}
+
+/// Every class this account may open, by name.
+pub async fn all_for_account(db: &impl ConnectionTrait, account: AccountId) -> Result<Vec<Class>, StoreError> {
+    let sql = format!("{CLASSES_OF_ACCOUNT} order by c.name, c.class_id");
+    let found =
+        Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, [account.uuid().into()]));
+    found.all(db).await?.into_iter().map(Row::read).collect()
+}
+
+/// Every class there is, for the command line: nobody who signs in is answered with it.
+pub async fn every(db: &impl ConnectionTrait) -> Result<Vec<Class>, StoreError> {
+    let members = crate::entity::membership::Entity::find().all(db).await?;
+    let accounts: BTreeSet<Uuid> = members.into_iter().map(|member| member.account_id).collect();
+    let mut classes: Vec<Class> = Vec::new();
+    for account in accounts {
+        for class in all_for_account(db, account.into()).await? {
+            if classes.iter().all(|known| known.key != class.key) {
+                classes.push(class);
+            }
+        }
+    }
+    Ok(classes)
+}
+

@@ -1,0 +1,6 @@
+//! The instruments of a program's store room: what they are, who has them, what was done to their markers; and supplies.
+
+pub mod assets;
+pub mod loans;
+pub mod stock;
+pub mod tapes;

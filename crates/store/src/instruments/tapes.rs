@@ -1,0 +1,301 @@
+//! The tape logs of instruments: only ever added to, each entry once; what follows from a log is kept beside it.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use bright_row_core::progress::observation::Observation;
+use bright_row_core::tapes::log::{TapeEvent, TapeWork};
+use bright_row_core::tapes::record::TapeRecord;
+use bright_row_core::{AccountId, AssetId, ProgramId, TapeEventId};
+use chrono::{DateTime, Utc};
+use sea_orm::ActiveValue::Set;
+use sea_orm::prelude::Json;
+use sea_orm::sea_query::OnConflict;
+use sea_orm::{
+    ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, QuerySelect, Statement,
+    TransactionSession, TransactionTrait,
+};
+use uuid::Uuid;
+
+use crate::entity::{account, asset, observation, tape_event, tape_record};
+use crate::error::StoreError;
+
+/// An entry on its way into a log.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Entry {
+    /// Of which instrument.
+    pub asset: AssetId,
+    /// What happened.
+    pub event: TapeEvent,
+    /// Who was signed in.
+    pub account: AccountId,
+}
+
+/// An entry as the log shows it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Logged {
+    /// What happened.
+    pub event: TapeEvent,
+    /// The name of who did it.
+    pub by: String,
+}
+
+/// What became of an entry.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Outcome {
+    /// Added now.
+    Stored,
+    /// Was there already, the same.
+    StoredContext,
+    /// Another entry has this id.
+    IdTaken,
+    /// The instrument is not in the store room.
+    NoInstrument,
+}
+
+/// Adds entries and brings the records up to date, in one step: all of it is kept or nothing. Answers for each in order.
+pub async fn add(
+    db: &impl TransactionTrait,
+    program: ProgramId,
+    entries: &[Entry],
+    now: DateTime<Utc>,
+) -> Result<Vec<Outcome>, StoreError> {
+    let tx = db.begin().await?;
+    let there = lock(&tx, program, entries.iter().map(|entry| entry.asset)).await?;
+    let wanted: Vec<&Entry> = entries.iter().filter(|entry| there.contains(&entry.asset)).collect();
+    let mut added = insert(&tx, program, &wanted, now).await?;
+    let known: Vec<Uuid> = wanted.iter().map(|entry| entry.event.id.uuid()).filter(|id| !added.contains(id)).collect();
+    let stored = find(&tx, program, tape_event::Column::EventId.is_in(known)).await?;
+    let other = |entry: &Entry| {
+        stored.iter().any(|(asset, event)| {
+            event.id == entry.event.id && (*asset, event.work.as_sent()) != (entry.asset, entry.event.work.as_sent())
+        })
+    };
+    let touched: BTreeSet<AssetId> =
+        wanted.iter().filter(|entry| added.contains(&entry.event.id.uuid())).map(|entry| entry.asset).collect();
+    renew(&tx, program, &touched).await?;
+    tx.commit().await?;
+    let outcome = |entry: &Entry| match added.remove(&entry.event.id.uuid()) {
+        true => Outcome::Stored,
+        false if !there.contains(&entry.asset) => Outcome::NoInstrument,
+        false if other(entry) => Outcome::IdTaken,
+        false => Outcome::StoredContext,
+    };
+    Ok(entries.iter().map(outcome).collect())
+}
+
+/// Writes into the logs that these lengths are on record from now on; to be called in a transaction, once the instruments
+/// are there.
+pub(crate) async fn measured(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    lengths: &[(AssetId, f64)],
+    by: AccountId,
+    at: DateTime<Utc>,
+) -> Result<(), StoreError> {
+    let entries = lengths.iter().map(|(asset, length_mm)| {
+        let work = TapeWork::Measured { length_mm: *length_mm };
+        Entry { asset: *asset, event: TapeEvent { id: Uuid::now_v7().into(), at, work }, account: by }
+    });
+    let entries: Vec<Entry> = entries.collect();
+    for entries in entries.chunks(2000) {
+        insert(db, program, &entries.iter().collect::<Vec<_>>(), at).await?;
+    }
+    renew(db, program, &lengths.iter().map(|(asset, _)| *asset).collect()).await
+}
+
+/// The instruments of the program among these, each held against other entries until the transaction ends.
+async fn lock(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    assets: impl Iterator<Item = AssetId>,
+) -> Result<BTreeSet<AssetId>, StoreError> {
+    let ids: BTreeSet<Uuid> = assets.map(AssetId::uuid).collect();
+    let rows = asset::Entity::find()
+        .filter(asset::Column::ProgramId.eq(program.uuid()))
+        .filter(asset::Column::AssetId.is_in(ids))
+        .order_by_asc(asset::Column::AssetId)
+        .lock_exclusive()
+        .all(db)
+        .await?;
+    Ok(rows.into_iter().map(|row| row.asset_id.into()).collect())
+}
+
+async fn insert(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    entries: &[&Entry],
+    now: DateTime<Utc>,
+) -> Result<BTreeSet<Uuid>, StoreError> {
+    let once: BTreeMap<TapeEventId, &&Entry> = entries.iter().rev().map(|entry| (entry.event.id, entry)).collect();
+    let rows: Vec<_> = once
+        .into_values()
+        .map(|entry| tape_event::ActiveModel {
+            program_id: Set(program.uuid()),
+            event_id: Set(entry.event.id.uuid()),
+            asset_id: Set(entry.asset.uuid()),
+            kind: Set(entry.event.work.word().to_owned()),
+            work: Set(serde_json::to_value(&entry.event.work).expect("work is JSON")),
+            happened_at: Set(entry.event.at),
+            recorded_at: Set(now),
+            account_id: Set(entry.account.uuid()),
+        })
+        .collect();
+    if rows.is_empty() {
+        return Ok(BTreeSet::new());
+    }
+    let once =
+        OnConflict::columns([tape_event::Column::ProgramId, tape_event::Column::EventId]).do_nothing().to_owned();
+    let added = tape_event::Entity::insert_many(rows).on_conflict(once).exec_with_returning_keys(db).await?;
+    Ok(added.into_iter().map(|(_, id)| id).collect())
+}
+
+async fn find(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    which: sea_orm::sea_query::SimpleExpr,
+) -> Result<Vec<(AssetId, TapeEvent)>, StoreError> {
+    let rows = tape_event::Entity::find()
+        .filter(tape_event::Column::ProgramId.eq(program.uuid()))
+        .filter(which)
+        .order_by_asc(tape_event::Column::HappenedAt)
+        .order_by_asc(tape_event::Column::EventId)
+        .all(db)
+        .await?;
+    rows.into_iter().map(|row| Ok((row.asset_id.into(), read(row)?))).collect()
+}
+
+fn read(row: tape_event::Model) -> Result<TapeEvent, StoreError> {
+    let value = row.work.to_string();
+    let work = serde_json::from_value(row.work).map_err(|_| StoreError::Unreadable { what: "tape entry", value })?;
+    Ok(TapeEvent { id: row.event_id.into(), at: row.happened_at, work })
+}
+
+/// Folds the logs of these instruments anew; the length that follows is the instrument's.
+async fn renew(db: &impl ConnectionTrait, program: ProgramId, assets: &BTreeSet<AssetId>) -> Result<(), StoreError> {
+    for (id, record) in fold(db, program, assets).await? {
+        let length = asset::ActiveModel { string_length_mm: Set(record.length_mm), ..Default::default() };
+        asset::Entity::update_many()
+            .set(length)
+            .filter(asset::Column::ProgramId.eq(program.uuid()))
+            .filter(asset::Column::AssetId.eq(id.uuid()))
+            .exec(db)
+            .await?;
+        let row = tape_record::ActiveModel {
+            program_id: Set(program.uuid()),
+            asset_id: Set(id.uuid()),
+            record: Set(serde_json::to_value(&record).expect("a record is JSON")),
+        };
+        let replace = OnConflict::columns([tape_record::Column::ProgramId, tape_record::Column::AssetId])
+            .update_column(tape_record::Column::Record)
+            .to_owned();
+        tape_record::Entity::insert(row).on_conflict(replace).exec_without_returning(db).await?;
+    }
+    Ok(())
+}
+
+async fn fold(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    assets: &BTreeSet<AssetId>,
+) -> Result<BTreeMap<AssetId, TapeRecord>, StoreError> {
+    let ids = assets.iter().map(|asset| asset.uuid());
+    let mut logs: BTreeMap<AssetId, Vec<TapeEvent>> = BTreeMap::new();
+    for (asset, event) in find(db, program, tape_event::Column::AssetId.is_in(ids)).await? {
+        logs.entry(asset).or_default().push(event);
+    }
+    Ok(logs.into_iter().map(|(asset, events)| (asset, TapeRecord::of(&events))).collect())
+}
+
+/// What follows from the logs of a program, computed anew without touching what is kept.
+pub async fn rebuild(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+) -> Result<BTreeMap<AssetId, TapeRecord>, StoreError> {
+    let rows = asset::Entity::find().filter(asset::Column::ProgramId.eq(program.uuid())).all(db).await?;
+    fold(db, program, &rows.into_iter().map(|row| row.asset_id.into()).collect()).await
+}
+
+/// What follows from the logs of a program, as it is kept; instruments without an entry are left out.
+pub async fn records(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+) -> Result<BTreeMap<AssetId, TapeRecord>, StoreError> {
+    let rows = tape_record::Entity::find().filter(tape_record::Column::ProgramId.eq(program.uuid())).all(db).await?;
+    rows.into_iter().map(|row| Ok((row.asset_id.into(), read_record(row.record)?))).collect()
+}
+
+fn read_record(stored: Json) -> Result<TapeRecord, StoreError> {
+    let value = stored.to_string();
+    serde_json::from_value(stored).map_err(|_| StoreError::Unreadable { what: "tape record", value })
+}
+
+/// An instrument's log, newest first, what was taken back included.
+pub async fn log(db: &impl ConnectionTrait, program: ProgramId, asset: AssetId) -> Result<Vec<Logged>, StoreError> {
+    let rows = tape_event::Entity::find()
+        .find_also_related(account::Entity)
+        .filter(tape_event::Column::ProgramId.eq(program.uuid()))
+        .filter(tape_event::Column::AssetId.eq(asset.uuid()))
+        .order_by_desc(tape_event::Column::HappenedAt)
+        .order_by_desc(tape_event::Column::EventId)
+        .all(db)
+        .await?;
+    let logged = |(row, by): (tape_event::Model, Option<account::Model>)| {
+        Ok(Logged { event: read(row)?, by: by.map_or_else(String::new, |account| account.display_name) })
+    };
+    rows.into_iter().map(logged).collect()
+}
+
+/// The observations that speak of the tapes of instruments which nobody of a class has, or of one instrument.
+pub async fn observations_on(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    one: Option<AssetId>,
+) -> Result<BTreeMap<AssetId, Vec<Observation>>, StoreError> {
+    const SQL: &str = "
+        select t.asset_id as on_asset, m.* from tape_observation t
+        join observation m on m.program_id = t.program_id and m.observation_id = t.observation_id
+        where t.program_id = $1 and t.asset_id is not null";
+    const FREE: &str = "
+        and not exists (select from loan l
+                        where l.program_id = t.program_id and l.asset_id = t.asset_id and l.until is null)";
+    let which = if one.is_some() { " and t.asset_id = $2" } else { FREE };
+    let mut values = vec![program.uuid().into()];
+    values.extend(one.map(|asset| asset.uuid().into()));
+    let statement = Statement::from_sql_and_values(db.get_database_backend(), format!("{SQL}{which}"), values);
+    let mut found: BTreeMap<AssetId, Vec<Observation>> = BTreeMap::new();
+    for row in db.query_all_raw(statement).await? {
+        let asset: Uuid = row.try_get("", "on_asset")?;
+        let model = observation::Model::from_query_result(&row, "")?;
+        found.entry(asset.into()).or_default().push(crate::observations::rows::read(model)?);
+    }
+    Ok(found)
+}
+
+/// A look at an instrument's tapes in class.
+#[derive(Clone, Debug, PartialEq, Eq, FromQueryResult)]
+pub struct Look {
+    /// At which checkpoint or stage.
+    pub target: String,
+    /// 3 there, 0 not; none for a look at a whole stage.
+    pub level: Option<i16>,
+    /// When.
+    pub observed_at: DateTime<Utc>,
+    /// The name of who looked.
+    pub by: String,
+}
+
+/// The looks in class at an instrument's tapes, newest first, at most a hundred; what was taken back is left out.
+pub async fn looks(db: &impl ConnectionTrait, program: ProgramId, asset: AssetId) -> Result<Vec<Look>, StoreError> {
+    const SQL: &str = "
+        select m.target, m.level, m.observed_at, a.display_name as by
+        from tape_observation t
+        join observation m on m.program_id = t.program_id and m.observation_id = t.observation_id
+        join account a on a.account_id = m.observer
+        where t.program_id = $1 and t.asset_id = $2 and m.retracts is null
+          and not exists (select from observation r where r.program_id = m.program_id and r.child_id = m.child_id
+                          and r.target = m.target and r.retracts = m.observation_id)
+        order by m.observed_at desc, m.observation_id desc limit 100";
+    let values = [program.uuid().into(), asset.uuid().into()];
+    let found = Look::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
+    Ok(found.all(db).await?)
+}

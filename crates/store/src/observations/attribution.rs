@@ -1,0 +1,108 @@
+//! Which observations stand for whom: a child's own, but of the tapes those of the instrument it has now.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use bright_row_core::ChildId;
+use bright_row_core::progress::observation::Observation;
+use sea_orm::{ConnectionTrait, FromQueryResult, QueryResult, Statement};
+use uuid::Uuid;
+
+use crate::classes::ClassKey;
+use crate::entity::observation;
+use crate::error::StoreError;
+use crate::observations::rows::read;
+
+/// The observations that stand for each of these children: its own, but of the tapes those of the instrument it has now,
+/// whoever had it when it was looked at. `targets` limits them.
+pub(crate) async fn attributed(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    children: &BTreeSet<ChildId>,
+    targets: Option<Vec<String>>,
+) -> Result<BTreeMap<ChildId, Vec<Observation>>, StoreError> {
+    const OWN: &str = "
+        select m.child_id as attributed_to, m.* from observation m
+        where m.program_id = $1 and m.child_id = any($2) and m.target not like 'tape.%'";
+    const TAPES: &str = "
+        select h.child_id as attributed_to, m.*
+        from loan h
+        join tape_observation t on t.program_id = h.program_id and t.asset_id = h.asset_id
+        join observation m on m.program_id = t.program_id and m.observation_id = t.observation_id
+        where h.program_id = $1 and h.child_id = any($2) and h.until is null
+        union all
+        select m.child_id as attributed_to, m.*
+        from tape_observation t
+        join observation m on m.program_id = t.program_id and m.observation_id = t.observation_id
+        where t.program_id = $1 and t.child_id = any($2) and t.asset_id is null
+          and not exists (select from loan h
+                          where h.program_id = $1 and h.child_id = t.child_id and h.until is null)";
+    let ids: Vec<Uuid> = children.iter().map(|child| child.uuid()).collect();
+    let tapes = targets.as_ref().is_none_or(|targets| targets.iter().any(|target| target.starts_with(TAPE)));
+    let others = targets.as_ref().is_none_or(|targets| targets.iter().any(|target| !target.starts_with(TAPE)));
+    let mut found: BTreeMap<ChildId, Vec<Observation>> = BTreeMap::new();
+    for sql in others.then_some(OWN).into_iter().chain(tapes.then_some(TAPES)) {
+        let mut values = vec![class.program.uuid().into(), ids.clone().into()];
+        let only = if targets.is_some() { "where target = any($3)" } else { "" };
+        values.extend(targets.clone().map(Into::into));
+        let sql = format!("select {READ_BY_PLACE} from ({sql}) as observations {only}");
+        let statement = Statement::from_sql_and_values(db.get_database_backend(), sql, values);
+        for row in db.query_all_raw(statement).await? {
+            let (child, observation) = read_by_place(&row)?;
+            found.entry(child).or_default().push(observation);
+        }
+    }
+    Ok(found)
+}
+
+/// The columns from which standings follow, in the order in which [`read_by_place`] takes them: every observation on a stage is
+/// read with each observation that is added, and looking columns up by name would cost more than reading them.
+const READ_BY_PLACE: &str = "attributed_to, observation_id, child_id, target, level, retracts, slips, except_checkpoints, says, \
+                             via, observed_at, recorded_at, observer";
+
+/// An observation without what no standing follows from: its note and its round.
+fn read_by_place(row: &QueryResult) -> Result<(ChildId, Observation), StoreError> {
+    let model = observation::Model {
+        program_id: Uuid::nil(),
+        class_id: Uuid::nil(),
+        observation_id: row.try_get_by_index(1)?,
+        child_id: row.try_get_by_index(2)?,
+        target: row.try_get_by_index(3)?,
+        level: row.try_get_by_index(4)?,
+        retracts: row.try_get_by_index(5)?,
+        slips: row.try_get_by_index(6)?,
+        except_checkpoints: row.try_get_by_index(7)?,
+        says: row.try_get_by_index(8)?,
+        note: None,
+        via: row.try_get_by_index(9)?,
+        observed_at: row.try_get_by_index(10)?,
+        recorded_at: row.try_get_by_index(11)?,
+        observer: row.try_get_by_index(12)?,
+        round_id: None,
+    };
+    let child: Uuid = row.try_get_by_index(0)?;
+    Ok((child.into(), read(model)?))
+}
+
+/// What the ids of tape checkpoints and stages begin with.
+pub(crate) const TAPE: &str = "tape.";
+
+#[derive(FromQueryResult)]
+struct CurrentHolder {
+    child_id: Uuid,
+}
+
+/// Who has the instruments now whose tapes these observations speak of.
+pub(crate) async fn current_holders(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    touched: &[&Observation],
+) -> Result<Vec<ChildId>, StoreError> {
+    const SQL: &str = "
+        select h.child_id from tape_observation t
+        join loan h on h.program_id = t.program_id and h.asset_id = t.asset_id and h.until is null
+        where t.program_id = $1 and t.observation_id = any($2)";
+    let ids: Vec<Uuid> = touched.iter().map(|observation| observation.id.uuid()).collect();
+    let values = [class.program.uuid().into(), ids.into()];
+    let found = CurrentHolder::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
+    Ok(found.all(db).await?.into_iter().map(|row| row.child_id.into()).collect())
+}

@@ -1,0 +1,74 @@
+//! Observations as rows of their table, and back.
+
+use std::collections::BTreeSet;
+
+pub(crate) fn row(class: ClassKey, observation: &Observation) -> observation::ActiveModel {
+    let (level, retracts, slips, except) = match &observation.seen {
+        Observed::Level { level, slips } => {
+            (Some(i16::from(level.number())), None, texts(slips, SlipId::as_str), vec![])
+        }
+        Observed::Holds { except } => (None, None, vec![], texts(except, CheckpointId::as_str)),
+        Observed::Retracts(id) => (None, Some(id.uuid()), vec![], vec![]),
+    };
+    observation::ActiveModel {
+        program_id: Set(class.program.uuid()),
+        observation_id: Set(observation.id.uuid()),
+        class_id: Set(class.class.uuid()),
+        child_id: Set(observation.child.uuid()),
+        target: Set(observation.target.id().to_owned()),
+        level: Set(level),
+        retracts: Set(retracts),
+        slips: Set(slips),
+        except_checkpoints: Set(except),
+        says: Set(observation.says.map(|says| says.word().to_owned())),
+        note: Set(observation.note.clone()),
+        via: Set(observation.via.word().to_owned()),
+        observed_at: Set(observation.observed_at),
+        recorded_at: Set(observation.recorded_at),
+        observer: Set(observation.observer.uuid()),
+        round_id: Set(observation.round.map(bright_row_core::RoundId::uuid)),
+    }
+}
+
+fn texts<T>(ids: &BTreeSet<T>, text: impl Fn(&T) -> &str) -> Vec<String> {
+    ids.iter().map(|id| text(id).to_owned()).collect()
+}
+
+pub(crate) fn read_all(rows: Vec<observation::Model>) -> Result<Vec<Observation>, StoreError> {
+    rows.into_iter().map(read).collect()
+}
+
+pub(crate) fn read(row: observation::Model) -> Result<Observation, StoreError> {
+    let seen = match (row.level, row.retracts) {
+        (Some(level), _) => {
+            Observed::Level { level: read_level(level)?, slips: row.slips.into_iter().map(SlipId::new).collect() }
+        }
+        (None, Some(id)) => Observed::Retracts(id.into()),
+        (None, None) => Observed::Holds { except: row.except_checkpoints.into_iter().map(CheckpointId::new).collect() },
+    };
+    Ok(Observation {
+        id: row.observation_id.into(),
+        child: row.child_id.into(),
+        target: Target::from_id(&row.target),
+        seen,
+        says: read_says(row.says)?,
+        note: row.note,
+        via: Via::parse(&row.via).ok_or(StoreError::Unreadable { what: "way of looking", value: row.via })?,
+        observed_at: row.observed_at,
+        recorded_at: row.recorded_at,
+        observer: row.observer.into(),
+        round: row.round_id.map(Into::into),
+    })
+}
+
+pub(crate) fn read_level(number: i16) -> Result<Level, StoreError> {
+    u8::try_from(number)
+        .ok()
+        .and_then(|number| Level::try_from(number).ok())
+        .ok_or_else(|| StoreError::Unreadable { what: "level", value: number.to_string() })
+}
+
+pub(crate) fn read_says(word: Option<String>) -> Result<Option<Says>, StoreError> {
+    word.map(|word| Says::parse(&word).ok_or(StoreError::Unreadable { what: "word", value: word })).transpose()
+}
+

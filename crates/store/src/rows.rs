@@ -1,0 +1,11 @@
+//! Values that several tables share, as they are stored and read.
+
+pub(crate) fn read_instrument(name: String) -> Result<Instrument, StoreError> {
+    Instrument::parse(&name).ok_or(StoreError::Unreadable { what: "instrument", value: name })
+}
+
+/// Meetings are counted in hundreds at most.
+pub(crate) fn small(meetings: u32) -> i32 {
+    i32::try_from(meetings).unwrap_or(i32::MAX)
+}
+
