@@ -19,6 +19,9 @@ pub mod migration;
 pub mod observations;
 pub mod rounds;
 mod rows;
+pub mod versioned;
 
 pub use error::StoreError;
-pub use sea_orm::{AccessMode, ConnectionTrait, DatabaseConnection, IsolationLevel, TransactionTrait};
+pub use sea_orm::{
+    AccessMode, ConnectionTrait, DatabaseConnection, DatabaseTransaction, IsolationLevel, TransactionTrait,
+};

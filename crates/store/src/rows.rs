@@ -1,5 +1,8 @@
 //! Values that several tables share, as they are stored and read.
 
+use crate::error::StoreError;
+use bright_row_core::craft::instrument::Instrument;
+
 pub(crate) fn read_instrument(name: String) -> Result<Instrument, StoreError> {
     Instrument::parse(&name).ok_or(StoreError::Unreadable { what: "instrument", value: name })
 }
@@ -8,4 +11,3 @@ pub(crate) fn read_instrument(name: String) -> Result<Instrument, StoreError> {
 pub(crate) fn small(meetings: u32) -> i32 {
     i32::try_from(meetings).unwrap_or(i32::MAX)
 }
-

@@ -2,6 +2,7 @@
 
 pub mod sessions;
 
+use bright_row_core::role::Role;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::{AccountId, ProgramId};
@@ -18,32 +19,9 @@ use uuid::Uuid;
 use crate::entity::{account, membership, program, sign_in_pause};
 use crate::error::StoreError;
 
-/// What somebody may do in a program.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Role {
-    /// Everything.
-    Director,
-    /// Reads and records observations, and changes nothing else.
-    Assistant,
-}
-
-impl Role {
-    /// The stored word.
-    #[must_use]
-    pub const fn word(self) -> &'static str {
-        match self {
-            Self::Director => "director",
-            Self::Assistant => "assistant",
-        }
-    }
-
-    pub(crate) fn parse(word: &str) -> Result<Self, StoreError> {
-        match word {
-            "director" => Ok(Self::Director),
-            "assistant" => Ok(Self::Assistant),
-            _ => Err(StoreError::Unreadable { what: "role", value: word.to_owned() }),
-        }
-    }
+/// The role of a stored word.
+pub(crate) fn read_role(word: &str) -> Result<Role, StoreError> {
+    Role::parse(word).ok_or_else(|| StoreError::Unreadable { what: "role", value: word.to_owned() })
 }
 
 /// Somebody who signs in.
@@ -85,7 +63,7 @@ pub async fn none_yet(db: &impl ConnectionTrait) -> Result<bool, StoreError> {
 }
 
 /// Holds every other first visit back until this transaction ends, so that only one makes the first account.
-pub async fn lock_first_visit(db: &impl ConnectionTrait) -> Result<(), StoreError> {
+pub async fn lock_first_run(db: &impl ConnectionTrait) -> Result<(), StoreError> {
     db.execute_unprepared("lock table account in share row exclusive mode").await?;
     Ok(())
 }
@@ -151,7 +129,7 @@ pub async fn programs_of(
     for membership in memberships {
         let name = names.iter().find(|program| program.program_id == membership.program_id);
         let name = name.map(|program| program.name.clone()).unwrap_or_default();
-        programs.push((membership.program_id.into(), name, Role::parse(&membership.role)?));
+        programs.push((membership.program_id.into(), name, read_role(&membership.role)?));
     }
     programs.sort_by(|a, b| a.1.cmp(&b.1));
     Ok(programs)

@@ -1,11 +1,12 @@
 //! What counts for a child besides its observations: accommodations, overrides, stages opened anyway, pain that wants an answer.
 
+use crate::accounts::Made;
 use std::collections::BTreeMap;
 
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::id::Target;
 use bright_row_core::craft::id::{CheckpointId, StageId};
-use bright_row_core::{AccountId, ChildId, ObservationId};
+use bright_row_core::{ChildId, ObservationId};
 use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::{Expr, OnConflict};
@@ -290,8 +291,9 @@ pub async fn answer_pain(
         answered_at: Set(made.at),
         answered_by: Set(made.by.uuid()),
     };
-    let once =
-        OnConflict::columns([pain_answer::Column::ProgramId, pain_answer::Column::ObservationId]).do_nothing().to_owned();
+    let once = OnConflict::columns([pain_answer::Column::ProgramId, pain_answer::Column::ObservationId])
+        .do_nothing()
+        .to_owned();
     pain_answer::Entity::insert(row).on_conflict(once).exec_without_returning(db).await?;
     Ok(true)
 }

@@ -1,15 +1,16 @@
 //! Imports of rosters: stored all or nothing, remembered so that each can be undone as one step.
 
+use crate::children::removal;
+use crate::versioned;
 use std::collections::BTreeMap;
 
-use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::setup::roster::{ImportPlan, RosterEntry, RowAction};
+use bright_row_core::setup::roster::{ImportPlan, RowAction};
 use bright_row_core::{AccountId, ChildId, ImportId, ProgramId};
 use chrono::{DateTime, NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder};
-use serde_json::{Value, json};
+use serde_json::Value;
 use uuid::Uuid;
 
 use crate::children::{self, Child};
@@ -66,7 +67,7 @@ pub async fn store(
             RowAction::Changed { id, entry, .. } => {
                 let before = by_id.get(id).ok_or(StoreError::Reference)?;
                 children::write_entry(db, class, before, entry, now).await?;
-                changes.push(change(*id, Some(written(&before.entry()))));
+                changes.push(change(*id, Some(versioned::write(&before.entry()))));
             }
             RowAction::Same(_) | RowAction::Refused(_) => {}
         }
@@ -127,7 +128,7 @@ pub async fn undo(
         let Some(child) = children::one(db, class, id).await? else { continue };
         match change.before {
             Some(before) => {
-                children::write_entry(db, class, &child, &read(&before)?, now).await?;
+                children::write_entry(db, class, &child, &versioned::read(before)?, now).await?;
                 done.changed += 1;
             }
             None if has_history(db, class, id).await? => {
@@ -135,7 +136,7 @@ pub async fn undo(
                 done.left += 1;
             }
             None => {
-                children::remove(db, class, id).await?;
+                removal::remove(db, class, id).await?;
                 done.added += 1;
             }
         }
@@ -157,28 +158,6 @@ async fn has_history(db: &impl ConnectionTrait, class: ClassKey, child: ChildId)
         };
     }
     Ok(any!(observation) || any!(measuring) || any!(setup_found) || any!(loan))
-}
-
-fn written(entry: &RosterEntry) -> Value {
-    json!({
-        "name": entry.name, "instrument": entry.instrument.name(), "grade": entry.grade, "number": entry.number,
-        "nearFront": entry.near_front, "nearAisle": entry.near_aisle,
-    })
-}
-
-fn read(before: &Value) -> Result<RosterEntry, StoreError> {
-    let text = |key: &str| before[key].as_str().unwrap_or_default().to_owned();
-    let flag = |key: &str| before[key].as_bool().unwrap_or_default();
-    let instrument = Instrument::parse(&text("instrument"))
-        .ok_or_else(|| StoreError::Unreadable { what: "instrument", value: before.to_string() })?;
-    Ok(RosterEntry {
-        name: text("name"),
-        instrument,
-        grade: text("grade"),
-        number: text("number"),
-        near_front: flag("nearFront"),
-        near_aisle: flag("nearAisle"),
-    })
 }
 
 /// What headings of earlier files meant, by heading in small letters.

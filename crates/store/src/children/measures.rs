@@ -1,5 +1,6 @@
 //! What was measured on children, and what was found right in the end. Both are only ever added; the latest counts.
 
+use bright_row_core::setup::body::SetUpPart;
 use std::collections::BTreeMap;
 
 use bright_row_core::ChildId;
@@ -22,35 +23,6 @@ pub struct Measured {
     pub last: Option<NaiveDate>,
 }
 
-/// A part of the body set-up.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Part {
-    /// Seat height.
-    Seat,
-    /// How far the pin is out.
-    Pin,
-    /// The middle of the stand's desk above the floor.
-    Stand,
-    /// What supports the instrument.
-    Support,
-}
-
-impl Part {
-    /// All four.
-    pub const ALL: [Self; 4] = [Self::Seat, Self::Pin, Self::Stand, Self::Support];
-
-    /// The stored word.
-    #[must_use]
-    pub const fn word(self) -> &'static str {
-        match self {
-            Self::Seat => "seat",
-            Self::Pin => "pin",
-            Self::Stand => "stand",
-            Self::Support => "support",
-        }
-    }
-}
-
 /// What was found right.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Finding {
@@ -63,7 +35,7 @@ pub struct Finding {
 }
 
 /// What was found right of each part.
-pub type Findings = BTreeMap<Part, Finding>;
+pub type Findings = BTreeMap<SetUpPart, Finding>;
 
 /// Adds a measuring; the same id twice is one. `measures` holds at least one measure.
 pub async fn add(
@@ -126,8 +98,8 @@ pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<BTre
             forehead_mm: row.forehead_mm,
         };
         for measure in Measure::ALL {
-            if let Some(mm) = new.get(measure) {
-                *measured.measures.get_mut(measure) = Some(mm);
+            if let Some(mm) = new.get(*measure) {
+                *measured.measures.get_mut(*measure) = Some(mm);
             }
         }
     }
@@ -140,7 +112,7 @@ pub async fn add_finding(
     class: ClassKey,
     child: ChildId,
     id: Uuid,
-    part: Part,
+    part: SetUpPart,
     finding: &Finding,
 ) -> Result<(), StoreError> {
     let row = setup_found::ActiveModel {
@@ -174,7 +146,7 @@ pub async fn findings(
         .await?;
     let mut known: BTreeMap<ChildId, Findings> = BTreeMap::new();
     for row in rows {
-        let part = Part::ALL.into_iter().find(|part| part.word() == row.kind);
+        let part = SetUpPart::parse(&row.kind);
         let part = part.ok_or(StoreError::Unreadable { what: "part of the set-up", value: row.kind })?;
         let finding = Finding { mm: row.mm, words: row.words, at: row.found_at };
         known.entry(row.child_id.into()).or_default().insert(part, finding);

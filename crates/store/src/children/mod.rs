@@ -6,6 +6,7 @@ pub mod measures;
 pub mod removal;
 pub mod stored_context;
 
+use crate::rows::read_instrument;
 use bright_row_core::craft::instrument::{Instrument, Playing};
 use bright_row_core::setup::roster::RosterEntry;
 use bright_row_core::setup::rows::Seat;
@@ -295,4 +296,3 @@ async fn clear_seat(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) 
         .await?;
     Ok(())
 }
-

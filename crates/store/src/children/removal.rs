@@ -1,5 +1,11 @@
 //! Removing everything that is kept about a child.
 
+use crate::classes::ClassKey;
+use crate::error::StoreError;
+use bright_row_core::ChildId;
+use sea_orm::ConnectionTrait;
+use sea_orm::Statement;
+
 /// Every table that names a child, those that refer to others first.
 const TABLES_OF_A_CHILD: [&str; 14] = [
     "round_event_child",

@@ -1,6 +1,7 @@
 //! What is known of children besides their observations, as the rules read it: circumstances, overrides, and the tapes of the
 //! instruments they have. A class is read in one query.
 
+use crate::versioned;
 use std::collections::BTreeMap;
 
 use bright_row_core::craft::approach::Choices;
@@ -115,7 +116,7 @@ async fn known(
 
 fn markers_of(row: &Row) -> Result<InstrumentMarkers, StoreError> {
     let unreadable = |value: &str| StoreError::Unreadable { what: "tape record", value: value.to_owned() };
-    let record = |text: &str| serde_json::from_str(text).map_err(|_| unreadable(text));
+    let record = |text: &str| versioned::read(serde_json::from_str(text).map_err(|_| unreadable(text))?);
     let (asset, length) = row.id.split_once(' ').ok_or_else(|| unreadable(&row.id))?;
     let asset = asset.parse::<Uuid>().map_err(|_| unreadable(&row.id))?.into();
     let length_mm = if length.is_empty() { None } else { Some(length.parse().map_err(|_| unreadable(&row.id))?) };
@@ -124,7 +125,10 @@ fn markers_of(row: &Row) -> Result<InstrumentMarkers, StoreError> {
 }
 
 /// What is known of everybody in a class; children of whom nothing is known are left out.
-pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<BTreeMap<ChildId, StoredContext>, StoreError> {
+pub async fn of_class(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+) -> Result<BTreeMap<ChildId, StoredContext>, StoreError> {
     let values = [class.program.uuid().into(), class.class.uuid().into()];
     known(db, "c.class_id = $2 and c.left_on is null", values).await
 }

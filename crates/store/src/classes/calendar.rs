@@ -8,9 +8,9 @@ use sea_orm::ActiveValue::Set;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter};
 
 use crate::classes::ClassKey;
-use crate::rows::small;
 use crate::entity::{class, day_off, short_day};
 use crate::error::StoreError;
+use crate::rows::small;
 
 /// When a class meets, as it is set.
 #[derive(Clone, Debug, PartialEq, Eq)]

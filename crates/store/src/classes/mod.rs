@@ -4,6 +4,8 @@ pub mod calendar;
 pub mod room;
 pub mod settings;
 
+use crate::rows::small;
+use crate::versioned;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::approach::Choices;
@@ -16,13 +18,13 @@ use chrono::{NaiveDate, Utc, Weekday};
 use chrono_tz::Tz;
 use sea_orm::ActiveValue::Set;
 use sea_orm::prelude::Json;
-use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QuerySelect, Statement};
+use sea_orm::{ConnectionTrait, EntityTrait, FromQueryResult, Statement};
 use uuid::Uuid;
 
-use crate::accounts::Role;
-use crate::entity::{class, class_choice, day_off};
+use crate::accounts::read_role;
+use crate::entity::{class, day_off};
 use crate::error::StoreError;
+use bright_row_core::role::Role;
 
 /// A class of a program: the two keys that every query about it names.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -189,19 +191,26 @@ impl Row {
             must_see_after: count(self.must_see_after)?,
         };
         let short_days = serde_json::from_value(self.short_days).map_err(|_| unreadable("short day"))?;
-        let role = Role::parse(&self.role)?;
+        let role = read_role(&self.role)?;
         let choices = serde_json::from_value(self.choices).map_err(|_| unreadable("choice"))?;
-        let edits = read_edits(self.checklist_edits)?;
-        let marker_settings = serde_json::from_value(self.marker_settings).map_err(|_| unreadable("marker_settings of markers"))?;
+        let edits = versioned::read(self.checklist_edits)?;
+        let marker_settings = versioned::read(self.marker_settings)?;
         let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
         let (name, program_name) = (self.name, self.program_name);
-        Ok(Class { key, name, program_name, calendar, rhythm, round, short_days, choices, edits, marker_settings, role })
+        Ok(Class {
+            key,
+            name,
+            program_name,
+            calendar,
+            rhythm,
+            round,
+            short_days,
+            choices,
+            edits,
+            marker_settings,
+            role,
+        })
     }
-}
-
-fn read_edits(stored: Json) -> Result<Edits, StoreError> {
-    let value = stored.to_string();
-    serde_json::from_value(stored).map_err(|_| StoreError::Unreadable { what: "change of the checklist", value })
 }
 
 /// A class, its days off and one's role in one reading: every request about a class begins with it.
@@ -255,4 +264,3 @@ pub async fn every(db: &impl ConnectionTrait) -> Result<Vec<Class>, StoreError> 
     }
     Ok(classes)
 }
-

@@ -1,5 +1,21 @@
 //! What a class has set: rhythm, marker settings, options, changes of the checklist.
 
+use crate::classes::ClassKey;
+use crate::classes::RoundSettings;
+use crate::entity::class;
+use crate::entity::class_choice;
+use crate::error::StoreError;
+use crate::rows::small;
+use crate::versioned;
+use bright_row_core::craft::approach::Choices;
+use bright_row_core::craft::edits::Edits;
+use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::tapes::settings::MarkerSettings;
+use sea_orm::ActiveValue::Set;
+use sea_orm::ConnectionTrait;
+use sea_orm::sea_query::OnConflict;
+use sea_orm::{ColumnTrait, EntityTrait, QueryFilter, QuerySelect};
+
 /// Writes how soon a class looks at things again; to be called in a transaction, with the standings renewed after it.
 pub async fn set_rhythm(
     db: &impl ConnectionTrait,
@@ -27,8 +43,12 @@ pub async fn set_rhythm(
 }
 
 /// Writes how a class lays its markers.
-pub async fn set_laying(db: &impl ConnectionTrait, class: ClassKey, marker_settings: &MarkerSettings) -> Result<(), StoreError> {
-    let stored = serde_json::to_value(marker_settings).expect("a marker_settings is JSON");
+pub async fn set_marker_settings(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    marker_settings: &MarkerSettings,
+) -> Result<(), StoreError> {
+    let stored = versioned::write(marker_settings);
     let change = class::ActiveModel { marker_settings: Set(stored), ..Default::default() };
     class::Entity::update_many()
         .set(change)
@@ -77,12 +97,12 @@ pub async fn choose_nothing(db: &impl ConnectionTrait, class: ClassKey) -> Resul
 /// What a class changed on the checklist, held against other changes until the transaction ends.
 pub async fn edits_to_change(db: &impl ConnectionTrait, class: ClassKey) -> Result<Edits, StoreError> {
     let row = class::Entity::find_by_id((class.program.uuid(), class.class.uuid())).lock_exclusive().one(db).await?;
-    read_edits(row.ok_or(StoreError::Reference)?.checklist_edits)
+    versioned::read(row.ok_or(StoreError::Reference)?.checklist_edits)
 }
 
 /// Writes what a class changed on the checklist; to be called in a transaction.
 pub async fn write_edits(db: &impl ConnectionTrait, class: ClassKey, edits: &Edits) -> Result<(), StoreError> {
-    let stored = serde_json::to_value(edits).expect("changes are JSON");
+    let stored = versioned::write(edits);
     let change = class::ActiveModel { checklist_edits: Set(stored), ..Default::default() };
     class::Entity::update_many()
         .set(change)

@@ -10,7 +10,7 @@ pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub event_id: Uuid,
     #[sea_orm(primary_key, auto_increment = false)]
-    pub place: i16,
+    pub position: i16,
     pub child_id: Uuid,
     pub checks: Vec<String>,
 }

@@ -1,21 +1,20 @@
 //! The instruments of a program's store room: what they are, and who has them.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeMap;
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::matching::Condition;
-use bright_row_core::{AssetId, ChildId, ProgramId};
-use chrono::{DateTime, NaiveDate, Utc};
+use bright_row_core::{AssetId, ProgramId};
+use chrono::{NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
-use uuid::Uuid;
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter};
 
-use crate::rows::read_instrument;
 use crate::accounts::Made;
-use crate::entity::{asset, loan};
+use crate::entity::asset;
 use crate::error::StoreError;
 use crate::instruments::tapes;
+use crate::rows::read_instrument;
 
 /// An instrument.
 #[derive(Clone, Debug, PartialEq)]
@@ -46,21 +45,6 @@ pub struct Asset {
     pub case: bool,
 }
 
-const CONDITIONS: [(Condition, &str); 3] =
-    [(Condition::Good, "good"), (Condition::Fair, "fair"), (Condition::Repair, "repair")];
-
-/// The stored word of a condition.
-#[must_use]
-pub fn condition_word(condition: Condition) -> &'static str {
-    CONDITIONS.iter().find(|(known, _)| *known == condition).map_or("good", |(_, word)| word)
-}
-
-/// The condition of a stored word.
-#[must_use]
-pub fn condition_of(word: &str) -> Option<Condition> {
-    CONDITIONS.iter().find(|(_, known)| *known == word).map(|(condition, _)| *condition)
-}
-
 fn row(program: ProgramId, asset: &Asset) -> asset::ActiveModel {
     asset::ActiveModel {
         program_id: Set(program.uuid()),
@@ -69,7 +53,7 @@ fn row(program: ProgramId, asset: &Asset) -> asset::ActiveModel {
         instrument: Set(asset.instrument.name().to_owned()),
         size: Set(asset.size.clone()),
         string_length_mm: Set(asset.string_length_mm),
-        condition: Set(condition_word(asset.condition).to_owned()),
+        condition: Set(asset.condition.word().to_owned()),
         condition_note: Set(asset.condition_note.clone()),
         condition_since: Set(asset.condition_since),
         bow: Set(asset.bow),
@@ -82,7 +66,7 @@ fn row(program: ProgramId, asset: &Asset) -> asset::ActiveModel {
 
 fn read(row: asset::Model) -> Result<Asset, StoreError> {
     let condition =
-        condition_of(&row.condition).ok_or(StoreError::Unreadable { what: "condition", value: row.condition })?;
+        Condition::parse(&row.condition).ok_or(StoreError::Unreadable { what: "condition", value: row.condition })?;
     Ok(Asset {
         id: row.asset_id.into(),
         tag: row.tag,
@@ -145,4 +129,3 @@ pub async fn keep(
     });
     tapes::measured(db, program, &measured.collect::<Vec<_>>(), made.by, made.at).await
 }
-

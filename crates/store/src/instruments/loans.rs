@@ -1,5 +1,21 @@
 //! Who has which instrument, and who had it.
 
+use crate::entity::loan;
+use crate::error::StoreError;
+use bright_row_core::AssetId;
+use bright_row_core::ChildId;
+use bright_row_core::ProgramId;
+use chrono::DateTime;
+use chrono::Utc;
+use sea_orm::ActiveValue::Set;
+use sea_orm::ConnectionTrait;
+use sea_orm::FromQueryResult;
+use sea_orm::Statement;
+use sea_orm::{ColumnTrait, EntityTrait, QueryFilter};
+use std::collections::BTreeMap;
+use std::collections::BTreeSet;
+use uuid::Uuid;
+
 /// Who has an instrument.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Loan {

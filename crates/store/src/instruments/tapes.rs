@@ -1,5 +1,6 @@
 //! The tape logs of instruments: only ever added to, each entry once; what follows from a log is kept beside it.
 
+use crate::versioned;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::progress::observation::Observation;
@@ -8,7 +9,6 @@ use bright_row_core::tapes::record::TapeRecord;
 use bright_row_core::{AccountId, AssetId, ProgramId, TapeEventId};
 use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::prelude::Json;
 use sea_orm::sea_query::OnConflict;
 use sea_orm::{
     ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, QuerySelect, Statement,
@@ -45,7 +45,7 @@ pub enum Outcome {
     /// Added now.
     Stored,
     /// Was there already, the same.
-    StoredContext,
+    Known,
     /// Another entry has this id.
     IdTaken,
     /// The instrument is not in the store room.
@@ -78,7 +78,7 @@ pub async fn add(
         true => Outcome::Stored,
         false if !there.contains(&entry.asset) => Outcome::NoInstrument,
         false if other(entry) => Outcome::IdTaken,
-        false => Outcome::StoredContext,
+        false => Outcome::Known,
     };
     Ok(entries.iter().map(outcome).collect())
 }
@@ -134,7 +134,7 @@ async fn insert(
             event_id: Set(entry.event.id.uuid()),
             asset_id: Set(entry.asset.uuid()),
             kind: Set(entry.event.work.word().to_owned()),
-            work: Set(serde_json::to_value(&entry.event.work).expect("work is JSON")),
+            work: Set(versioned::write(&entry.event.work)),
             happened_at: Set(entry.event.at),
             recorded_at: Set(now),
             account_id: Set(entry.account.uuid()),
@@ -165,8 +165,7 @@ async fn find(
 }
 
 fn read(row: tape_event::Model) -> Result<TapeEvent, StoreError> {
-    let value = row.work.to_string();
-    let work = serde_json::from_value(row.work).map_err(|_| StoreError::Unreadable { what: "tape entry", value })?;
+    let work = versioned::read(row.work)?;
     Ok(TapeEvent { id: row.event_id.into(), at: row.happened_at, work })
 }
 
@@ -183,7 +182,7 @@ async fn renew(db: &impl ConnectionTrait, program: ProgramId, assets: &BTreeSet<
         let row = tape_record::ActiveModel {
             program_id: Set(program.uuid()),
             asset_id: Set(id.uuid()),
-            record: Set(serde_json::to_value(&record).expect("a record is JSON")),
+            record: Set(versioned::write(&record)),
         };
         let replace = OnConflict::columns([tape_record::Column::ProgramId, tape_record::Column::AssetId])
             .update_column(tape_record::Column::Record)
@@ -221,12 +220,7 @@ pub async fn records(
     program: ProgramId,
 ) -> Result<BTreeMap<AssetId, TapeRecord>, StoreError> {
     let rows = tape_record::Entity::find().filter(tape_record::Column::ProgramId.eq(program.uuid())).all(db).await?;
-    rows.into_iter().map(|row| Ok((row.asset_id.into(), read_record(row.record)?))).collect()
-}
-
-fn read_record(stored: Json) -> Result<TapeRecord, StoreError> {
-    let value = stored.to_string();
-    serde_json::from_value(stored).map_err(|_| StoreError::Unreadable { what: "tape record", value })
+    rows.into_iter().map(|row| Ok((row.asset_id.into(), versioned::read(row.record)?))).collect()
 }
 
 /// An instrument's log, newest first, what was taken back included.

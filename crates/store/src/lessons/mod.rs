@@ -1,9 +1,10 @@
 //! Lessons as they are kept: one for each day of a class.
 
+use crate::versioned;
 use bright_row_core::AccountId;
+use bright_row_core::lessons::plan::LessonPlan;
 use chrono::{NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::prelude::Json;
 use sea_orm::sea_query::OnConflict;
 use sea_orm::{ConnectionTrait, EntityTrait};
 
@@ -12,9 +13,13 @@ use crate::entity::lesson;
 use crate::error::StoreError;
 
 /// The lesson kept for a day.
-pub async fn of_day(db: &impl ConnectionTrait, class: ClassKey, day: NaiveDate) -> Result<Option<Json>, StoreError> {
+pub async fn of_day(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    day: NaiveDate,
+) -> Result<Option<LessonPlan>, StoreError> {
     let row = lesson::Entity::find_by_id((class.program.uuid(), class.class.uuid(), day)).one(db).await?;
-    Ok(row.map(|row| row.plan))
+    row.map(|row| versioned::read(row.plan)).transpose()
 }
 
 /// Keeps the lesson of a day in the place of the one before.
@@ -22,14 +27,14 @@ pub async fn keep(
     db: &impl ConnectionTrait,
     class: ClassKey,
     day: NaiveDate,
-    plan: Json,
+    plan: &LessonPlan,
     by: AccountId,
 ) -> Result<(), StoreError> {
     let row = lesson::ActiveModel {
         program_id: Set(class.program.uuid()),
         class_id: Set(class.class.uuid()),
         day: Set(day),
-        plan: Set(plan),
+        plan: Set(versioned::write(plan)),
         kept_at: Set(Utc::now()),
         kept_by: Set(by.uuid()),
     };

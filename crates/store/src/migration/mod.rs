@@ -8,13 +8,7 @@ pub struct Migrator;
 
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![
-            Box::new(Sql { name: "m20261124_first_light", up: include_str!("m20261124_first_light.sql") }),
-            Box::new(Sql { name: "m20261125_setting_up", up: include_str!("m20261125_setting_up.sql") }),
-            Box::new(Sql { name: "m20261125_shared_checklist", up: include_str!("m20261125_shared_checklist.sql") }),
-            Box::new(Sql { name: "m20261126_round", up: include_str!("m20261126_round.sql") }),
-            Box::new(Sql { name: "m20261127_tapes", up: include_str!("m20261127_tapes.sql") }),
-        ]
+        vec![Box::new(Sql { name: "m20261127_initial", up: include_str!("m20261127_initial.sql") })]
     }
 }
 

@@ -103,6 +103,7 @@ pub(crate) async fn current_holders(
         where t.program_id = $1 and t.observation_id = any($2)";
     let ids: Vec<Uuid> = touched.iter().map(|observation| observation.id.uuid()).collect();
     let values = [class.program.uuid().into(), ids.into()];
-    let found = CurrentHolder::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
+    let found =
+        CurrentHolder::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
     Ok(found.all(db).await?.into_iter().map(|row| row.child_id.into()).collect())
 }

@@ -36,13 +36,19 @@ pub async fn history(
         .filter(observation::Column::ChildId.eq(child.uuid()));
     if let Some(before) = before {
         find = find.filter(
-            Condition::any()
-                .add(observation::Column::ObservedAt.lt(before.observed_at))
-                .add(observation::Column::ObservedAt.eq(before.observed_at).and(observation::Column::ObservationId.lt(before.id.uuid()))),
+            Condition::any().add(observation::Column::ObservedAt.lt(before.observed_at)).add(
+                observation::Column::ObservedAt
+                    .eq(before.observed_at)
+                    .and(observation::Column::ObservationId.lt(before.id.uuid())),
+            ),
         );
     }
-    let rows =
-        find.order_by_desc(observation::Column::ObservedAt).order_by_desc(observation::Column::ObservationId).limit(most).all(db).await?;
+    let rows = find
+        .order_by_desc(observation::Column::ObservedAt)
+        .order_by_desc(observation::Column::ObservationId)
+        .limit(most)
+        .all(db)
+        .await?;
     read_all(rows)
 }
 

@@ -5,15 +5,16 @@ pub mod history;
 pub(crate) mod rows;
 pub mod standings;
 
+use crate::observations::rows::read_all;
+use crate::observations::rows::row;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::checklist::{Checklist, Stage};
+use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::id::Target;
-use bright_row_core::craft::id::{CheckpointId, SlipId};
-use bright_row_core::progress::observation::{Observation, Observed, Via};
+use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::progress::standing::standings;
 use bright_row_core::{ChildId, ObservationId};
-use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
 use sea_orm::{
     ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement, TransactionSession,
@@ -25,9 +26,8 @@ use crate::children;
 use crate::classes::{Class, ClassKey};
 use crate::entity::observation;
 use crate::error::StoreError;
+use crate::observations::attribution::{TAPE, attributed, current_holders};
 use crate::observations::standings::{Standings, replace};
-use crate::observations::rows::{read_level, read_says};
-use crate::observations::attribution::{TAPE, current_holders, standing_for};
 
 /// What became of an observation.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -35,7 +35,7 @@ pub enum Outcome {
     /// Added now.
     Stored,
     /// Was there already, the same.
-    StoredContext,
+    Known,
     /// Not added.
     Refused(Refusal),
 }
@@ -71,8 +71,12 @@ pub async fn add(
     for observation in observations.iter().filter(|observation| !here.contains(&observation.child)) {
         refusals.insert(observation.id, Refusal::NotInClass);
     }
-    let wanted: BTreeMap<ObservationId, &Observation> =
-        observations.iter().rev().filter(|observation| !refusals.contains_key(&observation.id)).map(|observation| (observation.id, observation)).collect();
+    let wanted: BTreeMap<ObservationId, &Observation> = observations
+        .iter()
+        .rev()
+        .filter(|observation| !refusals.contains_key(&observation.id))
+        .map(|observation| (observation.id, observation))
+        .collect();
     let mut added = insert(&tx, class.key, wanted.values().copied()).await?;
     if added.len() < wanted.len() {
         let known = wanted.keys().filter(|id| !added.contains(*id)).copied().collect();
@@ -85,7 +89,7 @@ pub async fn add(
         Some(refusal) => Outcome::Refused(*refusal),
         // An id that comes twice in one batch is stored once.
         None if added.remove(&observation.id) => Outcome::Stored,
-        None => Outcome::StoredContext,
+        None => Outcome::Known,
     };
     Ok(observations.iter().map(outcome).collect())
 }
@@ -170,8 +174,11 @@ async fn refuse_retractions(
         .filter(observation::Column::ObservationId.is_in(ids))
         .all(db)
         .await?;
-    let known: BTreeMap<ObservationId, Observation> =
-        read_all(stored)?.into_iter().chain(observations.iter().cloned()).map(|observation| (observation.id, observation)).collect();
+    let known: BTreeMap<ObservationId, Observation> = read_all(stored)?
+        .into_iter()
+        .chain(observations.iter().cloned())
+        .map(|observation| (observation.id, observation))
+        .collect();
     let refused = observations.iter().filter_map(|observation| {
         let taken_back = known.get(&retracted(observation)?)?;
         if taken_back.child != observation.child || taken_back.target != observation.target {
@@ -195,7 +202,9 @@ async fn insert(
     if rows.is_empty() {
         return Ok(BTreeSet::new());
     }
-    let once = OnConflict::columns([observation::Column::ProgramId, observation::Column::ObservationId]).do_nothing().to_owned();
+    let once = OnConflict::columns([observation::Column::ProgramId, observation::Column::ObservationId])
+        .do_nothing()
+        .to_owned();
     let added = observation::Entity::insert_many(rows).on_conflict(once).exec_with_returning_keys(db).await?;
     Ok(added.into_iter().map(|(_, id)| id.into()).collect())
 }
@@ -216,7 +225,11 @@ async fn taken(
         let wanted = wanted[&stored.id];
         (stored.child, &stored.target, &stored.seen) != (wanted.child, &wanted.target, &wanted.seen)
     };
-    Ok(read_all(stored)?.iter().filter(|observation| other(observation)).map(|observation| (observation.id, Refusal::IdTaken)).collect())
+    Ok(read_all(stored)?
+        .iter()
+        .filter(|observation| other(observation))
+        .map(|observation| (observation.id, Refusal::IdTaken))
+        .collect())
 }
 
 /// Recomputes the standings of the stages that these observations speak of.
@@ -232,8 +245,11 @@ async fn bring_up_to_date(
             Target::Stage(id) => checklist.stage(id.as_str()),
         }
     };
-    let stages: BTreeMap<_, _> =
-        touched.iter().filter_map(|observation| stage_of(&observation.target)).map(|stage| (&stage.id, stage)).collect();
+    let stages: BTreeMap<_, _> = touched
+        .iter()
+        .filter_map(|observation| stage_of(&observation.target))
+        .map(|stage| (&stage.id, stage))
+        .collect();
     let checkpoints: BTreeSet<CheckpointId> = stages
         .keys()
         .flat_map(|stage| checklist.checkpoints_of(stage))
@@ -255,4 +271,3 @@ async fn bring_up_to_date(
         .collect();
     replace(db, class.key, &children, &checkpoints, &fresh).await
 }
-

@@ -1,5 +1,17 @@
 //! Observations as rows of their table, and back.
 
+use crate::classes::ClassKey;
+use crate::entity::observation;
+use crate::error::StoreError;
+use bright_row_core::craft::id::CheckpointId;
+use bright_row_core::craft::id::SlipId;
+use bright_row_core::craft::id::Target;
+use bright_row_core::craft::level::Level;
+use bright_row_core::progress::observation::Observation;
+use bright_row_core::progress::observation::Observed;
+use bright_row_core::progress::observation::Says;
+use bright_row_core::progress::observation::Via;
+use sea_orm::ActiveValue::Set;
 use std::collections::BTreeSet;
 
 pub(crate) fn row(class: ClassKey, observation: &Observation) -> observation::ActiveModel {
@@ -71,4 +83,3 @@ pub(crate) fn read_level(number: i16) -> Result<Level, StoreError> {
 pub(crate) fn read_says(word: Option<String>) -> Result<Option<Says>, StoreError> {
     word.map(|word| Says::parse(&word).ok_or(StoreError::Unreadable { what: "word", value: word })).transpose()
 }
-

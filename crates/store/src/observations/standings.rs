@@ -1,11 +1,11 @@
 //! The standings of a class: a cache of what follows from the observations, rebuilt whenever an observation is added.
 
+use crate::observations::rows::read_level;
+use crate::observations::rows::read_says;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::ChildId;
 use bright_row_core::craft::id::{CheckpointId, SlipId};
-use bright_row_core::craft::level::Level;
-use bright_row_core::progress::observation::Says;
 use bright_row_core::progress::standing::Standing;
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::{ExprTrait, OnConflict};

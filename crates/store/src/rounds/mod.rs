@@ -2,12 +2,14 @@
 //!
 //! Events are only ever added, each id once; how a round stands follows from all of them, whatever order they came in.
 
+use crate::versioned;
+use crate::versioned::RoundDetail;
+use bright_row_core::round::event::RoundEventKind;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::{AccountId, ChildId, RoundId};
 use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::prelude::Json;
 use sea_orm::sea_query::OnConflict;
 use sea_orm::{
     ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, TransactionSession, TransactionTrait,
@@ -26,12 +28,12 @@ pub struct RoundEvent {
     pub id: Uuid,
     /// In which round.
     pub round: RoundId,
-    /// What kind of thing: one word.
-    pub kind: String,
+    /// What kind of thing.
+    pub kind: RoundEventKind,
     /// The device that walked.
     pub device: String,
     /// What the kind needs beside children.
-    pub detail: Json,
+    pub detail: RoundDetail,
     /// When, by the device's clock.
     pub happened_at: DateTime<Utc>,
     /// Who was signed in.
@@ -62,15 +64,16 @@ pub async fn add(
     let mut added = insert(&tx, class, events, now).await?;
     let rows = events.iter().filter(|event| added.contains(&event.id)).flat_map(|event| {
         let children = event.children.iter().filter(|(child, _)| there.contains(&child.uuid()));
-        (0_i16..).zip(children).map(|(place, (child, checks))| round_event_child::ActiveModel {
+        (0_i16..).zip(children).map(|(position, (child, checks))| round_event_child::ActiveModel {
             program_id: Set(class.program.uuid()),
             event_id: Set(event.id),
-            place: Set(place),
+            position: Set(position),
             child_id: Set(child.uuid()),
             checks: Set(checks.clone()),
         })
     });
-    let rows: BTreeMap<(Uuid, i16), _> = rows.map(|row| ((*row.event_id.as_ref(), *row.place.as_ref()), row)).collect();
+    let rows: BTreeMap<(Uuid, i16), _> =
+        rows.map(|row| ((*row.event_id.as_ref(), *row.position.as_ref()), row)).collect();
     let rows: Vec<_> = rows.into_values().collect();
     for rows in rows.chunks(5000) {
         round_event_child::Entity::insert_many(rows.to_vec()).exec_without_returning(&tx).await?;
@@ -81,7 +84,7 @@ pub async fn add(
     let outcome = |event: &RoundEvent| match added.remove(&event.id) {
         true => Outcome::Stored,
         false if other.contains(&event.id) => Outcome::Refused(Refusal::IdTaken),
-        false => Outcome::StoredContext,
+        false => Outcome::Known,
     };
     Ok(events.iter().map(outcome).collect())
 }
@@ -101,9 +104,9 @@ async fn insert(
             event_id: Set(event.id),
             class_id: Set(class.class.uuid()),
             round_id: Set(event.round.uuid()),
-            kind: Set(event.kind.clone()),
+            kind: Set(event.kind.word().to_owned()),
             device: Set(event.device.clone()),
-            detail: Set(event.detail.clone()),
+            detail: Set(versioned::write(&event.detail)),
             happened_at: Set(event.happened_at),
             recorded_at: Set(now),
             account_id: Set(event.account.uuid()),
@@ -161,7 +164,7 @@ pub async fn since(
         round_event_child::Entity::find()
             .filter(round_event_child::Column::ProgramId.eq(class.program.uuid()))
             .filter(round_event_child::Column::EventId.is_in(ids))
-            .order_by_asc(round_event_child::Column::Place)
+            .order_by_asc(round_event_child::Column::Position)
             .all(db)
             .await?
     };
@@ -169,21 +172,23 @@ pub async fn since(
     for row in children {
         of.entry(row.event_id).or_default().push((row.child_id.into(), row.checks));
     }
-    let event = |row: round_event::Model| RoundEvent {
-        id: row.event_id,
-        round: row.round_id.into(),
-        kind: row.kind,
-        device: row.device,
-        detail: row.detail,
-        happened_at: row.happened_at,
-        account: row.account_id.into(),
-        children: of.remove(&row.event_id).unwrap_or_default(),
+    let event = |row: round_event::Model| {
+        Ok(RoundEvent {
+            id: row.event_id,
+            round: row.round_id.into(),
+            kind: read_kind(row.kind)?,
+            device: row.device,
+            detail: versioned::read(row.detail)?,
+            happened_at: row.happened_at,
+            account: row.account_id.into(),
+            children: of.remove(&row.event_id).unwrap_or_default(),
+        })
     };
-    Ok(rows.into_iter().map(event).collect())
+    rows.into_iter().map(event).collect()
 }
 
 /// The detail of the latest start of a round of this class.
-pub async fn latest_start(db: &impl ConnectionTrait, class: ClassKey) -> Result<Option<Json>, StoreError> {
+pub async fn latest_start(db: &impl ConnectionTrait, class: ClassKey) -> Result<Option<RoundDetail>, StoreError> {
     let row = round_event::Entity::find()
         .filter(round_event::Column::ProgramId.eq(class.program.uuid()))
         .filter(round_event::Column::ClassId.eq(class.class.uuid()))
@@ -191,7 +196,7 @@ pub async fn latest_start(db: &impl ConnectionTrait, class: ClassKey) -> Result<
         .order_by_desc(round_event::Column::HappenedAt)
         .one(db)
         .await?;
-    Ok(row.map(|row| row.detail))
+    row.map(|row| versioned::read(row.detail)).transpose()
 }
 
 /// The observations made in some rounds, oldest first.
@@ -212,4 +217,8 @@ pub async fn observations(
         .all(db)
         .await?;
     rows.into_iter().map(crate::observations::rows::read).collect()
+}
+
+fn read_kind(word: String) -> Result<RoundEventKind, StoreError> {
+    RoundEventKind::parse(&word).ok_or(StoreError::Unreadable { what: "kind of event", value: word })
 }

@@ -1,0 +1,260 @@
+//! The store by itself, on a real PostgreSQL: what is kept once, what is refused, what nobody can change.
+#![allow(missing_docs)]
+
+mod support;
+
+use std::collections::BTreeMap;
+
+use bright_row_core::craft::checklist::Checklist;
+use bright_row_core::craft::edits::Edits;
+use bright_row_core::craft::id::{CheckpointId, Target};
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::level::Level;
+use bright_row_core::craft::loader::{self, Source};
+use bright_row_core::progress::observation::{Observation, Observed, Via};
+use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::role::Role;
+use bright_row_core::setup::matching::Condition;
+use bright_row_core::{AccountId, AssetId, ChildId};
+use bright_row_store::accounts::{self, Account, Made};
+use bright_row_store::children::{self, Child};
+use bright_row_store::classes::{self, Class, ClassKey, NewClass, RoundSettings, settings};
+use bright_row_store::database::connect;
+use bright_row_store::instruments::assets::{self, Asset};
+use bright_row_store::instruments::loans;
+use bright_row_store::observations::{self, Outcome, Refusal, standings};
+use bright_row_store::{ConnectionTrait, DatabaseConnection, StoreError, TransactionTrait};
+use chrono::{DateTime, Duration, Utc, Weekday};
+use uuid::Uuid;
+
+/// The content that ships.
+fn checklist() -> Checklist {
+    fn gather(folder: &std::path::Path, root: &std::path::Path, files: &mut Vec<(String, String)>) {
+        for entry in std::fs::read_dir(folder).expect("the content") {
+            let path = entry.expect("an entry").path();
+            if path.is_dir() {
+                gather(&path, root, files);
+            } else if path.extension().is_some_and(|end| end == "toml") {
+                let name = path.strip_prefix(root).expect("below").to_string_lossy().into_owned();
+                files.push((name, std::fs::read_to_string(&path).expect("a text")));
+            }
+        }
+    }
+    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../content");
+    let mut files = Vec::new();
+    gather(&root, &root, &mut files);
+    let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
+    let content = loader::read(&sources).expect("the content that ships has no fault");
+    content.checklist(&BTreeMap::new(), &Edits::default())
+}
+
+fn now() -> DateTime<Utc> {
+    "2026-11-03T14:00:00Z".parse().expect("a moment")
+}
+
+/// A program with a director and a class of two violins.
+struct School {
+    db: DatabaseConnection,
+    class: Class,
+    director: AccountId,
+    children: [ChildId; 2],
+}
+
+async fn school() -> School {
+    let db = connect(&support::database().await).await.expect("the database answers");
+    let key = ClassKey { program: Uuid::now_v7().into(), class: Uuid::now_v7().into() };
+    accounts::add_program(&db, key.program, "Test strings").await.expect("a program");
+    let director = Account {
+        id: Uuid::now_v7().into(),
+        email: "director@one.example".to_owned(),
+        display_name: "The director".to_owned(),
+        password_hash: "none".to_owned(),
+    };
+    accounts::add(&db, &director).await.expect("an account");
+    accounts::join(&db, key.program, director.id, Role::Director).await.expect("a membership");
+    let day = |text: &str| text.parse().expect("a date");
+    let new = NewClass {
+        key,
+        name: "Tuesday strings".to_owned(),
+        time_zone: chrono_tz::Europe::Dublin,
+        first_day: day("2026-09-01"),
+        last_day: day("2027-06-18"),
+        weekdays: vec![Weekday::Tue, Weekday::Thu],
+        days_off: Vec::new(),
+        rhythm: Rhythm::default(),
+        round: RoundSettings::default(),
+    };
+    classes::add(&db, &new).await.expect("a class");
+    let children = [Uuid::now_v7(), Uuid::now_v7()].map(ChildId::from);
+    let named = children.iter().zip(["Ada K.", "Ben O."]);
+    let named = named.map(|(id, name)| Child::new(*id, name.to_owned(), Instrument::Violin, day("2026-09-01")));
+    children::add(&db, key, &named.collect::<Vec<_>>()).await.expect("children");
+    let class = classes::for_account(&db, director.id, key.class).await.expect("an answer").expect("the class");
+    School { db, class, director: director.id, children }
+}
+
+impl School {
+    fn look(&self, child: ChildId, target: &str, level: u8, days_ago: i64) -> Observation {
+        Observation {
+            id: Uuid::now_v7().into(),
+            child,
+            target: Target::Checkpoint(CheckpointId::new(target)),
+            seen: Observed::Level { level: Level::try_from(level).expect("a level"), slips: Default::default() },
+            says: None,
+            note: None,
+            via: Via::Visit,
+            observed_at: now() - Duration::days(days_ago),
+            recorded_at: now(),
+            observer: self.director,
+            round: None,
+        }
+    }
+
+    async fn add(&self, observations: &[Observation]) -> Vec<Outcome> {
+        observations::add(&self.db, &self.class, &checklist(), observations).await.expect("the database answers")
+    }
+
+    async fn instrument(&self, tag: &str) -> AssetId {
+        let id = AssetId::from(Uuid::now_v7());
+        let asset = Asset {
+            id,
+            tag: tag.to_owned(),
+            instrument: Instrument::Violin,
+            size: "4/4".to_owned(),
+            string_length_mm: None,
+            condition: Condition::Good,
+            condition_note: String::new(),
+            condition_since: "2026-09-01".parse().expect("a date"),
+            bow: true,
+            support: String::new(),
+            pin_anchor: String::new(),
+            case: true,
+        };
+        let made = Made { by: self.director, at: now() };
+        assets::keep(&self.db, self.class.key.program, &[asset], made).await.expect("kept");
+        id
+    }
+
+    async fn has(&self, child: ChildId) -> Option<AssetId> {
+        let lent = loans::lent(&self.db, self.class.key.program).await.expect("an answer");
+        lent.into_values().find(|loan| loan.child == child).map(|loan| loan.asset)
+    }
+}
+
+#[tokio::test]
+async fn an_observation_sent_twice_is_one_and_its_id_is_taken_for_any_other() {
+    let school = school().await;
+    let [ada, ben] = school.children;
+    let first = school.look(ada, "hold.size", 3, 7);
+    assert_eq!(school.add(std::slice::from_ref(&first)).await, [Outcome::Stored]);
+    let other = Observation { child: ben, ..first.clone() };
+    let good = school.look(ben, "hold.size", 2, 0);
+    assert_eq!(school.add(&[first, good]).await, [Outcome::Known, Outcome::Stored]);
+    assert_eq!(school.add(&[other]).await, [Outcome::Refused(Refusal::IdTaken)]);
+    let kept = standings::of_class(&school.db, school.class.key).await.expect("standings");
+    let levels = |child| kept[&child].values().map(|standing| standing.level.number()).collect::<Vec<_>>();
+    assert_eq!((levels(ada), levels(ben)), (vec![3], vec![2]));
+    let rebuilt = observations::rebuild(&school.db, &school.class, &checklist()).await.expect("a rebuild");
+    assert_eq!(kept, rebuilt);
+}
+
+#[tokio::test]
+async fn an_undo_takes_back_its_own_childs_observation_only_and_no_undo() {
+    let school = school().await;
+    let [ada, ben] = school.children;
+    let first = school.look(ada, "hold.size", 3, 7);
+    let retracts = Observed::Retracts(first.id);
+    let undo = Observation { seen: retracts.clone(), ..school.look(ada, "hold.size", 0, 0) };
+    let of_another = Observation { seen: retracts, ..school.look(ben, "hold.size", 0, 0) };
+    let of_undo = Observation { seen: Observed::Retracts(undo.id), ..school.look(ada, "hold.size", 0, 0) };
+    school.add(&[first]).await;
+    let outcomes = school.add(&[of_another, undo]).await;
+    assert_eq!(outcomes, [Outcome::Refused(Refusal::RetractsOther), Outcome::Stored]);
+    assert_eq!(school.add(&[of_undo]).await, [Outcome::Refused(Refusal::RetractsUndo)]);
+    let kept = standings::of_class(&school.db, school.class.key).await.expect("standings");
+    assert!(kept.get(&ada).is_none_or(BTreeMap::is_empty), "nothing stands any more: {kept:?}");
+}
+
+#[tokio::test]
+async fn nobody_changes_or_takes_away_an_observation() {
+    let school = school().await;
+    school.add(&[school.look(school.children[0], "hold.size", 3, 7)]).await;
+    for statement in ["update observation set level = 4", "delete from observation", "truncate observation cascade"] {
+        let refused = school.db.execute_unprepared(statement).await.expect_err(statement).to_string();
+        assert!(refused.contains("append-only"), "{statement}: {refused}");
+    }
+}
+
+#[tokio::test]
+async fn a_child_of_another_class_takes_no_observation_and_the_rest_of_the_batch_is_stored() {
+    let (school, elsewhere) = (school().await, school_of_nobody());
+    let stranger = school.look(elsewhere, "hold.size", 3, 0);
+    let good = school.look(school.children[0], "hold.size", 3, 0);
+    assert_eq!(school.add(&[stranger, good]).await, [Outcome::Refused(Refusal::NotInClass), Outcome::Stored]);
+}
+
+/// A child that is in no class.
+fn school_of_nobody() -> ChildId {
+    Uuid::now_v7().into()
+}
+
+#[tokio::test]
+async fn whoever_gets_an_instrument_takes_it_from_whoever_had_it_and_the_loan_of_before_stays_known() {
+    let school = school().await;
+    let [ada, ben] = school.children;
+    let (one, two) = (school.instrument("V-01").await, school.instrument("V-02").await);
+    let program = school.class.key.program;
+    let lend = async |pairs: &[(ChildId, Option<AssetId>)]| {
+        let tx = school.db.begin().await.expect("a transaction");
+        let changed = loans::lend(&tx, program, pairs, now()).await.expect("lent");
+        tx.commit().await.expect("kept");
+        changed
+    };
+    assert_eq!(lend(&[(ada, Some(one)), (ben, Some(two))]).await.len(), 2);
+    lend(&[(ada, Some(two)), (ben, Some(one))]).await;
+    assert_eq!((school.has(ada).await, school.has(ben).await), (Some(two), Some(one)), "a swap in one go");
+    lend(&[(ben, None)]).await;
+    assert_eq!((school.has(ada).await, school.has(ben).await), (Some(two), None));
+    let history = loans::history(&school.db, program, one).await.expect("a history");
+    assert_eq!(history.iter().map(|loan| loan.child).collect::<Vec<_>>(), [ben, ada], "newest first");
+}
+
+#[tokio::test]
+async fn a_tag_is_on_one_instrument_only() {
+    let school = school().await;
+    school.instrument("V-01").await;
+    let known = assets::all(&school.db, school.class.key.program).await.expect("the inventory");
+    let twin = Asset { id: Uuid::now_v7().into(), ..known[0].clone() };
+    let made = Made { by: school.director, at: now() };
+    let refused = assets::keep(&school.db, school.class.key.program, &[twin], made).await;
+    assert!(matches!(refused, Err(StoreError::Conflict)), "{refused:?}");
+}
+
+#[tokio::test]
+async fn two_who_change_the_checklist_wait_for_each_other_and_both_changes_stay() {
+    let school = school().await;
+    let switch_off = async |id: &str| {
+        let tx = school.db.begin().await.expect("a transaction");
+        let mut edits = settings::edits_to_change(&tx, school.class.key).await.expect("the edits");
+        edits.off.insert(CheckpointId::new(id));
+        settings::write_edits(&tx, school.class.key, &edits).await.expect("written");
+        tx.commit().await.expect("kept");
+    };
+    tokio::join!(switch_off("hold.free"), switch_off("bow.pencil"), switch_off("frame.space"));
+    let kept = settings::edits_to_change(&school.db, school.class.key).await.expect("the edits");
+    assert_eq!(kept.off.len(), 3, "{kept:?}");
+}
+
+#[tokio::test]
+async fn a_removed_child_is_in_no_table_any_more() {
+    let school = school().await;
+    let [ada, ben] = school.children;
+    school.add(&[school.look(ada, "hold.size", 3, 7), school.look(ben, "hold.size", 3, 7)]).await;
+    let tx = school.db.begin().await.expect("a transaction");
+    children::removal::remove(&tx, school.class.key, ada).await.expect("removed");
+    tx.commit().await.expect("kept");
+    let left = children::of_class(&school.db, school.class.key).await.expect("the class");
+    assert_eq!(left.iter().map(|child| child.id).collect::<Vec<_>>(), [ben]);
+    let kept = standings::of_class(&school.db, school.class.key).await.expect("standings");
+    assert_eq!(kept.keys().copied().collect::<Vec<_>>(), [ben]);
+}
