@@ -6,15 +6,15 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use bright_row_store::database::{Schema, connect, migrate, schema};
-use bright_row_store::{AccessMode, IsolationLevel, StoreError, TransactionTrait, classes, observations};
-use bright_row_store::observations::standings;
 use bright_row_store::instruments::tapes;
+use bright_row_store::observations::standings;
+use bright_row_store::{AccessMode, IsolationLevel, StoreError, TransactionTrait, classes, observations};
 use chrono::Utc;
 use clap::{Parser, Subcommand};
 
-use crate::state::{self, App, Options};
 use crate::failure::{Failure, only_current};
-use crate::{content, demo, router};
+use crate::state::{App, Options};
+use crate::{content, demo, router, serve};
 
 /// Sets up a class of beginning string players and tracks each child against one shared checklist.
 #[derive(Debug, Parser)]
@@ -113,7 +113,7 @@ async fn command(command: Command) -> Result<(), Failure> {
         Command::CheckContent { path } => check_content(&path),
         Command::CheckStandings { database } => check_standings(&database.database_url).await,
         Command::Openapi => {
-            println!("{}", http::openapi_json());
+            println!("{}", router::openapi_json());
             Ok(())
         }
     }
@@ -164,7 +164,7 @@ async fn check_standings(database_url: &str) -> Result<(), Failure> {
     let content = content::embedded();
     let (mut read, mut others) = (0, Vec::new());
     for class in classes::every(&db).await? {
-        // One moment of the class, whatever is marked meanwhile.
+        // One moment of the class, whatever is observed meanwhile.
         let moment = db.begin_with_config(Some(IsolationLevel::RepeatableRead), Some(AccessMode::ReadOnly)).await;
         let moment = moment.map_err(StoreError::from)?;
         let checklist = content.checklist(&class.choices, &class.edits);
@@ -193,7 +193,9 @@ async fn serve(database_url: &str, address: SocketAddr, behind_tls: bool) -> Res
     let here = listener.local_addr().map_err(|cause| Failure::Listen { address: address.to_string(), cause })?;
     let app = App::new(db, content::embedded(), Options { behind_tls, ..Options::default() });
     println!("Bright Row is at http://{here}");
-    app::serve(app, listener, stop_signal()).await.map_err(|cause| Failure::Listen { address: here.to_string(), cause })
+    serve::serve(app, listener, stop_signal())
+        .await
+        .map_err(|cause| Failure::Listen { address: here.to_string(), cause })
 }
 
 /// Ctrl-C, or the signal that a service manager sends.

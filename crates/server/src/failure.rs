@@ -84,3 +84,11 @@ pub fn only_current(schema: Schema) -> Result<(), Failure> {
         Schema::Foreign(why) => Err(Failure::ForeignSchema(why)),
     }
 }
+
+/// A fault as a sentence: a large letter first, a stop at the end.
+#[must_use]
+pub fn sentence(message: &str) -> String {
+    let mut letters = message.chars();
+    let large: String = letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect());
+    format!("{large}.")
+}

@@ -1,14 +1,21 @@
 //! The server: routes, sign-in, live updates, the embedded pages and content, and the command line.
 //!
-//! A request goes route -> guard -> store -> core -> page. [`app`] puts it together, [`http`] has one file a place,
-//! [`auth`] says who may, [`checklists`] keeps what classes read by, [`live`] tells open pages that something changed.
+//! A request goes route -> guard -> use case -> store -> core -> page. [`router`] has the table of routes, [`routes`] a folder a
+//! page, [`use_cases`] what the application does, [`auth`] who may, [`extract`] how requests are read; [`state`] and [`error`]
+//! stand on nothing of the above.
 
-pub mod app;
 pub mod auth;
-pub mod checklists;
+pub mod checklist_cache;
 pub mod cli;
 pub mod content;
 pub mod demo;
-pub mod http;
+pub mod error;
+pub mod extract;
+pub mod failure;
 pub mod live;
-pub mod say;
+pub mod passwords;
+pub mod router;
+pub mod routes;
+pub mod serve;
+pub mod state;
+pub mod use_cases;

@@ -1,62 +1,12 @@
-//! The API and the pages: one file a place, one table of routes.
-
-pub mod approach;
-pub mod calc_round;
-pub mod calc_tapes;
-pub mod calendar;
-pub mod care;
-pub mod causes;
-pub mod checklist;
-pub mod child;
-pub mod class_file;
-pub mod classes;
-pub mod extract;
-pub mod files;
-pub mod first_run;
-pub mod fit;
-pub mod forecast;
-pub mod health;
-pub mod history;
-pub mod instruments;
-pub mod inventory_file;
-pub mod laying;
-pub mod lesson;
-pub mod lessons;
-pub mod live;
-pub mod observations;
-pub mod matching;
-pub mod measures;
-pub mod note_map;
-pub mod own_checkpoints;
-pub mod pages;
-pub mod problem;
-mod snapshot;
-pub mod rhythm;
-pub mod room;
-pub mod roster;
-pub mod roster_columns;
-pub mod roster_import;
-pub mod round;
-pub mod round_check;
-pub mod round_events;
-pub mod seats;
-pub mod session;
-pub mod supplies;
-pub mod tape_bench;
-mod tape_landing;
-pub mod tape_page;
-pub mod tape_view;
-mod tape_words;
-pub mod tape_work;
-pub mod templates;
-pub mod things;
-pub mod views;
+//! The API and the pages: the table of routes, and the layers around them.
 
 use std::any::Any;
 
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
+use axum::http::header::CONTENT_TYPE;
 use axum::response::{IntoResponse, Response};
+use serde_json::{Value, json};
 use tower::ServiceBuilder;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
@@ -65,9 +15,21 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::state::App;
 use crate::auth;
-use problem::{ApiError, Problem};
+use crate::error::ApiError;
+use crate::error::Problem;
+use crate::routes::accounts::{classes, first_run, session};
+use crate::routes::approach::{calendar, checklist, class_file, options, own_checkpoints, rhythm};
+use crate::routes::child::{causes, context, history, page};
+use crate::routes::lessons::{lesson, overview};
+use crate::routes::room::{live, observations, overview as room};
+use crate::routes::round::{events, forecast, kit};
+use crate::routes::setup::{
+    instruments, inventory_file, matching, measures, roster, roster_import, seats, sizing, supplies,
+};
+use crate::routes::tapes::{bench, instrument, log_entries, note_map, templates};
+use crate::routes::{calc, health, pages};
+use crate::state::App;
 
 /// A batch of 500 observations with notes fits easily.
 const LARGEST_BODY: usize = 1024 * 1024;
@@ -88,18 +50,18 @@ fn api() -> OpenApiRouter<App> {
     OpenApiRouter::with_openapi(Described::openapi())
         .routes(routes!(health::alive))
         .routes(routes!(health::ready))
-        .routes(routes!(health::description))
-        .routes(routes!(first_run::first_run, first_run::begin))
+        .routes(routes!(description))
+        .routes(routes!(first_run::is_first_run, first_run::begin))
         .routes(routes!(session::session, session::sign_in, session::sign_out))
         .routes(routes!(classes::list_classes, classes::add_class))
         .routes(routes!(classes::add_children))
         .routes(routes!(room::room))
-        .routes(routes!(child::child, roster::edit_child, roster::remove_child))
+        .routes(routes!(page::child, roster::edit_child, roster::remove_child))
         .routes(routes!(history::history))
         .routes(routes!(observations::add_observations))
         .routes(routes!(live::live))
         .routes(routes!(causes::causes))
-        .routes(routes!(lessons::class_overview))
+        .routes(routes!(overview::class_overview))
         .routes(routes!(lesson::lesson))
         .routes(routes!(lesson::keep_lesson))
         .merge(round())
@@ -112,9 +74,9 @@ fn api() -> OpenApiRouter<App> {
 /// Rounds.
 fn round() -> OpenApiRouter<App> {
     OpenApiRouter::new()
-        .routes(routes!(calc_round::calc_round))
-        .routes(routes!(round::round_kit))
-        .routes(routes!(round_events::add_round_events))
+        .routes(routes!(calc::round::calc_round))
+        .routes(routes!(kit::round_kit))
+        .routes(routes!(events::add_round_events))
         .routes(routes!(forecast::forecast))
         .routes(routes!(forecast::fewest_minutes))
         .routes(routes!(calendar::calendar, calendar::set_calendar))
@@ -125,11 +87,11 @@ fn round() -> OpenApiRouter<App> {
 /// Markers on instruments, and what is played where.
 fn tapes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
-        .routes(routes!(calc_tapes::calc_tapes))
-        .routes(routes!(tape_bench::tape_bench))
-        .routes(routes!(tape_bench::set_marker_settings))
-        .routes(routes!(tape_work::add_tape_entries))
-        .routes(routes!(tape_page::tape_page))
+        .routes(routes!(calc::tapes::calc_tapes))
+        .routes(routes!(bench::tape_bench))
+        .routes(routes!(bench::keep_marker_settings))
+        .routes(routes!(log_entries::add_tape_entries))
+        .routes(routes!(instrument::tape_page))
         .routes(routes!(templates::count_sheets))
         .routes(routes!(templates::templates_pdf))
         .routes(routes!(templates::templates_svg))
@@ -141,18 +103,18 @@ fn tapes() -> OpenApiRouter<App> {
 /// What counts for one child.
 fn care() -> OpenApiRouter<App> {
     OpenApiRouter::new()
-        .routes(routes!(care::accommodate, care::end_accommodation))
-        .routes(routes!(care::set_overrides))
-        .routes(routes!(care::open_stage, care::leave_stage))
-        .routes(routes!(care::answer_pain))
+        .routes(routes!(context::accommodate, context::end_accommodation))
+        .routes(routes!(context::set_overrides))
+        .routes(routes!(context::open_stage, context::leave_stage))
+        .routes(routes!(context::answer_pain))
 }
 
 /// The class's schools and its checklist.
 fn approach() -> OpenApiRouter<App> {
     OpenApiRouter::new()
-        .routes(routes!(approach::approach, approach::take_approach))
-        .routes(routes!(approach::preview_approach))
-        .routes(routes!(rhythm::rhythm, rhythm::set_rhythm))
+        .routes(routes!(options::approach, options::choose_options))
+        .routes(routes!(options::preview_approach))
+        .routes(routes!(rhythm::rhythm, rhythm::keep_rhythm))
         .routes(routes!(checklist::checklist, own_checkpoints::add_checkpoint))
         .routes(routes!(checklist::change_checkpoint))
         .routes(routes!(own_checkpoints::change_own, own_checkpoints::remove_own))
@@ -167,12 +129,12 @@ fn set_up() -> OpenApiRouter<App> {
         .routes(routes!(roster::roster_csv))
         .routes(routes!(roster::move_child))
         .routes(routes!(roster::undo_import))
-        .routes(routes!(roster_import::import_roster))
-        .routes(routes!(fit::calc_fit))
-        .routes(routes!(fit::fit_list))
+        .routes(routes!(roster_import::take_roster_file))
+        .routes(routes!(calc::fit::calc_fit))
+        .routes(routes!(sizing::fit_list))
         .routes(routes!(measures::add_measuring))
         .routes(routes!(measures::add_finding))
-        .routes(routes!(fit::choose))
+        .routes(routes!(sizing::choose))
         .routes(routes!(instruments::instruments))
         .routes(routes!(instruments::loans))
         .routes(routes!(instruments::keep_instrument))
@@ -180,15 +142,21 @@ fn set_up() -> OpenApiRouter<App> {
         .routes(routes!(inventory_file::import_instruments))
         .routes(routes!(instruments::labels))
         .routes(routes!(matching::match_view))
-        .routes(routes!(matching::lend))
+        .routes(routes!(matching::lend_instruments))
         .routes(routes!(matching::lock_loan))
         .routes(routes!(seats::seats, seats::look_at_seats, seats::keep_seats))
         .routes(routes!(seats::seat_chart))
         .routes(routes!(supplies::supplies_view, supplies::count_supplies))
         .routes(routes!(supplies::supplies_csv))
         .routes(routes!(supplies::order_list))
-        // Files are larger than any other body; snapshot them stops at the same limit.
+        // Files are larger than any other body; reading them stops at the same limit.
         .layer(DefaultBodyLimit::max(bright_row_documents::table::LARGEST))
+}
+
+/// This description.
+#[utoipa::path(get, path = "/api/openapi.json", tag = "health", responses((status = 200, description = "OpenAPI 3.1")))]
+pub async fn description() -> impl IntoResponse {
+    ([(CONTENT_TYPE, "application/json")], openapi_json())
 }
 
 /// The description of the API, as it is committed in `docs/openapi.json`.
@@ -198,7 +166,39 @@ pub fn openapi_json() -> String {
     // The version of the product is not the API's: it would change the file with every release.
     "1".clone_into(&mut openapi.info.version);
     openapi.info.license = None;
-    openapi.to_pretty_json().expect("a description is JSON")
+    let mut described = serde_json::to_value(&openapi).expect("a description is JSON");
+    drop_null_of_optional(&mut described["components"]["schemas"]);
+    serde_json::to_string_pretty(&described).expect("a description is JSON")
+}
+
+/// A field that need not be there is left out and never `null`, so its schema does not offer `null`.
+fn drop_null_of_optional(schemas: &mut Value) {
+    let null = json!({ "type": "null" });
+    let of_schemas = schemas.as_object_mut().into_iter().flat_map(|schemas| schemas.values_mut());
+    for schema in of_schemas.flat_map(|schema| {
+        let own = schema.get("properties").is_some();
+        if own { vec![schema] } else { schema["allOf"].as_array_mut().into_iter().flatten().collect() }
+    }) {
+        let required: Vec<Value> = schema["required"].as_array().cloned().unwrap_or_default();
+        let Some(properties) = schema["properties"].as_object_mut() else { continue };
+        for (_, property) in properties.iter_mut().filter(|(name, _)| !required.contains(&json!(name))) {
+            if let Some(kinds) = property.get_mut("type").and_then(Value::as_array_mut) {
+                kinds.retain(|kind| kind != "null");
+                if let [kind] = kinds.as_slice() {
+                    property["type"] = kind.clone();
+                }
+            }
+            let Some(offers) = property.get_mut("oneOf").and_then(Value::as_array_mut) else { continue };
+            offers.retain(|offer| *offer != null);
+            if let [only] = offers.as_slice() {
+                let mut only = only.clone();
+                if let Some(words) = property.get("description") {
+                    only["description"] = words.clone();
+                }
+                *property = only;
+            }
+        }
+    }
 }
 
 /// The API, the pages, and the layers around them.

@@ -2,23 +2,18 @@
 
 use std::collections::BTreeMap;
 use std::sync::Arc;
-use std::time::Duration;
 
-use axum::Router;
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::loader::Content;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_store::DatabaseConnection;
 use bright_row_store::classes::Class;
-use bright_row_store::accounts::sessions;
 use chrono::{DateTime, Utc};
-use tokio::net::TcpListener;
 
-use crate::auth::password::PasswordDesk;
 use crate::checklist_cache::Checklists;
-use crate::router;
 use crate::live::Live;
+use crate::passwords::PasswordDesk;
 
 /// What is set when the server starts.
 #[derive(Clone, Copy, Debug)]
@@ -69,7 +64,7 @@ impl App {
 
     /// The markers that a class calls for, by instrument.
     #[must_use]
-    pub fn tape_sets(&self, class: &Class) -> BTreeMap<Instrument, MarkerSet> {
+    pub fn marker_sets(&self, class: &Class) -> BTreeMap<Instrument, MarkerSet> {
         let facts = &self.content.instruments;
         facts.iter().map(|(on, facts)| (*on, MarkerSet::new(facts, &class.choices, class.marker_settings))).collect()
     }
@@ -78,38 +73,5 @@ impl App {
     #[must_use]
     pub fn now(&self) -> DateTime<Utc> {
         (self.options.clock)()
-    }
-}
-
-/// Serves until `stop`; requests under way are answered, live streams are closed.
-///
-/// # Errors
-/// What the system says of the listener.
-pub async fn serve(
-    app: App,
-    listener: TcpListener,
-    stop: impl Future<Output = ()> + Send + 'static,
-) -> std::io::Result<()> {
-    let live = app.live.clone();
-    let housekeeping = tokio::spawn(clear_sessions(app.clone()));
-    let router: Router = http::router(app);
-    let served = axum::serve(listener, router)
-        .with_graceful_shutdown(async move {
-            stop.await;
-            live.close();
-        })
-        .await;
-    housekeeping.abort();
-    served
-}
-
-/// Once an hour, sessions that expired are cleared away.
-async fn clear_sessions(app: App) {
-    let mut hourly = tokio::time::interval(Duration::from_hours(1));
-    loop {
-        hourly.tick().await;
-        if let Err(error) = sessions::clear_expired(&app.db, app.now()).await {
-            tracing::warn!(?error, "expired sessions stay until the next try");
-        }
     }
 }

@@ -38,7 +38,7 @@ async fn every_choice_says_what_it_means_and_why_its_default_is_one() {
     assert_eq!(choices.len(), 34);
     for choice in choices {
         let options = choice["options"].as_array().expect("options");
-        assert_eq!(choice["taken"], options[0]["id"], "{}", choice["key"]);
+        assert_eq!(choice["chosen"], options[0]["id"], "{}", choice["key"]);
         for text in ["name", "group", "why", "changes"] {
             assert!(choice[text].as_str().is_some_and(|text| !text.is_empty()), "{} {text}", choice["key"]);
         }

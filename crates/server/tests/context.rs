@@ -84,15 +84,15 @@ async fn a_childs_own_way_words_its_cues_and_only_its_own() {
     let server = server().await;
     let (ada, ben) =
         (server.child("Ada K.", Instrument::Violin, 1).await, server.child("Ben O.", Instrument::Violin, 2).await);
-    let ways = json!({ "choices": { "bow-fingers": "fingers-first" } });
+    let overrides = json!({ "choices": { "bow-fingers": "fingers-first" } });
     assert_eq!(
-        server.send(Method::PUT, &format!("/children/{ada}/overrides"), Some(&ways)).await.0,
+        server.send(Method::PUT, &format!("/children/{ada}/overrides"), Some(&overrides)).await.0,
         StatusCode::NO_CONTENT
     );
     let cue = |page: &Value| checkpoint(page, "bow.shape").expect("asked")["cue"].clone();
     assert_eq!(cue(&page(&server, ada).await), json!("Hang the fingers, then the thumb"));
     assert_eq!(cue(&page(&server, ben).await), json!("Bumpy thumb, then the fingers"));
-    assert_eq!(server.get("/approach").await["ownWays"], json!({ "bow-fingers": 1 }));
+    assert_eq!(server.get("/approach").await["overrides"], json!({ "bow-fingers": 1 }));
     // Where the table gives a child no way of its own, it has none.
     let order = json!({ "choices": { "order": "bow-first" } });
     let (status, _) = server.send(Method::PUT, &format!("/children/{ada}/overrides"), Some(&order)).await;
@@ -136,7 +136,7 @@ async fn pain_stays_flagged_through_later_looks_until_somebody_says_what_was_don
     server.observe(&[sore.clone(), easy]).await;
     assert_eq!(hold_flags(&server.get("/room").await), &json!(["pain"]));
     let of_child = page(&server, child).await;
-    assert_eq!(of_child["things"][0]["kind"], json!("pain"));
+    assert_eq!(of_child["next"][0]["kind"], json!("pain"));
     assert_eq!((&of_child["pain"][0]["note"], &of_child["pain"][0]["done"]), (&json!("Neck"), &Value::Null));
     let path = format!("/children/{child}/pain/{}", sore["id"].as_str().expect("an id"));
     let (status, problem) = server.send(Method::POST, &path, Some(&json!({ "done": " " }))).await;
@@ -167,7 +167,7 @@ async fn a_pain_that_was_taken_back_is_flagged_no_more() {
 }
 
 #[tokio::test]
-async fn the_things_of_a_child_are_worded_as_what_to_do_with_their_reasons() {
+async fn the_next_items_of_a_child_are_worded_as_what_to_do_with_their_reasons() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     let mut observations: Vec<Value> =
@@ -181,7 +181,7 @@ async fn the_things_of_a_child_are_worded_as_what_to_do_with_their_reasons() {
     thumb["slips"] = json!(["bow-thumb-lock"]);
     observations.extend([tall, thumb]);
     server.observe(&observations).await;
-    insta::assert_json_snapshot!(page(&server, child).await["things"]);
+    insta::assert_json_snapshot!(page(&server, child).await["next"]);
 }
 
 #[tokio::test]
@@ -240,7 +240,7 @@ async fn the_class_is_read_as_a_whole() {
         observations.extend([pluck, look(child, "hold.size", 1, 1)]);
     }
     server.observe(&observations).await;
-    let mut snapshot = server.get("/reading").await;
+    let mut snapshot = server.get("/overview").await;
     without_ids(&mut snapshot);
     insta::assert_json_snapshot!(snapshot["groups"]);
     insta::assert_json_snapshot!(snapshot["bottlenecks"][0]);

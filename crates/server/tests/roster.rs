@@ -2,9 +2,12 @@
 
 mod support;
 
+use bright_row::content;
 use bright_row_core::ChildId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_store::ConnectionTrait;
+use bright_row_store::observations::standings;
+use bright_row_store::{classes, observations};
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
 use support::{Server, look, server, standing};
@@ -42,7 +45,7 @@ async fn names(server: &Server) -> Vec<String> {
 }
 
 #[tokio::test]
-async fn a_preview_tells_the_fate_of_every_row_and_stores_nothing() {
+async fn a_preview_shows_the_action_of_every_row_and_stores_nothing() {
     let server = server().await;
     server.child("Zed Q.", Instrument::Bass, 1).await;
     let (status, mut preview) = import(&server, FILE, &[("mapping", MEANS)]).await;
@@ -214,12 +217,30 @@ async fn a_child_moves_to_another_class_with_everything_that_was_seen() {
     });
     let added = server.client.post(format!("{}/api/classes", server.url)).json(&class).send().await.expect("an answer");
     let other = added.json::<Value>().await.expect("JSON")["id"].as_str().expect("an id").to_owned();
+    let rhythm = json!({
+        "after": [2, 2, 3, 9, 14], "longest": 30, "tapesFirst": 3, "tapesLater": 8, "mustSeeAfter": 5, "visitSeconds": 5,
+        "maxChecks": 2,
+    });
+    let set = format!("{}/api/classes/{other}/rhythm", server.url);
+    assert_eq!(server.status(&server.client, Method::PUT, &set, Some(&rhythm)).await, StatusCode::NO_CONTENT);
+    let old = standings::of_class(&server.db, server.key).await.expect("standings");
+    let before = old[&child].values().next().map(|standing| standing.interval);
     let path = server.path(&format!("/children/{child}/membership"));
     let moved = server.status(&server.client, Method::POST, &path, Some(&json!({ "class": other }))).await;
     assert_eq!(moved, StatusCode::NO_CONTENT);
     let room = format!("{}/api/classes/{other}/room", server.url);
     let room: Value = server.client.get(room).send().await.expect("an answer").json().await.expect("JSON");
     assert!(room["children"][0]["strings"][0]["glow"].as_f64() > Some(0.0));
+    // Its standings follow from the settings of the new class, whose intervals are others.
+    let id = uuid::Uuid::parse_str(&other).expect("an id").into();
+    let moved_to = classes::for_account(&server.db, server.director, id).await.expect("the database answers");
+    let moved_to = moved_to.expect("the other class");
+    let kept = standings::of_class(&server.db, moved_to.key).await.expect("standings");
+    let checklist = content::embedded().checklist(&moved_to.choices, &moved_to.edits);
+    let rebuilt = observations::rebuild(&server.db, &moved_to, &checklist).await.expect("a rebuild");
+    assert_eq!(kept, rebuilt);
+    let interval = |of: &standings::Standings| of[&child].values().next().map(|standing| standing.interval);
+    assert_ne!(interval(&kept), before, "the interval is the new class's");
     let gone = server.status(&server.client, Method::GET, &server.path(&format!("/children/{child}")), None).await;
     assert_eq!(gone, StatusCode::NOT_FOUND);
     let nowhere = json!({ "class": uuid::Uuid::now_v7() });

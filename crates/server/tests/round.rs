@@ -65,9 +65,9 @@ async fn class_of_three(server: &Server) -> [bright_row_core::ChildId; 3] {
         server.child("Ben O.", Instrument::Cello, 2).await,
         server.child("Cleo R.", Instrument::Violin, 3).await,
     ];
-    let places = [Seat { row: 1, number: 1 }, Seat { row: 2, number: 1 }, Seat { row: 2, number: 2 }];
-    let seats: Vec<_> = children.into_iter().zip(places).map(|(child, place)| (child, place, false)).collect();
-    let step = server.db.begin().await.expect("a transaction");
+    let chosen = [Seat { row: 1, number: 1 }, Seat { row: 2, number: 1 }, Seat { row: 2, number: 2 }];
+    let seats: Vec<_> = children.into_iter().zip(chosen).map(|(child, seat)| (child, seat, false)).collect();
+    let tx = server.db.begin().await.expect("a transaction");
     let room = room::Room { width_mm: 8000, depth_mm: 8000, rows: vec![1, 2] };
     room::set(&tx, server.key, &room, &seats).await.expect("seats");
     tx.commit().await.expect("kept");

@@ -32,7 +32,7 @@ async fn every_key_begins_with_the_program_but_those_of_people() {
             join pg_attribute a on a.attrelid = k.conrelid and a.attnum = k.conkey[1]
             where k.contype in ('p', 'u', 'f') and k.connamespace = current_schema()::regnamespace
               and a.attname <> 'program_id'
-              -- People belong to no school; who observed an observation is one of them.
+              -- People belong to no school; whoever observed is one of them.
               and k.conrelid not in ('account'::regclass, 'web_session'::regclass, 'sign_in_pause'::regclass,
                                      'seaql_migrations'::regclass)
               and k.confrelid <> 'account'::regclass

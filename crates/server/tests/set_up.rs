@@ -4,7 +4,7 @@ mod support;
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::{AssetId, ChildId};
-use bright_row_store::instruments::assets;
+use bright_row_store::instruments::loans;
 use bright_row_store::observations;
 use bright_row_store::observations::standings;
 use chrono::Duration;
@@ -219,7 +219,7 @@ async fn a_swap_moves_the_tapes_with_the_instrument_and_never_with_the_child() {
         (server.child("Ada K.", Instrument::Violin, 1).await, server.child("Ben O.", Instrument::Violin, 2).await);
     let (one, two) = (asset(&server, "V-1", "violin", "1/2").await, asset(&server, "V-2", "violin", "1/2").await);
     let before = now() - Duration::days(10);
-    assets::lend(&server.db, server.key.program, &[(ada, Some(one)), (ben, Some(two))], before).await.expect("lent");
+    loans::lend(&server.db, server.key.program, &[(ada, Some(one)), (ben, Some(two))], before).await.expect("lent");
     let laid = look(ada, "tape.placed", 3, 5);
     server.observe(&[look(ada, "tape.measured", 3, 5), laid.clone(), look(ada, "hold.size", 3, 5)]).await;
     let room = server.get("/room").await;

@@ -190,7 +190,7 @@ async fn a_drift_is_told_with_its_marker_and_taken_back_like_any_entry() {
     log(&server, std::slice::from_ref(&drift)).await;
     let bench = server.get("/tapes").await;
     let told = &bench["instruments"][0];
-    assert_eq!((&told["need"], &told["trouble"]), (&json!("moveMarks"), &json!("drifted")));
+    assert_eq!((&told["need"], &told["trouble"]), (&json!("moveMarkers"), &json!("drifted")));
     assert_eq!((&told["spots"][1]["cents"], &told["spots"][1]["verdict"]), (&json!(17.0), &json!("move")));
     assert_eq!(server.get("/room").await["children"][0]["strings"][3]["flags"], json!(["tape"]));
     assert_eq!(log(&server, &[entry(violin, 1, "undone", &json!({ "event": drift["id"] }))]).await, ["stored"]);
@@ -302,21 +302,21 @@ async fn an_assistant_works_at_the_bench_and_only_a_director_changes_how_markers
     let assistant = server.assistants_browser().await;
     let body = json!({ "entries": [set(violin, 1)] });
     assert_eq!(server.status(&assistant, Method::POST, &server.path("/tapes/log"), Some(&body)).await, StatusCode::OK);
-    let mut laying = server.get("/tapes").await["laying"].clone();
-    laying["offsetMm"] = json!(1.5);
-    laying["align"] = json!("nutEdge");
+    let mut settings = server.get("/tapes").await["settings"].clone();
+    settings["offsetMm"] = json!(1.5);
+    settings["align"] = json!("nutEdge");
     let path = server.path("/tapes/settings");
-    assert_eq!(server.status(&assistant, Method::PUT, &path, Some(&laying)).await, StatusCode::FORBIDDEN);
-    let (status, _) = server.send(Method::PUT, "/tapes/settings", Some(&laying)).await;
+    assert_eq!(server.status(&assistant, Method::PUT, &path, Some(&settings)).await, StatusCode::FORBIDDEN);
+    let (status, _) = server.send(Method::PUT, "/tapes/settings", Some(&settings)).await;
     assert_eq!(status, StatusCode::NO_CONTENT);
-    assert_eq!(server.get("/tapes").await["laying"], laying);
+    assert_eq!(server.get("/tapes").await["settings"], settings);
     // What was sent before the change is still the same entry.
     assert_eq!(log(&server, body["entries"].as_array().expect("entries")).await, ["known"]);
-    let edge = server.get(&format!("/tapes/{violin}")).await["places"][1]["edgeMm"].as_f64().expect("an edge");
+    let edge = server.get(&format!("/tapes/{violin}")).await["positions"][1]["edgeMm"].as_f64().expect("an edge");
     // 35.8 mm, its nut edge on the line, 1.5 mm towards the nut.
     assert!((edge - 34.285).abs() < 0.01, "{edge}");
-    laying["stripMm"] = json!(9);
-    let (status, answer) = server.send(Method::PUT, "/tapes/settings", Some(&laying)).await;
+    settings["stripMm"] = json!(9);
+    let (status, answer) = server.send(Method::PUT, "/tapes/settings", Some(&settings)).await;
     assert_eq!((status, &answer["errors"][0]["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("stripMm")));
 }
 
@@ -403,7 +403,7 @@ async fn a_note_is_shown_on_all_four_and_a_tune_says_who_is_ready() {
     server.child("Ben O.", Instrument::Bass, 2).await;
     let map = server.get("/notes?notes=F%234").await;
     let places = map["voices"].as_array().expect("voices").iter().map(|voice| {
-        let place = &voice["notes"][0]["place"];
+        let place = &voice["notes"][0]["position"];
         format!("{}{}", place["letter"].as_str().expect("a string"), place["finger"].as_str().expect("a finger"))
     });
     assert_eq!(places.collect::<Vec<_>>(), ["D2", "D2", "D3", "D4"]);
@@ -457,27 +457,4 @@ async fn a_marker_may_go_after_two_landings_at_different_meetings_and_a_true_ear
     assert_eq!((&back["state"], &back["trouble"]), (&json!("holding"), &Value::Null));
     let id = AssetId::from(violin);
     assert!(tapes::records(&server.db, server.key.program).await.expect("records").contains_key(&id));
-}
-
-#[tokio::test]
-async fn lengths_that_were_on_record_before_there_was_a_log_begin_it() {
-    let server = server().await;
-    let violin = asset(&server, "V-1", "violin", "4/4", Some(327.0)).await;
-    asset(&server, "V-2", "violin", "4/4", None).await;
-    // A school of the version before.
-    let before = "
-        drop table tape_record; drop table tape_event; drop function tape_event_is_append_only;
-        alter table class drop column laying;
-        delete from seaql_migrations where version = 'm20261127_tapes'";
-    server.db.execute_unprepared(before).await.expect("the version before");
-    bright_row_store::database::migrate(&server.db).await.expect("brought up to date");
-    let page = server.get(&format!("/tapes/{violin}")).await;
-    assert_eq!(
-        (&page["log"][0]["words"], &page["log"][0]["by"]),
-        (&json!("String measured: 327.0 mm"), &json!("The director"))
-    );
-    assert_eq!((&page["state"], &page["stringLengthMm"]), (&json!("readyToPlace"), &json!(327.0)));
-    let kept = tapes::records(&server.db, server.key.program).await.expect("records");
-    assert_eq!(kept.len(), 1);
-    assert_eq!(kept, tapes::rebuild(&server.db, server.key.program).await.expect("a rebuild"));
 }

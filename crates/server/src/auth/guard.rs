@@ -3,14 +3,14 @@
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
 use bright_row_core::AccountId;
-use bright_row_store::accounts::Role;
+use bright_row_core::role::Role;
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class};
 
 use super::session::WebSession;
-use crate::state::App;
-use crate::extract::id_in_path;
 use crate::error::ApiError;
+use crate::extract::id_in_path;
+use crate::state::App;
 
 /// Somebody who signed in.
 #[derive(Clone, Copy, Debug)]

@@ -4,5 +4,4 @@
 //! sessions behind the cookie.
 
 pub mod guard;
-pub mod password;
 pub mod session;

@@ -4,8 +4,8 @@ use async_trait::async_trait;
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
 use bright_row_core::AccountId;
-use bright_row_store::{DatabaseConnection, StoreError};
 use bright_row_store::accounts::sessions;
+use bright_row_store::{DatabaseConnection, StoreError};
 use chrono::{DateTime, Utc};
 use sha2::{Digest, Sha256};
 use time::OffsetDateTime;
@@ -15,8 +15,8 @@ use tower_sessions::session_store::{self, SessionStore};
 use tower_sessions::{Expiry, Session, SessionManagerLayer};
 use uuid::Uuid;
 
-use crate::state::App;
 use crate::error::ApiError;
+use crate::state::App;
 
 const ACCOUNT: &str = "account";
 /// A session lasts a week from sign-in: short enough for a shared tablet, long enough not to ask before each lesson.

@@ -3,8 +3,8 @@
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::progress::observation::{Observation, Says};
 use bright_row_core::{AccountId, ChildId};
-use bright_row_store::children::context::{self, Accommodation};
 use bright_row_store::accounts::Made;
+use bright_row_store::children::context::{self, Accommodation};
 use bright_row_store::classes::ClassKey;
 use bright_row_store::{ConnectionTrait, StoreError};
 use chrono::Duration;
@@ -42,7 +42,9 @@ pub(super) async fn take(
     }
     let rested = members.iter().filter(|(_, pupil, _)| pupil.turn == Some(Turn::Rested)).map(|(child, ..)| child.id);
     for id in rested {
-        for observation in observations.iter().filter(|observation| observation.child == id && observation.says == Some(Says::Hurts)) {
+        for observation in
+            observations.iter().filter(|observation| observation.child == id && observation.says == Some(Says::Hurts))
+        {
             let at = observation.observed_at + Duration::hours(3);
             let done = "Rested a week, told the family; the pin is longer now and it is easy again.";
             context::answer_pain(db, key, id, observation.id, done, Made { by, at }).await?;

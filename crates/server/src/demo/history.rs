@@ -95,12 +95,26 @@ impl Story<'_> {
                 let slack = u32::from(pupil.pace == Pace::Slow);
                 if meeting == from + row / 2 + late + slack && pupil.turn != Some(Turn::Seldom) {
                     let at = self.moment(day, -900 + i64::from(row) * 40);
-                    part.observations.push(Self::observation(child, target, at, self.assistant, level(Level::Alone), chance));
+                    part.observations.push(Self::observation(
+                        child,
+                        target,
+                        at,
+                        self.assistant,
+                        level(Level::Alone),
+                        chance,
+                    ));
                 }
             }
             if pupil.turn == Some(Turn::Drifts) && meeting == 13 {
                 let at = self.moment(day, 2100);
-                part.observations.push(Self::observation(child, "tape.holding", at, self.assistant, level(Level::NotYet), chance));
+                part.observations.push(Self::observation(
+                    child,
+                    "tape.holding",
+                    at,
+                    self.assistant,
+                    level(Level::NotYet),
+                    chance,
+                ));
             }
         }
     }

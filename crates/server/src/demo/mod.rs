@@ -6,26 +6,28 @@ mod school;
 mod store_room;
 mod tape_log;
 
+use bright_row_store::classes::settings;
 use std::collections::BTreeSet;
 
 use bright_row_core::craft::loader::Content;
 use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::role::Role;
 use bright_row_core::setup::rows::Seat;
-use bright_row_core::tapes::observation_set::MarkerSet;
+use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_core::{AccountId, ProgramId};
-use bright_row_store::accounts::{self, Account, Role};
-use bright_row_store::children::{self, Child};
 use bright_row_store::accounts::Made;
+use bright_row_store::accounts::{self, Account};
+use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, ClassKey, NewClass, RoundSettings};
-use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, observations};
 use bright_row_store::instruments::tapes;
+use bright_row_store::{DatabaseConnection, StoreError, TransactionTrait, observations};
 use chrono::{DateTime, Datelike, Days, NaiveDate, NaiveTime, Utc, Weekday};
 use rand::Rng;
 use rand_chacha::ChaCha8Rng;
 use rand_chacha::rand_core::SeedableRng;
 use uuid::Uuid;
 
-use crate::auth::password::PasswordDesk;
+use crate::passwords::PasswordDesk;
 use school::School;
 
 /// The password of the demo's accounts.
@@ -50,7 +52,7 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     let today = now.with_timezone(&school.time_zone).date_naive();
     let first_day = today - Days::new(PAST_DAYS);
     let key = ClassKey { program: ProgramId::from(id(&mut chance, now)), class: id(&mut chance, now).into() };
-    let tx = app.db.begin().await?;
+    let tx = db.begin().await?;
     accounts::add_program(&tx, key.program, &school.program).await?;
     let mut people = Vec::new();
     for (person, role) in [(&school.director, Role::Director), (&school.assistant, Role::Assistant)] {
@@ -65,8 +67,8 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
         people.push(account.id);
     }
     classes::add(&tx, &new_class(&school, key, first_day, today)).await?;
-    classes::choose(&tx, key, &school.choices).await?;
-    classes::write_edits(&tx, key, &school.edits()).await?;
+    settings::choose(&tx, key, &school.choices).await?;
+    settings::write_edits(&tx, key, &school.edits()).await?;
     let class = classes::for_account(&tx, people[0], key.class).await?.ok_or(StoreError::Reference)?;
     let mut members = Vec::new();
     for (row, seats) in (1..).zip(&school.rows) {

@@ -1,4 +1,4 @@
-//! ClassSnapshot `demo/school.toml`.
+//! `ClassSnapshot` `demo/school.toml`.
 
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::checklist::Wording;

@@ -1,5 +1,6 @@
 //! The store room of the invented school, the measures of its children, and who has which instrument.
 
+use bright_row_store::instruments::loans;
 use std::collections::BTreeMap;
 
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
@@ -8,13 +9,13 @@ use bright_row_core::setup::matching::{self, Condition, Player};
 use bright_row_core::setup::sizing::{self, Measures};
 use bright_row_core::setup::supplies::Item;
 use bright_row_core::{AssetId, ChildId};
-use bright_row_store::instruments::assets::{self, Asset};
-use bright_row_store::children::Child;
 use bright_row_store::accounts::Made;
-use bright_row_store::classes::ClassKey;
-use bright_row_store::{ConnectionTrait, StoreError};
+use bright_row_store::children::Child;
 use bright_row_store::children::measures;
+use bright_row_store::classes::ClassKey;
+use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::stock;
+use bright_row_store::{ConnectionTrait, StoreError};
 use chrono::{DateTime, Days, NaiveDate, Utc};
 use rand::{Rng, RngExt};
 use serde::Deserialize;
@@ -73,7 +74,7 @@ fn read(chance: &mut impl Rng, now: DateTime<Utc>, since: NaiveDate) -> Vec<Asse
         size: stored.size,
         string_length_mm: stored.length_mm,
         condition: stored.condition.as_deref().map_or(Condition::Good, |word| {
-            assets::condition_of(word).expect("the demo's store room was checked by a test")
+            Condition::parse(word).expect("the demo's store room was checked by a test")
         }),
         condition_note: stored.note,
         condition_since: since,
@@ -111,7 +112,7 @@ pub(super) async fn set_up(
     let found = matching::match_class(facts, &players, &matchable(&store));
     let pairs: Vec<(ChildId, Option<AssetId>)> =
         found.pairs.iter().map(|pair| (pair.child, Some(pair.asset))).collect();
-    assets::lend(db, key.program, &pairs, begins).await?;
+    loans::lend(db, key.program, &pairs, begins).await?;
     let of = |id: AssetId| store.iter().find(|asset| asset.id == id).cloned();
     Ok(found.pairs.iter().filter_map(|pair| Some((pair.child, of(pair.asset)?))).collect())
 }
@@ -140,7 +141,7 @@ fn measure(instrument: Instrument, chance: &mut impl Rng) -> Measures {
 }
 
 fn player(facts: &BTreeMap<Instrument, InstrumentFacts>, child: &Child, measures: &Measures) -> Player {
-    let proposal = fit::propose(&facts[&child.playing.now], measures).ok();
+    let proposal = sizing::propose(&facts[&child.playing.now], measures).ok();
     Player {
         id: child.id,
         instrument: child.playing.now,

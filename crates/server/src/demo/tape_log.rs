@@ -47,7 +47,9 @@ pub(super) fn tell(
         let mut told = Told { asset, set: &sets[&asset.instrument], number, by, chance, entries: Vec::new() };
         let seen = observations.iter().filter(|observation| observation.child == *child);
         let levels = seen.filter_map(|observation| match &observation.seen {
-            Observed::Level { level, .. } => Some((observation.target.id(), *level >= Level::Alone, observation.observed_at)),
+            Observed::Level { level, .. } => {
+                Some((observation.target.id(), *level >= Level::Alone, observation.observed_at))
+            }
             _ => None,
         });
         let looks: Vec<_> = levels.filter(|(target, ..)| target.starts_with("tape.")).collect();

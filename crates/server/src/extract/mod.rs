@@ -1,5 +1,9 @@
 //! Axum's extractors, with their rejections as problems.
 
+pub mod batch;
+pub mod fields;
+pub mod files;
+
 use axum::extract::{FromRequest, FromRequestParts, RawPathParams};
 use axum::http::Request;
 use axum::http::request::Parts;
@@ -23,7 +27,7 @@ impl<T: DeserializeOwned, S: Send + Sync> FromRequest<S> for Body<T> {
     }
 }
 
-/// The parameters behind the question observation.
+/// The parameters behind the question mark.
 pub struct Query<T>(pub T);
 
 impl<T: DeserializeOwned, S: Send + Sync> FromRequestParts<S> for Query<T> {

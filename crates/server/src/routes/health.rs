@@ -1,8 +1,6 @@
-//! Whether the server is there and ready, and what its API is.
+//! Whether the server is there and ready.
 
 use axum::extract::State;
-use axum::http::header;
-use axum::response::IntoResponse;
 use bright_row_store::database::ping;
 
 use crate::error::{ApiError, Problem};
@@ -22,10 +20,4 @@ pub async fn alive() -> &'static str {
 pub async fn ready(State(app): State<App>) -> Result<&'static str, ApiError> {
     ping(&app.db).await?;
     Ok("ready")
-}
-
-/// This description.
-#[utoipa::path(get, path = "/api/openapi.json", tag = "health", responses((status = 200, description = "OpenAPI 3.1")))]
-pub async fn description() -> impl IntoResponse {
-    ([(header::CONTENT_TYPE, "application/json")], crate::router::openapi_json())
 }

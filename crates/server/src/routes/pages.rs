@@ -5,8 +5,8 @@ use axum::http::{HeaderName, HeaderValue, Method, Uri, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 
-use crate::error::ApiError;
 use crate::content::Pages;
+use crate::error::ApiError;
 
 /// Scripts only from here and none in the page; styles may be set by the components' own style sheets.
 const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; \

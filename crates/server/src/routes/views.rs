@@ -1,105 +1,11 @@
 //! Shapes that several answers share, made from core values.
 
-use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::ladder::{Flag, StrandView};
-use bright_row_core::progress::observation::Says;
 use bright_row_core::progress::rhythm::Recheck;
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
-
-/// One of the four instruments.
-#[derive(Clone, Copy, Debug, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum InstrumentView {
-    /// Violin.
-    Violin,
-    /// Viola.
-    Viola,
-    /// Cello.
-    Cello,
-    /// Double bass.
-    Bass,
-}
-
-impl From<InstrumentView> for Instrument {
-    fn from(view: InstrumentView) -> Self {
-        match view {
-            InstrumentView::Violin => Self::Violin,
-            InstrumentView::Viola => Self::Viola,
-            InstrumentView::Cello => Self::Cello,
-            InstrumentView::Bass => Self::Bass,
-        }
-    }
-}
-
-impl From<Instrument> for InstrumentView {
-    fn from(instrument: Instrument) -> Self {
-        match instrument {
-            Instrument::Violin => Self::Violin,
-            Instrument::Viola => Self::Viola,
-            Instrument::Cello => Self::Cello,
-            Instrument::Bass => Self::Bass,
-        }
-    }
-}
-
-/// One of the four strings of the string glyph.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum StrandKey {
-    /// Hold.
-    Hold,
-    /// Bow grip.
-    Bow,
-    /// Left-hand frame.
-    Frame,
-    /// Tapes.
-    Tape,
-}
-
-impl From<Strand> for StrandKey {
-    fn from(strand: Strand) -> Self {
-        match strand {
-            Strand::Hold => Self::Hold,
-            Strand::Bow => Self::Bow,
-            Strand::Frame => Self::Frame,
-            Strand::Tape => Self::Tape,
-        }
-    }
-}
-
-/// What a child says when asked.
-#[derive(Clone, Copy, Debug, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum SaysView {
-    /// Comfortable.
-    Easy,
-    /// Tight somewhere.
-    Tight,
-    /// It hurts.
-    Hurts,
-}
-
-impl From<Says> for SaysView {
-    fn from(says: Says) -> Self {
-        match says {
-            Says::Easy => Self::Easy,
-            Says::Tight => Self::Tight,
-            Says::Hurts => Self::Hurts,
-        }
-    }
-}
-
-impl From<SaysView> for Says {
-    fn from(view: SaysView) -> Self {
-        match view {
-            SaysView::Easy => Self::Easy,
-            SaysView::Tight => Self::Tight,
-            SaysView::Hurts => Self::Hurts,
-        }
-    }
-}
 
 /// Whether something wants another look.
 #[derive(Clone, Copy, Debug, Serialize, ToSchema)]
@@ -134,45 +40,32 @@ impl From<Recheck> for RecheckView {
     }
 }
 
-/// Something that wants the director's eye.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum FlagView {
-    /// The child said that it hurts.
-    Pain,
-    /// A slip is being worked on.
-    Slip,
-    /// Tapes drifted, lost or another instrument's.
-    Tape,
-}
-
 /// One string of a child's string glyph.
+#[skip_serializing_none]
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct StringView {
     /// Which strand.
-    pub strand: StrandKey,
+    pub strand: Strand,
     /// How far it rings, 0 to 1.
     pub glow: f64,
     /// Whether anybody has looked at it.
     pub seen: bool,
     /// The most pressing recheck; absent when nothing has to be looked at again.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     pub recheck: Option<RecheckView>,
     /// What is flagged.
-    pub flags: Vec<FlagView>,
+    pub flags: Vec<Flag>,
 }
 
 impl From<&StrandView> for StringView {
     fn from(view: &StrandView) -> Self {
         let flags = view.flags.iter().map(|flag| match flag {
-            Flag::Pain => FlagView::Pain,
-            Flag::Slip => FlagView::Slip,
-            Flag::Tape => FlagView::Tape,
+            Flag::Pain => Flag::Pain,
+            Flag::Slip => Flag::Slip,
+            Flag::Tape => Flag::Tape,
         });
         Self {
-            strand: view.strand.into(),
+            strand: view.strand,
             glow: rounded(view.glow),
             seen: view.seen,
             recheck: view.recheck.map(Into::into),

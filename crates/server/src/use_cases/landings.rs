@@ -9,11 +9,11 @@ use bright_row_store::classes::Class;
 use bright_row_store::observations::history;
 
 use crate::error::ApiError;
-use crate::use_cases::snapshot::Learner;
 use crate::state::App;
+use crate::use_cases::snapshot::Learner;
 
 /// Looks in a row, at different meetings, that found each of these children landing in tune; only of those who do now.
-pub(super) async fn landings(
+pub(crate) async fn landings(
     app: &App,
     class: &Class,
     learners: &[Learner],
@@ -23,7 +23,7 @@ pub(super) async fn landings(
         landing.is_some_and(|(_, standing)| standing.level >= bright_row_core::progress::rhythm::REACHES)
     };
     let who: Vec<ChildId> = learners.iter().filter(lands).map(|learner| learner.child.id).collect();
-    let found = seen::at_targets(&app.db, class.key, &who, &[LANDING, LANDING_STAGE]).await?;
+    let found = history::at_targets(&app.db, class.key, &who, &[LANDING, LANDING_STAGE]).await?;
     let mut of: BTreeMap<ChildId, Vec<Observation>> = BTreeMap::new();
     for observation in found {
         of.entry(observation.child).or_default().push(observation);

@@ -2,75 +2,34 @@
 //! port 0, a clock that stands still.
 #![allow(dead_code, missing_docs)]
 
-use std::sync::atomic::{AtomicU32, Ordering};
-
 use bright_row::content;
-use bright_row::state::{self, App, Options};
+use bright_row::serve;
+use bright_row::state::{App, Options};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::role::Role;
 use bright_row_core::setup::rows::Seat;
 use bright_row_core::{AccountId, ChildId};
-use bright_row_store::accounts::{self, Account, Role};
+use bright_row_store::DatabaseConnection;
+use bright_row_store::accounts::{self, Account};
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class, ClassKey, NewClass, RoundSettings};
-use bright_row_store::database::{connect, migrate};
-use bright_row_store::{ConnectionTrait, DatabaseConnection, TransactionTrait};
+use bright_row_store::database::connect;
 use chrono::{DateTime, NaiveDate, Utc, Weekday};
 use reqwest::{Client, Method, StatusCode};
 use serde_json::{Value, json};
 use tokio::sync::oneshot;
 use uuid::Uuid;
 
+#[path = "../../../store/tests/support/mod.rs"]
+mod cluster;
+pub use cluster::{database, empty_database, fresh_name};
+
 pub const PASSWORD: &str = "a password for tests";
 
 /// Tuesday of the tenth week of [`server`]'s class: meeting 19.
 pub fn now() -> DateTime<Utc> {
     "2026-11-03T14:00:00Z".parse().expect("a moment")
-}
-
-fn admin_url() -> String {
-    std::env::var("BRIGHT_ROW_TEST_DATABASE_URL")
-        .expect("tests run against a PostgreSQL of their own: run ./test, which starts one")
-}
-
-fn on_database(name: &str) -> String {
-    let admin = admin_url();
-    let (server, _) = admin.rsplit_once('/').expect("the address ends with a database's name");
-    format!("{server}/{name}")
-}
-
-static DATABASES: AtomicU32 = AtomicU32::new(0);
-
-/// A fresh name in this run's cluster, which goes away as a whole.
-pub fn fresh_name() -> String {
-    format!("t{}_{}", std::process::id(), DATABASES.fetch_add(1, Ordering::Relaxed))
-}
-
-/// An empty database: its address.
-pub async fn empty_database() -> String {
-    let name = fresh_name();
-    let admin = connect(&admin_url()).await.expect("the test cluster answers");
-    admin.execute_unprepared(&format!("create database {name}")).await.expect("a new database");
-    on_database(&name)
-}
-
-/// A migrated database of this test's own: its address.
-pub async fn database() -> String {
-    const TEMPLATE: &str = "bright_row_template";
-    let name = fresh_name();
-    let admin = connect(&admin_url()).await.expect("the test cluster answers");
-    // Test programs run side by side; whoever comes first makes the template while the others wait.
-    let turn = admin.begin().await.expect("a transaction");
-    turn.execute_unprepared("select pg_advisory_xact_lock(8787)").await.expect("a turn");
-    if admin.execute_unprepared(&format!("create database {TEMPLATE}")).await.is_ok() {
-        let template = connect(&on_database(TEMPLATE)).await.expect("the template answers");
-        migrate(&template).await.expect("the template migrates");
-        template.close().await.expect("the template is left");
-    }
-    turn.commit().await.expect("the next turn");
-    admin.execute_unprepared(&format!("create database {name} template {TEMPLATE}")).await.expect("a clone");
-    admin.close().await.expect("the connections are given back");
-    on_database(&name)
 }
 
 /// A running server with a school in it.
@@ -104,7 +63,7 @@ pub async fn serve(db: &DatabaseConnection) -> (String, oneshot::Sender<()>) {
     let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.expect("a free port");
     let url = format!("http://{}", listener.local_addr().expect("an address"));
     let (stop, stopped) = oneshot::channel();
-    tokio::spawn(app::serve(app, listener, async move {
+    tokio::spawn(serve::serve(app, listener, async move {
         let _ = stopped.await;
     }));
     (url, stop)
@@ -131,7 +90,7 @@ pub async fn server() -> Server {
 pub async fn school(db: &DatabaseConnection, director: &str, assistant: &str) -> (ClassKey, AccountId, AccountId) {
     let key = ClassKey { program: Uuid::now_v7().into(), class: Uuid::now_v7().into() };
     accounts::add_program(db, key.program, "Test strings").await.expect("a program");
-    let password_hash = bright_row::auth::password::PasswordDesk::default().hash(PASSWORD.to_owned()).await;
+    let password_hash = bright_row::passwords::PasswordDesk::default().hash(PASSWORD.to_owned()).await;
     let mut people = Vec::new();
     for (email, role) in [(director, Role::Director), (assistant, Role::Assistant)] {
         let id = AccountId::from(Uuid::now_v7());

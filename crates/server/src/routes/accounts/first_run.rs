@@ -1,21 +1,22 @@
-//! The first visit to an empty server makes the director's account.
+//! The first run of an empty server makes the director's account.
 
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use bright_row_core::ProgramId;
-use bright_row_store::accounts::{self, Account, Role};
-use bright_row_store::{StoreError, TransactionTrait};
+use bright_row_core::setup::roster::{MAX_ACCOUNT_NAME_LENGTH, MAX_PROGRAM_NAME_LENGTH};
+use bright_row_store::accounts::{self, Account};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::auth::session::WebSession;
+use crate::error::{ApiError, Problem};
 use crate::extract::Body;
-use crate::error::{ApiError, FieldError, Problem};
+use crate::extract::fields::Fields;
+use crate::passwords::{MAX_PASSWORD_LENGTH, MIN_PASSWORD_LENGTH};
 use crate::routes::accounts::session::{SessionView, read_email, view};
 use crate::state::App;
-use crate::auth::password::{LONGEST, SHORTEST};
-use crate::auth::session::WebSession;
+use crate::use_cases::first_run;
 
 /// Whether somebody has been here.
 #[derive(Serialize, ToSchema)]
@@ -36,9 +37,9 @@ pub struct FirstRunBody {
     password: String,
 }
 
-/// Whether this is the first visit.
+/// Whether this is the first run.
 #[utoipa::path(get, path = "/api/first-run", tag = "session", responses((status = 200, body = FirstRun)))]
-pub async fn first_run(State(app): State<App>) -> Result<Json<FirstRun>, ApiError> {
+pub async fn is_first_run(State(app): State<App>) -> Result<Json<FirstRun>, ApiError> {
     Ok(Json(FirstRun { wanted: accounts::none_yet(&app.db).await? }))
 }
 
@@ -53,9 +54,8 @@ pub async fn begin(
     session: WebSession,
     Body(body): Body<FirstRunBody>,
 ) -> Result<(StatusCode, Json<SessionView>), ApiError> {
-    let taken = ApiError::Conflict("This server has its director already: sign in. Nothing was changed.");
     if !accounts::none_yet(&app.db).await? {
-        return Err(taken);
+        return Err(first_run::already_there());
     }
     let (program_name, display_name, email) = read(&body)?;
     let account = Account {
@@ -64,33 +64,23 @@ pub async fn begin(
         display_name,
         password_hash: app.passwords.hash(body.password).await,
     };
-    let program = ProgramId::from(Uuid::now_v7());
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    accounts::lock_first_run(&tx).await?;
-    if !accounts::none_yet(&tx).await? {
-        return Err(taken);
-    }
-    accounts::add_program(&tx, program, &program_name).await?;
-    accounts::add(&tx, &account).await?;
-    accounts::join(&tx, program, account.id, Role::Director).await?;
-    tx.commit().await.map_err(StoreError::from)?;
+    first_run::set_up_program(&app, &program_name, &account).await?;
     session.begin(account.id).await?;
     Ok((StatusCode::CREATED, Json(view(&app, account).await?)))
 }
 
 fn read(body: &FirstRunBody) -> Result<(String, String, String), ApiError> {
-    let mut errors = Vec::new();
-    let program_name = crate::routes::accounts::classes::read_name(&body.program_name, "programName", 120, &mut errors);
-    let display_name = crate::routes::accounts::classes::read_name(&body.display_name, "displayName", 80, &mut errors);
+    let mut fields = Fields::default();
+    let program_name = fields.name::<MAX_PROGRAM_NAME_LENGTH>("programName", &body.program_name);
+    let display_name = fields.name::<MAX_ACCOUNT_NAME_LENGTH>("displayName", &body.display_name);
     let email = read_email(&body.email).unwrap_or_else(|error| {
-        errors.push(error);
+        fields.fault("email", error.detail);
         String::new()
     });
-    if body.password.chars().count() < SHORTEST || body.password.len() > LONGEST {
-        errors.push(FieldError::new(
-            "password",
-            format!("Choose at least {SHORTEST} characters; several words are good."),
-        ));
-    }
-    if errors.is_empty() { Ok((program_name, display_name, email)) } else { Err(ApiError::Invalid(errors)) }
+    let is_password =
+        body.password.chars().count() >= MIN_PASSWORD_LENGTH && body.password.len() <= MAX_PASSWORD_LENGTH;
+    let words = format!("Choose at least {MIN_PASSWORD_LENGTH} characters; several words are good.");
+    fields.require(is_password, "password", words);
+    fields.finish()?;
+    Ok((program_name, display_name, email))
 }

@@ -3,17 +3,18 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use bright_row_core::role::Role;
 use bright_row_store::accounts::{self, Account};
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use utoipa::ToSchema;
 
-use crate::extract::Body;
-use crate::error::{ApiError, FieldError, Problem};
-use crate::state::App;
 use crate::auth::guard::SignedIn;
-use crate::auth::password::LONGEST;
 use crate::auth::session::WebSession;
+use crate::error::{ApiError, FieldError, Problem};
+use crate::extract::Body;
+use crate::passwords::MAX_PASSWORD_LENGTH;
+use crate::state::App;
 
 /// E-mail address and password.
 #[derive(Deserialize, ToSchema)]
@@ -41,36 +42,16 @@ pub struct SessionView {
 #[serde(rename_all = "camelCase")]
 pub struct ProgramView {
     /// Its id.
-    #[schema(value_type = uuid::Uuid)]
     pub id: bright_row_core::ProgramId,
     /// Its name.
     pub name: String,
     /// What one may do there.
-    pub role: RoleView,
+    pub role: Role,
 }
 
-/// What one may do in a program.
-#[derive(Clone, Copy, Serialize, ToSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum RoleView {
-    /// Everything.
-    Director,
-    /// Reads and records observations.
-    Assistant,
-}
-
-impl From<accounts::Role> for RoleView {
-    fn from(role: accounts::Role) -> Self {
-        match role {
-            accounts::Role::Director => Self::Director,
-            accounts::Role::Assistant => Self::Assistant,
-        }
-    }
-}
-
-pub(super) async fn view(app: &App, account: Account) -> Result<SessionView, ApiError> {
+pub(crate) async fn view(app: &App, account: Account) -> Result<SessionView, ApiError> {
     let programs = accounts::programs_of(&app.db, account.id).await?;
-    let programs = programs.into_iter().map(|(id, name, role)| ProgramView { id, name, role: role.into() }).collect();
+    let programs = programs.into_iter().map(|(id, name, role)| ProgramView { id, name, role }).collect();
     Ok(SessionView { display_name: account.display_name, email: account.email, programs })
 }
 
@@ -78,7 +59,7 @@ pub(super) async fn view(app: &App, account: Account) -> Result<SessionView, Api
 ///
 /// # Errors
 /// What is wrong with it, for the field `email`.
-pub(super) fn read_email(text: &str) -> Result<String, FieldError> {
+pub(crate) fn read_email(text: &str) -> Result<String, FieldError> {
     let email = text.trim().to_lowercase();
     let sound = email.split_once('@').is_some_and(|(name, host)| !name.is_empty() && host.len() > 1);
     if sound && email.len() <= 254 && !email.contains(char::is_whitespace) {
@@ -118,7 +99,7 @@ pub async fn sign_in(
     }
     let account = accounts::by_email(&app.db, &email).await?;
     let stored = account.as_ref().map(|account| account.password_hash.clone());
-    let too_long = body.password.len() > LONGEST;
+    let too_long = body.password.len() > MAX_PASSWORD_LENGTH;
     if too_long || !app.passwords.matches(body.password, stored).await {
         return Err(ApiError::WrongSignIn);
     }

@@ -5,29 +5,28 @@ use std::collections::{BTreeMap, BTreeSet};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use bright_row_core::ChildId;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::calendar::{CalendarError, MeetingCalendar};
 use bright_row_core::round::checks::{Check, Why};
 use bright_row_documents::ical;
 use bright_row_store::classes::calendar::{self, CalendarSettings};
-use bright_row_store::classes;
-use bright_row_store::{StoreError, TransactionTrait, children, observations};
 use chrono::{NaiveDate, Weekday};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::auth::guard::{Director, Member};
+use crate::error::answers::{ForDirectorsImporting, ForDirectorsWriting, ForMembers};
+use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
 use crate::extract::files::{Download, Upload};
-use crate::error::{ApiError, FieldError, ForDirectorsImporting, ForDirectorsWriting, ForMembers};
-use crate::use_cases::snapshot::ClassSnapshot;
 use crate::state::App;
-use crate::auth::guard::{Director, Member};
+use crate::use_cases::change_settings;
+use crate::use_cases::snapshot::ClassSnapshot;
 
 /// The most minutes of a short day.
-const MOST_MINUTES: u32 = 240;
+const MAX_SHORT_DAY_MINUTES: u32 = 240;
 /// The longest reason.
-const LONGEST_REASON: usize = 80;
+const MAX_DAY_OFF_REASON_LENGTH: usize = 80;
 /// So many meetings ahead tell what will be due.
 const TOLD: u32 = 10;
 
@@ -85,7 +84,7 @@ pub struct CalendarAnswer {
     ))]
 pub async fn calendar(State(app): State<App>, member: Member) -> Result<Json<CalendarAnswer>, ApiError> {
     let class = &member.class;
-    let settings = calendars::of_class(&app.db, class.key).await?;
+    let settings = calendar::of_class(&app.db, class.key).await?;
     let days_off = settings.days_off.into_iter().map(|(day, reason)| DayOffView { day, reason });
     let short_days =
         settings.short_days.into_iter().map(|(day, (minutes, reason))| ShortDayView { day, minutes, reason });
@@ -112,12 +111,12 @@ impl CalendarView {
         if known.len() != self.meeting_days.len() {
             faults.push(FieldError::new("meetingDays", "Weekdays are 1 for Monday to 7 for Sunday, each once."));
         }
-        let long = |reason: &str| reason.trim().chars().count() > LONGEST_REASON || reason.contains('\0');
+        let long = |reason: &str| reason.trim().chars().count() > MAX_DAY_OFF_REASON_LENGTH || reason.contains('\0');
         if self.days_off.iter().any(|off| long(&off.reason)) || self.short_days.iter().any(|day| long(&day.reason)) {
-            faults.push(FieldError::new("reason", format!("At most {LONGEST_REASON} characters.")));
+            faults.push(FieldError::new("reason", format!("At most {MAX_DAY_OFF_REASON_LENGTH} characters.")));
         }
-        if self.short_days.iter().any(|day| day.minutes > MOST_MINUTES) {
-            faults.push(FieldError::new("shortDays", format!("0 to {MOST_MINUTES} minutes.")));
+        if self.short_days.iter().any(|day| day.minutes > MAX_SHORT_DAY_MINUTES) {
+            faults.push(FieldError::new("shortDays", format!("0 to {MAX_SHORT_DAY_MINUTES} minutes.")));
         }
         let days_off: BTreeMap<NaiveDate, String> =
             self.days_off.iter().map(|off| (off.day, off.reason.trim().to_owned())).collect();
@@ -160,17 +159,7 @@ pub async fn set_calendar(
     Director(member): Director,
     Body(body): Body<CalendarView>,
 ) -> Result<StatusCode, ApiError> {
-    let key = member.class.key;
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    let (settings, calendar) = body.check(&calendars::of_class(&tx, key).await?)?;
-    calendars::set(&tx, key, &settings).await?;
-    let everybody: BTreeSet<ChildId> =
-        children::of_class(&tx, key).await?.into_iter().map(|child| child.id).collect();
-    let checklist = app.checklist(&member.class);
-    let class = classes::Class { calendar, ..member.class };
-    observations::renew(&tx, &class, &checklist, &everybody).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(key.class);
+    change_settings::set_calendar(&app, member, |before| body.check(before)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -207,7 +196,7 @@ pub async fn read_days_off(Director(member): Director, Upload(bytes): Upload) ->
         .days
         .into_iter()
         .filter(|(day, _)| calendar.meets_on(*day))
-        .map(|(day, reason)| DayOffView { day, reason: reason.chars().take(LONGEST_REASON).collect() })
+        .map(|(day, reason)| DayOffView { day, reason: reason.chars().take(MAX_DAY_OFF_REASON_LENGTH).collect() })
         .collect();
     Ok(Json(DaysOffFound { others: all - days.len(), days, timed: found.timed, repeating: found.repeating }))
 }

@@ -1,24 +1,25 @@
 //! The checklist of a class: what is asked and how it reads, and the class's own changes to it.
 
+use bright_row_core::craft::strand::Strand;
 use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::craft::checklist::{Checklist, Checkpoint, Wording};
-use bright_row_core::craft::edits::{EditFault, Edits, Rewording};
+use bright_row_core::craft::edits::{Edits, Rewording};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_store::classes::{edits_to_change, write_edits};
-use bright_row_store::{StoreError, TransactionTrait};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::error::ApiError;
+use crate::error::answers::{ForDirectorsWriting, ForMembers};
 use crate::extract::{Body, CheckpointInPath};
-use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers};
-use crate::routes::views::{InstrumentView, StrandKey};
-use crate::state::App;
+
 use crate::auth::guard::{Director, Member};
+use crate::state::App;
+use crate::use_cases::change_settings::change_edits;
 
 /// The checklist as a class reads and changes it.
 #[derive(Serialize, ToSchema)]
@@ -35,7 +36,7 @@ pub struct ChecklistView {
 #[serde(rename_all = "camelCase")]
 pub struct EditedStage {
     id: String,
-    strand: StrandKey,
+    strand: Strand,
     strand_name: String,
     number: u32,
     name: String,
@@ -52,7 +53,7 @@ pub struct EditedCheckpoint {
     /// `required`, `far`, `play`: what it is; `own`, `off`, `reworded`: what the class did with it.
     traits: Vec<TraitView>,
     /// The instruments on which a chosen way leaves it out.
-    left_out: Vec<InstrumentView>,
+    left_out: Vec<Instrument>,
     /// As they read, one for each different wording.
     texts: Vec<EditedText>,
 }
@@ -79,29 +80,11 @@ pub enum TraitView {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct EditedText {
-    instruments: Vec<InstrumentView>,
+    instruments: Vec<Instrument>,
     /// As it reads.
-    now: TextsView,
+    now: Wording,
     /// As it reads without the class's own words; the same where there are none.
-    shared: TextsView,
-}
-
-/// The three registers of a checkpoint.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "camelCase", deny_unknown_fields)]
-pub struct TextsView {
-    /// For the director, at most 90 characters.
-    pub(super) look_for: String,
-    /// The one quick test, at most 90 characters; may be empty for an own checkpoint.
-    pub(super) proof: String,
-    /// For the child, at most 40 characters.
-    pub(super) cue: String,
-}
-
-impl From<&Wording> for TextsView {
-    fn from(wording: &Wording) -> Self {
-        Self { look_for: wording.look_for.clone(), proof: wording.proof.clone(), cue: wording.cue.clone() }
-    }
+    shared: Wording,
 }
 
 /// The checklist of a class with every text, its own changes marked.
@@ -123,7 +106,7 @@ fn view(app: &App, member: &Member) -> ChecklistView {
     let shared = app.content.checklist(choices, &Edits::default());
     let stage = |stage: &bright_row_core::craft::checklist::Stage| EditedStage {
         id: stage.id.to_string(),
-        strand: stage.strand.into(),
+        strand: stage.strand,
         strand_name: now.strand_name(stage.strand).to_owned(),
         number: stage.number,
         name: stage.name.clone(),
@@ -163,13 +146,13 @@ fn checkpoint_view(checkpoint: &Checkpoint, shared: &Checklist, plan: &Checklist
         name: checkpoint.name.clone(),
         seconds: checkpoint.seconds,
         traits: traits.into_iter().filter(|(is, _)| *is).map(|(_, what)| what).collect(),
-        left_out: left_out.map(|on| (*on).into()).collect(),
+        left_out: left_out.copied().collect(),
         texts: texts
             .into_iter()
             .map(|(now, shared, on)| EditedText {
-                instruments: on.into_iter().map(InstrumentView::from).collect(),
-                now: now.into(),
-                shared: shared.into(),
+                instruments: on.into_iter().collect(),
+                now: now.clone(),
+                shared: shared.clone(),
             })
             .collect(),
     }
@@ -179,8 +162,8 @@ fn checkpoint_view(checkpoint: &Checkpoint, shared: &Checklist, plan: &Checklist
 #[derive(Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase", deny_unknown_fields)]
 pub struct TextsBody {
-    pub(super) instruments: Vec<InstrumentView>,
-    pub(super) texts: TextsView,
+    pub(crate) instruments: Vec<Instrument>,
+    pub(crate) texts: Wording,
 }
 
 /// What a class changes on a checkpoint.
@@ -191,40 +174,6 @@ pub struct CheckpointBody {
     off: bool,
     /// How it reads; what is as shared is not kept as the class's own. Empty: all as shared.
     texts: Vec<TextsBody>,
-}
-
-/// Changes the edits of a class in one step; what cannot be is told by its field.
-pub(super) async fn change(
-    app: &App,
-    member: &Member,
-    change: impl FnOnce(&mut Edits) -> Result<(), ApiError>,
-) -> Result<(), ApiError> {
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    let mut edits = edits_to_change(&tx, member.class.key).await?;
-    change(&mut edits)?;
-    let faults = edits.faults(app.content.template.shared());
-    if !faults.is_empty() {
-        // The same words on several instruments are told once.
-        let mut told: Vec<FieldError> = Vec::new();
-        for EditFault { field, message, .. } in faults {
-            let fault = FieldError::new(field, sentence(&message));
-            if !told.contains(&fault) {
-                told.push(fault);
-            }
-        }
-        return Err(ApiError::Invalid(told));
-    }
-    write_edits(&tx, member.class.key, &edits).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(member.class.key.class);
-    Ok(())
-}
-
-/// A fault as a sentence: a large letter first, a stop at the end.
-pub(super) fn sentence(message: &str) -> String {
-    let mut letters = message.chars();
-    let large: String = letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect());
-    format!("{large}.")
 }
 
 /// Switches a checkpoint off or on and words it for the class; directors only. No observation is lost.
@@ -245,7 +194,7 @@ pub async fn change_checkpoint(
     Body(body): Body<CheckpointBody>,
 ) -> Result<StatusCode, ApiError> {
     let shared = app.content.checklist(&member.class.choices, &Edits::default());
-    change(&app, &member, |edits| {
+    change_edits(&app, &member, |edits| {
         let own = edits.own.contains_key(&id);
         if !own && shared.checkpoint(id.as_str()).is_none() {
             return Err(ApiError::NotFound("checkpoint"));
@@ -273,7 +222,7 @@ pub async fn change_checkpoint(
 fn reworded(shared: &Checkpoint, bodies: &[TextsBody]) -> BTreeMap<Instrument, Rewording> {
     let mut texts = BTreeMap::new();
     for body in bodies {
-        for instrument in body.instruments.iter().map(|view| Instrument::from(*view)) {
+        for instrument in body.instruments.iter().copied() {
             let Some(wording) = shared.wording.get(&instrument) else { continue };
             let other = |now: &String, before: &String| {
                 Some(now.trim().to_owned()).filter(|now| !now.is_empty() && now != before)

@@ -1,20 +1,22 @@
 //! What a class chose and changed as one file: out, and in again, first as a preview.
 
+use crate::failure::sentence;
 use axum::Json;
 use axum::extract::State;
+use bright_row_core::craft::edits::Edits;
 use bright_row_core::craft::loader::Source;
 use bright_row_core::craft::loader::class_file::{self, ClassChecklist};
-use bright_row_store::{StoreError, TransactionTrait, classes};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::routes::approach::options::{ChangeView, change_views};
-use crate::routes::approach::checklist::sentence;
+use crate::auth::guard::{Director, Member};
+use crate::error::answers::{ForDirectorsImporting, ForMembers};
+use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::files::{Agreement, Download, Upload, digest};
-use crate::error::{ApiError, FieldError, ForDirectorsImporting, ForMembers};
+use crate::routes::approach::options::{ChangeView, change_views};
 use crate::state::App;
-use crate::auth::guard::{Director, Member};
+use crate::use_cases::change_settings::take_class_file;
 
 /// A class's choices and changes as a file that `check-content` checks and another class can take in.
 #[utoipa::path(get, path = "/api/classes/{class}/checklist.toml", tag = "approach",
@@ -63,47 +65,42 @@ pub async fn class_file_in(
         ApiError::Invalid(vec![fault("This is not a text file. Export a checklist and try again.".to_owned())])
     })?;
     let read = class_file::read(Source { path: "", text }, &app.content);
-    let mut class = read.map_err(|faults| {
+    let file = read.map_err(|faults| {
         ApiError::Invalid(
             faults
                 .iter()
-                .take(MOST_FAULTS)
+                .take(MAX_FAULTS_SAID)
                 .map(|found| fault(format!("Line {}: {}", found.line, sentence(&found.message))))
                 .collect(),
         )
     })?;
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    let edits = classes::edits_to_change(&tx, member.class.key).await?;
-    // What was added here stays known: its observations keep their name.
-    for (id, own) in &edits.own {
-        if !class.edits.own.contains_key(id) {
-            class.edits.own.insert(id.clone(), own.clone());
-            class.edits.off.insert(id.clone());
-        }
-    }
-    let before = app.content.checklist(&member.class.choices, &edits);
-    let after = app.content.checklist(&class.choices, &class.edits);
-    let choices = app.content.approach.choices.iter();
-    let taken = choices.filter(|choice| choice.chosen(&member.class.choices) != choice.chosen(&class.choices)).count();
-    let mut preview =
-        ClassFilePreview { changes: change_views(&before, &after), choices: taken, digest: String::new(), done: false };
-    let shown = serde_json::to_string(&preview).map_err(|error| ApiError::Internal(error.to_string()))?;
-    preview.digest = digest(&format!("{shown}{}", class_file::write(&class)));
-    if let Some(agreed) = agreement.digest {
+    let preview = take_class_file(&app, &member, file, |edits, file| {
+        let mut preview = preview(&app, &member, edits, file)?;
+        let Some(agreed) = agreement.digest else { return Ok((preview, false)) };
         if agreed != preview.digest {
             return Err(ApiError::Conflict(
                 "The checklist has changed since you looked. Look again; nothing was changed.",
             ));
         }
-        classes::choose_nothing(&tx, member.class.key).await?;
-        classes::choose(&tx, member.class.key, &class.choices).await?;
-        classes::write_edits(&tx, member.class.key, &class.edits).await?;
-        tx.commit().await.map_err(StoreError::from)?;
-        app.live.changed(member.class.key.class);
         preview.done = true;
-    }
-    Ok(Json(preview))
+        Ok((preview, true))
+    });
+    Ok(Json(preview.await?))
 }
 
-/// Faults told at once.
-const MOST_FAULTS: usize = 20;
+/// What taking `file` would change for a class whose edits are `edits`.
+fn preview(app: &App, member: &Member, edits: &Edits, file: &ClassChecklist) -> Result<ClassFilePreview, ApiError> {
+    let chosen = &member.class.choices;
+    let before = app.content.checklist(chosen, edits);
+    let after = app.content.checklist(&file.choices, &file.edits);
+    let choices = app.content.approach.choices.iter();
+    let choices = choices.filter(|choice| choice.chosen(chosen) != choice.chosen(&file.choices)).count();
+    let mut preview =
+        ClassFilePreview { changes: change_views(&before, &after), choices, digest: String::new(), done: false };
+    let shown = serde_json::to_string(&preview).map_err(|error| ApiError::Internal(error.to_string()))?;
+    preview.digest = digest(&format!("{shown}{}", class_file::write(file)));
+    Ok(preview)
+}
+
+/// Faults said at once.
+const MAX_FAULTS_SAID: usize = 20;

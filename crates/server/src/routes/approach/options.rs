@@ -9,18 +9,19 @@ use bright_row_core::craft::approach::{Choice, Choices};
 use bright_row_core::craft::checklist::{Checklist, Need};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::template::{Change, changes};
-use bright_row_store::{StoreError, TransactionTrait, classes};
 use bright_row_store::children::stored_context;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::routes::child::page::{need_name, target_name};
+use crate::error::answers::{ForDirectorsWriting, ForMembers, ForMembersAsking};
+use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
-use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers, ForMembersAsking};
 use crate::routes::child::next::listed;
-use crate::routes::views::InstrumentView;
-use crate::state::App;
+use crate::routes::child::page::{need_name, target_name};
+
 use crate::auth::guard::{Director, Member};
+use crate::state::App;
+use crate::use_cases::change_settings;
 
 /// A choice with its ways.
 #[derive(Serialize, ToSchema)]
@@ -31,7 +32,7 @@ pub struct ChoiceView {
     name: String,
     /// Choices of one group stand together.
     group: String,
-    instruments: Vec<InstrumentView>,
+    instruments: Vec<Instrument>,
     /// Why the first option is the default.
     why: String,
     /// What changes with it.
@@ -56,7 +57,7 @@ pub struct OptionView {
     suits: String,
 }
 
-pub(super) fn choice_view(choice: &Choice, choices: &Choices) -> ChoiceView {
+pub(crate) fn choice_view(choice: &Choice, choices: &Choices) -> ChoiceView {
     let option = |option: &bright_row_core::craft::approach::ChoiceOption| OptionView {
         id: option.id.clone(),
         name: option.name.clone(),
@@ -67,7 +68,7 @@ pub(super) fn choice_view(choice: &Choice, choices: &Choices) -> ChoiceView {
         key: choice.key.clone(),
         name: choice.name.clone(),
         group: choice.group.clone(),
-        instruments: choice.instruments.iter().map(|instrument| (*instrument).into()).collect(),
+        instruments: choice.instruments.iter().copied().collect(),
         why: choice.why.clone(),
         changes: choice.changes.clone(),
         per_child: choice.per_child,
@@ -95,7 +96,7 @@ pub struct ApproachView {
     ))]
 pub async fn approach(State(app): State<App>, member: Member) -> Result<Json<ApproachView>, ApiError> {
     let mut overrides: BTreeMap<String, usize> = BTreeMap::new();
-    for known in known::of_class(&app.db, member.class.key).await?.into_values() {
+    for known in stored_context::of_class(&app.db, member.class.key).await?.into_values() {
         for key in known.overrides.into_keys() {
             *overrides.entry(key).or_default() += 1;
         }
@@ -133,7 +134,7 @@ pub struct ChangeView {
     /// What it is called.
     name: String,
     /// On which instruments.
-    instruments: Vec<InstrumentView>,
+    instruments: Vec<Instrument>,
     /// How it reads now; empty where it is not asked for.
     before: String,
     /// How it would read; empty where it would not be asked for.
@@ -168,12 +169,12 @@ pub async fn preview_approach(
     Ok(Json(ChangesView { changes: change_views(&before, &after) }))
 }
 
-/// Takes ways for a class; directors only. Look-fors, gates and suggestions read otherwise at once; no observation is lost.
+/// Chooses options for a class; directors only. Look-fors, gates and suggestions read otherwise at once; no observation is lost.
 #[utoipa::path(put, path = "/api/classes/{class}/approach", tag = "approach",
     params(("class" = Uuid, Path, description = "The class")),
     request_body = ApproachBody,
     responses(
-        (status = 204, description = "Taken"),
+        (status = 204, description = "Chosen"),
         ForDirectorsWriting,
     ))]
 pub async fn choose_options(
@@ -182,15 +183,12 @@ pub async fn choose_options(
     Body(body): Body<ApproachBody>,
 ) -> Result<StatusCode, ApiError> {
     let choices = body.check(&app)?;
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    classes::choose(&tx, member.class.key, &choices).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(member.class.key.class);
+    change_settings::choose(&app, &member, &choices).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 /// The changes from one checklist to another in words, instruments that share one in one line.
-pub(super) fn change_views(before: &Checklist, after: &Checklist) -> Vec<ChangeView> {
+pub(crate) fn change_views(before: &Checklist, after: &Checklist) -> Vec<ChangeView> {
     let mut lines: Vec<(String, String, String, BTreeSet<Instrument>)> = Vec::new();
     for change in changes(before, after) {
         for (target, instrument, was, is) in words(&change, before, after) {
@@ -203,7 +201,7 @@ pub(super) fn change_views(before: &Checklist, after: &Checklist) -> Vec<ChangeV
     let view = |(target, before, after_, on): (String, String, String, BTreeSet<Instrument>)| ChangeView {
         name: target_name(after, &target),
         target,
-        instruments: on.into_iter().map(InstrumentView::from).collect(),
+        instruments: on.into_iter().collect(),
         before,
         after: after_,
     };

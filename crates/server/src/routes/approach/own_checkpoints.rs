@@ -6,16 +6,17 @@ use axum::http::StatusCode;
 use bright_row_core::craft::checklist::Wording;
 use bright_row_core::craft::edits::OwnCheckpoint;
 use bright_row_core::craft::id::StageId;
-use bright_row_core::craft::instrument::Instrument;
 use bright_row_store::observations::history;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::routes::approach::checklist::{TextsBody, change};
-use crate::extract::{Body, CheckpointInPath};
-use crate::error::{ApiError, ForDirectorsAgreeing, ForDirectorsWriting};
-use crate::state::App;
 use crate::auth::guard::Director;
+use crate::error::ApiError;
+use crate::error::answers::{ForDirectorsAgreeing, ForDirectorsWriting};
+use crate::extract::{Body, CheckpointInPath};
+use crate::routes::approach::checklist::TextsBody;
+use crate::state::App;
+use crate::use_cases::change_settings::change_edits;
 
 /// A checkpoint of the class's own.
 #[derive(Deserialize, ToSchema)]
@@ -49,7 +50,7 @@ impl OwnBody {
                 proof: trimmed(&body.texts.proof),
                 cue: trimmed(&body.texts.cue),
             };
-            body.instruments.into_iter().map(move |on| (Instrument::from(on), wording.clone()))
+            body.instruments.into_iter().map(move |on| (on, wording.clone()))
         });
         OwnCheckpoint {
             stage: StageId::new(self.stage),
@@ -85,16 +86,13 @@ pub async fn add_checkpoint(
     Body(body): Body<OwnBody>,
 ) -> Result<(StatusCode, Json<Added>), ApiError> {
     let own = body.own();
-    let mut added = None;
-    change(&app, &member, |edits| {
+    let id = change_edits(&app, &member, |edits| {
         let id = edits.new_id(app.content.template.shared(), &own.stage, &own.name);
         edits.own.insert(id.clone(), own);
-        added = Some(id);
-        Ok(())
+        Ok(id)
     })
     .await?;
-    let id = added.map(|id| id.to_string()).unwrap_or_default();
-    Ok((StatusCode::CREATED, Json(Added { id })))
+    Ok((StatusCode::CREATED, Json(Added { id: id.to_string() })))
 }
 
 /// Changes a checkpoint of the class's own; directors only. Its id stays.
@@ -114,7 +112,7 @@ pub async fn change_own(
     CheckpointInPath(id): CheckpointInPath,
     Body(body): Body<OwnBody>,
 ) -> Result<StatusCode, ApiError> {
-    change(&app, &member, |edits| {
+    change_edits(&app, &member, |edits| {
         let known = edits.own.get_mut(&id).ok_or(ApiError::NotFound("checkpoint of the class's own"))?;
         *known = body.own();
         Ok(())
@@ -139,12 +137,12 @@ pub async fn remove_own(
     Director(member): Director,
     CheckpointInPath(id): CheckpointInPath,
 ) -> Result<StatusCode, ApiError> {
-    if seen::any_at(&app.db, member.class.key, id.as_str()).await? {
+    if history::any_at(&app.db, member.class.key, id.as_str()).await? {
         return Err(ApiError::Conflict(
             "Children have observations here. Switch it off instead: the observations stay and keep their name.",
         ));
     }
-    change(&app, &member, |edits| {
+    change_edits(&app, &member, |edits| {
         edits.off.remove(&id);
         edits.own.remove(&id).map(drop).ok_or(ApiError::NotFound("checkpoint of the class's own"))
     })

@@ -1,26 +1,24 @@
 //! How soon a class looks at things again.
 
-use std::collections::BTreeSet;
-
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use bright_row_core::ChildId;
 use bright_row_core::progress::rhythm::{MAX_INTERVAL, Rhythm};
-use bright_row_store::classes::{self, Class, RoundSettings};
-use bright_row_store::{StoreError, TransactionTrait, children, observations};
+use bright_row_store::classes::{Class, RoundSettings};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::extract::Body;
-use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers};
-use crate::state::App;
 use crate::auth::guard::{Director, Member};
+use crate::error::answers::{ForDirectorsWriting, ForMembers};
+use crate::error::{ApiError, FieldError};
+use crate::extract::Body;
+use crate::state::App;
+use crate::use_cases::change_settings;
 
 /// The longest walk to the next child.
-const MOST_VISIT_SECONDS: u32 = 60;
+const MAX_VISIT_SECONDS: u32 = 60;
 /// More checks would make a visit a lesson.
-const MOST_CHECKS: u32 = 5;
+const MAX_CHECKS_AT_VISIT: u32 = 5;
 
 /// How soon things are looked at again, all in meetings of the class.
 #[derive(Clone, Serialize, Deserialize, ToSchema)]
@@ -74,11 +72,11 @@ impl RhythmView {
         if !(1..=MAX_INTERVAL).contains(&self.must_see_after) {
             faults.push(FieldError::new("mustSeeAfter", format!("1 to {MAX_INTERVAL} meetings.")));
         }
-        if self.visit_seconds > MOST_VISIT_SECONDS {
-            faults.push(FieldError::new("visitSeconds", format!("0 to {MOST_VISIT_SECONDS} seconds.")));
+        if self.visit_seconds > MAX_VISIT_SECONDS {
+            faults.push(FieldError::new("visitSeconds", format!("0 to {MAX_VISIT_SECONDS} seconds.")));
         }
-        if !(1..=MOST_CHECKS).contains(&self.max_checks) {
-            faults.push(FieldError::new("maxChecks", format!("1 to {MOST_CHECKS} checks.")));
+        if !(1..=MAX_CHECKS_AT_VISIT).contains(&self.max_checks) {
+            faults.push(FieldError::new("maxChecks", format!("1 to {MAX_CHECKS_AT_VISIT} checks.")));
         }
         let Self { visit_seconds, max_checks, must_see_after, .. } = *self;
         let round = RoundSettings { visit_seconds, max_checks, must_see_after };
@@ -107,21 +105,12 @@ pub async fn rhythm(member: Member) -> Result<Json<RhythmAnswer>, ApiError> {
         (status = 204, description = "Counts from now on"),
         ForDirectorsWriting,
     ))]
-pub async fn set_rhythm(
+pub async fn keep_rhythm(
     State(app): State<App>,
     Director(member): Director,
     Body(body): Body<RhythmView>,
 ) -> Result<StatusCode, ApiError> {
     let (rhythm, round) = body.check()?;
-    let key = member.class.key;
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    classes::set_rhythm(&tx, key, &rhythm, &round).await?;
-    let everybody: BTreeSet<ChildId> =
-        children::of_class(&tx, key).await?.into_iter().map(|child| child.id).collect();
-    let checklist = app.checklist(&member.class);
-    let class = Class { rhythm, round, ..member.class };
-    observations::renew(&tx, &class, &checklist, &everybody).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(key.class);
+    change_settings::set_rhythm(&app, member, rhythm, round).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -3,26 +3,26 @@
 use std::collections::BTreeSet;
 
 use axum::Json;
-use bright_row_core::round::planner::{self, NotReached, RoundPlan, RoundTerms};
+use bright_row_core::round::planner::{NotReached, PlanCheck, PlanChild, PlanStop, RoundPlan, RoundTerms};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::extract::Body;
-use crate::error::{ApiError, FieldError, Problem};
 use crate::auth::guard::SignedIn;
+use crate::error::{ApiError, FieldError, Problem};
+use crate::extract::Body;
 
 /// Four hours.
-const MOST_SECONDS: u32 = 14_400;
+const MAX_ROUND_SECONDS: u32 = 14_400;
 /// More children than any class.
-const MOST_CHILDREN: usize = 300;
+const MAX_CHILDREN: usize = 300;
 /// More than any ladder has open at once.
-const MOST_CHECKS: usize = 60;
+const MAX_CHECKS_OF_CHILD: usize = 60;
 /// More than any visit needs.
-const MOST_AT_A_VISIT: usize = 10;
+const MAX_CHECKS_AT_VISIT: usize = 10;
 /// The longest check or walk.
-const LONGEST: u32 = 600;
+const MAX_CHECK_SECONDS: u32 = 600;
 /// The most points of one thing.
-const MOST_POINTS: u32 = 100_000;
+const MAX_POINTS: u32 = 100_000;
 
 /// What a round is to be planned from.
 #[derive(Deserialize, ToSchema)]
@@ -45,7 +45,7 @@ pub struct RoundQuestion {
 #[serde(rename_all = "camelCase", deny_unknown_fields)]
 pub struct ChildToPlan {
     id: String,
-    /// Its place along the walk.
+    /// Where it comes along the walk.
     seat_order: u32,
     #[serde(default)]
     absent: bool,
@@ -69,7 +69,7 @@ pub struct CheckToPlan {
 /// A planned round.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
-pub struct RoundPlan {
+pub struct PlannedRound {
     /// In walking order.
     stops: Vec<PlannedStop>,
     seconds_used: u32,
@@ -99,32 +99,7 @@ pub struct PlannedStop {
 #[serde(rename_all = "camelCase")]
 pub struct NotReachedView {
     child: String,
-    reason: NotReachedReason,
-}
-
-/// Why a child is not visited.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub enum NotReachedReason {
-    /// Not here today.
-    Absent,
-    /// Nothing is open or due.
-    NothingToLookAt,
-    /// Its shortest check takes longer than the whole round.
-    LongerThanTheRound,
-    /// The seconds do more elsewhere.
-    NoTime,
-}
-
-impl From<NotReached> for NotReachedReason {
-    fn from(reason: NotReached) -> Self {
-        match reason {
-            NotReached::Absent => Self::Absent,
-            NotReached::NothingToLookAt => Self::NothingToLookAt,
-            NotReached::LongerThanTheRound => Self::LongerThanTheRound,
-            NotReached::NoTime => Self::NoTime,
-        }
-    }
+    reason: NotReached,
 }
 
 impl RoundQuestion {
@@ -135,41 +110,45 @@ impl RoundQuestion {
                 faults.push(FieldError::new(field, words));
             }
         };
-        let seconds = format!("0 to {MOST_SECONDS} seconds.");
-        fault(self.seconds_available > MOST_SECONDS, "secondsAvailable", seconds);
-        fault(self.visit_seconds > LONGEST, "visitSeconds", format!("0 to {LONGEST} seconds."));
-        let checks = !(1..=MOST_AT_A_VISIT).contains(&self.max_checks_per_child);
-        fault(checks, "maxChecksPerChild", format!("1 to {MOST_AT_A_VISIT} checks."));
-        fault(self.children.len() > MOST_CHILDREN, "children", format!("At most {MOST_CHILDREN} children."));
+        let seconds = format!("0 to {MAX_ROUND_SECONDS} seconds.");
+        fault(self.seconds_available > MAX_ROUND_SECONDS, "secondsAvailable", seconds);
+        fault(self.visit_seconds > MAX_CHECK_SECONDS, "visitSeconds", format!("0 to {MAX_CHECK_SECONDS} seconds."));
+        let checks = !(1..=MAX_CHECKS_AT_VISIT).contains(&self.max_checks_per_child);
+        fault(checks, "maxChecksPerChild", format!("1 to {MAX_CHECKS_AT_VISIT} checks."));
+        fault(self.children.len() > MAX_CHILDREN, "children", format!("At most {MAX_CHILDREN} children."));
         let mut ids = BTreeSet::new();
-        for (place, child) in self.children.iter().enumerate().take(MOST_CHILDREN) {
-            let field = |name: &str| format!("children[{place}].{name}");
+        for (index, child) in self.children.iter().enumerate().take(MAX_CHILDREN) {
+            let field = |name: &str| format!("children[{index}].{name}");
             fault(!ids.insert(&child.id), &field("id"), "Each child once.".to_owned());
-            let points = |points: u32| points > MOST_POINTS;
-            fault(points(child.visit_points), &field("visitPoints"), format!("0 to {MOST_POINTS}."));
-            fault(child.checks.len() > MOST_CHECKS, &field("checks"), format!("At most {MOST_CHECKS} checks."));
-            let seconds = child.checks.iter().any(|check| !(1..=LONGEST).contains(&check.seconds));
-            fault(seconds, &field("checks"), format!("Each takes 1 to {LONGEST} seconds."));
+            let points = |points: u32| points > MAX_POINTS;
+            fault(points(child.visit_points), &field("visitPoints"), format!("0 to {MAX_POINTS}."));
+            fault(
+                child.checks.len() > MAX_CHECKS_OF_CHILD,
+                &field("checks"),
+                format!("At most {MAX_CHECKS_OF_CHILD} checks."),
+            );
+            let seconds = child.checks.iter().any(|check| !(1..=MAX_CHECK_SECONDS).contains(&check.seconds));
+            fault(seconds, &field("checks"), format!("Each takes 1 to {MAX_CHECK_SECONDS} seconds."));
             let many = child.checks.iter().any(|check| points(check.points));
-            fault(many, &field("checks"), format!("Each has 0 to {MOST_POINTS} points."));
+            fault(many, &field("checks"), format!("Each has 0 to {MAX_POINTS} points."));
         }
         faults
     }
 
-    fn plan(&self) -> RoundPlan {
+    fn plan(&self) -> PlannedRound {
         let terms = RoundTerms {
             seconds_available: self.seconds_available,
             visit_seconds: self.visit_seconds,
             max_checks_per_child: self.max_checks_per_child,
             must_see_after_meetings: self.must_see_after_meetings,
         };
-        let children: Vec<round::Child> = self.children.iter().map(ChildToPlan::read).collect();
-        self.told(terms.plan(&children))
+        let children: Vec<PlanChild> = self.children.iter().map(ChildToPlan::read).collect();
+        self.planned(terms.plan(&children))
     }
 
-    fn told(&self, plan: RoundPlan) -> RoundPlan {
+    fn planned(&self, plan: RoundPlan) -> PlannedRound {
         let id = |child: usize| self.children[child].id.clone();
-        let stop = |stop: round::Stop| {
+        let stop = |stop: PlanStop| {
             let child = &self.children[stop.child];
             PlannedStop {
                 child: child.id.clone(),
@@ -180,23 +159,21 @@ impl RoundQuestion {
             }
         };
         let left = plan.not_reached.into_iter();
-        RoundPlan {
+        PlannedRound {
             stops: plan.stops.into_iter().map(stop).collect(),
             seconds_used: plan.seconds_used,
             points: plan.points,
             must_see_visited: plan.must_see_visited,
             must_see_missed: plan.must_see_missed.into_iter().map(id).collect(),
-            not_reached: left
-                .map(|(child, reason)| NotReachedView { child: id(child), reason: reason.into() })
-                .collect(),
+            not_reached: left.map(|(child, reason)| NotReachedView { child: id(child), reason }).collect(),
         }
     }
 }
 
 impl ChildToPlan {
-    fn read(&self) -> round::Child {
-        let checks = self.checks.iter().map(|check| round::Check { seconds: check.seconds, points: check.points });
-        round::Child {
+    fn read(&self) -> PlanChild {
+        let checks = self.checks.iter().map(|check| PlanCheck { seconds: check.seconds, points: check.points });
+        PlanChild {
             seat_order: self.seat_order,
             absent: self.absent,
             meetings_unseen: self.meetings_unseen,
@@ -208,14 +185,14 @@ impl ChildToPlan {
 
 /// Whom to visit and what to look at: exact, for the seconds there are.
 #[utoipa::path(post, path = "/api/calc/round", tag = "calc", request_body = RoundQuestion, responses(
-    (status = 200, body = RoundPlan),
+    (status = 200, body = PlannedRound),
     (status = 401, body = Problem, content_type = "application/problem+json"),
     (status = 422, body = Problem, content_type = "application/problem+json"),
 ))]
 pub async fn calc_round(
     _signed_in: SignedIn,
     Body(question): Body<RoundQuestion>,
-) -> Result<Json<RoundPlan>, ApiError> {
+) -> Result<Json<PlannedRound>, ApiError> {
     let faults = question.faults();
     if !faults.is_empty() {
         return Err(ApiError::Invalid(faults));

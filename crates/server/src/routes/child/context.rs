@@ -1,4 +1,4 @@
-//! What counts for one child: accommodations, its own ways, stages opened anyway, pain and what was done about it.
+//! What counts for one child: accommodations, overrides, stages opened anyway, pain and what was done about it.
 
 use std::collections::BTreeMap;
 
@@ -9,30 +9,31 @@ use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::limits::MAX_LOOK_FOR_LENGTH;
+use bright_row_core::progress::context::{MAX_DONE_LENGTH, MAX_REASON_LENGTH};
 use bright_row_core::{AccountId, ChildId, ObservationId};
-use bright_row_store::children::context::{self, Accommodation, PainNote};
+use bright_row_store::accounts;
 use bright_row_store::accounts::Made;
-use bright_row_store::classes::Class;
+use bright_row_store::children::context::{self, Accommodation, PainNote};
 use bright_row_store::children::stored_context::StoredContext;
-use bright_row_store::{StoreError, TransactionTrait, accounts};
+use bright_row_store::classes::Class;
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::auth::guard::{DirectorOfChild, Member, MemberOfChild};
+use crate::error::answers::{ForDirectors, ForDirectorsWriting, ForMembersAsking};
+use crate::error::{ApiError, FieldError};
+use crate::extract::fields::Fields;
+use crate::extract::{Body, CheckpointInPath, ObservationInPath, StageInPath};
 use crate::routes::approach::options::{ChoiceView, choice_view};
 use crate::routes::child::page::target_name;
-use crate::extract::{Body, CheckpointInPath, ObservationInPath, StageInPath};
-use crate::error::{ApiError, FieldError, ForDirectors, ForDirectorsWriting, ForMembersAsking};
 use crate::state::App;
-use crate::auth::guard::{DirectorOfChild, Member, MemberOfChild};
+use crate::use_cases::change_context;
 
-/// The longest reason for an accommodation, in characters.
-const LONGEST_REASON: usize = 200;
-/// The longest word on what was done, in characters.
-const LONGEST_DONE: usize = 300;
 /// How many pains a child's page looks back on.
-const PAINS: u64 = 10;
+const MAX_PAINS_SHOWN: u64 = 10;
 
 /// Who did something, and when.
 #[derive(Clone, Serialize, ToSchema)]
@@ -44,69 +45,61 @@ pub struct MadeView {
 }
 
 /// What counts for a child instead of the shared look-for.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct AccommodationView {
     checkpoint: String,
     name: String,
     /// What is looked for; absent: the checkpoint does not apply.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     look_for: Option<String>,
     reason: String,
     made: MadeView,
 }
 
 /// A choice in which a child may go its own way.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct OverrideView {
-    /// The choice; what is taken is the class's way.
+    /// The choice; what is chosen is the class's option.
     choice: ChoiceView,
     /// The child's own way; absent: as the class.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     own: Option<String>,
 }
 
 /// When a child said that it hurts.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct PainView {
-    #[schema(value_type = Uuid)]
     observation: ObservationId,
     /// Where it was seen.
     target_name: String,
     /// What was written then.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     note: Option<String>,
     seen: MadeView,
     /// What was done; absent while it is flagged.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     done: Option<String>,
     /// Who said so.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     answered: Option<MadeView>,
 }
 
 /// What counts for one child, with the names of those who decided it.
-pub(super) struct Care {
+pub(crate) struct ContextOfChild {
     accommodations: Vec<Accommodation>,
     opened: BTreeMap<StageId, Made>,
     pain: Vec<PainNote>,
     names: BTreeMap<AccountId, String>,
 }
 
-impl Care {
-    pub(super) async fn read(app: &App, member: &Member, child: ChildId) -> Result<Self, ApiError> {
+impl ContextOfChild {
+    pub(crate) async fn read(app: &App, member: &Member, child: ChildId) -> Result<Self, ApiError> {
         let key = member.class.key;
         let (accommodations, opened, pain) = tokio::try_join!(
             context::accommodations(&app.db, key, child),
             context::opened(&app.db, key, child),
-            context::pain_notes(&app.db, key, child, PAINS)
+            context::pain_notes(&app.db, key, child, MAX_PAINS_SHOWN)
         )?;
         let made = accommodations.iter().map(|own| own.made).chain(opened.values().copied());
         let pains = pain.iter().flat_map(|pain| [Some(pain.seen), pain.done.as_ref().map(|(_, made)| *made)]);
@@ -116,11 +109,11 @@ impl Care {
         Ok(Self { accommodations, opened, pain, names })
     }
 
-    pub(super) fn accommodation(&self, checkpoint: &CheckpointId) -> Option<&Accommodation> {
+    pub(crate) fn accommodation(&self, checkpoint: &CheckpointId) -> Option<&Accommodation> {
         self.accommodations.iter().find(|own| own.checkpoint == *checkpoint)
     }
 
-    pub(super) fn opened(&self, stage: &StageId) -> Option<MadeView> {
+    pub(crate) fn opened(&self, stage: &StageId) -> Option<MadeView> {
         self.opened.get(stage).map(|made| self.made(*made))
     }
 
@@ -128,7 +121,7 @@ impl Care {
         MadeView { by: self.names.get(&made.by).cloned().unwrap_or_default(), at: made.at }
     }
 
-    pub(super) fn accommodation_views(&self, checklist: &Checklist) -> Vec<AccommodationView> {
+    pub(crate) fn accommodation_views(&self, checklist: &Checklist) -> Vec<AccommodationView> {
         let view = |own: &Accommodation| AccommodationView {
             checkpoint: own.checkpoint.to_string(),
             name: target_name(checklist, own.checkpoint.as_str()),
@@ -139,7 +132,7 @@ impl Care {
         self.accommodations.iter().map(view).collect()
     }
 
-    pub(super) fn pain_views(&self, checklist: &Checklist) -> Vec<PainView> {
+    pub(crate) fn pain_views(&self, checklist: &Checklist) -> Vec<PainView> {
         let view = |pain: &PainNote| PainView {
             observation: pain.observation,
             target_name: target_name(checklist, pain.target.id()),
@@ -153,11 +146,19 @@ impl Care {
 }
 
 /// The choices in which a child on this instrument may go its own way.
-pub(super) fn ways(app: &App, class: &Class, instrument: Instrument, known: &StoredContext) -> Vec<OverrideView> {
+pub(crate) fn override_views(
+    app: &App,
+    class: &Class,
+    instrument: Instrument,
+    context: &StoredContext,
+) -> Vec<OverrideView> {
     let choices = app.content.approach.choices.iter();
     let own = choices.filter(|choice| choice.per_child && choice.instruments.contains(&instrument));
-    own.map(|choice| OverrideView { choice: choice_view(choice, &class.choices), own: known.overrides.get(&choice.key).cloned() })
-        .collect()
+    own.map(|choice| OverrideView {
+        choice: choice_view(choice, &class.choices),
+        own: context.overrides.get(&choice.key).cloned(),
+    })
+    .collect()
 }
 
 fn now_by(app: &App, member: &Member) -> Made {
@@ -201,30 +202,15 @@ pub async fn accommodate(
     if checklist.checkpoint(checkpoint.as_str()).is_none() {
         return Err(ApiError::NotFound("checkpoint"));
     }
-    let (look_for, reason) = (body.look_for.trim().to_owned(), body.reason.trim().to_owned());
-    let mut faults = Vec::new();
-    if look_for.chars().count() > MAX_LOOK_FOR_LENGTH {
-        faults.push(FieldError::new(
-            "lookFor",
-            format!("At most {MAX_LOOK_FOR_LENGTH} characters: it is read at arm's length."),
-        ));
-    }
-    if reason.is_empty() || reason.chars().count() > LONGEST_REASON {
-        faults.push(FieldError::new("reason", format!("Say why, in at most {LONGEST_REASON} characters.")));
-    }
-    for (field, text) in [("lookFor", &look_for), ("reason", &reason)] {
-        if text.contains('\0') {
-            faults.push(FieldError::new(field, "This holds a character that cannot be kept. Type it again."));
-        }
-    }
-    if !faults.is_empty() {
-        return Err(ApiError::Invalid(faults));
-    }
+    let mut fields = Fields::default();
+    let look_for = fields.line::<MAX_LOOK_FOR_LENGTH>("lookFor", &body.look_for);
+    let reason = fields.note::<MAX_REASON_LENGTH>("reason", &body.reason);
+    let words = format!("Say why, in at most {MAX_REASON_LENGTH} characters.");
+    fields.require(!body.reason.trim().is_empty(), "reason", words);
+    fields.finish()?;
     let own = Accommodation { checkpoint, look_for, reason, made: now_by(&app, &member) };
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    context::accommodate(&tx, member.class.key, child.id, Uuid::now_v7(), &own).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    Ok(changed(&app, &member))
+    change_context::accommodate(&app, &member, child.id, &own).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Lets the shared look-for count again for a child; directors only.
@@ -244,8 +230,7 @@ pub async fn end_accommodation(
 ) -> Result<StatusCode, ApiError> {
     let DirectorOfChild { member, child } = found;
     let made = now_by(&app, &member);
-    let ended =
-        context::end_accommodation(&app.db, member.class.key, child.id, checkpoint.as_str(), made).await?;
+    let ended = context::end_accommodation(&app.db, member.class.key, child.id, checkpoint.as_str(), made).await?;
     if ended { Ok(changed(&app, &member)) } else { Err(ApiError::NotFound("accommodation")) }
 }
 
@@ -285,10 +270,8 @@ pub async fn set_overrides(
     if !faults.is_empty() {
         return Err(ApiError::Invalid(faults));
     }
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    context::set_overrides(&tx, member.class.key, child.id, &body.choices).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    Ok(changed(&app, &member))
+    change_context::set_overrides(&app, &member, child.id, &body.choices).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Opens a stage for a child although it waits for others; directors only. Who did it is kept.
@@ -362,12 +345,12 @@ pub async fn answer_pain(
     Body(body): Body<PainBody>,
 ) -> Result<StatusCode, ApiError> {
     let MemberOfChild { member, child } = found;
-    let done = body.done.trim();
-    if done.is_empty() || done.chars().count() > LONGEST_DONE || done.contains('\0') {
-        let words = format!("Say what was done, in at most {LONGEST_DONE} characters.");
-        return Err(ApiError::Invalid(vec![FieldError::new("done", words)]));
-    }
+    let mut fields = Fields::default();
+    let done = fields.note::<MAX_DONE_LENGTH>("done", &body.done);
+    let words = format!("Say what was done, in at most {MAX_DONE_LENGTH} characters.");
+    fields.require(!body.done.trim().is_empty(), "done", words);
+    fields.finish()?;
     let made = now_by(&app, &member);
-    let kept = context::answer_pain(&app.db, member.class.key, child.id, observation, done, made).await?;
+    let kept = context::answer_pain(&app.db, member.class.key, child.id, observation, &done, made).await?;
     if kept { Ok(changed(&app, &member)) } else { Err(ApiError::NotFound("observation with pain")) }
 }

@@ -1,5 +1,6 @@
 //! A child's history: its observations, newest first.
 
+use bright_row_core::progress::observation::Says;
 use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
@@ -11,15 +12,16 @@ use bright_row_store::accounts;
 use bright_row_store::observations::history::{self, Before};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
-use uuid::Uuid;
 
-use crate::routes::child::page::target_name;
+use crate::error::answers::ForMembersAsking;
+use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
-use crate::error::{ApiError, FieldError, ForMembersAsking};
-use crate::routes::views::SaysView;
-use crate::state::App;
+use crate::routes::child::page::target_name;
+
 use crate::auth::guard::{Member, MemberOfChild};
+use crate::state::App;
 
 /// How many observations one answer holds.
 const PAGE: u16 = 50;
@@ -34,40 +36,28 @@ pub struct History {
 }
 
 /// An observation as history shows it.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct ObservationView {
-    #[schema(value_type = Uuid)]
     id: ObservationId,
     /// A checkpoint or a stage.
     target: String,
     /// What it is called.
     target_name: String,
     /// 0 to 4; absent for a stage look and for an undo.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     level: Option<u8>,
     /// A stage look: it holds, except for these checkpoints.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     holds_except: Option<Vec<String>>,
     /// An undo: the observation it takes back.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false, value_type = Option<Uuid>)]
     retracts: Option<ObservationId>,
     /// Names of the slips ticked.
     slips: Vec<String>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    says: Option<SaysView>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
+    says: Option<Says>,
     note: Option<String>,
     observed_at: DateTime<Utc>,
     /// Who looked.
     observer: String,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false, value_type = Option<Uuid>)]
     round: Option<RoundId>,
 }
 
@@ -79,7 +69,7 @@ pub struct HistoryQuery {
     /// Only observations seen before this moment, or at it with a smaller id.
     before: Option<DateTime<Utc>>,
     /// The id that goes with `before`.
-    before_id: Option<Uuid>,
+    before_id: Option<ObservationId>,
 }
 
 /// A child's observations, newest first, retracted ones and undos included.
@@ -98,7 +88,7 @@ pub async fn history(
     Query(query): Query<HistoryQuery>,
 ) -> Result<Json<History>, ApiError> {
     let before = match (query.before, query.before_id) {
-        (Some(observed_at), Some(id)) => Some(Before { observed_at, id: id.into() }),
+        (Some(observed_at), Some(id)) => Some(Before { observed_at, id }),
         (None, None) => None,
         _ => {
             let both = FieldError::new("before", "`before` and `beforeId` go together.");
@@ -108,22 +98,27 @@ pub async fn history(
     Ok(Json(read_history(&app, &found.member, found.child.id, before).await?))
 }
 
-pub(super) async fn read_history(
+pub(crate) async fn read_history(
     app: &App,
     member: &Member,
     child: ChildId,
     before: Option<Before>,
 ) -> Result<History, ApiError> {
-    let mut observations = seen::history(&app.db, member.class.key, child, before, u64::from(PAGE) + 1).await?;
+    let mut observations = history::history(&app.db, member.class.key, child, before, u64::from(PAGE) + 1).await?;
     let older = observations.len() > usize::from(PAGE);
     observations.truncate(usize::from(PAGE));
     let names = accounts::names(&app.db, observations.iter().map(|observation| observation.observer)).await?;
     let checklist = app.checklist(&member.class);
-    let observations = observations.into_iter().map(|observation| observation_view(&checklist, &names, observation)).collect();
+    let observations =
+        observations.into_iter().map(|observation| observation_view(&checklist, &names, observation)).collect();
     Ok(History { observations, older })
 }
 
-fn observation_view(checklist: &Checklist, names: &BTreeMap<AccountId, String>, observation: Observation) -> ObservationView {
+fn observation_view(
+    checklist: &Checklist,
+    names: &BTreeMap<AccountId, String>,
+    observation: Observation,
+) -> ObservationView {
     let (level, holds_except, retracts, slips) = match observation.seen {
         Observed::Level { level, slips } => (Some(level.number()), None, None, slips),
         Observed::Holds { except } => {
@@ -140,7 +135,7 @@ fn observation_view(checklist: &Checklist, names: &BTreeMap<AccountId, String>, 
         holds_except,
         retracts,
         slips: slips.iter().map(|id| slip_name(id.as_str())).collect(),
-        says: observation.says.map(Into::into),
+        says: observation.says,
         note: observation.note,
         observed_at: observation.observed_at,
         observer: names.get(&observation.observer).cloned().unwrap_or_default(),

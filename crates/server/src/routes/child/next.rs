@@ -1,15 +1,16 @@
-//! The next things of a child in words: what to do, and why.
+//! The next items of a child in words: what to do, and why.
 
 use bright_row_core::craft::cause_graph::Node;
 use bright_row_core::craft::id::SlipId;
 use bright_row_core::progress::next::{NextItem, Reason, WorkItem};
 use bright_row_core::tapes::status::TapeTrouble;
 use serde::Serialize;
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 use crate::routes::child::page::{Page, target_name};
 
-/// What kind of thing it is.
+/// What kind of item it is.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "lowercase")]
 pub enum NextKind {
@@ -17,28 +18,25 @@ pub enum NextKind {
     Pain,
     /// The markers on the fingerboard come first.
     Tapes,
-    /// WorkItem on a checkpoint.
+    /// Work on a checkpoint.
     Checkpoint,
     /// Look at a whole stage again.
     Stage,
 }
 
-/// One of the next things, worded as what to do.
+/// One of the next items, worded as what to do.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct NextView {
     kind: NextKind,
     /// The checkpoint or stage; absent for the tapes.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     target: Option<String>,
     /// What it is called.
     name: String,
     /// What to do.
     what: String,
     /// What to say to the child, where there is something.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     cue: Option<String>,
     /// Why it comes now.
     why: String,
@@ -47,9 +45,9 @@ pub struct NextView {
 }
 
 impl NextView {
-    pub(super) fn new(thing: &NextItem, page: &Page<'_>) -> Self {
-        let why = why(&thing.reason, page);
-        let often_from: Vec<String> = thing.often_from.iter().map(|node| node_name(node, page)).collect();
+    pub(crate) fn new(item: &NextItem, page: &Page<'_>) -> Self {
+        let why = why(&item.reason, page);
+        let often_from: Vec<String> = item.often_from.iter().map(|node| node_name(node, page)).collect();
         let of = |kind, target: &str, what: String, cue| Self {
             kind,
             target: Some(target.to_owned()),
@@ -59,7 +57,7 @@ impl NextView {
             why: why.clone(),
             often_from: often_from.clone(),
         };
-        match &thing.work {
+        match &item.work {
             WorkItem::Pain(target) => {
                 let what = "Stop here, ask where it hurts, and write down what was done.";
                 of(NextKind::Pain, target.id(), what.to_owned(), None)
@@ -128,7 +126,7 @@ fn lower(text: &str) -> String {
 }
 
 /// One, two or more as a sentence lists them.
-pub(super) fn listed(names: &[String]) -> String {
+pub(crate) fn listed(names: &[String]) -> String {
     match names {
         [] => String::new(),
         [one] => one.clone(),

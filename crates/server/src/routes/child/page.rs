@@ -1,5 +1,7 @@
 //! A child's page: the four ladders and the history.
 
+use bright_row_core::progress::observation::Says;
+use bright_row_core::role::Role;
 use std::collections::BTreeMap;
 
 use axum::Json;
@@ -16,19 +18,23 @@ use bright_row_store::children::stored_context;
 use bright_row_store::observations::standings;
 use chrono::{DateTime, Utc};
 use serde::Serialize;
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::routes::child::context::{AccommodationView, Care, MadeView, PainView, OverrideView, ways};
+use crate::error::ApiError;
+use crate::error::answers::ForMembers;
+use crate::routes::child::context::{
+    AccommodationView, ContextOfChild, MadeView, OverrideView, PainView, override_views,
+};
 use crate::routes::child::history::{History, read_history};
-use crate::error::{ApiError, ForMembers};
-use crate::use_cases::snapshot::ClassSnapshot;
 use crate::routes::room::overview::RoomChild;
-use crate::routes::accounts::session::RoleView;
-use crate::routes::tapes::views::{TapesView, tapes};
-use crate::routes::child::next::NextView;
-use crate::routes::views::{RecheckView, SaysView, StrandKey};
-use crate::state::App;
+use crate::use_cases::snapshot::ClassSnapshot;
+
 use crate::auth::guard::MemberOfChild;
+use crate::routes::child::next::NextView;
+use crate::routes::tapes::views::{TapesView, tapes};
+use crate::routes::views::RecheckView;
+use crate::state::App;
 
 /// A child with its ladders and the newest of its history.
 #[derive(Serialize, ToSchema)]
@@ -39,23 +45,23 @@ pub struct ChildPage {
     ladders: Vec<LadderView>,
     tapes: TapesView,
     /// What to work on next, at most three.
-    things: Vec<NextView>,
+    next: Vec<NextView>,
     /// What counts for this child instead of the shared look-fors.
     accommodations: Vec<AccommodationView>,
-    /// Ways in which this child may go its own way.
-    ways: Vec<OverrideView>,
+    /// Choices in which this child may go its own way.
+    overrides: Vec<OverrideView>,
     /// When the child said that it hurts, the latest first.
     pain: Vec<PainView>,
     history: History,
     /// What the one who asks may do here.
-    role: RoleView,
+    role: Role,
 }
 
 /// A strand's ladder.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct LadderView {
-    strand: StrandKey,
+    strand: Strand,
     name: String,
     /// Lowest first.
     stages: Vec<StageOfChild>,
@@ -76,6 +82,7 @@ pub enum StageStateView {
 }
 
 /// A stage of a child's ladder.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct StageOfChild {
@@ -89,17 +96,14 @@ pub struct StageOfChild {
     /// What a shut stage waits for, in words.
     waits_for: Vec<String>,
     /// Who opened it although it waits for others.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     opened: Option<MadeView>,
     /// When a reached stage is looked at again as a whole.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     recheck: Option<RecheckView>,
     checkpoints: Vec<CheckpointOfChild>,
 }
 
 /// A checkpoint on a child's ladder, worded for its instrument.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct CheckpointOfChild {
@@ -110,8 +114,6 @@ pub struct CheckpointOfChild {
     /// What is there when it is right; the child's own where it has one.
     look_for: String,
     /// Why something else counts for this child.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     accommodated: Option<String>,
     /// Whether it applies to this child.
     applies: bool,
@@ -122,8 +124,6 @@ pub struct CheckpointOfChild {
     /// The slips that can be ticked here.
     slips: Vec<SlipView>,
     /// Absent while nobody has looked.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     standing: Option<StandingView>,
 }
 
@@ -140,6 +140,7 @@ pub struct SlipView {
 }
 
 /// How a child stands at a checkpoint.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct StandingView {
@@ -147,17 +148,13 @@ pub struct StandingView {
     level: u8,
     looked_at: DateTime<Utc>,
     /// Absent when nothing is due for it by itself.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     recheck: Option<RecheckView>,
     /// The last look found a slip.
     slipped: bool,
     /// The slips ticked at the last look.
     slips: Vec<String>,
     /// What the child said when last asked.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    says: Option<SaysView>,
+    says: Option<Says>,
 }
 
 /// A child with its ladders and the newest of its history.
@@ -170,54 +167,56 @@ pub struct StandingView {
 pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<ChildPage>, ApiError> {
     let MemberOfChild { member, child } = found;
     let key = member.class.key;
-    let (standings, known) =
-        tokio::try_join!(standings::of_child(&app.db, key, child.id), known::of_child(&app.db, key, child.id))?;
-    let care = Care::read(&app, &member, child.id).await?;
+    let (standings, context) = tokio::try_join!(
+        standings::of_child(&app.db, key, child.id),
+        stored_context::of_child(&app.db, key, child.id)
+    )?;
+    let decided = ContextOfChild::read(&app, &member, child.id).await?;
     let snapshot = ClassSnapshot::new(&app, &member.class);
-    let known = snapshot.told(&child, known);
-    let checklist = snapshot.checklist_of(&known);
-    let ladder = snapshot.ladder(&child, &known, &standings);
+    let context = snapshot.assess(&child, context);
+    let checklist = snapshot.checklist_of(&context);
+    let ladder = snapshot.ladder(&child, &context, &standings);
     let page = Page {
         checklist: &checklist,
         instrument: child.playing.now,
         standings: &standings,
         ladder: &ladder,
-        care: &care,
+        context: &decided,
     };
     let pupil = Pupil {
         checklist: &checklist,
         causes: &app.content.causes,
         instrument: child.playing.now,
-        context: &known.context,
+        context: &context.context,
         standings: &standings,
         ladder: &ladder,
     };
     let order = Order::of(&app.content.approach, &member.class.choices);
-    let things = pupil.next(order, app.content.approach.next_at_once(&member.class.choices));
+    let next = pupil.next(order, app.content.approach.next_at_once(&member.class.choices));
     Ok(Json(ChildPage {
-        things: things.iter().map(|thing| NextView::new(thing, &page)).collect(),
-        accommodations: care.accommodation_views(&checklist),
-        ways: ways(&app, &member.class, child.playing.now, &known),
-        pain: care.pain_views(&checklist),
+        next: next.iter().map(|item| NextView::new(item, &page)).collect(),
+        accommodations: decided.accommodation_views(&checklist),
+        overrides: override_views(&app, &member.class, child.playing.now, &context),
+        pain: decided.pain_views(&checklist),
         history: read_history(&app, &member, child.id, None).await?,
-        tapes: tapes(&ladder, &known),
+        tapes: tapes(&ladder, &context),
         ladders: Strand::ALL.map(|strand| page.ladder(strand)).into(),
-        role: member.class.role.into(),
+        role: member.class.role,
         child: RoomChild::new(&snapshot, child, &standings, &ladder),
     }))
 }
 
 /// Everything that a child's page is made from.
-pub(super) struct Page<'a> {
-    pub(super) checklist: &'a Checklist,
-    pub(super) instrument: Instrument,
-    pub(super) standings: &'a BTreeMap<CheckpointId, Standing>,
-    pub(super) ladder: &'a Ladder,
-    pub(super) care: &'a Care,
+pub(crate) struct Page<'a> {
+    pub(crate) checklist: &'a Checklist,
+    pub(crate) instrument: Instrument,
+    pub(crate) standings: &'a BTreeMap<CheckpointId, Standing>,
+    pub(crate) ladder: &'a Ladder,
+    pub(crate) context: &'a ContextOfChild,
 }
 
 /// A checkpoint by its name; a stage by its strand and name. What the checklist no longer holds keeps its id.
-pub(super) fn target_name(checklist: &Checklist, id: &str) -> String {
+pub(crate) fn target_name(checklist: &Checklist, id: &str) -> String {
     let checkpoint = checklist.checkpoint(id).map(|checkpoint| checkpoint.name.clone());
     checkpoint
         .or_else(|| checklist.stage(id).map(|stage| stage_name(checklist, stage)))
@@ -228,7 +227,7 @@ fn stage_name(checklist: &Checklist, stage: &Stage) -> String {
     format!("{} {}, {}", checklist.strand_name(stage.strand), stage.number, stage.name)
 }
 
-pub(super) fn need_name(checklist: &Checklist, need: &Need) -> String {
+pub(crate) fn need_name(checklist: &Checklist, need: &Need) -> String {
     match need {
         Need::Stage(id) => target_name(checklist, id.as_str()),
         Need::Checkpoint(id, _) => target_name(checklist, id.as_str()),
@@ -239,7 +238,7 @@ impl Page<'_> {
     fn ladder(&self, strand: Strand) -> LadderView {
         let views = self.checklist.stages().iter().zip(&self.ladder.stages).filter(|(stage, _)| stage.strand == strand);
         LadderView {
-            strand: strand.into(),
+            strand,
             name: self.checklist.strand_name(strand).to_owned(),
             stages: views.map(|(stage, view)| self.stage(stage, view)).collect(),
         }
@@ -261,16 +260,16 @@ impl Page<'_> {
             state,
             seconds: stage.seconds,
             waits_for,
-            opened: self.care.opened(&stage.id).filter(|_| view.opened),
+            opened: self.context.opened(&stage.id).filter(|_| view.opened),
             recheck: view.recheck.map(Into::into),
             checkpoints: self.checklist.checkpoints_of(&stage.id).filter_map(|c| self.checkpoint(c)).collect(),
         }
     }
 
     /// What is looked for in this child: its own where it has one.
-    pub(super) fn look_for(&self, checkpoint: &Checkpoint) -> Option<String> {
+    pub(crate) fn look_for(&self, checkpoint: &Checkpoint) -> Option<String> {
         let wording = checkpoint.wording.get(&self.instrument)?;
-        let own = self.care.accommodation(&checkpoint.id).map(|own| own.look_for.clone());
+        let own = self.context.accommodation(&checkpoint.id).map(|own| own.look_for.clone());
         Some(own.filter(|own| !own.is_empty()).unwrap_or_else(|| wording.look_for.clone()))
     }
 
@@ -293,9 +292,9 @@ impl Page<'_> {
             recheck: self.ladder.rechecks.get(&checkpoint.id).copied().map(Into::into),
             slipped: standing.slipped,
             slips: standing.slips.iter().map(ToString::to_string).collect(),
-            says: standing.says.map(Into::into),
+            says: standing.says,
         });
-        let own = self.care.accommodation(&checkpoint.id);
+        let own = self.context.accommodation(&checkpoint.id);
         Some(CheckpointOfChild {
             id: checkpoint.id.to_string(),
             name: checkpoint.name.clone(),

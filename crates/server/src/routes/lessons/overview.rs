@@ -1,5 +1,7 @@
 //! The class read as a whole: what holds it back, by section and strand, and small groups that share a cause.
 
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::strand::Strand;
 use std::collections::BTreeMap;
 
 use axum::Json;
@@ -9,14 +11,16 @@ use bright_row_core::craft::cause_graph::Node;
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::progress::overview::{Bottleneck, Cell, Group, bottlenecks, cells, groups};
 use serde::Serialize;
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::routes::child::page::target_name;
-use crate::error::{ApiError, ForMembers};
-use crate::use_cases::snapshot::{Learner, ClassSnapshot};
-use crate::routes::views::{InstrumentView, StrandKey, rounded};
-use crate::state::App;
 use crate::auth::guard::Member;
+use crate::error::ApiError;
+use crate::error::answers::ForMembers;
+use crate::routes::child::page::target_name;
+use crate::routes::views::rounded;
+use crate::state::App;
+use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 /// How many checkpoints are named as holding the class back.
 const MAX_BOTTLENECKS: usize = 6;
@@ -25,14 +29,13 @@ const MAX_BOTTLENECKS: usize = 6;
 #[derive(Clone, Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct ChildName {
-    #[schema(value_type = Uuid)]
     id: ChildId,
     name: String,
-    instrument: InstrumentView,
+    instrument: Instrument,
 }
 
 impl ChildName {
-    pub(super) fn new(id: ChildId, name: String, instrument: InstrumentView) -> Self {
+    pub(crate) fn new(id: ChildId, name: String, instrument: Instrument) -> Self {
         Self { id, name, instrument }
     }
 }
@@ -43,7 +46,7 @@ impl ChildName {
 pub struct BottleneckView {
     checkpoint: String,
     name: String,
-    strand: StrandKey,
+    strand: Strand,
     stage_name: String,
     /// Seen there below Prompted.
     below: Vec<ChildName>,
@@ -52,29 +55,27 @@ pub struct BottleneckView {
 }
 
 /// A stage and how many work on it.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct AtStage {
     /// Absent: past the last stage.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     number: Option<u32>,
     name: String,
     children: usize,
 }
 
 /// A section in one strand.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct CellView {
-    strand: StrandKey,
+    strand: Strand,
     /// The mean glow, 0 to 1.
     glow: f64,
     /// Lowest stage first.
     at_stages: Vec<AtStage>,
     /// Where most of the section wait.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     bottleneck: Option<BottleneckView>,
 }
 
@@ -82,7 +83,7 @@ pub struct CellView {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct SectionView {
-    instrument: InstrumentView,
+    instrument: Instrument,
     children: usize,
     /// The four strands, in order.
     strands: Vec<CellView>,
@@ -126,7 +127,7 @@ pub async fn class_overview(State(app): State<App>, member: Member) -> Result<Js
     let causes = &app.content.causes;
     let members: Vec<_> = read.iter().map(|learner| (learner.child.id, learner.pupil(causes))).collect();
     let names = read.iter().map(|Learner { child, .. }| {
-        let name = ChildName { id: child.id, name: child.name.clone(), instrument: child.playing.now.into() };
+        let name = ChildName { id: child.id, name: child.name.clone(), instrument: child.playing.now };
         (child.id, name)
     });
     let words = Words { checklist: &snapshot.checklist, names: names.collect() };
@@ -150,11 +151,12 @@ impl Words<'_> {
     }
 
     fn bottleneck(&self, bottleneck: &Bottleneck) -> BottleneckView {
-        let checkpoint = self.checklist.checkpoint(bottleneck.checkpoint.as_str()).expect("bottlenecks are of this checklist");
+        let checkpoint =
+            self.checklist.checkpoint(bottleneck.checkpoint.as_str()).expect("bottlenecks are of this checklist");
         BottleneckView {
             checkpoint: checkpoint.id.to_string(),
             name: checkpoint.name.clone(),
-            strand: self.checklist.strand_of(checkpoint).into(),
+            strand: self.checklist.strand_of(checkpoint),
             stage_name: target_name(self.checklist, checkpoint.stage.as_str()),
             below: self.named(&bottleneck.below),
             unseen: self.named(&bottleneck.unseen),
@@ -176,7 +178,7 @@ impl Words<'_> {
                 children: *children,
             });
             let view = CellView {
-                strand: cell.strand.into(),
+                strand: cell.strand,
                 glow: rounded(cell.glow),
                 at_stages: at_stages.collect(),
                 bottleneck: cell.bottleneck.as_ref().map(|bottleneck| self.bottleneck(bottleneck)),
@@ -184,7 +186,7 @@ impl Words<'_> {
             match sections.last_mut().filter(|last| matches_instrument(last, &cell)) {
                 Some(section) => section.strands.push(view),
                 None => sections.push(SectionView {
-                    instrument: cell.instrument.into(),
+                    instrument: cell.instrument,
                     children: cell.children,
                     strands: vec![view],
                 }),
@@ -213,5 +215,5 @@ impl Words<'_> {
 }
 
 fn matches_instrument(section: &SectionView, cell: &Cell) -> bool {
-    bright_row_core::craft::instrument::Instrument::from(section.instrument) == cell.instrument
+    section.instrument == cell.instrument
 }

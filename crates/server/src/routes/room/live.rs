@@ -10,12 +10,12 @@ use bright_row_store::live::Heard;
 use futures::{Stream, StreamExt, stream};
 use tokio_stream::wrappers::BroadcastStream;
 
-use crate::error::ForMembers;
-use crate::state::App;
 use crate::auth::guard::Member;
+use crate::error::answers::ForMembers;
+use crate::state::App;
 
 /// A stream ends after this long; the page opens it again and its membership is looked at again.
-const LONGEST: Duration = Duration::from_mins(10);
+const MAX_STREAM: Duration = Duration::from_mins(10);
 /// How often a page hears that the line is still there.
 const PULSE: Duration = Duration::from_secs(15);
 
@@ -46,7 +46,7 @@ pub async fn live(State(app): State<App>, member: Member) -> Sse<impl Stream<Ite
     let desk = app.live.clone();
     let end = async move {
         tokio::select! {
-            () = tokio::time::sleep(LONGEST) => {}
+            () = tokio::time::sleep(MAX_STREAM) => {}
             () = desk.until_close() => {}
         }
     };

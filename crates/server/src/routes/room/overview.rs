@@ -1,5 +1,7 @@
 //! The room: every child of a class with its four strings.
 
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::role::Role;
 use std::collections::BTreeMap;
 
 use axum::Json;
@@ -8,29 +10,31 @@ use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::ladder::Ladder;
 use bright_row_core::progress::standing::Standing;
+use bright_row_core::progress::visits::Unseen;
 use bright_row_core::setup::rows::Seat;
 use bright_row_core::{ChildId, ClassId};
 use bright_row_store::children::Child;
 use chrono::NaiveDate;
 use serde::Serialize;
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::error::{ApiError, ForMembers};
+use crate::error::ApiError;
+use crate::error::answers::ForMembers;
 use crate::use_cases::snapshot::ClassSnapshot;
-use crate::routes::accounts::session::RoleView;
-use crate::routes::views::{InstrumentView, StrandKey, StringView, rounded};
-use crate::state::App;
+
 use crate::auth::guard::Member;
+use crate::routes::views::{StringView, rounded};
+use crate::state::App;
 
 /// The room of a class.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct Room {
-    #[schema(value_type = Uuid)]
     class_id: ClassId,
     name: String,
     program_name: String,
-    role: RoleView,
+    role: Role,
     /// The day it is where the class meets.
     today: NaiveDate,
     meeting: MeetingView,
@@ -43,6 +47,7 @@ pub struct Room {
 }
 
 /// Where the class is in its calendar.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct MeetingView {
@@ -53,8 +58,6 @@ pub struct MeetingView {
     /// Whether the class meets today.
     today: bool,
     /// The next meeting from today on.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     next: Option<NaiveDate>,
 }
 
@@ -62,21 +65,19 @@ pub struct MeetingView {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct StrandName {
-    key: StrandKey,
+    key: Strand,
     name: String,
 }
 
 /// A child in the room.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct RoomChild {
-    #[schema(value_type = Uuid)]
     id: ChildId,
     /// First name and one letter.
     name: String,
-    instrument: InstrumentView,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
+    instrument: Instrument,
     seat: Option<SeatView>,
     /// The mean of the four strings, 0 to 1.
     brightness: f64,
@@ -89,17 +90,17 @@ pub struct RoomChild {
 }
 
 impl RoomChild {
-    pub(super) fn new(
+    pub(crate) fn new(
         snapshot: &ClassSnapshot<'_>,
         child: Child,
         standings: &BTreeMap<CheckpointId, Standing>,
         ladder: &Ladder,
     ) -> Self {
-        let (meetings_unseen, visited) = snapshot.unseen(&child, standings);
+        let Unseen { meetings: meetings_unseen, visited } = snapshot.unseen(&child, standings);
         Self {
             id: child.id,
             name: child.name,
-            instrument: child.playing.now.into(),
+            instrument: child.playing.now,
             seat: child.seat.map(Into::into),
             brightness: rounded(ladder.brightness()),
             visited,
@@ -120,8 +121,8 @@ pub struct SeatView {
 }
 
 impl From<Seat> for SeatView {
-    fn from(place: Seat) -> Self {
-        Self { row: place.row, seat: place.number }
+    fn from(seat: Seat) -> Self {
+        Self { row: seat.row, seat: seat.number }
     }
 }
 
@@ -146,13 +147,12 @@ pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, 
         next: class.calendar.next_from(today),
     };
     let checklist = &snapshot.checklist;
-    let strands =
-        Strand::ALL.map(|strand| StrandName { key: strand.into(), name: checklist.strand_name(strand).to_owned() });
+    let strands = Strand::ALL.map(|strand| StrandName { key: strand, name: checklist.strand_name(strand).to_owned() });
     Ok(Json(Room {
         class_id: class.key.class,
         name: class.name.clone(),
         program_name: class.program_name.clone(),
-        role: class.role.into(),
+        role: class.role,
         today,
         meeting,
         must_see_after: class.round.must_see_after,

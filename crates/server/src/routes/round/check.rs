@@ -2,56 +2,54 @@
 
 use std::collections::BTreeMap;
 
-use bright_row_core::ChildId;
-use bright_row_core::craft::cause_graph::{CauseGraph, Node};
-use bright_row_core::craft::checklist::Checkpoint;
+use bright_row_core::craft::cause_graph::CauseGraph;
+use bright_row_core::craft::checklist::{Checkpoint, Slip};
+use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::id::Target;
-use bright_row_core::craft::id::{CheckpointId, SlipId};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::level::Level;
 use bright_row_core::craft::strand::Strand;
+use bright_row_core::progress::likely_slips::LikelySlips;
 use bright_row_core::round::checks::{Check, Why};
 use bright_row_core::tapes::status::TapeTrouble;
+use bright_row_core::{AssetId, ChildId};
 use serde::Serialize;
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 use crate::routes::child::page::target_name;
-use crate::use_cases::snapshot::Learner;
 use crate::routes::tapes::views::SpotView;
-use crate::routes::views::StrandKey;
+use crate::use_cases::snapshot::Learner;
 
 /// Something that could be looked at.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct CheckView {
     /// A checkpoint's or a stage's id.
     target: String,
     name: String,
-    strand: StrandKey,
+    strand: Strand,
     kind: CheckKind,
     seconds: u32,
     points: u32,
     /// Why it comes, in words.
     why: String,
     /// Where it stands; absent while nobody has looked.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     level: Option<u8>,
     /// The checkpoint; of a stage, those it is made of.
     items: Vec<LookItem>,
     /// Can be settled by a scan from afar.
     by_scan: bool,
     /// Of tapes: the instrument they are on.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    asset: Option<uuid::Uuid>,
+    asset: Option<AssetId>,
     /// Of tapes: marker by marker, as far as the instrument's log tells.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(required = false)]
     spots: Vec<SpotView>,
 }
 
-/// How something is marked.
+/// How an answer is recorded.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "lowercase")]
 pub enum CheckKind {
@@ -64,6 +62,7 @@ pub enum CheckKind {
 }
 
 /// A checkpoint as it is looked at.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct LookItem {
@@ -75,8 +74,6 @@ pub struct LookItem {
     proof: String,
     /// For the child.
     cue: String,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     level: Option<u8>,
     /// The likeliest first.
     slips: Vec<LikelySlip>,
@@ -92,38 +89,27 @@ pub struct LikelySlip {
     help: String,
 }
 
-/// A slip ticked at the child's last look comes before one that something amiss leads to, and that before one that is
-/// only common on the instrument.
-const TICKED: usize = 1_000_000;
-const LED_TO: usize = 1_000;
-
 /// What the words of a class's checks come from.
-pub(super) struct Words<'a> {
+pub(crate) struct Words<'a> {
     own: &'a BTreeMap<(ChildId, CheckpointId), String>,
     causes: &'a CauseGraph,
-    /// How many children of an instrument had a slip ticked at the last look.
-    common: BTreeMap<(Instrument, SlipId), usize>,
+    likely: LikelySlips,
 }
 
 impl<'a> Words<'a> {
-    pub(super) fn new(
+    pub(crate) fn new(
         learners: &[Learner],
         own: &'a BTreeMap<(ChildId, CheckpointId), String>,
         causes: &'a CauseGraph,
     ) -> Self {
-        let mut common = BTreeMap::new();
-        for learner in learners {
-            for slip in learner.standings.values().flat_map(|standing| &standing.slips) {
-                *common.entry((learner.child.playing.now, slip.clone())).or_default() += 1;
-            }
-        }
-        Self { own, causes, common }
+        let children = learners.iter().map(|learner| (learner.child.playing.now, &learner.standings));
+        Self { own, causes, likely: LikelySlips::of_class(children) }
     }
 
-    pub(super) fn check(&self, learner: &Learner, candidate: &Check) -> CheckView {
+    pub(crate) fn check(&self, learner: &Learner, check: &Check) -> CheckView {
         let checklist = &learner.checklist;
-        let strand = checklist.strand_of_target(&candidate.target).unwrap_or(Strand::Hold);
-        let (kind, items, level) = match &candidate.target {
+        let strand = checklist.strand_of_target(&check.target).unwrap_or(Strand::Hold);
+        let (kind, items, level) = match &check.target {
             Target::Stage(id) => {
                 let there = |checkpoint: &&Checkpoint| learner.standings.contains_key(&checkpoint.id);
                 let items = checklist.checkpoints_of(id).filter(there);
@@ -136,32 +122,32 @@ impl<'a> Words<'a> {
             }
         };
         let on_tapes = strand == Strand::Tape;
-        let told = learner.known.context.tapes.as_ref().filter(|_| on_tapes);
+        let markers = learner.context.context.tapes.as_ref().filter(|_| on_tapes);
         CheckView {
-            asset: learner.known.markers.as_ref().filter(|_| on_tapes).map(|taped| taped.asset.uuid()),
-            spots: told.map(|told| told.spots.iter().map(Into::into).collect()).unwrap_or_default(),
-            target: candidate.target.id().to_owned(),
-            name: target_name(checklist, candidate.target.id()),
-            strand: strand.into(),
+            asset: learner.context.markers.as_ref().filter(|_| on_tapes).map(|markers| markers.asset),
+            spots: markers.map(|markers| markers.spots.iter().map(Into::into).collect()).unwrap_or_default(),
+            target: check.target.id().to_owned(),
+            name: target_name(checklist, check.target.id()),
+            strand,
             kind,
-            seconds: candidate.seconds,
-            points: candidate.points,
-            why: why(learner, &candidate.why),
+            seconds: check.seconds,
+            points: check.points,
+            why: why(learner, &check.why),
             level,
             items,
-            by_scan: candidate.by_scan,
+            by_scan: check.by_scan,
         }
     }
 
     /// Something that is neither open nor due, for a look close up.
-    pub(super) fn close_up(&self, learner: &Learner, target: &Target) -> Option<CheckView> {
+    pub(crate) fn close_up(&self, learner: &Learner, target: &Target) -> Option<CheckView> {
         let seconds = match target {
             Target::Checkpoint(id) => learner.checklist.checkpoint(id.as_str())?.seconds,
             Target::Stage(id) => learner.checklist.stage(id.as_str())?.seconds,
         };
-        let candidate = Check { target: target.clone(), seconds, points: 0, why: vec![Why::MustSee], by_scan: true };
+        let check = Check { target: target.clone(), seconds, points: 0, why: vec![Why::MustSee], by_scan: true };
         let why = "Neither open nor due".to_owned();
-        Some(CheckView { why, ..self.check(learner, &candidate) })
+        Some(CheckView { why, ..self.check(learner, &check) })
     }
 
     fn item(&self, learner: &Learner, checkpoint: &Checkpoint) -> Option<LookItem> {
@@ -181,25 +167,10 @@ impl<'a> Words<'a> {
 
     /// The slips of a checkpoint, the likeliest for this child first.
     fn slips(&self, learner: &Learner, instrument: Instrument, checkpoint: &CheckpointId) -> Vec<LikelySlip> {
-        let ticked: Vec<&SlipId> = learner.standings.values().flat_map(|standing| &standing.slips).collect();
-        let likely = |slip: &SlipId| {
-            let node = Node::Slip(slip.clone());
-            let led_to = ticked.iter().any(|from| self.causes.leads(instrument, &Node::Slip((*from).clone()), &node));
-            let common = self.common.get(&(instrument, slip.clone())).copied().unwrap_or_default();
-            usize::from(ticked.contains(&slip)) * TICKED + usize::from(led_to) * LED_TO + common
-        };
-        let known = learner.checklist.slips().iter();
-        let mut slips: Vec<_> = known
-            .filter(|slip| slip.checkpoint == *checkpoint && slip.instruments.contains(&instrument))
-            .map(|slip| (likely(&slip.id), slip))
-            .collect();
-        slips.sort_by_key(|(likely, _)| std::cmp::Reverse(*likely));
-        let view = |slip: &bright_row_core::craft::checklist::Slip| LikelySlip {
-            id: slip.id.to_string(),
-            name: slip.name.clone(),
-            help: slip.help.clone(),
-        };
-        slips.into_iter().map(|(_, slip)| view(slip)).collect()
+        let slips = self.likely.at(&learner.checklist, self.causes, instrument, &learner.standings, checkpoint);
+        let view =
+            |slip: &Slip| LikelySlip { id: slip.id.to_string(), name: slip.name.clone(), help: slip.help.clone() };
+        slips.into_iter().map(view).collect()
     }
 }
 

@@ -9,20 +9,22 @@ use bright_row_core::round::forecast::{self, MeetingAhead, Prospect, settled_fro
 use bright_row_store::classes::Class;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
 
+use crate::auth::guard::Member;
+use crate::error::answers::{ForMembers, ForMembersAsking};
+use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
-use crate::error::{ApiError, FieldError, ForMembers, ForMembersAsking};
-use crate::use_cases::snapshot::{Learner, ClassSnapshot};
 use crate::routes::round::kit::USUAL_MINUTES;
 use crate::routes::views::rounded;
 use crate::state::App;
-use crate::auth::guard::Member;
+use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 /// A meeting leaves no more minutes for looking than this.
-const MOST_MINUTES: u32 = 60;
+const MAX_MINUTES: u32 = 60;
 /// So many meetings are played forward.
-const MEETINGS: u32 = 40;
+const MAX_MEETINGS_AHEAD: u32 = 40;
 
 /// What is asked of the term ahead.
 #[derive(Deserialize, IntoParams)]
@@ -38,6 +40,7 @@ fn usual_minutes() -> u32 {
 }
 
 /// The term ahead.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct ForecastView {
@@ -46,8 +49,6 @@ pub struct ForecastView {
     /// The meetings to come, at most 40; fewer where the calendar ends.
     meetings: Vec<MeetingAheadView>,
     /// From this day on nothing is overdue to the end; absent where that never comes.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     settled_from: Option<NaiveDate>,
     /// The longest wait of any child for a visit, in meetings.
     longest_wait: u32,
@@ -72,12 +73,11 @@ pub struct MeetingAheadView {
 }
 
 /// The fewest minutes that do.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct FewestMinutes {
     /// Absent where not even 60 minutes a meeting are enough.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     minutes: Option<u32>,
 }
 
@@ -122,7 +122,7 @@ impl Term {
             let mut learners = snapshot.learners().await?;
             learners.sort_by_key(Learner::walking_key);
             let with_visit = learners.into_iter().map(|learner| {
-                let (unseen, _) = snapshot.unseen(&learner.child, &learner.standings);
+                let unseen = snapshot.unseen(&learner.child, &learner.standings).meetings;
                 (learner, snapshot.now.saturating_sub(unseen))
             });
             (with_visit.collect(), snapshot.now)
@@ -152,7 +152,7 @@ impl Term {
                 .map(|(learner, last_visit)| Prospect {
                     checklist: &learner.checklist,
                     playing: &learner.child.playing,
-                    context: &learner.known.context,
+                    context: &learner.context.context,
                     standings: &learner.standings,
                     last_visit: *last_visit,
                 })
@@ -183,14 +183,14 @@ pub async fn forecast(
     Query(asked): Query<ForecastQuery>,
 ) -> Result<Json<ForecastView>, ApiError> {
     let minutes = asked.minutes;
-    if !(1..=MOST_MINUTES).contains(&minutes) {
-        return Err(ApiError::Invalid(vec![FieldError::new("minutes", format!("1 to {MOST_MINUTES} minutes."))]));
+    if !(1..=MAX_MINUTES).contains(&minutes) {
+        return Err(ApiError::Invalid(vec![FieldError::new("minutes", format!("1 to {MAX_MINUTES} minutes."))]));
     }
     let term = Term::read(app, member).await?;
     let children = term.learners.len();
     let ahead = term
         .play(move |class, prospects, term, stopped| {
-            class.forecast(prospects, term.now, MEETINGS, |day| term.seconds(day, minutes), stopped)
+            class.forecast(prospects, term.now, MAX_MEETINGS_AHEAD, |day| term.seconds(day, minutes), stopped)
         })
         .await?
         .unwrap_or_default();
@@ -217,7 +217,7 @@ pub async fn fewest_minutes(State(app): State<App>, member: Member) -> Result<Js
     let term = Term::read(app, member).await?;
     let minutes = term
         .play(|class, prospects, term, stopped| {
-            class.fewest_minutes(prospects, term.now, MEETINGS, MOST_MINUTES, stopped)
+            class.fewest_minutes(prospects, term.now, MAX_MEETINGS_AHEAD, MAX_MINUTES, stopped)
         })
         .await?;
     Ok(Json(FewestMinutes { minutes }))

@@ -10,32 +10,36 @@ use bright_row_core::craft::id::Target;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::round::checks::{Check, PINNED, visit_points};
-use bright_row_core::round::scans::{ClassPart, SCAN_EACH, SCAN_SECONDS, Scan, scans as scans_that_save_time};
+use bright_row_core::round::event::RoundEventKind;
+use bright_row_core::round::scans::{
+    ClassPart, PartKind, SCAN_EACH, SCAN_SECONDS, Scan, class_parts, far_targets, scans as scans_that_save_time,
+};
 use bright_row_core::{ChildId, ClassId};
 use bright_row_store::children::context;
 use bright_row_store::rounds;
 use chrono::{Days, NaiveDate};
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
 
-use crate::routes::child::page::target_name;
+use crate::error::ApiError;
+use crate::error::answers::ForMembers;
 use crate::extract::Query;
-use crate::error::{ApiError, ForMembers};
-use crate::use_cases::snapshot::{Learner, ClassSnapshot};
+use crate::routes::child::page::target_name;
 use crate::routes::round::check::{CheckView, Words};
 use crate::routes::round::events::{RoundEventView, RoundObservation};
-use crate::routes::views::{InstrumentView, StrandKey};
-use crate::state::App;
+use crate::use_cases::snapshot::{ClassSnapshot, Learner};
+
 use crate::auth::guard::Member;
+use crate::state::App;
 
 /// Minutes for looking, until a round was started.
-pub(super) const USUAL_MINUTES: u32 = 12;
+pub(crate) const USUAL_MINUTES: u32 = 12;
 
 /// Everything a round needs.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct RoundKit {
-    #[schema(value_type = Uuid)]
     class_id: ClassId,
     class_name: String,
     /// The day it is where the class meets.
@@ -57,7 +61,7 @@ pub struct RoundKit {
     parts: Vec<PartView>,
     /// In walking order.
     children: Vec<RoundChild>,
-    /// What can be settled from afar, most saved first.
+    /// What can be resolved from afar, most saved first.
     scans: Vec<ScanView>,
     /// What stages, checkpoints and slips are called, by id.
     names: BTreeMap<String, String>,
@@ -71,7 +75,7 @@ pub struct RoundKit {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct RoundStrand {
-    key: StrandKey,
+    key: Strand,
     name: String,
 }
 
@@ -83,21 +87,18 @@ pub struct PartView {
     key: String,
     /// `Row 2`, `Cellos`.
     name: String,
-    #[schema(value_type = Vec<Uuid>)]
     children: Vec<ChildId>,
 }
 
 /// A child that could be visited.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct RoundChild {
-    #[schema(value_type = Uuid)]
     id: ChildId,
     name: String,
-    instrument: InstrumentView,
+    instrument: Instrument,
     /// Its row; absent without a seat.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     row: Option<u8>,
     /// Its place along the walk.
     seat_order: u32,
@@ -120,13 +121,12 @@ pub struct ScanView {
     /// A checkpoint or a stage.
     target: String,
     name: String,
-    strand: StrandKey,
+    strand: Strand,
     /// What is there when it is right, by instrument.
     look_fors: Vec<LookForView>,
     /// Which row or section.
     part: String,
     /// Whose look it resolves.
-    #[schema(value_type = Vec<Uuid>)]
     resolves: Vec<ChildId>,
     seconds: u32,
     /// Seconds of checks it saves, less its own; 0 for those that only could be done.
@@ -137,7 +137,7 @@ pub struct ScanView {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct LookForView {
-    instruments: Vec<InstrumentView>,
+    instruments: Vec<Instrument>,
     look_for: String,
 }
 
@@ -146,7 +146,7 @@ pub struct LookForView {
 #[serde(rename_all = "camelCase")]
 #[into_params(parameter_in = Query)]
 pub struct Ahead {
-    /// So many meetings from now, as if nobody marked anything until then; at most 10.
+    /// So many meetings from now, as if nobody observed anything until then; at most 10.
     #[serde(default)]
     ahead: u32,
 }
@@ -175,24 +175,25 @@ pub async fn round_kit(
     )?;
     let of_today: BTreeSet<_> = events
         .iter()
-        .filter(|event| event.kind == "start" && class.calendar.day_of(event.happened_at) == today)
+        .filter(|event| event.kind == RoundEventKind::Start && class.calendar.day_of(event.happened_at) == today)
         .map(|event| event.round)
         .collect();
     let observations = rounds::observations(&app.db, class.key, &of_today).await?;
     let mut learners = snapshot.learners().await?;
     learners.sort_by_key(Learner::walking_key);
     let causes = &app.content.causes;
-    let candidates = learners.iter().map(|learner| {
-        let (unseen, _) = snapshot.unseen(&learner.child, &learner.standings);
+    let checks = learners.iter().map(|learner| {
+        let unseen = snapshot.unseen(&learner.child, &learner.standings).meetings;
         learner.pupil(causes).checks(unseen >= class.round.must_see_after)
     });
-    let candidates: Vec<Vec<Check>> = candidates.collect();
-    let (keys, parts) = parts(&learners);
-    let looked: Vec<_> =
-        learners.iter().zip(&candidates).map(|(learner, found)| (learner.child.id, found.as_slice())).collect();
-    let scans = scans_that_save_time(&looked, &parts);
+    let checks: Vec<Vec<Check>> = checks.collect();
+    let seats = learners.iter().map(|learner| (learner.child.playing.now, learner.child.seat.map(|seat| seat.row)));
+    let parts = class_parts(&seats.collect::<Vec<_>>());
+    let by_child: Vec<_> =
+        learners.iter().zip(&checks).map(|(learner, checks)| (learner.child.id, checks.as_slice())).collect();
+    let scans = scans_that_save_time(&by_child, &parts);
     let words = Words::new(&learners, &own, causes);
-    let scan_words = Scanning { learners: &learners, keys: &keys, snapshot: &snapshot };
+    let scan_words = Scanning { learners: &learners, parts: &parts, snapshot: &snapshot };
     let minutes = latest.and_then(|detail| detail.get("minutes")?.as_u64()).and_then(|m| u32::try_from(m).ok());
     Ok(Json(RoundKit {
         class_id: class.key.class,
@@ -207,17 +208,17 @@ pub async fn round_kit(
         scan_seconds: SCAN_SECONDS,
         scan_each: SCAN_EACH,
         strands: Strand::ALL
-            .map(|strand| RoundStrand { key: strand.into(), name: snapshot.checklist.strand_name(strand).to_owned() })
+            .map(|strand| RoundStrand { key: strand, name: snapshot.checklist.strand_name(strand).to_owned() })
             .into(),
         children: (0..)
-            .zip(learners.iter().zip(&candidates))
-            .map(|(place, (learner, found))| round_child(&snapshot, place, learner, found, &words))
+            .zip(learners.iter().zip(&checks))
+            .map(|(order, (learner, checks))| round_child(&snapshot, order, learner, checks, &words))
             .collect(),
         scans: scan_words.all(&scans),
-        parts: scan_words.parts(&parts),
+        parts: scan_words.part_views(),
         names: names(&snapshot.checklist),
         events: events.into_iter().filter(|event| of_today.contains(&event.round)).map(Into::into).collect(),
-        observations: observations.iter().map(RoundObservation::from).collect(),
+        observations: observations.iter().filter_map(RoundObservation::of).collect(),
     }))
 }
 
@@ -232,94 +233,72 @@ fn round_child(
     snapshot: &ClassSnapshot<'_>,
     seat_order: u32,
     learner: &Learner,
-    candidates: &[Check],
+    checks: &[Check],
     words: &Words<'_>,
 ) -> RoundChild {
-    let (meetings_unseen, _) = snapshot.unseen(&learner.child, &learner.standings);
+    let meetings_unseen = snapshot.unseen(&learner.child, &learner.standings).meetings;
     let pupil = learner.pupil(&snapshot.app.content.causes);
-    let far: Vec<Target> = far_targets(snapshot).into_iter().filter(|target| pupil.can_be_scanned(target)).collect();
-    let settled = far.iter().filter(|target| candidates.iter().all(|candidate| candidate.target != **target));
+    let far: Vec<Target> =
+        far_targets(&snapshot.checklist).into_iter().filter(|target| pupil.can_be_scanned(target)).collect();
+    let settled = far.iter().filter(|target| checks.iter().all(|check| check.target != **target));
     RoundChild {
         close_up: settled.filter_map(|target| words.close_up(learner, target)).collect(),
         id: learner.child.id,
         name: learner.child.name.clone(),
-        instrument: learner.child.playing.now.into(),
+        instrument: learner.child.playing.now,
         row: learner.child.seat.map(|seat| seat.row),
         seat_order,
         meetings_unseen,
         visit_points: visit_points(meetings_unseen),
-        pain: !learner.known.context.pain.is_empty(),
-        checks: candidates.iter().map(|candidate| words.check(learner, candidate)).collect(),
+        pain: !learner.context.context.pain.is_empty(),
+        checks: checks.iter().map(|check| words.check(learner, check)).collect(),
         can_be_scanned: far.iter().map(|target| target.id().to_owned()).collect(),
     }
 }
 
-/// What can be seen from two rows away: checkpoints, and stages all of whose required checkpoints can.
-fn far_targets(snapshot: &ClassSnapshot<'_>) -> Vec<Target> {
-    let checklist = &snapshot.checklist;
-    let mut targets = Vec::new();
-    for stage in checklist.stages().iter().filter(|stage| stage.strand != Strand::Tape) {
-        let required = || checklist.checkpoints_of(&stage.id).filter(|checkpoint| checkpoint.required);
-        if required().next().is_some() && required().all(|checkpoint| checkpoint.far) {
-            targets.push(Target::Stage(stage.id.clone()));
+/// What a part is called: its key and its name.
+fn part_words(kind: PartKind) -> (String, String) {
+    match kind {
+        PartKind::Row(row) => (format!("row-{row}"), format!("Row {row}")),
+        PartKind::Section(instrument) => {
+            let name = match instrument {
+                Instrument::Violin => "Violins",
+                Instrument::Viola => "Violas",
+                Instrument::Cello => "Cellos",
+                Instrument::Bass => "Basses",
+            };
+            (instrument.name().to_owned(), name.to_owned())
         }
-        let far = checklist.checkpoints_of(&stage.id).filter(|checkpoint| checkpoint.far);
-        targets.extend(far.map(|checkpoint| Target::Checkpoint(checkpoint.id.clone())));
     }
-    targets
-}
-
-/// Rows, then sections, with their keys.
-fn parts(learners: &[Learner]) -> (Vec<(String, String)>, Vec<ClassPart>) {
-    let mut keys = Vec::new();
-    let mut parts = Vec::new();
-    let rows: BTreeSet<u8> = learners.iter().filter_map(|learner| learner.child.seat).map(|seat| seat.row).collect();
-    let mut add = |key: String, name: String, of: &dyn Fn(&Learner) -> bool| {
-        let children: Vec<usize> =
-            learners.iter().enumerate().filter(|(_, learner)| of(learner)).map(|(place, _)| place).collect();
-        if !children.is_empty() {
-            keys.push((key, name));
-            parts.push(ClassPart { children });
-        }
-    };
-    for row in rows {
-        add(format!("row-{row}"), format!("Row {row}"), &|learner| {
-            learner.child.seat.is_some_and(|seat| seat.row == row)
-        });
-    }
-    for (instrument, name) in Instrument::ALL.into_iter().zip(["Violins", "Violas", "Cellos", "Basses"]) {
-        add(instrument.name().to_owned(), name.to_owned(), &|learner| learner.child.playing.now == instrument);
-    }
-    (keys, parts)
 }
 
 /// Scans and parts in words.
 struct Scanning<'a> {
     learners: &'a [Learner],
-    keys: &'a [(String, String)],
+    parts: &'a [ClassPart],
     snapshot: &'a ClassSnapshot<'a>,
 }
 
 impl Scanning<'_> {
-    fn parts(&self, parts: &[ClassPart]) -> Vec<PartView> {
-        let view = |((key, name), part): (&(String, String), &ClassPart)| PartView {
-            key: key.clone(),
-            name: name.clone(),
-            children: part.children.iter().map(|place| self.learners[*place].child.id).collect(),
+    fn part_views(&self) -> Vec<PartView> {
+        let view = |part: &ClassPart| {
+            let (key, name) = part_words(part.kind);
+            let children = part.children.iter().map(|index| self.learners[*index].child.id).collect();
+            PartView { key, name, children }
         };
-        self.keys.iter().zip(parts).map(view).collect()
+        self.parts.iter().map(view).collect()
     }
 
     /// Those that save time, then everything else that can be seen from afar, for the director to begin by hand.
     fn all(&self, scans: &[Scan]) -> Vec<ScanView> {
         let proposed = scans.iter().map(|scan| ScanView {
-            part: self.keys[scan.part].0.clone(),
-            resolves: scan.resolves.iter().map(|place| self.learners[*place].child.id).collect(),
+            part: part_words(self.parts[scan.part].kind).0,
+            resolves: scan.resolves.iter().map(|index| self.learners[*index].child.id).collect(),
             seconds: scan.seconds,
             saves: scan.saves,
             ..self.view(&scan.target)
         });
-        let by_hand = far_targets(self.snapshot).into_iter().map(|target| self.view(&target));
+        let by_hand = far_targets(&self.snapshot.checklist).into_iter().map(|target| self.view(&target));
         proposed.chain(by_hand).collect()
     }
 
@@ -335,14 +314,14 @@ impl Scanning<'_> {
             let text = texts.map(|wording| wording.look_for.clone()).collect::<Vec<_>>().join(". ");
             match look_fors.iter_mut().find(|known| known.look_for == text) {
                 _ if text.is_empty() => {}
-                Some(known) => known.instruments.push(instrument.into()),
-                None => look_fors.push(LookForView { instruments: vec![instrument.into()], look_for: text }),
+                Some(known) => known.instruments.push(instrument),
+                None => look_fors.push(LookForView { instruments: vec![instrument], look_for: text }),
             }
         }
         ScanView {
             target: target.id().to_owned(),
             name: target_name(checklist, target.id()),
-            strand: checklist.strand_of_target(target).unwrap_or(Strand::Hold).into(),
+            strand: checklist.strand_of_target(target).unwrap_or(Strand::Hold),
             look_fors,
             part: String::new(),
             resolves: Vec::new(),

@@ -1,5 +1,13 @@
 //! The program's store room: instruments, who has them, tags to print, and the inventory as a file.
 
+use crate::extract::fields::Fields;
+use crate::use_cases::store_instruments::store_instruments;
+use bright_row_core::setup::matching::MAX_CONDITION_NOTE_LENGTH;
+use bright_row_core::setup::matching::MAX_FITTING_LENGTH;
+use bright_row_core::setup::matching::MAX_SIZE_LENGTH;
+use bright_row_core::setup::matching::MAX_TAG_LENGTH;
+use bright_row_core::tapes::new_entry::length_fault;
+use bright_row_store::instruments::loans;
 use std::collections::BTreeMap;
 
 use axum::Json;
@@ -7,24 +15,23 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::setup::matching::Condition;
-use bright_row_core::setup::sizing::FAR_LENGTH;
 use bright_row_core::{AssetId, ChildId, ClassId};
 use bright_row_documents::labels::{Label, sheets};
-use bright_row_store::instruments::assets::{self, Asset, Loan};
-use bright_row_store::accounts::Made;
-use bright_row_store::{StoreError, TransactionTrait};
+use bright_row_store::instruments::assets::{self, Asset};
+use bright_row_store::instruments::loans::Loan;
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-use crate::routes::calc::tapes::likely;
-use crate::extract::{AssetInPath, Body, Query};
+use crate::error::answers::{ForDirectorsWriting, ForMembers, ForMembersAsking};
+use crate::error::{ApiError, FieldError};
 use crate::extract::files::{Download, PaperView};
-use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers, ForMembersAsking};
-use crate::routes::views::InstrumentView;
-use crate::state::App;
+use crate::extract::{AssetInPath, Body, Query};
+
 use crate::auth::guard::{Director, Member};
+use crate::state::App;
 
 /// The program's instruments.
 #[derive(Serialize, ToSchema)]
@@ -40,7 +47,7 @@ pub struct Inventory {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct SizesView {
-    instrument: InstrumentView,
+    instrument: Instrument,
     /// Largest first.
     sizes: Vec<SizeView>,
 }
@@ -54,94 +61,54 @@ pub struct SizeView {
     string_length_mm: f64,
 }
 
-/// How an instrument is.
-#[derive(Clone, Copy, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub enum ConditionView {
-    /// Plays well.
-    Good,
-    /// Plays.
-    Fair,
-    /// Out for repair.
-    Repair,
-}
-
-impl From<Condition> for ConditionView {
-    fn from(condition: Condition) -> Self {
-        match condition {
-            Condition::Good => Self::Good,
-            Condition::Fair => Self::Fair,
-            Condition::Repair => Self::Repair,
-        }
-    }
-}
-
-impl From<ConditionView> for Condition {
-    fn from(view: ConditionView) -> Self {
-        match view {
-            ConditionView::Good => Self::Good,
-            ConditionView::Fair => Self::Fair,
-            ConditionView::Repair => Self::Repair,
-        }
-    }
-}
-
 /// What is kept of an instrument.
+#[skip_serializing_none]
 #[derive(Clone, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct AssetBody {
     /// The tag on it, one of its kind in the program.
-    pub(super) tag: String,
-    pub(super) instrument: InstrumentView,
-    pub(super) size: String,
+    pub(crate) tag: String,
+    pub(crate) instrument: Instrument,
+    pub(crate) size: String,
     /// Nut to bridge, measured on this very instrument.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    pub(super) string_length_mm: Option<f64>,
-    pub(super) condition: ConditionView,
+    pub(crate) string_length_mm: Option<f64>,
+    pub(crate) condition: Condition,
     #[serde(default)]
-    pub(super) condition_note: String,
+    pub(crate) condition_note: String,
     /// Since when it is so; today where absent.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    pub(super) condition_since: Option<NaiveDate>,
-    pub(super) bow: bool,
+    pub(crate) condition_since: Option<NaiveDate>,
+    pub(crate) bow: bool,
     /// A sponge or rest kept with it; empty for none.
     #[serde(default)]
-    pub(super) support: String,
+    pub(crate) support: String,
     /// A stop or strap kept with it; empty for none.
     #[serde(default)]
-    pub(super) pin_anchor: String,
-    pub(super) case: bool,
+    pub(crate) pin_anchor: String,
+    pub(crate) case: bool,
 }
 
 /// An instrument.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct AssetView {
-    #[schema(value_type = Uuid)]
     id: AssetId,
     #[serde(flatten)]
     asset: AssetBody,
     /// Who has it.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     loan: Option<LoanView>,
 }
 
 /// Who has an instrument, or had it.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct LoanView {
-    #[schema(value_type = Uuid)]
     child: ChildId,
     name: String,
-    #[schema(value_type = Uuid)]
     class_id: ClassId,
     class_name: String,
     since: DateTime<Utc>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     until: Option<DateTime<Utc>>,
     locked: bool,
 }
@@ -157,10 +124,10 @@ impl From<Asset> for AssetBody {
     fn from(asset: Asset) -> Self {
         Self {
             tag: asset.tag,
-            instrument: asset.instrument.into(),
+            instrument: asset.instrument,
             size: asset.size,
             string_length_mm: asset.string_length_mm,
-            condition: asset.condition.into(),
+            condition: asset.condition,
             condition_note: asset.condition_note,
             condition_since: Some(asset.condition_since),
             bow: asset.bow,
@@ -180,14 +147,14 @@ impl From<Asset> for AssetBody {
     ))]
 pub async fn instruments(State(app): State<App>, member: Member) -> Result<Json<Inventory>, ApiError> {
     let program = member.class.key.program;
-    let mut lent = assets::lent(&app.db, program).await?;
+    let mut lent = loans::lent(&app.db, program).await?;
     let assets = assets::all(&app.db, program).await?.into_iter().map(|asset| AssetView {
         id: asset.id,
         loan: lent.remove(&asset.id).map(Into::into),
         asset: asset.into(),
     });
     let size = |facts: &InstrumentFacts| SizesView {
-        instrument: facts.instrument.into(),
+        instrument: facts.instrument,
         sizes: facts
             .sizes
             .iter()
@@ -213,75 +180,43 @@ pub async fn loans(
     if !assets::all(&app.db, program).await?.iter().any(|known| known.id == asset) {
         return Err(ApiError::NotFound("instrument"));
     }
-    let loans = assets::history(&app.db, program, asset).await?;
+    let loans = loans::history(&app.db, program, asset).await?;
     Ok(Json(loans.into_iter().map(Into::into).collect()))
 }
 
 /// What makes an instrument that can be kept.
-pub(super) struct Checks<'a> {
-    pub(super) facts: &'a BTreeMap<Instrument, InstrumentFacts>,
-    pub(super) today: NaiveDate,
+pub(crate) struct AssetChecks<'a> {
+    pub(crate) facts: &'a BTreeMap<Instrument, InstrumentFacts>,
+    pub(crate) today: NaiveDate,
 }
 
-impl Checks<'_> {
-    pub(super) fn read(&self, id: AssetId, body: &AssetBody, errors: &mut Vec<FieldError>) -> Asset {
-        let mut text = |text: &str, field: &str, most: usize| {
-            let text = text.trim().to_owned();
-            if text.chars().count() > most || text.chars().any(char::is_control) {
-                errors.push(FieldError::new(field, format!("At most {most} plain characters.")));
-            }
-            text
-        };
-        let (tag, size) = (text(&body.tag, "tag", 20), text(&body.size, "size", 10));
-        let condition_note = text(&body.condition_note, "conditionNote", 200);
-        let (support, pin_anchor) = (text(&body.support, "support", 40), text(&body.pin_anchor, "pinAnchor", 40));
-        if tag.is_empty() {
-            errors.push(FieldError::new("tag", "Type the tag on the instrument, such as C-07."));
-        }
-        let instrument = Instrument::from(body.instrument);
-        if self.facts[&instrument].size(&size).is_none() {
-            let known: Vec<&str> = self.facts[&instrument].sizes.iter().map(|size| size.name.as_str()).collect();
-            errors.push(FieldError::new("size", format!("A {} is {}.", instrument.name(), known.join(", "))));
-        }
-        if let Some(mm) = body.string_length_mm {
-            errors.extend(self.length_fault(instrument, &size, mm));
+impl AssetChecks<'_> {
+    pub(crate) fn read(&self, id: AssetId, body: &AssetBody, fields: &mut Fields) -> Asset {
+        let tag = fields.line::<MAX_TAG_LENGTH>("tag", &body.tag);
+        fields.require(!body.tag.trim().is_empty(), "tag", "Type the tag on the instrument, such as C-07.");
+        let size = fields.line::<MAX_SIZE_LENGTH>("size", &body.size);
+        let facts = &self.facts[&body.instrument];
+        let known: Vec<&str> = facts.sizes.iter().map(|size| size.name.as_str()).collect();
+        let words = format!("A {} is {}.", body.instrument.name(), known.join(", "));
+        fields.require(facts.size(&size).is_some(), "size", words);
+        let fault = body.string_length_mm.and_then(|mm| length_fault(self.facts, body.instrument, &size, mm));
+        if let Some(fault) = fault {
+            fields.fault("stringLengthMm", fault);
         }
         Asset {
             id,
             tag,
-            instrument,
+            instrument: body.instrument,
             size,
             string_length_mm: body.string_length_mm,
-            condition: body.condition.into(),
-            condition_note,
+            condition: body.condition,
+            condition_note: fields.line::<MAX_CONDITION_NOTE_LENGTH>("conditionNote", &body.condition_note),
             condition_since: body.condition_since.unwrap_or(self.today),
             bow: body.bow,
-            support,
-            pin_anchor,
+            support: fields.line::<MAX_FITTING_LENGTH>("support", &body.support),
+            pin_anchor: fields.line::<MAX_FITTING_LENGTH>("pinAnchor", &body.pin_anchor),
             case: body.case,
         }
-    }
-
-    /// A string is near the usual length of its size; far from it something was mistyped or the size is another.
-    pub(super) fn length_fault(&self, instrument: Instrument, size: &str, mm: f64) -> Option<FieldError> {
-        let facts = &self.facts[&instrument];
-        let usual = facts.size(size)?.string_length_mm;
-        if (mm - usual).abs() <= usual * FAR_LENGTH {
-            return None;
-        }
-        let also = likely(self.facts, instrument, Some(size), mm).map(|also| format!(" {also}")).unwrap_or_default();
-        let words =
-            format!("A {} {size} has some {usual:.0} mm from nut to bridge: measure again.{also}", instrument.name());
-        Some(FieldError::new("stringLengthMm", words))
-    }
-}
-
-pub(super) fn tag_taken(error: StoreError) -> ApiError {
-    match error {
-        StoreError::Conflict => {
-            ApiError::Invalid(vec![FieldError::new("tag", "Another instrument has this tag. Give each its own.")])
-        }
-        other => ApiError::Store(other),
     }
 }
 
@@ -302,26 +237,21 @@ pub async fn keep_instrument(
     AssetInPath(id): AssetInPath,
     Body(body): Body<AssetBody>,
 ) -> Result<StatusCode, ApiError> {
-    let program = member.class.key.program;
-    let today = member.class.calendar.day_of(app.now());
-    let mut errors = Vec::new();
-    let asset = Checks { facts: &app.content.instruments, today }.read(id, &body, &mut errors);
-    // A kind that somebody plays does not change under their hands.
-    if let Some(loan) = assets::lent(&app.db, program).await?.get(&asset.id) {
-        let before = assets::all(&app.db, program).await?.into_iter().find(|known| known.id == asset.id);
-        if before.is_some_and(|before| before.instrument != asset.instrument) {
+    let checks = AssetChecks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
+    store_instruments(&app, &member, |known, lent| {
+        let mut fields = Fields::default();
+        let asset = checks.read(id, &body, &mut fields);
+        // A kind that somebody plays does not change under their hands.
+        if let Some(loan) = lent.get(&asset.id) {
+            let before = known.iter().find(|known| known.id == asset.id);
+            let same_kind = before.is_none_or(|before| before.instrument == asset.instrument);
             let words = format!("{} has this instrument: let it be given back first.", loan.name);
-            errors.push(FieldError::new("instrument", words));
+            fields.require(same_kind, "instrument", words);
         }
-    }
-    if !errors.is_empty() {
-        return Err(ApiError::Invalid(errors));
-    }
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    let made = Made { by: member.account, at: app.now() };
-    assets::keep(&tx, program, &[asset], made).await.map_err(tag_taken)?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(member.class.key.class);
+        fields.finish()?;
+        Ok(((), Some(vec![asset])))
+    })
+    .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

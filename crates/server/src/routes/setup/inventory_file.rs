@@ -8,20 +8,22 @@ use bright_row_core::AssetId;
 use bright_row_core::setup::matching::Condition;
 use bright_row_core::setup::names::instrument_of;
 use bright_row_documents::table::{self, TableRow};
-use bright_row_store::instruments::assets::{self, Asset, Loan, condition_of, condition_word};
-use bright_row_store::accounts::Made;
-use bright_row_store::{StoreError, TransactionTrait};
+use bright_row_store::instruments::assets::{self, Asset};
+use bright_row_store::instruments::loans::Loan;
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::auth::guard::{Director, Member};
+use crate::error::answers::{ForDirectorsImporting, ForMembers};
+use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
+use crate::extract::fields::Fields;
 use crate::extract::files::{Agreement, Download, Upload, digest};
-use crate::routes::setup::instruments::{AssetBody, Checks, tag_taken};
-use crate::error::{ApiError, FieldError, ForDirectorsImporting, ForMembers};
+use crate::routes::setup::instruments::{AssetBody, AssetChecks};
 use crate::routes::setup::roster_import::RowOutcome;
 use crate::state::App;
-use crate::auth::guard::{Director, Member};
+use crate::use_cases::store_instruments::store_instruments;
 
 const HEADINGS: [&str; 11] =
     ["Tag", "Kind", "Size", "String length mm", "Condition", "Note", "Since", "Bow", "Support", "Pin anchor", "Case"];
@@ -43,7 +45,7 @@ pub async fn instruments_csv(State(app): State<App>, member: Member) -> Result<D
             asset.instrument.name().to_owned(),
             asset.size,
             asset.string_length_mm.map(|mm| mm.to_string()).unwrap_or_default(),
-            condition_word(asset.condition).to_owned(),
+            asset.condition.word().to_owned(),
             asset.condition_note,
             asset.condition_since.to_string(),
             yes(asset.bow),
@@ -99,7 +101,6 @@ pub async fn import_instruments(
     Query(agreement): Query<Agreement>,
     Upload(bytes): Upload,
 ) -> Result<Json<InventoryPreview>, ApiError> {
-    let program = member.class.key.program;
     let file_fault = |words: String| ApiError::Invalid(vec![FieldError::new("file", words)]);
     let table = table::read(&bytes).map_err(|error| file_fault(error.to_string()))?;
     let columns = Columns::of(&table.headings);
@@ -108,42 +109,43 @@ pub async fn import_instruments(
             format!("The file needs the columns Tag, Kind and Size; it may have {}.", HEADINGS[3..].join(", "));
         return Err(file_fault(wanted));
     }
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    let known = assets::all(&tx, program).await?;
-    let lent = assets::lent(&tx, program).await?;
-    let checks = Checks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
-    let (rows, keep) = row_actions(&table.rows, &columns, &checks, &known, &lent);
-    let kept = keep.iter().map(|asset| format!("{:?}", Asset { id: Uuid::nil().into(), ..asset.clone() }));
-    let digest = digest(&kept.collect::<Vec<_>>().join("\n"));
-    let count = |is: fn(RowOutcome) -> bool| rows.iter().filter(|row| is(row.action)).count();
-    let mut preview = InventoryPreview {
-        new: count(|action| matches!(action, RowOutcome::New)),
-        changed: count(|action| matches!(action, RowOutcome::Changed)),
-        same: count(|action| matches!(action, RowOutcome::Same)),
-        refused: count(|action| matches!(action, RowOutcome::Refused)),
-        digest,
-        done: false,
-        rows,
-    };
-    let Some(agreed) = agreement.digest else { return Ok(Json(preview)) };
-    if agreed != preview.digest {
-        return Err(ApiError::Conflict(
-            "The store room or the file changed since you looked. Look at the preview again; nothing was stored.",
-        ));
+    let checks = AssetChecks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
+    let preview = store_instruments(&app, &member, |known, lent| {
+        let (rows, keep) = row_actions(&table.rows, &columns, &checks, known, lent);
+        let mut preview = InventoryPreview::new(rows, &keep);
+        let Some(agreed) = agreement.digest else { return Ok((preview, None)) };
+        if agreed != preview.digest {
+            return Err(ApiError::Conflict(
+                "The store room or the file changed since you looked. Look at the preview again; nothing was stored.",
+            ));
+        }
+        preview.done = true;
+        Ok((preview, Some(keep)))
+    });
+    Ok(Json(preview.await?))
+}
+
+impl InventoryPreview {
+    fn new(rows: Vec<AssetRow>, keep: &[Asset]) -> Self {
+        let kept = keep.iter().map(|asset| format!("{:?}", Asset { id: Uuid::nil().into(), ..asset.clone() }));
+        let count = |action: RowOutcome| rows.iter().filter(|row| row.action == action).count();
+        Self {
+            new: count(RowOutcome::New),
+            changed: count(RowOutcome::Changed),
+            same: count(RowOutcome::Same),
+            refused: count(RowOutcome::Refused),
+            digest: digest(&kept.collect::<Vec<_>>().join("\n")),
+            done: false,
+            rows,
+        }
     }
-    let made = Made { by: member.account, at: app.now() };
-    assets::keep(&tx, program, &keep, made).await.map_err(tag_taken)?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(member.class.key.class);
-    preview.done = true;
-    Ok(Json(preview))
 }
 
 /// What each row would become, and the instruments to keep.
 fn row_actions(
     rows: &[TableRow],
     columns: &Columns,
-    checks: &Checks<'_>,
+    checks: &AssetChecks<'_>,
     known: &[Asset],
     lent: &BTreeMap<AssetId, Loan>,
 ) -> (Vec<AssetRow>, Vec<Asset>) {
@@ -193,7 +195,7 @@ impl Columns {
     }
 
     /// The instrument of a row; columns that the file does not have keep what is known.
-    fn read(&self, row: &TableRow, checks: &Checks<'_>, before: Option<&Asset>) -> Result<Asset, String> {
+    fn read(&self, row: &TableRow, checks: &AssetChecks<'_>, before: Option<&Asset>) -> Result<Asset, String> {
         let kind = self.cell(row, "Kind");
         let instrument =
             instrument_of(kind).ok_or_else(|| format!("“{kind}” is none of violin, viola, cello and bass."))?;
@@ -213,10 +215,12 @@ impl Columns {
             "" => None,
             number => Some(number.parse().map_err(|_| format!("“{number}” is no length in millimetres."))?),
         };
-        let condition = text("Condition", |asset| condition_word(asset.condition).to_owned()).to_lowercase();
+        let condition = text("Condition", |asset| asset.condition.word().to_owned()).to_lowercase();
         let condition = match condition.as_str() {
             "" => Condition::Good,
-            word => condition_of(word).ok_or_else(|| format!("A condition is good, fair or repair, not “{word}”."))?,
+            word => {
+                Condition::parse(word).ok_or_else(|| format!("A condition is good, fair or repair, not “{word}”."))?
+            }
         };
         let since = text("Since", |asset| asset.condition_since.to_string());
         let since = match since.as_str() {
@@ -225,10 +229,10 @@ impl Columns {
         };
         let body = AssetBody {
             tag: self.cell(row, "Tag").to_owned(),
-            instrument: instrument.into(),
+            instrument,
             size: self.cell(row, "Size").to_owned(),
             string_length_mm: length,
-            condition: condition.into(),
+            condition,
             condition_note: text("Note", |asset| asset.condition_note.clone()),
             condition_since: since,
             bow: flag("Bow", |asset| asset.bow)?,
@@ -237,11 +241,12 @@ impl Columns {
             case: flag("Case", |asset| asset.case)?,
         };
         let id = before.map_or_else(|| Uuid::now_v7().into(), |before| before.id);
-        let mut errors = Vec::new();
-        let asset = checks.read(id, &body, &mut errors);
-        if errors.is_empty() {
+        let mut fields = Fields::default();
+        let asset = checks.read(id, &body, &mut fields);
+        let faults = fields.faults();
+        if faults.is_empty() {
             return Ok(asset);
         }
-        Err(errors.into_iter().map(|error| error.detail).collect::<Vec<_>>().join(" "))
+        Err(faults.into_iter().map(|fault| fault.detail).collect::<Vec<_>>().join(" "))
     }
 }

@@ -1,5 +1,6 @@
 //! The class matched to the store room, and who gets which instrument.
 
+use bright_row_store::instruments::loans;
 use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
@@ -8,21 +9,21 @@ use axum::http::StatusCode;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::setup::matching::{self, Asset, Match, Pair, Player, Shortfall, SizeGap};
 use bright_row_core::setup::sizing;
-use bright_row_core::{AccountId, AssetId, ChildId};
-use bright_row_store::children::{self, Child};
-use bright_row_store::classes::{self, ClassKey};
-use bright_row_store::{ConnectionTrait, StoreError, TransactionTrait, observations};
-use bright_row_store::instruments::assets;
+use bright_row_core::{AssetId, ChildId};
 use bright_row_store::children::measures;
+use bright_row_store::children::{self, Child};
+use bright_row_store::classes::ClassKey;
+use bright_row_store::instruments::assets;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-use uuid::Uuid;
 
+use crate::error::answers::{ForDirectorsAgreeing, ForDirectorsWriting, ForMembers};
+use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
-use crate::error::{ApiError, FieldError, ForDirectorsAgreeing, ForDirectorsWriting, ForMembers};
-use crate::routes::views::InstrumentView;
-use crate::state::App;
+
 use crate::auth::guard::{Director, DirectorOfChild, Member};
+use crate::state::App;
+use crate::use_cases::{self, lend::Kinds};
 
 /// The class matched to the store.
 #[derive(Serialize, ToSchema)]
@@ -33,18 +34,16 @@ pub struct MatchView {
     /// Children without an instrument, by name.
     without: Vec<WithoutView>,
     /// What to order.
-    shortfall: Vec<ShortfallView>,
+    shortfall: Vec<Shortfall>,
 }
 
 /// A child and the instrument proposed.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct PairView {
-    #[schema(value_type = Uuid)]
     child: ChildId,
     name: String,
-    instrument: InstrumentView,
-    #[schema(value_type = Uuid)]
+    instrument: Instrument,
     asset: AssetId,
     tag: String,
     size: String,
@@ -60,36 +59,26 @@ pub struct PairView {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct WithoutView {
-    #[schema(value_type = Uuid)]
     child: ChildId,
     name: String,
-    instrument: InstrumentView,
+    instrument: Instrument,
     /// Why, and what to do.
     reason: String,
 }
 
-/// A size to order.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct ShortfallView {
-    instrument: InstrumentView,
-    size: String,
-    count: usize,
-}
-
 /// A class with its store, read and matched.
-pub(super) struct Matched {
-    pub(super) players: BTreeMap<ChildId, (Player, Child)>,
-    pub(super) assets: BTreeMap<AssetId, Asset>,
-    pub(super) found: Match,
+pub(crate) struct Matched {
+    pub(crate) players: BTreeMap<ChildId, (Player, Child)>,
+    pub(crate) assets: BTreeMap<AssetId, Asset>,
+    pub(crate) found: Match,
 }
 
 /// Reads a class and its program's store, and matches them.
-pub(super) async fn match_of(app: &App, key: ClassKey) -> Result<Matched, ApiError> {
+pub(crate) async fn match_of(app: &App, key: ClassKey) -> Result<Matched, ApiError> {
     let mut children = children::of_class(&app.db, key).await?;
     children.sort_by_key(|child| (child.name.to_lowercase(), child.id));
     let measured = measures::of_class(&app.db, key).await?;
-    let lent = assets::lent(&app.db, key.program).await?;
+    let lent = loans::lent(&app.db, key.program).await?;
     let facts: &BTreeMap<Instrument, InstrumentFacts> = &app.content.instruments;
     let here: BTreeSet<ChildId> = children.iter().map(|child| child.id).collect();
     let store: Vec<Asset> = assets::all(&app.db, key.program)
@@ -107,7 +96,7 @@ pub(super) async fn match_of(app: &App, key: ClassKey) -> Result<Matched, ApiErr
     let loans: BTreeMap<ChildId, _> = lent.values().map(|loan| (loan.child, loan)).collect();
     let player = |child: &Child| {
         let measures = measured.get(&child.id).map(|measured| measured.measures).unwrap_or_default();
-        let proposal = fit::propose(&facts[&child.playing.now], &measures).ok();
+        let proposal = sizing::propose(&facts[&child.playing.now], &measures).ok();
         let loan = loans.get(&child.id);
         Player {
             id: child.id,
@@ -141,7 +130,7 @@ pub async fn match_view(State(app): State<App>, member: Member) -> Result<Json<M
         PairView {
             child: child.id,
             name: child.name.clone(),
-            instrument: player.instrument.into(),
+            instrument: player.instrument,
             asset: asset.id,
             tag: asset.tag.clone(),
             size: asset.size.clone(),
@@ -158,17 +147,12 @@ pub async fn match_view(State(app): State<App>, member: Member) -> Result<Json<M
             }
             None => "Measure first: without a measure no size can be proposed.".to_owned(),
         };
-        WithoutView { child: child.id, name: child.name.clone(), instrument: player.instrument.into(), reason }
-    };
-    let shortfall = |missing: &Shortfall| ShortfallView {
-        instrument: missing.instrument.into(),
-        size: missing.size.clone(),
-        count: missing.count,
+        WithoutView { child: child.id, name: child.name.clone(), instrument: player.instrument, reason }
     };
     Ok(Json(MatchView {
         pairs: found.pairs.iter().map(pair).collect(),
         without: found.without.iter().map(without).collect(),
-        shortfall: found.shortfall.iter().map(shortfall).collect(),
+        shortfall: found.shortfall,
     }))
 }
 
@@ -197,8 +181,8 @@ pub struct Lending {
 #[derive(Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct LendingPair {
-    child: Uuid,
-    asset: Option<Uuid>,
+    child: ChildId,
+    asset: Option<AssetId>,
 }
 
 /// Gives instruments to children, all or none; directors only. Whoever had one of them gives it back; the tapes, and
@@ -210,41 +194,24 @@ pub struct LendingPair {
         (status = 204, description = "Done"),
         ForDirectorsAgreeing,
     ))]
-pub async fn lend(
+pub async fn lend_instruments(
     State(app): State<App>,
     Director(member): Director,
     Body(body): Body<Lending>,
 ) -> Result<StatusCode, ApiError> {
-    let key = member.class.key;
-    let pairs: Vec<(ChildId, Option<AssetId>)> =
-        body.pairs.iter().map(|pair| (pair.child.into(), pair.asset.map(Into::into))).collect();
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    let here = children::of_class(&tx, key).await?;
-    let left = children::who_left(&tx, key).await?;
-    let known: BTreeMap<ChildId, Instrument> =
-        here.iter().chain(&left).map(|child| (child.id, child.playing.now)).collect();
-    let store: BTreeMap<AssetId, Instrument> =
-        assets::all(&tx, key.program).await?.into_iter().map(|asset| (asset.id, asset.instrument)).collect();
-    check(&pairs, &known, &store)?;
-    let changed = assets::lend(&tx, key.program, &pairs, app.now()).await?;
-    renew(&app, &tx, member.account, key, &changed).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(key.class);
+    let pairs: Vec<(ChildId, Option<AssetId>)> = body.pairs.iter().map(|pair| (pair.child, pair.asset)).collect();
+    use_cases::lend::lend(&app, &member, &pairs, |kinds| check(&pairs, kinds)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
-fn check(
-    pairs: &[(ChildId, Option<AssetId>)],
-    known: &BTreeMap<ChildId, Instrument>,
-    store: &BTreeMap<AssetId, Instrument>,
-) -> Result<(), ApiError> {
+fn check(pairs: &[(ChildId, Option<AssetId>)], kinds: &Kinds) -> Result<(), ApiError> {
     let mut errors = Vec::new();
     let (mut children, mut given) = (BTreeSet::new(), BTreeSet::new());
     for (index, (child, asset)) in pairs.iter().enumerate() {
         let mut wrong = |field: &str, words: &str| {
             errors.push(FieldError::new(&format!("pairs.{index}.{field}"), words));
         };
-        match (known.get(child), asset.map(|asset| store.get(&asset))) {
+        match (kinds.children.get(child), asset.map(|asset| kinds.assets.get(&asset))) {
             (None, _) => wrong("child", "This child is not in this class any more."),
             (Some(_), Some(None)) => wrong("asset", "There is no such instrument any more."),
             (Some(plays), Some(Some(kind))) if plays != kind => {
@@ -260,20 +227,6 @@ fn check(
         }
     }
     if errors.is_empty() { Ok(()) } else { Err(ApiError::Invalid(errors)) }
-}
-
-/// Brings the tapes of everybody whose instrument changed up to date, in whatever class of the program they are.
-async fn renew(
-    app: &App,
-    step: &impl ConnectionTrait,
-    account: AccountId,
-    key: ClassKey,
-    changed: &BTreeSet<ChildId>,
-) -> Result<(), ApiError> {
-    for class in classes::all_for_account(step, account).await?.iter().filter(|c| c.key.program == key.program) {
-        observations::renew(step, class, &app.checklist(class), changed).await?;
-    }
-    Ok(())
 }
 
 /// Whether a pair is kept.
@@ -296,7 +249,7 @@ pub async fn lock_loan(
     DirectorOfChild { member, child }: DirectorOfChild,
     Body(body): Body<Locking>,
 ) -> Result<StatusCode, ApiError> {
-    assets::lock(&app.db, member.class.key.program, child.id, body.locked).await?;
+    loans::lock(&app.db, member.class.key.program, child.id, body.locked).await?;
     app.live.changed(member.class.key.class);
     Ok(StatusCode::NO_CONTENT)
 }

@@ -51,7 +51,7 @@ const USUAL: [(Means, &[&str]); 9] = [
 /// What each heading means: as the director says, as the last import had it, as offices usually write it.
 ///
 /// Each meaning is given once, to the first heading that has it.
-pub(super) fn meanings(
+pub(crate) fn meanings(
     headings: &[String],
     said: &BTreeMap<String, Means>,
     remembered: &BTreeMap<String, String>,
@@ -79,7 +79,7 @@ pub(super) fn meanings(
     headings.iter().map(&mut meaning).collect()
 }
 
-pub(super) fn read_row(
+pub(crate) fn read_row(
     row: &table::TableRow,
     column: &impl Fn(Means) -> Option<usize>,
     fallback: Option<Instrument>,

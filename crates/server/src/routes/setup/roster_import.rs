@@ -1,31 +1,31 @@
 //! Importing a roster: first what each row would become, then, once the director agrees to just that, all of it.
 
+use bright_row_core::setup::names;
 use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::names::{FullName, instrument_of};
-use bright_row_core::setup::roster::{
-    self, ImportPlan, KnownChild, MAX_CHILDREN, RosterEntry, RosterField, RosterRow, RowAction,
-};
+use bright_row_core::setup::roster::{ImportPlan, MAX_CHILDREN, RosterEntry, RosterField, RosterRow, RowAction};
 use bright_row_core::{ChildId, ImportId};
 use bright_row_documents::bundle;
 use bright_row_documents::table::{self, Table};
-use bright_row_store::children::{self, Child};
-use bright_row_store::{StoreError, TransactionTrait};
+use bright_row_store::children::Child;
 use bright_row_store::children::imports;
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
-use uuid::Uuid;
 
+use crate::error::answers::ForDirectorsImporting;
+use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::files::{Upload, digest};
-use crate::error::{ApiError, FieldError, ForDirectorsImporting};
 use crate::routes::setup::roster_columns::{Means, meanings, read_row};
-use crate::routes::views::InstrumentView;
-use crate::state::App;
+
 use crate::auth::guard::Director;
+use crate::state::App;
+use crate::use_cases::import_roster::{RosterFile, import_roster};
 
 /// How to read the file, and whether the director has agreed.
 #[derive(Deserialize, IntoParams)]
@@ -38,7 +38,7 @@ pub struct HowToRead {
     groups: Option<String>,
     /// For rows without an instrument.
     #[param(inline)]
-    instrument: Option<InstrumentView>,
+    instrument: Option<Instrument>,
     /// Keep names as they stand in the file instead of a first name and a letter.
     #[serde(default)]
     keep_names: bool,
@@ -47,6 +47,7 @@ pub struct HowToRead {
 }
 
 /// What an import would do, or did.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct Preview {
@@ -55,8 +56,6 @@ pub struct Preview {
     /// The groups of the file, by name.
     groups: Vec<GroupView>,
     /// What is still to be said before anything can be imported.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     needs: Option<String>,
     /// In the order of the file.
     rows: Vec<RowView>,
@@ -73,8 +72,6 @@ pub struct Preview {
     /// Stands for exactly this; send it to agree.
     digest: String,
     /// The import, once it is done.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false, value_type = Option<Uuid>)]
     import: Option<ImportId>,
 }
 
@@ -98,7 +95,7 @@ pub struct GroupView {
 }
 
 /// What becomes of a row.
-#[derive(Clone, Copy, Serialize, ToSchema)]
+#[derive(Clone, Copy, Serialize, ToSchema, PartialEq, Eq)]
 #[serde(rename_all = "camelCase")]
 pub enum RowOutcome {
     /// A child is added.
@@ -112,6 +109,7 @@ pub enum RowOutcome {
 }
 
 /// A row with its action.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct RowView {
@@ -120,9 +118,7 @@ pub struct RowView {
     name: String,
     action: RowOutcome,
     /// The instrument it will have.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    instrument: Option<InstrumentView>,
+    instrument: Option<Instrument>,
     /// Why it is refused, or what changes, in words.
     #[serde(skip_serializing_if = "String::is_empty")]
     #[schema(required = false)]
@@ -148,44 +144,46 @@ struct FileContents {
         (status = 200, body = Preview),
         ForDirectorsImporting,
     ))]
-pub async fn import_roster(
+pub async fn take_roster_file(
     State(app): State<App>,
     Director(member): Director,
     Query(how): Query<HowToRead>,
     Upload(bytes): Upload,
 ) -> Result<Json<Preview>, ApiError> {
-    let key = member.class.key;
-    let remembered = imports::headings(&app.db, key.program).await?;
+    let remembered = imports::headings(&app.db, member.class.key.program).await?;
     let groups: Option<BTreeSet<String>> = json_of(how.groups.as_deref(), "groups")?;
     let contents = read(&bytes, &how, &remembered)?;
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    let known = children::of_class(&tx, key).await?;
     let chosen = |group: &str| groups.as_ref().is_none_or(|groups| groups.contains(group));
-    let rows: Vec<RosterRow> =
-        contents.rows.iter().filter(|(group, _)| chosen(group)).map(|(_, row)| row.clone()).collect();
-    let plan = roster::plan(&rows, &known_of(&known), how.keep_names);
-    let mut preview = view(&plan, &known, &rows);
-    preview.groups =
-        contents.groups.into_iter().map(|(name, rows)| GroupView { chosen: chosen(&name), name, rows }).collect();
-    preview.columns = contents.columns;
-    preview.needs = contents.needs.or_else(|| too_many(known.len() + preview.new));
-    let Some(digest) = how.digest else { return Ok(Json(preview)) };
-    if let Some(needs) = preview.needs {
-        return Err(ApiError::Invalid(vec![FieldError::new("file", needs)]));
-    }
-    if digest != preview.digest {
-        return Err(ApiError::Conflict(
-            "The roster or the file changed since you looked. Look at the preview again; nothing was stored.",
-        ));
-    }
-    let import = ImportId::from(Uuid::now_v7());
-    let when = (app.now(), member.class.calendar.day_of(app.now()));
-    imports::store(&tx, key, &plan, &known, (import, member.account), when).await?;
-    imports::remember(&tx, key.program, &contents.meant).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(key.class);
-    preview.import = Some(import);
+    let rows = contents.rows.iter().filter(|(group, _)| chosen(group)).map(|(_, row)| row.clone()).collect();
+    let file = RosterFile { rows, meant: contents.meant, keep_names: how.keep_names };
+    let (mut preview, import) = import_roster(&app, &member, &file, |plan, known| {
+        let mut preview = view(plan, known, &file.rows);
+        let groups = contents.groups.into_iter();
+        preview.groups = groups.map(|(name, rows)| GroupView { chosen: chosen(&name), name, rows }).collect();
+        preview.columns = contents.columns;
+        preview.needs = contents.needs.or_else(|| too_many(known.len() + preview.new));
+        let agreed = preview.agreed(how.digest.as_deref())?;
+        Ok((preview, agreed))
+    })
+    .await?;
+    preview.import = import;
     Ok(Json(preview))
+}
+
+impl Preview {
+    /// Whether `digest` agrees to exactly this.
+    fn agreed(&self, digest: Option<&str>) -> Result<bool, ApiError> {
+        let Some(digest) = digest else { return Ok(false) };
+        if let Some(needs) = &self.needs {
+            return Err(ApiError::Invalid(vec![FieldError::new("file", needs)]));
+        }
+        if digest != self.digest {
+            return Err(ApiError::Conflict(
+                "The roster or the file changed since you looked. Look at the preview again; nothing was stored.",
+            ));
+        }
+        Ok(true)
+    }
 }
 
 fn too_many(children: usize) -> Option<String> {
@@ -199,10 +197,6 @@ fn too_many(children: usize) -> Option<String> {
 fn json_of<T: serde::de::DeserializeOwned>(text: Option<&str>, field: &str) -> Result<Option<T>, ApiError> {
     let read = text.map(serde_json::from_str).transpose();
     read.map_err(|error| ApiError::Invalid(vec![FieldError::new(field, format!("It cannot be read: {error}."))]))
-}
-
-fn known_of(children: &[Child]) -> Vec<KnownChild> {
-    children.iter().map(|child| KnownChild { id: child.id, entry: child.entry() }).collect()
 }
 
 fn file_error(error: impl std::fmt::Display) -> ApiError {
@@ -219,7 +213,7 @@ fn read(bytes: &[u8], how: &HowToRead, remembered: &BTreeMap<String, String>) ->
 }
 
 fn of_bundle(students: Vec<bundle::Student>, how: &HowToRead) -> FileContents {
-    let fallback = how.instrument.map(Instrument::from);
+    let fallback = how.instrument;
     let rows: Vec<(String, RosterRow)> = students
         .into_iter()
         .map(|student| {
@@ -265,7 +259,7 @@ fn of_table(
     });
     let named = column(Means::Name).is_some() || column(Means::Given).is_some();
     let needs = (!named).then(|| "Say which column holds the children's names.".to_owned());
-    let fallback = how.instrument.map(Instrument::from);
+    let fallback = how.instrument;
     let rows: Vec<(String, RosterRow)> =
         if named { table.rows.iter().map(|row| read_row(row, &column, fallback)).collect() } else { Vec::new() };
     let written = |means: Means| serde_json::to_value(means).ok()?.as_str().map(str::to_owned);
@@ -291,11 +285,11 @@ fn view(plan: &ImportPlan, known: &[Child], rows: &[RosterRow]) -> Preview {
                 (RowOutcome::Same, name, child.map(|child| child.playing.now), String::new())
             }
             RowAction::Refused(reason) => {
-                let name: String = roster::short_name(&given, &family, 1).chars().take(60).collect();
+                let name: String = names::short_name(&given, &family, 1).chars().take(60).collect();
                 (RowOutcome::Refused, name, None, reason.clone())
             }
         };
-        RowView { line: *line, name, action, instrument: instrument.map(Into::into), words }
+        RowView { line: *line, name, action, instrument, words }
     };
     let count = |is: fn(&RowAction) -> bool| plan.rows.iter().filter(|(_, action)| is(action)).count();
     let untouched = plan.untouched.iter().filter_map(|id| by_id.get(id)).map(|child| child.name.clone());

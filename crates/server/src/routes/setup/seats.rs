@@ -1,27 +1,28 @@
 //! Seats: the room, a proposal with every broken wish named, and the chart.
 
+use bright_row_core::craft::instrument::Instrument;
 use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use bright_row_core::ChildId;
 use bright_row_core::setup::rows::{MAX_ROWS, MAX_SEATS_IN_ROW, Seat, even_rows, walking_key};
 use bright_row_core::setup::seating::{self, Arrangement, Sitter, Wish, broken, room_fit, rows_that_fit};
-use bright_row_core::{ChildId, number};
 use bright_row_documents::seat_chart::{From as Side, Taken, chart};
-use bright_row_store::classes::ClassKey;
 use bright_row_store::classes::room::{self, Room};
-use bright_row_store::{ConnectionTrait, StoreError, TransactionTrait, children};
-use bright_row_store::children::measures;
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
 
-use crate::extract::{Body, Query};
+use crate::error::answers::{ForDirectorsWriting, ForMembers, ForMembersAsking};
+use crate::error::{ApiError, FieldError};
 use crate::extract::files::{Download, PaperView};
-use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers, ForMembersAsking};
-use crate::routes::views::InstrumentView;
-use crate::state::App;
+use crate::extract::{Body, Query};
+
 use crate::auth::guard::{Director, Member};
+use crate::state::App;
+use crate::use_cases::arrange_seats;
 
 /// A room.
 #[derive(Clone, Serialize, Deserialize, ToSchema)]
@@ -39,7 +40,6 @@ pub struct RoomSize {
 #[derive(Clone, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct Seating {
-    #[schema(value_type = Uuid)]
     child: ChildId,
     /// 1 nearest the podium.
     row: u8,
@@ -53,7 +53,7 @@ pub struct Seating {
 /// Who sits where, in which room.
 #[derive(Clone, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
-pub struct Plan {
+pub struct SeatPlan {
     room: RoomSize,
     seats: Vec<Seating>,
 }
@@ -63,7 +63,7 @@ pub struct Plan {
 #[serde(rename_all = "camelCase")]
 pub struct SeatsView {
     #[serde(flatten)]
-    plan: Plan,
+    plan: SeatPlan,
     /// Every child of the class, by name.
     children: Vec<SitterView>,
     /// Wishes that the arrangement breaks, in words.
@@ -71,20 +71,17 @@ pub struct SeatsView {
     /// What the arrangement takes.
     needs: NeedsView,
     /// The children in the order in which a round walks past them: a serpentine from the front left.
-    #[schema(value_type = Vec<Uuid>)]
     walk: Vec<ChildId>,
 }
 
 /// A child to be seated.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct SitterView {
-    #[schema(value_type = Uuid)]
     id: ChildId,
     name: String,
-    instrument: InstrumentView,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
+    instrument: Instrument,
     height_mm: Option<u32>,
     near_front: bool,
     near_aisle: bool,
@@ -95,13 +92,13 @@ pub struct SitterView {
 #[serde(rename_all = "camelCase")]
 pub struct BrokenView {
     /// By name.
-    #[schema(value_type = Vec<Uuid>)]
     children: Vec<ChildId>,
     /// What is wished for, with the names.
     words: String,
 }
 
 /// What an arrangement takes of a room.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct NeedsView {
@@ -109,30 +106,14 @@ pub struct NeedsView {
     depth_mm: u32,
     chairs_too_many: usize,
     /// When it does not fit: rows in which the class would; absent when no number of rows does.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     rows_that_fit: Option<Vec<u8>>,
 }
 
-/// The children of a class with their names, as seats are found for them.
-async fn sitters(
-    db: &impl ConnectionTrait,
-    key: ClassKey,
-) -> Result<(Vec<Sitter>, BTreeMap<ChildId, String>), ApiError> {
-    let mut children = children::of_class(db, key).await?;
-    children.sort_by_key(|child| (child.name.to_lowercase(), child.id));
-    let measured = measures::of_class(db, key).await?;
-    let names = children.iter().map(|child| (child.id, child.name.clone())).collect();
-    let sitter = |child: children::Child| Sitter {
-        height_mm: measured.get(&child.id).and_then(|m| m.measures.height_mm).map(number::whole),
-        id: child.id,
-        instrument: child.playing.now,
-        near_front: child.near_front,
-        near_aisle: child.near_aisle,
-        locked: child.seat.is_some() && child.seat_locked,
-        seat: child.seat,
-    };
-    Ok((children.into_iter().map(sitter).collect(), names))
+/// The children of a class as seats are found for them, and their names.
+async fn sitters(app: &App, member: &Member) -> Result<(Vec<Sitter>, BTreeMap<ChildId, String>), ApiError> {
+    let found = arrange_seats::sitters(&app.db, member.class.key).await?;
+    let names = found.iter().map(|(sitter, name)| (sitter.id, name.clone())).collect();
+    Ok((found.into_iter().map(|(sitter, _)| sitter).collect(), names))
 }
 
 /// The rows as they are, when the director has not set them: as many chairs as the last one taken.
@@ -155,22 +136,22 @@ fn rows_of(room: &Room, sitters: &[Sitter]) -> Vec<u8> {
 /// Rows of a room that nobody has set.
 const DEFAULT_ROWS: u8 = 4;
 
-fn view(plan: Plan, sitters: &[Sitter], names: &BTreeMap<ChildId, String>) -> SeatsView {
+fn view(plan: SeatPlan, sitters: &[Sitter], names: &BTreeMap<ChildId, String>) -> SeatsView {
     let seats: Arrangement =
         plan.seats.iter().map(|seat| (seat.child, Seat { row: seat.row, number: seat.seat })).collect();
     let fit = room_fit(sitters, &seats, plan.room.width_mm, plan.room.depth_mm);
     let rows_that_fit =
         if fit.chairs_too_many > 0 { rows_that_fit(sitters, plan.room.width_mm, plan.room.depth_mm) } else { None };
     let name = |id: ChildId| names.get(&id).cloned().unwrap_or_default();
-    let mut walk: Vec<(ChildId, Seat)> = seats.iter().map(|(child, place)| (*child, *place)).collect();
-    walk.sort_by_key(|(_, place)| walking_key(*place));
+    let mut walk: Vec<(ChildId, Seat)> = seats.iter().map(|(child, seat)| (*child, *seat)).collect();
+    walk.sort_by_key(|(_, seat)| walking_key(*seat));
     SeatsView {
         children: sitters
             .iter()
             .map(|sitter| SitterView {
                 id: sitter.id,
                 name: name(sitter.id),
-                instrument: sitter.instrument.into(),
+                instrument: sitter.instrument,
                 height_mm: sitter.height_mm,
                 near_front: sitter.near_front,
                 near_aisle: sitter.near_aisle,
@@ -218,15 +199,14 @@ fn words(wish: Wish) -> &'static str {
         ForMembers,
     ))]
 pub async fn seats(State(app): State<App>, member: Member) -> Result<Json<SeatsView>, ApiError> {
-    let key = member.class.key;
-    let (sitters, names) = sitters(&app.db, key).await?;
-    let room = room::of_class(&app.db, key).await?;
+    let (sitters, names) = sitters(&app, &member).await?;
+    let room = room::of_class(&app.db, member.class.key).await?;
     let rows = rows_of(&room, &sitters);
     let seats = sitters
         .iter()
         .filter_map(|s| Some(Seating { child: s.id, row: s.seat?.row, seat: s.seat?.number, locked: s.locked }));
     let seats = seats.collect();
-    let plan = Plan { room: RoomSize { width_mm: room.width_mm, depth_mm: room.depth_mm, rows }, seats };
+    let plan = SeatPlan { room: RoomSize { width_mm: room.width_mm, depth_mm: room.depth_mm, rows }, seats };
     Ok(Json(view(plan, &sitters, &names)))
 }
 
@@ -234,7 +214,7 @@ pub async fn seats(State(app): State<App>, member: Member) -> Result<Json<SeatsV
 #[derive(Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct Look {
-    plan: Plan,
+    plan: SeatPlan,
     /// Propose seats in this room; otherwise only say what is to be said about the given ones.
     propose: bool,
 }
@@ -252,7 +232,7 @@ pub async fn look_at_seats(
     member: Member,
     Body(body): Body<Look>,
 ) -> Result<Json<SeatsView>, ApiError> {
-    let (mut sitters, names) = sitters(&app.db, member.class.key).await?;
+    let (mut sitters, names) = sitters(&app, &member).await?;
     let mut plan = body.plan;
     check(&plan, &sitters)?;
     for sitter in &mut sitters {
@@ -265,13 +245,13 @@ pub async fn look_at_seats(
         plan.seats = sitters
             .iter()
             .filter_map(|sitter| Some((sitter, proposal.seats.get(&sitter.id)?)))
-            .map(|(s, place)| Seating { child: s.id, row: place.row, seat: place.number, locked: s.locked })
+            .map(|(s, seat)| Seating { child: s.id, row: seat.row, seat: seat.number, locked: s.locked })
             .collect();
     }
     Ok(Json(view(plan, &sitters, &names)))
 }
 
-fn check(plan: &Plan, sitters: &[Sitter]) -> Result<(), ApiError> {
+fn check(plan: &SeatPlan, sitters: &[Sitter]) -> Result<(), ApiError> {
     let mut errors = Vec::new();
     let sides = 2_000..=60_000;
     for (mm, field) in [(plan.room.width_mm, "room.widthMm"), (plan.room.depth_mm, "room.depthMm")] {
@@ -285,7 +265,7 @@ fn check(plan: &Plan, sitters: &[Sitter]) -> Result<(), ApiError> {
         let words = format!("A room has 1 to {MAX_ROWS} rows of 1 to {MAX_SEATS_IN_ROW} chairs.");
         errors.push(FieldError::new("room.rows", words));
     }
-    let (mut places, mut children) = (BTreeSet::new(), BTreeSet::new());
+    let (mut chairs, mut children) = (BTreeSet::new(), BTreeSet::new());
     for (index, seat) in plan.seats.iter().enumerate() {
         let mut wrong = |words: &str| errors.push(FieldError::new(&format!("seats.{index}"), words));
         if !sitters.iter().any(|sitter| sitter.id == seat.child) {
@@ -294,7 +274,7 @@ fn check(plan: &Plan, sitters: &[Sitter]) -> Result<(), ApiError> {
         if !(1..=MAX_ROWS).contains(&seat.row) || !(1..=MAX_SEATS_IN_ROW).contains(&seat.seat) {
             wrong("There is no such chair.");
         }
-        if !places.insert((seat.row, seat.seat)) {
+        if !chairs.insert((seat.row, seat.seat)) {
             wrong("This chair is taken twice.");
         }
         if !children.insert(seat.child) {
@@ -307,7 +287,7 @@ fn check(plan: &Plan, sitters: &[Sitter]) -> Result<(), ApiError> {
 /// Keeps the room and every seat; directors only.
 #[utoipa::path(put, path = "/api/classes/{class}/seats", tag = "set-up",
     params(("class" = Uuid, Path, description = "The class")),
-    request_body = Plan,
+    request_body = SeatPlan,
     responses(
         (status = 204, description = "Kept"),
         ForDirectorsWriting,
@@ -315,19 +295,12 @@ fn check(plan: &Plan, sitters: &[Sitter]) -> Result<(), ApiError> {
 pub async fn keep_seats(
     State(app): State<App>,
     Director(member): Director,
-    Body(plan): Body<Plan>,
+    Body(plan): Body<SeatPlan>,
 ) -> Result<StatusCode, ApiError> {
-    let key = member.class.key;
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    let (sitters, _) = sitters(&tx, key).await?;
-    check(&plan, &sitters)?;
-    let Plan { room, seats } = plan;
-    let room = Room { width_mm: room.width_mm, depth_mm: room.depth_mm, rows: room.rows };
+    let room = Room { width_mm: plan.room.width_mm, depth_mm: plan.room.depth_mm, rows: plan.room.rows.clone() };
     let seats: Vec<(ChildId, Seat, bool)> =
-        seats.iter().map(|s| (s.child, Seat { row: s.row, number: s.seat }, s.locked)).collect();
-    room::set(&tx, key, &room, &seats).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(key.class);
+        plan.seats.iter().map(|s| (s.child, Seat { row: s.row, number: s.seat }, s.locked)).collect();
+    arrange_seats::keep_seats(&app, &member, (&room, &seats), |sitters| check(&plan, sitters)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -368,8 +341,8 @@ pub async fn seat_chart(
     member: Member,
     Query(query): Query<ChartQuery>,
 ) -> Result<Download, ApiError> {
-    let (sitters, names) = sitters(&app.db, member.class.key).await?;
-    let taken: Vec<Taken> = sitters
+    let (sitters, names) = sitters(&app, &member).await?;
+    let chairs: Vec<Taken> = sitters
         .iter()
         .filter_map(|sitter| {
             let seat = sitter.seat?;
@@ -382,5 +355,5 @@ pub async fn seat_chart(
         SideView::Class => Side::Class,
     };
     let name = format!("seats-{}", member.class.name);
-    Download::pdf(&name, &[chart(&member.class.name, &taken, side, query.paper.into())])
+    Download::pdf(&name, &[chart(&member.class.name, &chairs, side, query.paper.into())])
 }

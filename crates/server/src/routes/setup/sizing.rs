@@ -1,5 +1,8 @@
 //! Fitting a class: measures, the size proposed, the set-up card, and what was found right.
 
+use bright_row_core::setup::sizing::Measures;
+use bright_row_core::setup::sizing::SizeProposal;
+use bright_row_store::instruments::loans;
 use std::collections::BTreeMap;
 
 use axum::Json;
@@ -8,85 +11,24 @@ use axum::http::StatusCode;
 use bright_row_core::ChildId;
 use bright_row_core::craft::approach::{PIN, SUPPORT};
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::setup::body::{PIN_TOLERANCE_MM, Pin, SEAT_TOLERANCE_MM, body_setup};
-use bright_row_core::setup::sizing::{self, Measure, REMEASURE_AFTER_DAYS};
-use bright_row_store::instruments::assets::{self, Asset};
+use bright_row_core::setup::body::{PIN_TOLERANCE_MM, Pin, SEAT_TOLERANCE_MM, SetUpPart, body_setup};
+use bright_row_core::setup::sizing::{self, Measure, REMEASURE_AFTER_DAYS, wanted_measures, wants_measuring};
+use bright_row_store::children::measures::{self, Finding, Findings, Measured};
 use bright_row_store::children::{self, Child};
-use bright_row_store::children::measures::{self, Finding, Findings, Measured, Part};
-use bright_row_store::{StoreError, TransactionTrait, classes};
+use bright_row_store::instruments::assets::{self, Asset};
 use chrono::{Days, NaiveDate};
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::routes::approach::options::{ChoiceView, choice_view};
+use crate::error::answers::{ForDirectorsWriting, ForMembers};
+use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
-use crate::routes::setup::measures::{MeasureKey, MeasuresView, field};
-use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers, Problem};
-use crate::routes::views::InstrumentView;
+use crate::routes::approach::options::{ChoiceView, choice_view};
+
+use crate::auth::guard::{Director, Member};
 use crate::state::App;
-use crate::auth::guard::{Director, Member, SignedIn};
-
-/// What a size is asked for.
-#[derive(Deserialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct FitQuestion {
-    instrument: InstrumentView,
-    #[serde(flatten)]
-    measures: MeasuresView,
-}
-
-/// The size proposed.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct FitAnswer {
-    /// Absent when the child is too small for any.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    proposed: Option<String>,
-    /// Just below the next larger size.
-    between: bool,
-    /// The next larger size, when between; the smallest, when too small.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    larger: Option<String>,
-    /// Where it begins.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    larger_from_mm: Option<f64>,
-    /// In how many days growth would reach it.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    reaches_larger_in_days: Option<u32>,
-    /// Why, in a sentence.
-    reason: String,
-}
-
-impl From<fit::Proposal> for FitAnswer {
-    fn from(proposal: fit::Proposal) -> Self {
-        let fit::Proposal { proposed, between, larger, larger_from_mm, reaches_larger_in_days, reason } = proposal;
-        Self { proposed, between, larger, larger_from_mm, reaches_larger_in_days, reason }
-    }
-}
-
-/// The size that fits these measures: the same rule as everywhere, without a database.
-#[utoipa::path(post, path = "/api/calc/fit", tag = "calc", request_body = FitQuestion, responses(
-    (status = 200, body = FitAnswer),
-    (status = 401, body = Problem, content_type = "application/problem+json"),
-    (status = 422, body = Problem, content_type = "application/problem+json"),
-))]
-pub async fn calc_fit(
-    State(app): State<App>,
-    _signed_in: SignedIn,
-    Body(question): Body<FitQuestion>,
-) -> Result<Json<FitAnswer>, ApiError> {
-    let measures = question.measures.read()?;
-    let facts = &app.content.instruments[&Instrument::from(question.instrument)];
-    let proposal = fit::propose(facts, &measures).map_err(|fit::Missing(measure)| {
-        let wanted = format!("The {} needs this measure.", facts.instrument.name());
-        ApiError::Invalid(vec![FieldError::new(field(measure), wanted)])
-    })?;
-    Ok(Json(proposal.into()))
-}
+use crate::use_cases::change_settings;
 
 /// The class to be fitted.
 #[derive(Serialize, ToSchema)]
@@ -102,32 +44,24 @@ pub struct FitList {
 }
 
 /// A child to be fitted.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct FitChild {
-    #[schema(value_type = Uuid)]
     id: ChildId,
     name: String,
-    instrument: InstrumentView,
+    instrument: Instrument,
     /// The measures its instrument needs, in the order in which they are taken.
-    wanted: Vec<MeasureKey>,
-    measures: MeasuresView,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
+    wanted: Vec<Measure>,
+    measures: Measures,
     measured_on: Option<NaiveDate>,
     /// Never measured, or longer ago than the class's days.
     measure_again: bool,
     /// Absent while the measure that decides is missing.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
-    proposal: Option<FitAnswer>,
+    proposal: Option<SizeProposal>,
     /// When growth would reach the larger size.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     larger_on: Option<NaiveDate>,
     /// The instrument it has: tag and size.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     has: Option<HasView>,
     card: SetupCard,
 }
@@ -155,20 +89,15 @@ pub enum PinAdvice {
 }
 
 /// First numbers for the body set-up, and what was found right.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct SetupCard {
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     seat_mm: Option<f64>,
     /// Estimated from the height.
     seat_from_height: bool,
     seat_tolerance_mm: f64,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     pin: Option<PinAdvice>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     pin_mm: Option<f64>,
     /// Estimated from the height.
     pin_from_height: bool,
@@ -180,11 +109,10 @@ pub struct SetupCard {
 }
 
 /// What was found right.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct FoundView {
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     mm: Option<f64>,
     words: String,
     on: NaiveDate,
@@ -202,7 +130,7 @@ pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<Fit
     let children = children::of_class(&app.db, key).await?;
     let measured = measures::of_class(&app.db, key).await?;
     let found = measures::findings(&app.db, key, children.iter().map(|child| child.id)).await?;
-    let lent = assets::lent(&app.db, key.program).await?;
+    let lent = loans::lent(&app.db, key.program).await?;
     let by_child: BTreeMap<ChildId, Asset> = assets::all(&app.db, key.program)
         .await?
         .into_iter()
@@ -236,16 +164,6 @@ pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<Fit
     }))
 }
 
-/// The measures an instrument needs, by the class's way of setting the pin.
-fn wanted(instrument: Instrument, pin: &str) -> &'static [Measure] {
-    match instrument {
-        Instrument::Violin | Instrument::Viola => &[Measure::Arm, Measure::Height],
-        Instrument::Cello if pin == "standing" => &[Measure::Height, Measure::Span, Measure::Knee, Measure::Lip],
-        Instrument::Cello => &[Measure::Height, Measure::Span, Measure::Knee],
-        Instrument::Bass => &[Measure::Height, Measure::Forehead],
-    }
-}
-
 /// Everything known about fitting one child.
 struct Fitting<'a> {
     app: &'a App,
@@ -261,24 +179,23 @@ impl Fitting<'_> {
         let instrument = child.playing.now;
         let facts = &self.app.content.instruments[&instrument];
         let measures = &self.measured.measures;
-        let proposal = fit::propose(facts, measures).ok();
+        let proposal = sizing::propose(facts, measures).ok();
         let size = self.has.filter(|asset| asset.instrument == instrument).map(|asset| asset.size.clone());
         let size = size.or_else(|| proposal.as_ref().and_then(|proposal| proposal.proposed.clone()));
         let last = self.measured.last;
-        let old = last.is_none_or(|last| (self.today - last).num_days() >= REMEASURE_AFTER_DAYS);
         let reaches = proposal.as_ref().and_then(|proposal| proposal.reaches_larger_in_days).zip(last);
         FitChild {
             id: child.id,
             name: child.name,
-            instrument: instrument.into(),
-            wanted: wanted(instrument, self.pin).iter().map(|measure| (*measure).into()).collect(),
-            measures: (*measures).into(),
+            instrument,
+            wanted: wanted_measures(instrument, self.pin).to_vec(),
+            measures: *measures,
             measured_on: last,
-            measure_again: old,
+            measure_again: wants_measuring(last, self.today),
             larger_on: reaches.and_then(|(days, last)| last.checked_add_days(Days::new(u64::from(days)))),
             has: self.has.map(|asset| HasView { tag: asset.tag.clone(), size: asset.size.clone() }),
             card: self.card(instrument, size.as_deref().unwrap_or_default()),
-            proposal: proposal.map(Into::into),
+            proposal,
         }
     }
 
@@ -291,7 +208,7 @@ impl Fitting<'_> {
             Some(Pin::SmallerSize) => (Some(PinAdvice::SmallerSize), None),
             Some(Pin::LargerSize) => (Some(PinAdvice::LargerSize), None),
         };
-        let found = |(part, finding): (&Part, &Finding)| {
+        let found = |(part, finding): (&SetUpPart, &Finding)| {
             let view = FoundView { mm: finding.mm, words: finding.words.clone(), on: finding.at.date_naive() };
             (part.word().to_owned(), view)
         };
@@ -309,7 +226,7 @@ impl Fitting<'_> {
     }
 }
 
-/// A choice to take.
+/// An option to choose.
 #[derive(Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct ChosenOption {
@@ -319,12 +236,12 @@ pub struct ChosenOption {
     option: String,
 }
 
-/// Takes one of the ways for a class; directors only. No observation or measure is lost by it.
+/// Chooses an option for a class; directors only. No observation or measure is lost by it.
 #[utoipa::path(put, path = "/api/classes/{class}/choices", tag = "set-up",
     params(("class" = Uuid, Path, description = "The class")),
     request_body = ChosenOption,
     responses(
-        (status = 204, description = "Taken"),
+        (status = 204, description = "Chosen"),
         ForDirectorsWriting,
     ))]
 pub async fn choose(
@@ -333,11 +250,11 @@ pub async fn choose(
     Body(body): Body<ChosenOption>,
 ) -> Result<StatusCode, ApiError> {
     if !app.content.approach.has(&body.key, &body.option) {
-        return Err(ApiError::Invalid(vec![FieldError::new("option", "There is no such way. Load the page again.")]));
+        return Err(ApiError::Invalid(vec![FieldError::new(
+            "option",
+            "There is no such option. Load the page again.",
+        )]));
     }
-    let tx = app.db.begin().await.map_err(StoreError::from)?;
-    classes::choose(&tx, member.class.key, &[(body.key, body.option)].into()).await?;
-    tx.commit().await.map_err(StoreError::from)?;
-    app.live.changed(member.class.key.class);
+    change_settings::choose(&app, &member, &[(body.key, body.option)].into()).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -11,18 +11,19 @@ use bright_row_core::setup::matching::Condition;
 use bright_row_core::setup::supplies::{Item, Line, Support, supplies};
 use bright_row_core::tapes::marker_set::{MarkerKind, MarkerSet};
 use bright_row_documents::list::{Column, pages};
-use bright_row_store::instruments::{assets, stock};
 use bright_row_store::children;
+use bright_row_store::instruments::{assets, stock};
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::extract::{Body, Query};
-use crate::extract::files::{Download, PaperQuery};
-use crate::routes::setup::matching::match_of;
-use crate::error::{ApiError, FieldError, ForDirectorsWriting, ForMembers};
-use crate::state::App;
 use crate::auth::guard::{Director, Member};
+use crate::error::answers::{ForDirectorsWriting, ForMembers};
+use crate::error::{ApiError, FieldError};
+use crate::extract::files::{Download, PaperQuery};
+use crate::extract::{Body, Query};
+use crate::routes::setup::matching::match_of;
+use crate::state::App;
 
 /// What the class needs.
 #[derive(Serialize, ToSchema)]
@@ -120,7 +121,7 @@ async fn lines(app: &App, member: &Member) -> Result<Vec<LineView>, ApiError> {
     let strips = |set: &MarkerSet| {
         if set.kind == MarkerKind::Tapes { u32::try_from(set.fingers().len()).unwrap_or_default() } else { 0 }
     };
-    let markers = app.tape_sets(&member.class).iter().map(|(on, set)| (*on, strips(set))).collect();
+    let markers = app.marker_sets(&member.class).iter().map(|(on, set)| (*on, strips(set))).collect();
     let supplies = supplies(&app.content.instruments, &players, &markers, support, &counted);
     Ok(supplies.into_iter().map(line).chain(shortfall).collect())
 }

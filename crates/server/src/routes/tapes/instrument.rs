@@ -1,9 +1,13 @@
 //! One instrument at the bench: where its markers go, what is known of each, its log, and which marker may go next.
 
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::tapes::settings::MarkerSettings;
+use bright_row_store::instruments::loans;
 use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
+use bright_row_core::role::Role;
 use bright_row_core::tapes::assessment::MarkerAssessment;
 use bright_row_core::tapes::ear_checks::placing_order;
 use bright_row_core::tapes::finger::{Finger, Spot};
@@ -12,55 +16,50 @@ use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_core::tapes::record::TapeRecord;
 use bright_row_core::tapes::thinning::{LANDED_LOOKS, NotYet, next_to_go};
 use bright_row_core::{AssetId, TapeEventId};
-use bright_row_store::accounts;
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::tapes::{self, Logged, Look};
 use chrono::{DateTime, Utc};
 use serde::Serialize;
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::routes::calc::tapes::{MarkerView, views};
 use crate::extract::AssetInPath;
-use crate::routes::tapes::settings::MarkerSettings;
-use crate::error::{ApiError, ForMembers};
-use crate::use_cases::snapshot::{Learner, ClassSnapshot};
+use crate::routes::calc::tapes::{MarkerView, views};
+
+use crate::error::ApiError;
+use crate::error::answers::ForMembers;
 use crate::routes::tapes::bench::{BenchChild, TapeStanding};
-use crate::use_cases::landings::landings;
-use crate::routes::tapes::views::MarkerSetView;
 use crate::routes::tapes::log_words::{entry_words, look_words};
-use crate::routes::views::InstrumentView;
-use crate::state::App;
+use crate::routes::tapes::views::MarkerSetView;
+use crate::use_cases::landings::landings;
+use crate::use_cases::snapshot::{ClassSnapshot, Learner};
+
 use crate::auth::guard::Member;
+use crate::state::App;
 
 /// One instrument at the bench.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct TapePage {
-    #[schema(value_type = Uuid)]
     asset: AssetId,
     tag: String,
-    instrument: InstrumentView,
+    instrument: Instrument,
     size: String,
     /// What was measured.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     string_length_mm: Option<f64>,
     /// What is usual for its size: what is computed with until it is measured.
     usual_length_mm: f64,
     /// What is usual for every instrument and size: what a length far from it may mean.
     usual: Vec<UsualLength>,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     child: Option<BenchChild>,
     markers: MarkerSetView,
     settings: MarkerSettings,
     #[serde(flatten)]
     standing: TapeStanding,
     /// Every finger of first position, up the string, with what was measured.
-    places: Vec<MarkerView>,
+    positions: Vec<MarkerView>,
     /// Where the thumb's pad goes under the neck, where there is one.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     thumb_mm: Option<f64>,
     /// The open strings, low to high.
     open_strings: Vec<OpenStringView>,
@@ -78,7 +77,7 @@ pub struct TapePage {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct UsualLength {
-    instrument: InstrumentView,
+    instrument: Instrument,
     size: String,
     length_mm: f64,
 }
@@ -92,23 +91,21 @@ pub struct OpenStringView {
 }
 
 /// Which marker may go next, and why or why not.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct ThinningView {
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     next: Option<String>,
     /// The reason, or what is waited for.
     words: String,
 }
 
 /// An entry of the log.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct LogEntry {
     /// Absent for a look in class.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false, value_type = Option<Uuid>)]
     id: Option<TapeEventId>,
     at: DateTime<Utc>,
     by: String,
@@ -133,7 +130,7 @@ pub async fn tape_page(
     let class = &member.class;
     let program = class.key.program;
     let snapshot = ClassSnapshot::new(&app, class);
-    let (all, lent) = tokio::try_join!(assets::all(&app.db, program), assets::lent(&app.db, program))?;
+    let (all, lent) = tokio::try_join!(assets::all(&app.db, program), loans::lent(&app.db, program))?;
     let asset = all.into_iter().find(|asset| asset.id == id).ok_or(ApiError::NotFound("instrument"))?;
     let loan = lent.get(&id);
     let learner = match loan.filter(|loan| loan.class == class.key.class) {
@@ -147,34 +144,34 @@ pub async fn tape_page(
     let events: Vec<_> = log.iter().map(|logged| logged.event.clone()).collect();
     let record = TapeRecord::of(&events);
     let set = snapshot.set_of(asset.instrument);
-    let told = MarkerAssessment::of(&record, set, asset.string_length_mm);
+    let assessment = MarkerAssessment::of(&record, set, asset.string_length_mm);
     let status = if let Some(learner) = &learner {
         learner.ladder.tapes
     } else {
         let seen = tapes::observations_on(&app.db, program, Some(id)).await?;
-        snapshot.free_tapes(&told, seen.get(&id).map_or(&[], Vec::as_slice))
+        snapshot.free_tapes(&assessment, seen.get(&id).map_or(&[], Vec::as_slice))
     };
-    let standing = TapeStanding::new(status, &told, set, landed);
-    let page = Page { asset: &asset, set, record: &record, told: &told };
+    let standing = TapeStanding::new(status, &assessment, set, landed);
+    let page = Page { asset: &asset, set, record: &record, assessment: &assessment };
     Ok(Json(TapePage {
         asset: id,
         tag: asset.tag.clone(),
-        instrument: asset.instrument.into(),
+        instrument: asset.instrument,
         size: asset.size.clone(),
         string_length_mm: asset.string_length_mm,
         usual_length_mm: page.usual_length_mm(),
         usual: usual(&app),
         child: learner.as_ref().map(Into::into),
         markers: set.into(),
-        laying: class.marker_settings.into(),
+        settings: class.marker_settings,
         standing,
-        places: page.places()?,
+        positions: page.positions()?,
         thumb_mm: page.thumb_mm(&class.choices),
         open_strings: page.open_strings(),
         placing_order: page.placing_order(),
-        thinning: thinning(set, &told, landed, learner.as_ref()),
+        thinning: thinning(set, &assessment, landed, learner.as_ref()),
         log: entries(&log, looks),
-        director: class.role == accounts::Role::Director,
+        director: class.role == Role::Director,
     }))
 }
 
@@ -184,18 +181,16 @@ fn usual(app: &App) -> Vec<UsualLength> {
     let usual = |(instrument, size): (
         bright_row_core::craft::instrument::Instrument,
         &bright_row_core::craft::instrument::Size,
-    )| {
-        UsualLength { instrument: instrument.into(), size: size.name.clone(), length_mm: size.string_length_mm }
-    };
+    )| { UsualLength { instrument, size: size.name.clone(), length_mm: size.string_length_mm } };
     sizes.map(usual).collect()
 }
 
 /// What an instrument's page is made from.
-pub(super) struct Page<'a> {
-    pub(super) asset: &'a Asset,
-    pub(super) set: &'a MarkerSet,
-    pub(super) record: &'a TapeRecord,
-    pub(super) told: &'a MarkerAssessment,
+pub(crate) struct Page<'a> {
+    pub(crate) asset: &'a Asset,
+    pub(crate) set: &'a MarkerSet,
+    pub(crate) record: &'a TapeRecord,
+    pub(crate) assessment: &'a MarkerAssessment,
 }
 
 impl Page<'_> {
@@ -205,7 +200,7 @@ impl Page<'_> {
     }
 
     /// The length that everything is computed with.
-    pub(super) fn length_mm(&self) -> f64 {
+    pub(crate) fn length_mm(&self) -> f64 {
         self.asset.string_length_mm.unwrap_or_else(|| self.usual_length_mm())
     }
 
@@ -219,7 +214,7 @@ impl Page<'_> {
         let laid = |measured: &BTreeMap<Finger, f64>| {
             positions(self.asset.instrument, self.length_mm(), &self.set.settings, fingers, measured)
         };
-        // Markers measured before the bridge moved may no longer be in order: then they are told without.
+        // Markers measured before the bridge moved may no longer be in order: then they are shown without.
         let found = laid(&measured).or_else(|_| laid(&BTreeMap::new()));
         let found = found.map_err(|fault| ApiError::Internal(fault.to_string()))?;
         Ok(views(&self.set.facts, &self.set.settings, &found))
@@ -241,10 +236,10 @@ impl Page<'_> {
     fn placing_order(&self) -> Vec<String> {
         let mut fingers = self.set.fingers();
         // What is on beyond the class's set is proved along with the rest.
-        for told in &self.told.spots {
-            if let Spot::Finger(finger) = told.spot
+        for status in &self.assessment.spots {
+            if let Spot::Finger(finger) = status.spot
                 && !fingers.contains(&finger)
-                && self.record.on().any(|on| on == told.spot)
+                && self.record.on().any(|on| on == status.spot)
             {
                 fingers.push(finger);
             }
@@ -253,8 +248,8 @@ impl Page<'_> {
     }
 }
 
-fn thinning(set: &MarkerSet, told: &MarkerAssessment, landed: u32, learner: Option<&Learner>) -> ThinningView {
-    let words = match (next_to_go(set, told, landed), learner) {
+fn thinning(set: &MarkerSet, assessment: &MarkerAssessment, landed: u32, learner: Option<&Learner>) -> ThinningView {
+    let words = match (next_to_go(set, assessment, landed), learner) {
         (Err(NotYet::Nothing), _) => "No marker is on.".to_owned(),
         (_, None) => "Nobody of the class has it.".to_owned(),
         (Ok(spot), Some(learner)) => {

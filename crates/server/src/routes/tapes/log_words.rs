@@ -8,7 +8,7 @@ use bright_row_core::tapes::log::{Heard, Proof, Strips, TapeWork};
 use bright_row_core::tapes::settings::Align;
 
 /// What was done, in a line.
-pub(super) fn entry_words(work: &TapeWork) -> String {
+pub(crate) fn entry_words(work: &TapeWork) -> String {
     match work {
         TapeWork::Measured { length_mm } => format!("String measured: {:.1} mm", tenths(*length_mm)),
         TapeWork::Placed { spots, strips } => {
@@ -65,7 +65,7 @@ fn proof_words(proof: Proof) -> &'static str {
 }
 
 /// A look in class, in a line.
-pub(super) fn look_words(target: &str, level: Option<i16>) -> String {
+pub(crate) fn look_words(target: &str, level: Option<i16>) -> String {
     let there = level.is_none_or(|level| level >= 3);
     let words = match (target, there) {
         ("tape.measured", true) => "string length on record",

@@ -2,34 +2,33 @@
 
 use axum::Json;
 use axum::extract::State;
-use bright_row_core::craft::checklist::{Checklist, Need};
-use bright_row_core::craft::id::StageId;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
-use bright_row_core::craft::pitch::{note_name, spoken};
+use bright_row_core::craft::pitch::{self, note_name, spoken};
 use bright_row_core::craft::tune::TuneNote;
 use bright_row_core::craft::tune::{self, Meter, Tune, TuneFault, sharps_of};
+use bright_row_core::lessons::notes::waits_for;
 use bright_row_core::lessons::notes::{self, Fingering, TunePart, fingers_of, open_instead, part};
-use bright_row_core::progress::ladder::StageState;
 use bright_row_core::tapes::finger::{Finger, Spot};
 use bright_row_core::tapes::layout::{distance_mm, open_hz};
 use bright_row_core::tapes::marker_set::{MarkerKind, MarkerSet};
 use bright_row_core::tapes::settings::Temperament;
+use bright_row_core::text::Text;
 use bright_row_documents::musicxml::score;
 use bright_row_documents::note_chart::chart;
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
 
+use crate::error::answers::ForMembersAsking;
+use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::files::{Download, PaperView};
-use crate::error::{ApiError, FieldError, ForMembersAsking};
-use crate::use_cases::snapshot::{Learner, ClassSnapshot};
 use crate::routes::tapes::bench::BenchChild;
-use crate::routes::views::InstrumentView;
-use crate::state::App;
-use crate::auth::guard::Member;
+use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
-/// The stage at which fingers sound notes.
-const SOUND: &str = "frame.4";
+use crate::auth::guard::Member;
+use crate::routes::child::page::need_name;
+use crate::state::App;
 
 /// A tune that ships, or notes of one's own.
 #[derive(Debug, Deserialize, IntoParams)]
@@ -83,12 +82,11 @@ impl From<&Tune> for TuneName {
 }
 
 /// A note of the tune.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct TuneNoteView {
     /// `F#4`; absent for a rest.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     note: Option<String>,
     eighths: u8,
 }
@@ -97,7 +95,7 @@ pub struct TuneNoteView {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct Voice {
-    instrument: InstrumentView,
+    instrument: Instrument,
     /// By how many octaves the whole tune is moved.
     octaves: i8,
     /// Notes that no octave has in first position.
@@ -113,27 +111,25 @@ pub struct Voice {
     unmarked: Vec<String>,
     /// For who is not ready: an open string to each note, in order; empty for a rest.
     instead: Vec<String>,
-    /// Every place of a single note that is asked for, in first position.
+    /// Every position of a single note that is asked for, in first position.
     everywhere: Vec<BoardPosition>,
 }
 
 /// A note on one instrument.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct VoiceNote {
     /// How it is played; absent for a rest, and for a note that is not in first position.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     position: Option<BoardPosition>,
     /// `F sharp`; absent for a rest.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     said: Option<String>,
     /// Octaves by which this note alone is moved.
     folded: i8,
 }
 
-/// A place on a fingerboard.
+/// A position on a fingerboard.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct BoardPosition {
@@ -142,8 +138,6 @@ pub struct BoardPosition {
     /// Its letter.
     letter: String,
     /// Absent on the open string.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(nullable = false)]
     finger: Option<String>,
     /// What sounds, `F#3`.
     note: String,
@@ -152,7 +146,7 @@ pub struct BoardPosition {
     marked: bool,
 }
 
-/// A finger's place along the string.
+/// A finger's position along the string.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct BoardFinger {
@@ -192,8 +186,8 @@ pub async fn note_map(
     learners.sort_by_key(|learner| (learner.walking_key(), learner.child.id));
     let parts = Instrument::ALL.map(|on| (on, part(&app.content.instruments[&on], &tune.notes)));
     let children = learners.iter().map(|learner| {
-        let (_, part) = &parts[place_of(learner.child.playing.now)];
-        before(learner, part)
+        let (_, part) = &parts[index_of(learner.child.playing.now)];
+        tune_child(learner, part)
     });
     let voices = parts.iter().map(|(on, part)| voice(snapshot.set_of(*on), &tune, part));
     Ok(Json(NoteMap {
@@ -247,11 +241,11 @@ pub async fn notes_chart(
     let parts =
         Instrument::ALL.map(|on| (&app.content.instruments[&on], part(&app.content.instruments[&on], &tune.notes)));
     let voices: Vec<_> = parts.iter().map(|(facts, part)| (*facts, part)).collect();
-    let colours = app.tape_sets(&member.class)[&Instrument::Violin].colours;
+    let colours = app.marker_sets(&member.class)[&Instrument::Violin].colours;
     Download::pdf(&tune.name, &[chart(&tune, &voices, colours, query.paper.into())])
 }
 
-fn place_of(instrument: Instrument) -> usize {
+fn index_of(instrument: Instrument) -> usize {
     Instrument::ALL.iter().position(|on| *on == instrument).unwrap_or_default()
 }
 
@@ -269,14 +263,12 @@ fn tune_of(app: &App, query: &TuneQuery) -> Result<Tune, ApiError> {
     let meter = Meter::parse(query.meter.as_deref().unwrap_or("4/4")).map_err(fault("meter"))?;
     let sharps = sharps_of(query.key.as_deref().unwrap_or("D")).map_err(fault("key"))?;
     let tune_notes = tune::notes(text, meter.eighths()).map_err(fault("notes"))?;
-    let name = query.name.as_deref().map_or("", str::trim);
-    if name.chars().count() > tune::MAX_TUNE_NAME_LENGTH || name.chars().any(char::is_control) {
-        return Err(wrong("name", format!("At most {} plain characters.", tune::MAX_TUNE_NAME_LENGTH)));
-    }
+    let name = Text::<{ tune::MAX_TUNE_NAME_LENGTH }>::line(query.name.as_deref().unwrap_or_default());
+    let name = name.map_err(|fault| wrong("name", fault.to_string()))?.into_string();
     let name = match tune_notes.as_slice() {
-        _ if !name.is_empty() => name.to_owned(),
+        _ if !name.is_empty() => name,
         // One note is called what it is.
-        [TuneNote { midi: Some(midi), .. }] => notes::name(*midi),
+        [TuneNote { midi: Some(midi), .. }] => pitch::name(*midi),
         _ => "Our tune".to_owned(),
     };
     Ok(Tune { id: String::new(), name, sharps, bar_eighths: meter.eighths(), meter, notes: tune_notes })
@@ -308,7 +300,7 @@ fn voice(set: &MarkerSet, tune: &Tune, part: &TunePart) -> Voice {
         open.map(|open| open.note[..1].to_owned()).unwrap_or_default()
     };
     Voice {
-        instrument: facts.instrument.into(),
+        instrument: facts.instrument,
         octaves: part.octaves,
         missing: part.missing,
         folded: part.folded,
@@ -316,7 +308,7 @@ fn voice(set: &MarkerSet, tune: &Tune, part: &TunePart) -> Voice {
             .notes
             .iter()
             .map(|placed| VoiceNote {
-                position: placed.way.map(|way| board_position(set, way)),
+                position: placed.fingering.map(|fingering| board_position(set, fingering)),
                 said: placed.midi.map(|midi| spoken(&note_name(midi))),
                 folded: placed.folded,
             })
@@ -325,49 +317,31 @@ fn voice(set: &MarkerSet, tune: &Tune, part: &TunePart) -> Voice {
         fingers: fingers.into_iter().map(board).collect(),
         unmarked: unmarked.map(|finger| finger.spoken().to_owned()).collect(),
         instead: part.notes.iter().map(|placed| instead(placed.midi)).collect(),
-        everywhere: everywhere.into_iter().map(|way| board_position(set, way)).collect(),
+        everywhere: everywhere.into_iter().map(|fingering| board_position(set, fingering)).collect(),
     }
 }
 
-/// Every place of a note's name in first position.
+/// Every position of a note's name in first position.
 fn everywhere(facts: &InstrumentFacts, midi: u8) -> Vec<Fingering> {
     (0..=9).flat_map(|octave| notes::fingerings(facts, midi % 12 + 12 * octave)).collect()
 }
 
-fn board_position(set: &MarkerSet, way: Fingering) -> BoardPosition {
+fn board_position(set: &MarkerSet, fingering: Fingering) -> BoardPosition {
     let facts = &set.facts;
-    let semitones = way.finger.and_then(|finger| finger.semitones(facts.instrument)).unwrap_or_default();
+    let semitones = fingering.finger.and_then(|finger| finger.semitones(facts.instrument)).unwrap_or_default();
     BoardPosition {
-        string: way.string,
-        letter: facts.strings[way.string].note[..1].to_owned(),
-        finger: way.finger.map(|finger| finger.id().to_owned()),
-        note: note_name(way.midi),
-        hz: open_hz(facts, way.string, &set.settings) * set.settings.temperament.ratio(semitones),
-        marked: way.finger.is_none_or(|finger| set.spots.contains(&Spot::Finger(finger))),
+        string: fingering.string,
+        letter: facts.strings[fingering.string].note[..1].to_owned(),
+        finger: fingering.finger.map(|finger| finger.id().to_owned()),
+        note: note_name(fingering.midi),
+        hz: open_hz(facts, fingering.string, &set.settings) * set.settings.temperament.ratio(semitones),
+        marked: fingering.finger.is_none_or(|finger| set.spots.contains(&Spot::Finger(finger))),
     }
 }
 
-/// A child before a tune: ready when its part needs no finger, or when its fingers may sound notes.
-fn before(learner: &Learner, part: &TunePart) -> TuneChild {
-    let stage = StageId::new(SOUND);
-    let view = learner.ladder.stages.iter().find(|view| view.stage == stage);
-    let waits = match view.map(|view| &view.state) {
-        Some(StageState::Shut(needs)) if !fingers_of(part).is_empty() => {
-            needs.iter().map(|need| need_words(&learner.checklist, need)).collect()
-        }
-        _ => Vec::new(),
-    };
+/// A child before a tune, with what it waits for.
+fn tune_child(learner: &Learner, part: &TunePart) -> TuneChild {
+    let needs = waits_for(&learner.ladder, part).iter();
+    let waits: Vec<String> = needs.map(|need| need_name(&learner.checklist, need)).collect();
     TuneChild { child: learner.into(), ready: waits.is_empty(), waits }
-}
-
-fn need_words(checklist: &Checklist, need: &Need) -> String {
-    match need {
-        Need::Stage(id) => match checklist.stage(id.as_str()) {
-            Some(stage) => format!("{}: {}", checklist.strand_name(stage.strand), stage.name),
-            None => id.to_string(),
-        },
-        Need::Checkpoint(id, _) => {
-            checklist.checkpoint(id.as_str()).map_or_else(|| id.to_string(), |checkpoint| checkpoint.name.clone())
-        }
-    }
 }

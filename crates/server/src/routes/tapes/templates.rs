@@ -1,5 +1,6 @@
 //! Strips of paper that show where markers go: how many sheets they take, and the sheets themselves.
 
+use bright_row_store::instruments::loans;
 use std::collections::BTreeSet;
 
 use axum::Json;
@@ -15,12 +16,13 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use crate::auth::guard::Member;
+use crate::error::answers::ForMembersAsking;
+use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::files::{Download, PaperView};
-use crate::error::{ApiError, FieldError, ForMembersAsking};
-use crate::use_cases::snapshot::ClassSnapshot;
 use crate::state::App;
-use crate::auth::guard::Member;
+use crate::use_cases::snapshot::ClassSnapshot;
 
 /// Which templates, on what paper.
 #[derive(Debug, Deserialize, IntoParams)]
@@ -61,7 +63,6 @@ pub struct SheetCount {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct LeftOut {
-    #[schema(value_type = Uuid)]
     asset: AssetId,
     tag: String,
     /// Why.
@@ -142,7 +143,7 @@ async fn wanted(app: &App, member: &Member, query: &TemplateQuery) -> Result<(Ve
     let class = &member.class;
     let program = class.key.program;
     let only = query.assets.as_deref().map(ids).transpose()?;
-    let (all, lent) = tokio::try_join!(assets::all(&app.db, program), assets::lent(&app.db, program))?;
+    let (all, lent) = tokio::try_join!(assets::all(&app.db, program), loans::lent(&app.db, program))?;
     let here = |asset: &Asset| match &only {
         Some(only) => only.contains(&asset.id),
         None => lent.get(&asset.id).is_some_and(|loan| loan.class == class.key.class),
@@ -198,7 +199,7 @@ impl Strip<'_> {
         let marker = |finger: bright_row_core::tapes::finger::Finger| {
             let semitones = finger.semitones(self.asset.instrument)?;
             let line = distance_mm(self.length_mm, semitones, laying.temperament);
-            // Of a strip its nut-side edge is shown, of a dot or a pencil marker its middle.
+            // Of a strip its nut-side edge is shown, of a dot or a pencil line its middle.
             let at_mm = match self.set.kind {
                 MarkerKind::Tapes | MarkerKind::Overlay | MarkerKind::None => edge_mm(laying, line),
                 MarkerKind::Dots | MarkerKind::Pencil => line - laying.offset_mm,

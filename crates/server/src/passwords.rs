@@ -10,9 +10,9 @@ use tokio::sync::Semaphore;
 /// Hashings under way at once; each takes some 20 MB.
 const AT_ONCE: usize = 2;
 /// The shortest password accepted for a new account, in characters.
-pub const SHORTEST: usize = 10;
+pub const MIN_PASSWORD_LENGTH: usize = 10;
 /// The longest password looked at, in bytes.
-pub const LONGEST: usize = 200;
+pub const MAX_PASSWORD_LENGTH: usize = 200;
 
 /// Hashes and checks passwords, a few at a time.
 #[derive(Clone, Debug)]

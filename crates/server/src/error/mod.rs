@@ -1,12 +1,14 @@
 //! Every error the API answers, as an RFC 9457 problem.
 
+pub mod answers;
+
 use axum::extract::rejection::{JsonRejection, QueryRejection};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use bright_row_store::StoreError;
 use serde::Serialize;
 use tower_sessions::session;
-use utoipa::{IntoResponses, ToSchema};
+use utoipa::ToSchema;
 
 /// A problem as RFC 9457 describes it.
 #[derive(Debug, Serialize, ToSchema)]
@@ -43,105 +45,6 @@ impl FieldError {
     pub fn new(field: &str, detail: impl Into<String>) -> Self {
         Self { field: field.to_owned(), detail: detail.into() }
     }
-}
-
-/// What a member of the program may be answered instead of what was asked for.
-#[derive(IntoResponses)]
-pub enum ForMembers {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-}
-
-/// The same, where what is asked may be impossible.
-#[derive(IntoResponses)]
-pub enum ForMembersAsking {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-    /// Some of it cannot be.
-    #[response(status = 422, content_type = "application/problem+json")]
-    Invalid(Problem),
-}
-
-/// What a director may be answered instead.
-#[derive(IntoResponses)]
-pub enum ForDirectors {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// Only a director may do this.
-    #[response(status = 403, content_type = "application/problem+json")]
-    DirectorsOnly(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-}
-
-/// The same, where what is sent may be impossible.
-#[derive(IntoResponses)]
-pub enum ForDirectorsWriting {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// Only a director may do this.
-    #[response(status = 403, content_type = "application/problem+json")]
-    DirectorsOnly(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-    /// Some of it cannot be.
-    #[response(status = 422, content_type = "application/problem+json")]
-    Invalid(Problem),
-}
-
-/// The same, where what is there may have changed.
-#[derive(IntoResponses)]
-pub enum ForDirectorsAgreeing {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// Only a director may do this.
-    #[response(status = 403, content_type = "application/problem+json")]
-    DirectorsOnly(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-    /// It changed meanwhile, or is there already.
-    #[response(status = 409, content_type = "application/problem+json")]
-    Conflict(Problem),
-    /// Some of it cannot be.
-    #[response(status = 422, content_type = "application/problem+json")]
-    Invalid(Problem),
-}
-
-/// The same, where a file is sent.
-#[derive(IntoResponses)]
-pub enum ForDirectorsImporting {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// Only a director may do this.
-    #[response(status = 403, content_type = "application/problem+json")]
-    DirectorsOnly(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-    /// It changed meanwhile, or is there already.
-    #[response(status = 409, content_type = "application/problem+json")]
-    Conflict(Problem),
-    /// The file is too large.
-    #[response(status = 413, content_type = "application/problem+json")]
-    TooLarge(Problem),
-    /// Some of it cannot be.
-    #[response(status = 422, content_type = "application/problem+json")]
-    Invalid(Problem),
 }
 
 /// Everything that a handler may fail with.
@@ -232,7 +135,8 @@ impl ApiError {
                 StatusCode::FORBIDDEN,
                 "directors-only",
                 "Only a director may do this",
-                "As an assistant you can read and record observations. Ask a director of the program to do this.".to_owned(),
+                "As an assistant you can read and record observations. Ask a director of the program to do this."
+                    .to_owned(),
             ),
             Self::NotFound(what) => {
                 (StatusCode::NOT_FOUND, "not-found", "Not there", format!("There is no such {what}, or not for you."))
@@ -321,7 +225,22 @@ impl IntoResponse for ApiError {
 
 #[cfg(test)]
 mod tests {
+    use std::collections::BTreeSet;
+
     use super::*;
+
+    #[test]
+    fn every_kind_of_problem_is_in_the_catalogue_and_no_other() {
+        let source = include_str!("mod.rs");
+        let code = source.split("#[cfg(test)]").next().unwrap_or_default();
+        // In the code a kind is the only text in lower case with nothing but letters and hyphens.
+        let texts = code.split('"').skip(1).step_by(2);
+        let is_kind = |text: &&str| text.len() > 7 && text.chars().all(|c| c.is_ascii_lowercase() || c == '-');
+        let in_code: BTreeSet<&str> = texts.filter(is_kind).filter(|text| *text != "camelCase").collect();
+        let catalogue = include_str!("../../../../docs/api-errors.md");
+        let rows = catalogue.lines().filter_map(|line| line.strip_prefix("| `/problems/")?.split('`').next());
+        assert_eq!(in_code, rows.collect::<BTreeSet<_>>());
+    }
 
     #[test]
     fn a_fault_of_ours_says_nothing_of_its_cause() {

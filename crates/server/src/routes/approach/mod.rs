@@ -1,0 +1,8 @@
+//! Approach: what a class chose, how soon it looks again, when it meets, and its checklist.
+
+pub mod calendar;
+pub mod checklist;
+pub mod class_file;
+pub mod options;
+pub mod own_checkpoints;
+pub mod rhythm;

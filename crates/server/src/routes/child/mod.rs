@@ -1,0 +1,7 @@
+//! One child: its ladders, what comes next, its history, causes, and what counts for it alone.
+
+pub mod causes;
+pub mod context;
+pub mod history;
+pub mod next;
+pub mod page;

@@ -1,0 +1,5 @@
+//! The room: every child with its four strings, observations on their way in, and who hears of changes.
+
+pub mod live;
+pub mod observations;
+pub mod overview;

@@ -1,0 +1,10 @@
+//! Tapes: the bench, one instrument, its log, templates, and who plays which note where.
+
+pub mod bench;
+pub mod instrument;
+pub mod log_entries;
+pub mod log_words;
+pub mod note_map;
+pub mod settings;
+pub mod templates;
+pub mod views;

@@ -1,0 +1,50 @@
+//! Observations taken in: each checked by itself, the good ones stored together with the standings that follow.
+
+use bright_row_core::progress::new_observation::NewObservation;
+use bright_row_store::observations::{self, Outcome, Refusal};
+
+use crate::auth::guard::Member;
+use crate::error::ApiError;
+use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
+use crate::state::App;
+
+/// Takes observations in for a class, and tells its pages.
+///
+/// # Errors
+/// [`ApiError::Store`]; then nothing of the batch is stored.
+pub async fn record_observations(
+    app: &App,
+    member: &Member,
+    batch: Batch<NewObservation>,
+) -> Result<RecordAnswer, ApiError> {
+    let checklist = &app.checklist(&member.class);
+    let (observer, now) = (member.account, app.now());
+    let batch = batch.check(|new| {
+        let id = new.id.uuid();
+        new.check(checklist, observer, now).map_err(|fault| (Some(id), fault.to_string()))
+    });
+    let good = batch.good();
+    let outcomes =
+        if good.is_empty() { Vec::new() } else { observations::add(&app.db, &member.class, checklist, &good).await? };
+    if outcomes.contains(&Outcome::Stored) {
+        app.live.changed(member.class.key.class);
+    }
+    let outcome = |outcome: Outcome| match outcome {
+        Outcome::Stored => Ok(RecordOutcome::Stored),
+        Outcome::Known => Ok(RecordOutcome::Known),
+        Outcome::Refused(refusal) => Err(words(refusal).to_owned()),
+    };
+    let ids = good.iter().map(|observation| observation.id.uuid());
+    Ok(batch.answer(ids.zip(outcomes.into_iter().map(outcome))))
+}
+
+fn words(refusal: Refusal) -> &'static str {
+    match refusal {
+        Refusal::NotInClass => "This child is not in this class any more. Look at the room again.",
+        Refusal::IdTaken => "Another observation has this id already. Record it again.",
+        Refusal::RetractsOther => {
+            "This undo names an observation of another child or checkpoint. Undo from the history instead."
+        }
+        Refusal::RetractsUndo => "An undo cannot be undone. Record it again instead.",
+    }
+}

@@ -1,0 +1,60 @@
+//! Work on instruments' markers, taken in: each entry checked against its instrument, the good ones stored together with the
+//! records that follow.
+
+use std::collections::BTreeMap;
+
+use bright_row_core::AssetId;
+use bright_row_core::progress::new_observation::MAX_CLOCK_AHEAD;
+use bright_row_core::round::event::EventFault;
+use bright_row_core::tapes::new_entry::{NewTapeEntry, Subject};
+use bright_row_store::instruments::assets::{self, Asset};
+use bright_row_store::instruments::tapes::{self, Entry, Outcome};
+
+use crate::auth::guard::Member;
+use crate::error::ApiError;
+use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
+use crate::state::App;
+
+const NO_INSTRUMENT: &str = "There is no such instrument in the store room (any more).";
+
+/// Takes entries in for the instruments of a class's program, and tells the class's pages.
+///
+/// # Errors
+/// [`ApiError::Store`]; then nothing of the batch is stored.
+pub async fn record_tape_work(
+    app: &App,
+    member: &Member,
+    batch: Batch<NewTapeEntry>,
+) -> Result<RecordAnswer, ApiError> {
+    let (now, program) = (app.now(), member.class.key.program);
+    let known: BTreeMap<AssetId, Asset> =
+        assets::all(&app.db, program).await?.into_iter().map(|asset| (asset.id, asset)).collect();
+    let sets = app.marker_sets(&member.class);
+    let check = |new: &NewTapeEntry| -> Result<Entry, String> {
+        if new.at > now + MAX_CLOCK_AHEAD {
+            return Err(EventFault::Future.to_string());
+        }
+        let asset = known.get(&new.asset).ok_or(NO_INSTRUMENT)?;
+        let subject = Subject {
+            all: &app.content.instruments,
+            set: &sets[&asset.instrument],
+            size: &asset.size,
+            length_mm: asset.string_length_mm,
+        };
+        Ok(Entry { asset: asset.id, event: new.check(&subject)?, account: member.account })
+    };
+    let batch = batch.check(|new| check(&new).map_err(|reason| (Some(new.id.uuid()), reason)));
+    let good = batch.good();
+    let outcomes = if good.is_empty() { Vec::new() } else { tapes::add(&app.db, program, &good, now).await? };
+    if outcomes.contains(&Outcome::Stored) {
+        app.live.changed(member.class.key.class);
+    }
+    let outcome = |outcome: Outcome| match outcome {
+        Outcome::Stored => Ok(RecordOutcome::Stored),
+        Outcome::Known => Ok(RecordOutcome::Known),
+        Outcome::IdTaken => Err("Another entry has this id. Load the page again.".to_owned()),
+        Outcome::NoInstrument => Err(NO_INSTRUMENT.to_owned()),
+    };
+    let ids = good.iter().map(|entry| entry.event.id.uuid());
+    Ok(batch.answer(ids.zip(outcomes.into_iter().map(outcome))))
+}
