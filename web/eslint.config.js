@@ -1,3 +1,4 @@
+import { readdirSync } from 'node:fs';
 import js from '@eslint/js';
 import jsxA11y from 'eslint-plugin-jsx-a11y';
 import reactHooks from 'eslint-plugin-react-hooks';
@@ -16,27 +17,24 @@ export default tseslint.config(
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
     },
   },
+  // A page never imports another page; parts, the API and what works offline know no page and no shell.
+  ...readdirSync(new URL('src/pages', import.meta.url)).map((page) => ({
+    files: [`src/pages/${page}/**`],
+    rules: { 'no-restricted-imports': ['error', { patterns: [...otherPages(page), '**/app/*'] }] },
+  })),
   {
-    // A place never imports another place.
-    files: ['src/places/**'],
-    rules: {
-      'no-restricted-imports': [
-        'error',
-        {
-          patterns: [
-            '**/places/*',
-            '../../places/**',
-            '../room/*',
-            '../child/*',
-            '../door/*',
-            '../beginning/*',
-            '../setup/*',
-            '../lessons/*',
-            '../approach/*',
-            '../round/*',
-          ],
-        },
-      ],
-    },
+    files: ['src/parts/**', 'src/api/**', 'src/offline/**'],
+    rules: { 'no-restricted-imports': ['error', { patterns: ['**/pages/**', '**/app/*'] }] },
+  },
+  {
+    // The generated client and its queries stand on nothing of the pages.
+    files: ['src/api/**'],
+    rules: { 'no-restricted-imports': ['error', { patterns: ['**/pages/**', '**/app/*', '**/parts/*'] }] },
   },
 );
+
+/** Every folder of a page but this one, however it is reached. */
+function otherPages(page) {
+  const pages = readdirSync(new URL('src/pages', import.meta.url)).filter((other) => other !== page);
+  return pages.flatMap((other) => [`../${other}/*`, `**/pages/${other}/**`]);
+}

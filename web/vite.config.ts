@@ -40,7 +40,7 @@ export default defineConfig({
   test: {
     environment: 'jsdom',
     include: ['src/**/*.test.{ts,tsx}'],
-    setupFiles: ['src/testing-network.ts'],
+    setupFiles: ['src/testing/network.ts'],
     // A busy machine draws a dialog slowly.
     testTimeout: 20_000,
   },

@@ -3,15 +3,15 @@ import { DEMO, Server } from '../server.ts';
 
 export { expect };
 
-/** A journey: a page at the door of a running server with the demo school. */
-export const test = base.extend<{ template: string; server: Server; door: Page }>({
+/** A journey: a page of a running server with the demo school. */
+export const test = base.extend<{ template: string; server: Server }>({
   template: [DEMO, { option: true }],
   server: async ({ template }, use) => {
     const server = await Server.over(template);
     await use(server);
     await server.remove();
   },
-  door: async ({ page, server }, use) => {
+  page: async ({ page, server }, use) => {
     await page.goto(server.url);
     await use(page);
   },
@@ -47,14 +47,14 @@ export async function keysOf(panel: Locator, strand: string, stage: string, chec
   const ladder = panel.getByRole('region', { name: strand });
   const chip = ladder.getByRole('button', { name: new RegExp(`^Stage \\d, ${stage},`) });
   if ((await chip.getAttribute('aria-pressed')) === 'false') await chip.click();
-  return panel.getByRole('group', { name: `Mark ${checkpoint}` });
+  return panel.getByRole('group', { name: `Level of ${checkpoint}` });
 }
 
 /** Waits until the server has confirmed everything and the page has read it back. */
-export async function settled(server: Server, marks: number): Promise<void> {
-  await expect.poll(() => Number(server.sql('select count(*) from mark'))).toBe(marks);
+export async function settled(server: Server, observations: number): Promise<void> {
+  await expect.poll(() => Number(server.sql('select count(*) from observation'))).toBe(observations);
 }
 
-export function marksOf(server: Server): number {
-  return Number(server.sql('select count(*) from mark'));
+export function observationsOf(server: Server): number {
+  return Number(server.sql('select count(*) from observation'));
 }

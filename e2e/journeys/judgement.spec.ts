@@ -1,110 +1,110 @@
 import { checkContent } from '../server.ts';
-import { expect, keysOf, marksOf, openChild, settled, signIn, test } from './app.ts';
+import { expect, keysOf, observationsOf, openChild, settled, signIn, test } from './app.ts';
 
-test('from what is heard to its cause, recorded with one tap and found in the history', async ({ door, server }) => {
-  await signIn(door);
-  const panel = await openChild(door, 'Xiomara D.');
-  const before = marksOf(server);
+test('from what is heard to its cause, recorded with one tap and found in the history', async ({ page, server }) => {
+  await signIn(page);
+  const panel = await openChild(page, 'Xiomara D.');
+  const before = observationsOf(server);
   await panel.getByRole('button', { name: 'What do you hear or see?' }).click();
-  const signs = door.getByRole('dialog', { name: /^Xiomara D\.: what do you hear or see/ });
-  await signs.getByRole('button', { name: 'Left hand stays stuck' }).click();
-  await signs.getByRole('button', { name: 'Fingers slow, places missed' }).click();
-  const first = signs.getByRole('list', { name: 'Causes' }).getByRole('listitem').first();
+  const symptoms = page.getByRole('dialog', { name: /^Xiomara D\.: what do you hear or see/ });
+  await symptoms.getByRole('button', { name: 'Left hand stays stuck' }).click();
+  await symptoms.getByRole('button', { name: 'Fingers slow, places missed' }).click();
+  const first = symptoms.getByRole('list', { name: 'Causes' }).getByRole('listitem').first();
   await expect(first).toContainText('Thumb clamped');
   await expect(first).toContainText('Tap the thumb on the neck');
   await first.getByRole('button', { name: /^Record it, Easy thumb/ }).click();
   await expect(first.getByText('Recorded on Easy thumb')).toBeVisible();
   await settled(server, before + 1);
-  await signs.getByRole('button', { name: 'Close' }).click();
+  await symptoms.getByRole('button', { name: 'Close' }).click();
   await panel.getByRole('button', { name: 'History' }).click();
   const newest = panel.getByRole('list', { name: 'History' }).getByRole('listitem').first();
   await expect(newest).toContainText('thumb clamped');
 });
 
-test('the instrument is named before the child at an equal score', async ({ door }) => {
-  await signIn(door);
-  const panel = await openChild(door, 'Femi A.');
+test('the instrument is named before the child at an equal score', async ({ page }) => {
+  await signIn(page);
+  const panel = await openChild(page, 'Femi A.');
   await panel.getByRole('button', { name: 'What do you hear or see?' }).click();
-  const signs = door.getByRole('dialog');
-  await signs.getByRole('button', { name: 'One finger off, others true' }).click();
-  const causes = signs.getByRole('list', { name: 'Causes' }).getByRole('listitem');
+  const symptoms = page.getByRole('dialog');
+  await symptoms.getByRole('button', { name: 'One finger off, others true' }).click();
+  const causes = symptoms.getByRole('list', { name: 'Causes' }).getByRole('listitem');
   await expect(causes.first()).toContainText('check first');
-  await signs.getByRole('button', { name: 'One finger off, others true' }).click();
+  await symptoms.getByRole('button', { name: 'One finger off, others true' }).click();
   await expect(causes).toHaveCount(0);
 });
 
-test('a school is changed after looking at what it changes, and no mark with it', async ({ door, server }) => {
-  await signIn(door);
-  await door.getByText('36 children').waitFor();
-  const marks = server.sql('select md5(string_agg(m::text, $$|$$ order by mark_id)) from mark m');
-  await door.getByRole('link', { name: 'Approach' }).click();
-  await door.getByRole('button', { name: 'Body and instrument' }).click();
-  await door.getByRole('radio', { name: /^In line with the nose/ }).click();
-  const bar = door.getByRole('region', { name: 'Before it is kept' });
+test('a school is changed after looking at what it changes, and no observation with it', async ({ page, server }) => {
+  await signIn(page);
+  await page.getByText('36 children').waitFor();
+  const observations = server.sql('select md5(string_agg(m::text, $$|$$ order by observation_id)) from observation m');
+  await page.getByRole('link', { name: 'Approach' }).click();
+  await page.getByRole('button', { name: 'Body and instrument' }).click();
+  await page.getByRole('radio', { name: /^In line with the nose/ }).click();
+  const bar = page.getByRole('region', { name: 'Before it is kept' });
   await expect(bar).toContainText('Scroll level, in line with the nose');
   expect(server.sql("select count(*) from class_choice where key = 'scroll'")).toBe('0');
   await bar.getByRole('button', { name: '1 change: keep' }).click();
   await expect(bar).toHaveCount(0);
-  await door.getByRole('link', { name: 'Checklist' }).click();
-  await expect(door.getByText('Scroll level, in line with the nose')).toBeVisible();
-  await door.getByRole('link', { name: 'Room' }).click();
-  const panel = await openChild(door, 'Amara O.');
+  await page.getByRole('link', { name: 'Checklist' }).click();
+  await expect(page.getByText('Scroll level, in line with the nose')).toBeVisible();
+  await page.getByRole('link', { name: 'Room' }).click();
+  const panel = await openChild(page, 'Amara O.');
   await (await keysOf(panel, 'Hold', 'Settle', 'Where it points')).waitFor();
   await panel.getByRole('button', { name: /^Where it points/ }).click();
   await expect(panel.getByText('Scroll level, in line with the nose')).toBeVisible();
-  expect(server.sql('select md5(string_agg(m::text, $$|$$ order by mark_id)) from mark m')).toBe(marks);
+  expect(server.sql('select md5(string_agg(m::text, $$|$$ order by observation_id)) from observation m')).toBe(observations);
 });
 
-test('a checkpoint of the class’s own is added, marked, and travels in the file', async ({ door, server }) => {
-  await signIn(door);
-  await door.getByText('36 children').waitFor();
-  await door.getByRole('link', { name: 'Approach' }).click();
-  await door.getByRole('link', { name: 'Checklist' }).click();
-  await door.getByRole('button', { name: 'Add a checkpoint' }).click();
-  const dialog = door.getByRole('dialog', { name: 'A checkpoint of your own' });
+test('a checkpoint of the class’s own is added, recorded, and travels in the file', async ({ page, server }) => {
+  await signIn(page);
+  await page.getByText('36 children').waitFor();
+  await page.getByRole('link', { name: 'Approach' }).click();
+  await page.getByRole('link', { name: 'Checklist' }).click();
+  await page.getByRole('button', { name: 'Add a checkpoint' }).click();
+  const dialog = page.getByRole('dialog', { name: 'A checkpoint of your own' });
   await dialog.getByLabel('Name').fill('Rosin away');
   await dialog.getByLabel('Look for').fill('The rosin lies in its box');
   await dialog.getByLabel('Say to the child').fill('Rosin sleeps in its box');
   await dialog.getByRole('button', { name: 'Keep' }).click();
   await expect(dialog).toHaveCount(0);
-  await expect(door.getByText('The rosin lies in its box')).toBeVisible();
-  await door.getByRole('button', { name: 'Change Short nails' }).click();
-  await door.getByRole('dialog', { name: 'Short nails' }).getByRole('button', { name: 'Switched off' }).click();
-  await door.getByRole('dialog', { name: 'Short nails' }).getByRole('button', { name: 'Keep' }).click();
-  await expect(door.getByText('4 s, switched off')).toBeVisible();
+  await expect(page.getByText('The rosin lies in its box')).toBeVisible();
+  await page.getByRole('button', { name: 'Change Short nails' }).click();
+  await page.getByRole('dialog', { name: 'Short nails' }).getByRole('button', { name: 'Switched off' }).click();
+  await page.getByRole('dialog', { name: 'Short nails' }).getByRole('button', { name: 'Keep' }).click();
+  await expect(page.getByText('4 s, switched off')).toBeVisible();
 
-  await door.getByRole('link', { name: 'As a file' }).click();
-  const download = door.waitForEvent('download');
-  await door.getByRole('link', { name: 'Download the file' }).click();
+  await page.getByRole('link', { name: 'As a file' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Download the file' }).click();
   const file = await (await download).path();
   expect(checkContent(file)).toBe('No fault: 2 choices, 1 checkpoints reworded, 1 switched off, 2 added.');
 
-  await door.getByRole('link', { name: 'Room' }).click();
-  const panel = await openChild(door, 'Bilal S.');
+  await page.getByRole('link', { name: 'Room' }).click();
+  const panel = await openChild(page, 'Bilal S.');
   await (await keysOf(panel, 'Hold', 'Fit', 'Rosin away')).getByRole('button').last().click();
-  await expect.poll(() => server.sql("select level from mark where target = 'hold.own-rosin-away'")).toBe('4');
-  await expect(panel.getByRole('group', { name: 'Mark Short nails' })).toHaveCount(0);
+  await expect.poll(() => server.sql("select level from observation where target = 'hold.own-rosin-away'")).toBe('4');
+  await expect(panel.getByRole('group', { name: 'Level of Short nails' })).toHaveCount(0);
 
   // The same file again changes nothing; into a class as it ships it brings everything.
-  await door.getByRole('link', { name: 'Approach' }).click();
-  await door.getByRole('link', { name: 'As a file' }).click();
-  await door.locator('input[type=file]').setInputFiles(file);
-  await expect(door.getByRole('button', { name: 'Nothing to take in' })).toBeDisabled();
-  await door.getByRole('link', { name: 'Lunchtime beginners' }).click();
-  await door.getByRole('link', { name: 'As a file' }).click();
-  await door.locator('input[type=file]').setInputFiles(file);
-  await door.getByRole('button', { name: 'Take it in' }).click();
-  await expect(door.getByText('Taken in.')).toBeVisible();
+  await page.getByRole('link', { name: 'Approach' }).click();
+  await page.getByRole('link', { name: 'As a file' }).click();
+  await page.locator('input[type=file]').setInputFiles(file);
+  await expect(page.getByRole('button', { name: 'Nothing to take in' })).toBeDisabled();
+  await page.getByRole('link', { name: 'Lunchtime beginners' }).click();
+  await page.getByRole('link', { name: 'As a file' }).click();
+  await page.locator('input[type=file]').setInputFiles(file);
+  await page.getByRole('button', { name: 'Take it in' }).click();
+  await expect(page.getByText('Taken in.')).toBeVisible();
   expect(server.sql("select count(*) from class where checklist_edits::text like '%rosin-away%'")).toBe('2');
 });
 
-test('pain is flagged until somebody writes what was done', async ({ door, server }) => {
-  await signIn(door);
-  const panel = await openChild(door, 'Femi A.');
+test('pain is flagged until somebody writes what was done', async ({ page, server }) => {
+  await signIn(page);
+  const panel = await openChild(page, 'Femi A.');
   await panel.getByRole('button', { name: 'Hurts' }).click();
   await expect(panel.getByText(/numbness or tingling/)).toBeVisible();
-  await panel.locator('li.selected').getByRole('group', { name: /^Mark/ }).getByRole('button').last().click();
-  const chair = door.getByRole('button', { name: /^Femi A\.,.*it hurts/ });
+  await panel.locator('li.selected').getByRole('group', { name: /^Level of/ }).getByRole('button').last().click();
+  const chair = page.getByRole('button', { name: /^Femi A\.,.*it hurts/ });
   await expect(chair).toBeVisible();
   const region = panel.getByRole('region', { name: 'It hurts' });
   await region.getByLabel('What was done').fill('Rested, told the family');
@@ -114,13 +114,13 @@ test('pain is flagged until somebody writes what was done', async ({ door, serve
   expect(server.sql('select done from pain_answer order by answered_at desc limit 1')).toBe('Rested, told the family');
 });
 
-test('a child gets what counts for it, and a stage is opened anyway', async ({ door, server }) => {
-  await signIn(door);
-  const panel = await openChild(door, 'Zeno P.');
+test('a child gets what counts for it, and a stage is opened anyway', async ({ page, server }) => {
+  await signIn(page);
+  const panel = await openChild(page, 'Zeno P.');
   await (await keysOf(panel, 'Bow grip', 'Bow', 'Little finger')).waitFor();
   await panel.getByRole('button', { name: /^Little finger/ }).click();
   await panel.getByRole('button', { name: 'For this child' }).click();
-  const dialog = door.getByRole('dialog', { name: /what counts for Zeno P\./ });
+  const dialog = page.getByRole('dialog', { name: /what counts for Zeno P\./ });
   await dialog.getByLabel('What to look for').fill('Little finger lies beside its neighbour');
   await dialog.getByLabel('Why').fill('An old injury');
   await dialog.getByRole('button', { name: 'Keep' }).click();
@@ -137,42 +137,42 @@ test('a child gets what counts for it, and a stage is opened anyway', async ({ d
   await expect(frame.getByText(/^opens after/)).toBeVisible();
 });
 
-test('the class is read as a whole, and a group leads to its children', async ({ door }) => {
-  await signIn(door);
-  await door.getByText('36 children').waitFor();
-  await door.getByRole('link', { name: 'Lessons' }).click();
-  const groups = door.getByRole('region', { name: 'Small groups' });
+test('the class is read as a whole, and a group leads to its children', async ({ page }) => {
+  await signIn(page);
+  await page.getByText('36 children').waitFor();
+  await page.getByRole('link', { name: 'Lessons' }).click();
+  const groups = page.getByRole('region', { name: 'Small groups' });
   const child = groups.getByRole('link').first();
   const name = (await child.textContent())?.replace(/(violin|viola|cello|bass)$/, '').trim() ?? '';
   await child.click();
-  await expect(door.getByRole('complementary', { name })).toBeVisible();
-  await door.getByRole('link', { name: 'Whole page' }).click();
-  await expect(door.getByRole('region', { name: 'Now' })).toBeVisible();
-  await expect(door.getByRole('img', { name: /^The last \d+ marks/ })).toBeVisible();
+  await expect(page.getByRole('complementary', { name })).toBeVisible();
+  await page.getByRole('link', { name: 'Whole page' }).click();
+  await expect(page.getByRole('region', { name: 'Now' })).toBeVisible();
+  await expect(page.getByRole('img', { name: /^The last \d+ observations/ })).toBeVisible();
 });
 
-test('the next lesson is put together, kept, and led before the class without a name', async ({ door }) => {
-  await signIn(door);
-  await door.getByText('36 children').waitFor();
-  await door.getByRole('link', { name: 'Lessons' }).click();
-  await door.getByRole('link', { name: 'Next lesson' }).click();
-  const blocks = door.getByRole('list', { name: 'Blocks' });
+test('the next lesson is put together, kept, and led before the class without a name', async ({ page }) => {
+  await signIn(page);
+  await page.getByText('36 children').waitFor();
+  await page.getByRole('link', { name: 'Lessons' }).click();
+  await page.getByRole('link', { name: 'Next lesson' }).click();
+  const blocks = page.getByRole('list', { name: 'Blocks' });
   await expect(blocks.getByRole('listitem').first()).toContainText('Tune and set up');
-  await door.getByLabel('Book and page').fill('The green one, page 12');
-  await door.getByRole('button', { name: 'One minute more for Book' }).click();
-  await door.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(door.getByRole('button', { name: 'Keep', exact: true })).toBeDisabled();
-  await door.reload();
-  await expect(door.getByLabel('Book and page')).toHaveValue('The green one, page 12');
-  await door.getByRole('link', { name: /^Lead / }).first().click();
-  const cello = door.getByRole('region', { name: 'Cello' });
+  await page.getByLabel('Book and page').fill('The green one, page 12');
+  await page.getByRole('button', { name: 'One minute more for Book' }).click();
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Keep', exact: true })).toBeDisabled();
+  await page.reload();
+  await expect(page.getByLabel('Book and page')).toHaveValue('The green one, page 12');
+  await page.getByRole('link', { name: /^Lead / }).first().click();
+  const cello = page.getByRole('region', { name: 'Cello' });
   await cello.waitFor();
-  for (const name of ['Amara', 'Zeno', 'Priya']) await expect(door.getByText(name)).toHaveCount(0);
+  for (const name of ['Amara', 'Zeno', 'Priya']) await expect(page.getByText(name)).toHaveCount(0);
   const first = await cello.textContent();
-  await door.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
   await expect(cello).not.toHaveText(first ?? '');
-  await door.keyboard.press('p');
-  await expect(door.getByRole('status', { name: 'Count' })).toContainText('2 of');
-  await door.keyboard.press('Escape');
+  await page.keyboard.press('p');
+  await expect(page.getByRole('status', { name: 'Count' })).toContainText('2 of');
+  await page.keyboard.press('Escape');
   await blocks.waitFor();
 });

@@ -1,30 +1,30 @@
 import { randomUUID } from 'node:crypto';
 import { expect, seat, signIn, test } from './app.ts';
 
-test('the room is narrowed by strand, instrument, due and flagged', async ({ door }) => {
-  await signIn(door);
-  await seat(door, 'Amara O.').waitFor();
-  const signs = door.getByRole('region', { name: 'Rows' }).locator('button svg');
-  await expect(signs).toHaveCount(36);
-  await door.getByRole('button', { name: 'Viola', exact: true }).click();
-  await expect(signs).toHaveCount(8);
-  await door.getByRole('button', { name: 'Bow grip', exact: true }).click();
-  await expect(signs.first().locator('g.aside')).toHaveCount(3);
-  await door.getByRole('button', { name: 'Due', exact: true }).click();
-  const due = await door.getByRole('button', { name: /viola.*Bow grip [^;]*due (now|for)/ }).count();
-  await expect(signs).toHaveCount(due);
-  await door.getByRole('button', { name: 'All four' }).click();
-  await door.getByRole('button', { name: 'Flagged', exact: true }).click();
-  await door.getByRole('button', { name: 'Viola', exact: true }).click();
-  await expect(signs).not.toHaveCount(36);
-  await door.getByRole('button', { name: 'Flagged', exact: true }).click();
-  await expect(signs).toHaveCount(36);
+test('the room is narrowed by strand, instrument, due and flagged', async ({ page }) => {
+  await signIn(page);
+  await seat(page, 'Amara O.').waitFor();
+  const glyphs = page.getByRole('region', { name: 'Rows' }).locator('button svg');
+  await expect(glyphs).toHaveCount(36);
+  await page.getByRole('button', { name: 'Viola', exact: true }).click();
+  await expect(glyphs).toHaveCount(8);
+  await page.getByRole('button', { name: 'Bow grip', exact: true }).click();
+  await expect(glyphs.first().locator('g.aside')).toHaveCount(3);
+  await page.getByRole('button', { name: 'Due', exact: true }).click();
+  const due = await page.getByRole('button', { name: /viola.*Bow grip [^;]*due (now|for)/ }).count();
+  await expect(glyphs).toHaveCount(due);
+  await page.getByRole('button', { name: 'All four' }).click();
+  await page.getByRole('button', { name: 'Flagged', exact: true }).click();
+  await page.getByRole('button', { name: 'Viola', exact: true }).click();
+  await expect(glyphs).not.toHaveCount(36);
+  await page.getByRole('button', { name: 'Flagged', exact: true }).click();
+  await expect(glyphs).toHaveCount(36);
 });
 
-test('sixty children fit at 1280 x 800 without scrolling', async ({ door, server }) => {
-  await signIn(door);
-  await seat(door, 'Amara O.').waitFor();
-  const classId = /class\/([^/]+)/.exec(door.url())?.[1] ?? '';
+test('sixty children fit at 1280 x 800 without scrolling', async ({ page, server }) => {
+  await signIn(page);
+  await seat(page, 'Amara O.').waitFor();
+  const classId = /class\/([^/]+)/.exec(page.url())?.[1] ?? '';
   const taken: [row: number, seats: number][] = [[1, 6], [2, 8], [3, 8], [4, 7], [5, 7], [6, 0]];
   const children = taken.flatMap(([row, seats]) =>
     Array.from({ length: 10 - seats }, (_, index) => ({
@@ -35,18 +35,18 @@ test('sixty children fit at 1280 x 800 without scrolling', async ({ door, server
       seat: seats + index + 1,
     })),
   );
-  const added = await door.request.post(`${server.url}/api/classes/${classId}/children`, { data: { children } });
+  const added = await page.request.post(`${server.url}/api/classes/${classId}/children`, { data: { children } });
   expect(added.status()).toBe(201);
-  await expect(door.getByText('60 children')).toBeVisible();
-  await expect(door.locator('[id^=seat-]')).toHaveCount(60);
-  const outside = await door.locator('[id^=seat-]').evaluateAll((chairs) =>
+  await expect(page.getByText('60 children')).toBeVisible();
+  await expect(page.locator('[id^=seat-]')).toHaveCount(60);
+  const outside = await page.locator('[id^=seat-]').evaluateAll((chairs) =>
     chairs.filter((chair) => {
       const box = chair.getBoundingClientRect();
       return box.top < 0 || box.left < 0 || box.right > window.innerWidth || box.bottom > window.innerHeight;
     }).length,
   );
   expect(outside).toBe(0);
-  const scrolls = await door.getByRole('region', { name: 'Rows' }).evaluate((region) =>
+  const scrolls = await page.getByRole('region', { name: 'Rows' }).evaluate((region) =>
     [region, ...Array.from(region.querySelectorAll('*'))].some((part) => {
       const overflow = getComputedStyle(part).overflowY;
       return (overflow === 'auto' || overflow === 'scroll') && part.scrollHeight > part.clientHeight + 1;
@@ -55,8 +55,8 @@ test('sixty children fit at 1280 x 800 without scrolling', async ({ door, server
   expect(scrolls).toBe(false);
 });
 
-test('an assistant sees the room but not what only a director does', async ({ door }) => {
-  await signIn(door, 'assistant@demo.example');
-  await seat(door, 'Amara O.').waitFor();
-  await expect(door.getByRole('link', { name: 'Add children' })).toHaveCount(0);
+test('an assistant sees the room but not what only a director does', async ({ page }) => {
+  await signIn(page, 'assistant@demo.example');
+  await seat(page, 'Amara O.').waitFor();
+  await expect(page.getByRole('link', { name: 'Add children' })).toHaveCount(0);
 });

@@ -195,11 +195,11 @@ async function setUp(page: Page, step?: string): Promise<void> {
 for (const { name, dark, size, show } of views) {
   test.describe(name, () => {
     test.use({ viewport: size ?? { width: 1280, height: 800 }, colorScheme: dark ? 'dark' : 'light' });
-    test('is drawn', async ({ door }) => {
-      await show(door);
-      await door.evaluate('document.fonts.ready');
-      await door.mouse.move(0, 0);
-      await door.screenshot({ path: new URL(`${name}.png`, folder).pathname, animations: 'disabled' });
+    test('is drawn', async ({ page }) => {
+      await show(page);
+      await page.evaluate('document.fonts.ready');
+      await page.mouse.move(0, 0);
+      await page.screenshot({ path: new URL(`${name}.png`, folder).pathname, animations: 'disabled' });
     });
   });
 }

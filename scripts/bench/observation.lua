@@ -1,4 +1,4 @@
--- One mark a request: a fresh id, a child of the class, a checkpoint.
+-- One observation a request: a fresh id, a child of the class, a checkpoint.
 local threads = 0
 function setup(thread) thread:set("number", threads); threads = threads + 1 end
 local children, targets, count, stamp = {}, { "hold.size", "hold.rest", "hold.raise", "hold.contact", "hold.free",
@@ -13,7 +13,7 @@ end
 function request()
   count = count + 1
   local id = string.format("%08x-%04x-7000-8%03x-%012x", stamp, number, number, count)
-  local body = string.format('{"marks":[{"id":"%s","child":"%s","target":"%s","level":%d,"observedAt":"%s"}]}', id,
+  local body = string.format('{"observations":[{"id":"%s","child":"%s","target":"%s","level":%d,"observedAt":"%s"}]}', id,
     children[(count * 7 + number * 31) % #children + 1], targets[count % #targets + 1], count % 5, now)
   return wrk.format(nil, nil, nil, body)
 end

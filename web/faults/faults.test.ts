@@ -8,17 +8,17 @@ import {
   ApiProblem,
   NoAnswer,
   type ChildPage,
-  type NewMark,
+  type NewObservation,
   type Problem,
   type RoundEvent,
 } from '../src/api/client';
-import { MarkOutbox, Outbox, type OutboxWiring } from '../src/offline/outbox';
-import { keepingOf, Shelf } from '../src/offline/shelf';
+import { ObservationOutbox, Outbox, type OutboxWiring } from '../src/offline/outbox';
+import { keepingOf, OfflineStore } from '../src/offline/store';
 
 /*
  * Two devices, one server, one PostgreSQL, and everything that goes wrong with them: no network, answers that get lost,
  * batches sent twice or in another order, a clock that is an hour wrong, a device that dies, a server killed in the middle
- * of a batch, a PostgreSQL restarted. In the end no mark is lost, none is doubled, and both devices and the server agree.
+ * of a batch, a PostgreSQL restarted. In the end no observation is lost, none is doubled, and both devices and the server agree.
  */
 
 const SCHEDULES = Number(process.env.FAULT_SCHEDULES ?? 20);
@@ -141,20 +141,20 @@ const count = (what: string) => happened.set(what, (happened.get(what) ?? 0) + 1
 
 type Fate = 'well' | 'answer lost' | 'sent twice' | 'other order' | 'server killed' | 'postgres restarted';
 
-/** A device with its outboxes; when it dies, the next page finds what it left on its shelf. */
+/** A device with its outboxes; when it dies, the next page finds what it left on its offlineStore. */
 class Device {
   online = true;
   fate: Fate = 'well';
-  marks!: MarkOutbox;
+  observations!: ObservationOutbox;
   events!: Outbox<RoundEvent>;
-  private readonly shelf: Shelf;
+  private readonly offlineStore: OfflineStore;
   private readonly cookie: string;
   private readonly clock: number;
   private readonly below: (limit: number) => number;
   private generation = 0;
 
   constructor(name: string, cookie: string, clock: number, below: (limit: number) => number) {
-    this.shelf = new Shelf(name);
+    this.offlineStore = new OfflineStore(name);
     this.cookie = cookie;
     this.clock = clock;
     this.below = below;
@@ -175,11 +175,11 @@ class Device {
       },
       readBack: () => Promise.resolve(),
       onSignedOut: () => undefined,
-      keeping: keepingOf<T>(key, this.shelf),
+      keeping: keepingOf<T>(key, this.offlineStore),
     });
-    this.marks = new MarkOutbox(wiring<NewMark>('marks', 'marks'));
+    this.observations = new ObservationOutbox(wiring<NewObservation>('observations', 'observations'));
     this.events = new Outbox<RoundEvent>(wiring<RoundEvent>('round/events', 'events'));
-    await Promise.all([this.marks.signedInAs('somebody'), this.events.signedInAs('somebody')]);
+    await Promise.all([this.observations.signedInAs('somebody'), this.events.signedInAs('somebody')]);
   }
 
   private async send(path: string, key: string, items: { id: string }[]) {
@@ -217,13 +217,13 @@ class Device {
   }
 
   wake(): void {
-    this.marks.retryNow();
+    this.observations.retryNow();
     this.events.retryNow();
   }
 
   /** What it has left to send. */
   async waiting(): Promise<number> {
-    return this.shelf.waiting.count();
+    return this.offlineStore.waiting.count();
   }
 
   /** How it stands, for a report. */
@@ -237,11 +237,13 @@ class Device {
       line: string;
       kept: boolean;
     }) => `${line}${kept ? '' : ', not kept'} [${pending.map(({ state }) => state).join(' ')}]`;
-    return `marks ${of(this.marks.snapshot())}, events ${of(this.events.snapshot())}`;
+    return `observations ${of(this.observations.snapshot())}, events ${of(this.events.snapshot())}`;
   }
 
   refused(): string[] {
-    return [...this.marks.snapshot().refused, ...this.events.snapshot().refused].map(({ reason }) => reason);
+    return [...this.observations.snapshot().refused, ...this.events.snapshot().refused].map(
+      ({ reason }) => reason,
+    );
   }
 
   /** As the page would: again until it is answered. */
@@ -269,16 +271,29 @@ async function play(seed: number): Promise<void> {
     (index) => new Device(`device-${seed}-${index}`, cookies[index] ?? '', pick([-HOUR, 0, HOUR]), below),
   );
   await Promise.all(devices.map((device) => device.open()));
-  const made: NewMark[] = [];
+  const made: NewObservation[] = [];
   const told: string[] = [];
   const round = uuid();
   for (let step = 0; step < STEPS; step += 1) {
     const device = pick(devices);
-    switch (pick(['mark', 'mark', 'mark', 'stage', 'undo', 'event', 'offline', 'fate', 'fate', 'die'])) {
-      case 'mark': {
+    switch (
+      pick([
+        'observation',
+        'observation',
+        'observation',
+        'stage',
+        'undo',
+        'event',
+        'offline',
+        'fate',
+        'fate',
+        'die',
+      ])
+    ) {
+      case 'observation': {
         const target = pick(TARGETS);
         const level = target.startsWith('tape') ? pick([0, 3]) : below(5);
-        const mark: NewMark = {
+        const observation: NewObservation = {
           id: uuid(),
           child: pick(some),
           target,
@@ -286,20 +301,20 @@ async function play(seed: number): Promise<void> {
           observedAt: device.now(),
           round,
         };
-        made.push(mark);
-        device.marks.add(classId, mark, 'a mark');
+        made.push(observation);
+        device.observations.add(classId, observation, 'an observation');
         break;
       }
       case 'stage': {
-        const mark: NewMark = {
+        const observation: NewObservation = {
           id: uuid(),
           child: pick(some),
           target: 'hold.1',
           observedAt: device.now(),
           round,
         };
-        made.push(mark);
-        device.marks.add(classId, mark, 'a stage');
+        made.push(observation);
+        device.observations.add(classId, observation, 'a stage');
         break;
       }
       case 'undo': {
@@ -307,7 +322,7 @@ async function play(seed: number): Promise<void> {
         const undone = made.filter(({ retracts }) => retracts == null).at(below(made.length + 1));
         if (!undone) break;
         const { child, target } = undone;
-        const mark: NewMark = {
+        const observation: NewObservation = {
           id: uuid(),
           child,
           target,
@@ -315,8 +330,8 @@ async function play(seed: number): Promise<void> {
           observedAt: device.now(),
           round,
         };
-        made.push(mark);
-        device.marks.add(classId, mark, 'an undo');
+        made.push(observation);
+        device.observations.add(classId, observation, 'an undo');
         break;
       }
       case 'event': {
@@ -324,7 +339,7 @@ async function play(seed: number): Promise<void> {
           id: uuid(),
           round,
           kind: 'visited',
-          walker: 'device',
+          device: 'device',
           at: device.now(),
           children: [{ child: pick(some), checks: [] }],
           detail: {},
@@ -340,7 +355,7 @@ async function play(seed: number): Promise<void> {
         device.fate = seed % 5 === 0 && step > STEPS / 2 ? 'postgres restarted' : pick(FATES);
         break;
       case 'die':
-        // What was tapped has reached the shelf: it takes a few milliseconds.
+        // What was tapped has reached the offlineStore: it takes a few milliseconds.
         await device.waiting();
         await device.open();
         count('died');
@@ -367,10 +382,10 @@ async function play(seed: number): Promise<void> {
     devices.flatMap((device) => device.refused()),
     `seed ${seed}`,
   ).toEqual([]);
-  const stored = sql(`select mark_id from mark where round_id = '${round}' order by 1`)
+  const stored = sql(`select observation_id from observation where round_id = '${round}' order by 1`)
     .split('\n')
     .filter(Boolean);
-  expect(stored, `seed ${seed}: every mark, once`).toEqual(made.map(({ id }) => id).sort());
+  expect(stored, `seed ${seed}: every observation, once`).toEqual(made.map(({ id }) => id).sort());
   const occurred = sql(`select event_id from round_event where round_id = '${round}' order by 1`)
     .split('\n')
     .filter(Boolean);
@@ -383,7 +398,7 @@ async function play(seed: number): Promise<void> {
 }
 
 it(
-  `no mark is lost or doubled in ${SCHEDULES} schedules, and everybody agrees in the end`,
+  `no observation is lost or doubled in ${SCHEDULES} schedules, and everybody agrees in the end`,
   { timeout: 3600_000 },
   async () => {
     for (let seed = FIRST; seed < FIRST + SCHEDULES; seed += 1) await play(seed);
@@ -395,6 +410,6 @@ it(
     ).toEqual([]);
     const env = { ...process.env, DATABASE_URL: address, RUST_LOG: 'off' };
     const said = execFileSync(binary, ['check-standings'], { env, encoding: 'utf8' });
-    expect(said).toMatch(/^All \d+ standings follow from their marks/);
+    expect(said).toMatch(/^All \d+ standings follow from their observations/);
   },
 );

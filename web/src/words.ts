@@ -1,6 +1,6 @@
-import type { Instrument, Recheck, RoomChild, Schemas, StrandKey, StringView } from './api/client';
+import type { Instrument, Recheck, RoomChild, Schemas, Strand, StringView } from './api/client';
 
-/** Every sentence that more than one place says, or that stands for a picture. */
+/** Every sentence that more than one page says, or that stands for a picture. */
 
 export const LEVELS = ['Not yet', 'Placed', 'Prompted', 'Alone', 'Lasting'] as const;
 
@@ -12,7 +12,7 @@ export const LEVEL_MEANING = [
   'kept while playing, or still there unannounced',
 ] as const;
 
-export const STRANDS: Record<StrandKey, string> = {
+export const STRANDS: Record<Strand, string> = {
   hold: 'Hold',
   bow: 'Bow grip',
   frame: 'Left-hand frame',
@@ -21,7 +21,7 @@ export const STRANDS: Record<StrandKey, string> = {
 
 export const INSTRUMENTS: Instrument[] = ['violin', 'viola', 'cello', 'bass'];
 
-export const TAPE_STATES: Record<Schemas['TapeStateView'], string> = {
+export const TAPE_STATES: Record<Schemas['TapeState'], string> = {
   notMeasured: 'not measured',
   readyToPlace: 'measured, ready to place',
   placed: 'placed',
@@ -32,32 +32,32 @@ export const TAPE_STATES: Record<Schemas['TapeStateView'], string> = {
   noneByChoice: 'none, by choice',
 };
 
-export const TAPE_TROUBLES: Record<Schemas['TapeTroubleView'], string> = {
-  drifted: 'a mark has drifted',
-  looseOrMissing: 'a mark is loose or missing',
+export const TAPE_TROUBLES: Record<Schemas['TapeTrouble'], string> = {
+  drifted: 'a marker has drifted',
+  looseOrMissing: 'a marker is loose or missing',
   wrongInstrument: 'another instrument than before: look at it',
 };
 
-/** What an instrument's marks need next. */
-export const NEEDS: Record<Schemas['Need'], string> = {
+/** What an instrument's markers need next. */
+export const NEEDS: Record<Schemas['MarkerNeed'], string> = {
   lookAtIt: 'look at it: it came in the place of another',
-  layAgain: 'lay marks again',
-  moveMarks: 'move marks',
+  layAgain: 'lay markers again',
+  moveMarkers: 'move markers',
   recheck: 'look again',
   hear: 'prove by ear',
   place: 'lay the set',
   measure: 'measure the string',
-  thin: 'a mark may go',
+  thin: 'a marker may go',
   nothing: 'nothing now',
 };
 
-/** What the class's marks are called. */
-export const MARK_KINDS: Record<Schemas['MarkKind'], string> = {
+/** What the class's markers are called. */
+export const MARKER_KINDS: Record<Schemas['MarkerKind'], string> = {
   tapes: 'tape',
   dots: 'dot',
   overlay: 'overlay',
-  pencil: 'pencil mark',
-  none: 'mark',
+  pencil: 'pencil line',
+  none: 'marker',
 };
 
 /** `17 cents high`. */
@@ -71,13 +71,13 @@ export function centsWords(cents: number): string {
   return `${whole > 0 ? '+' : whole < 0 ? '−' : ''}${count(Math.abs(whole), 'cent')}`;
 }
 
-/** What is known of the marks in trouble: `mark 2 is 17 cents high`, `mark 3 is gone`. */
+/** What is known of the markers in trouble: `marker 2 is 17 cents high`, `marker 3 is gone`. */
 export function troubleWords(tapes: Pick<Schemas['TapesView'], 'spots' | 'trouble'>): string {
   const words = tapes.spots.flatMap(({ name, presence, cents, verdict }) => {
-    if (presence === 'missing') return [`mark ${name} is gone`];
-    if (presence === 'loose') return [`mark ${name} comes off`];
+    if (presence === 'missing') return [`marker ${name} is gone`];
+    if (presence === 'loose') return [`marker ${name} comes off`];
     if (presence !== 'on' || verdict !== 'move') return [];
-    return [`mark ${name} is ${cents === undefined ? 'off' : offWords(cents)}`];
+    return [`marker ${name} is ${cents === undefined ? 'off' : offWords(cents)}`];
   });
   if (words.length > 0 && tapes.trouble !== 'wrongInstrument') return words.join(', ');
   return tapes.trouble ? TAPE_TROUBLES[tapes.trouble] : '';
@@ -101,7 +101,7 @@ export function noteWords(note: string): string {
     .replace(/^([A-G])b$/, '$1 flat');
 }
 
-export const SAYS: Record<Schemas['SaysView'], string> = { easy: 'Easy', tight: 'Tight', hurts: 'Hurts' };
+export const SAYS: Record<Schemas['Says'], string> = { easy: 'Easy', tight: 'Tight', hurts: 'Hurts' };
 
 export const PAIN_CAUTION =
   'Said that it hurts. Stop, tell the family, follow the school’s procedure; a health professional judges.';
@@ -139,7 +139,7 @@ function glowWords({ glow, seen }: StringView): string {
   return 'looked at, not lit yet';
 }
 
-const FLAGS: Record<Schemas['FlagView'], string> = {
+const FLAGS: Record<Schemas['Flag'], string> = {
   pain: 'it hurts',
   slip: 'a slip being worked on',
   tape: 'tapes to put right',
@@ -152,7 +152,7 @@ export function stringWords(string: StringView): string {
   return [`${STRANDS[string.strand]} ${glowWords(string)}`, ...due, ...flags].join(', ');
 }
 
-export function signWords(strings: StringView[]): string {
+export function glyphWords(strings: StringView[]): string {
   return `${strings.map(stringWords).join('; ')}.`;
 }
 

@@ -4,7 +4,7 @@ import { ApiProblem, api, unwrap, type Schemas } from './client';
 export const queryClient = new QueryClient({
   queryCache: new QueryCache({
     onError: (error, query) => {
-      // The session ended while the page was open: the door opens over it, nothing on the page is lost.
+      // The session ended while the page was open: the sign-in form opens over it, nothing on the page is lost.
       const ended = error instanceof ApiProblem && error.status === 401;
       if (ended && query.queryKey[0] !== 'session') queryClient.setQueryData(sessionQuery.queryKey, null);
     },
@@ -14,7 +14,7 @@ export const queryClient = new QueryClient({
       staleTime: 5_000,
       retry: (count, error) => !(error instanceof ApiProblem && error.status < 500) && count < 3,
       networkMode: 'always',
-      // What was read once is there without network, also after a while in another place.
+      // What was read once is there without network, also after a while on another page.
       gcTime: 24 * 3600_000,
     },
   },
@@ -34,10 +34,10 @@ export const sessionQuery = queryOptions({
   },
 });
 
-export const firstVisitQuery = queryOptions({
+export const firstRunQuery = queryOptions({
   queryKey: ['first-visit'],
   staleTime: Infinity,
-  queryFn: () => unwrap(api.GET('/api/first-visit')),
+  queryFn: () => unwrap(api.GET('/api/first-run')),
 });
 
 export const classesQuery = queryOptions({
@@ -75,7 +75,7 @@ export const roundQuery = (classId: string) =>
       unwrap(api.GET('/api/classes/{class}/round', { params: { path: { class: classId }, query: {} } })),
   });
 
-/** The same for the next meeting, as if nothing were marked until then. */
+/** The same for the next meeting, as if nothing were recorded until then. */
 export const nextRoundQuery = (classId: string) =>
   queryOptions({
     queryKey: ['next-round', classId],
@@ -187,10 +187,10 @@ export const checklistQuery = (classId: string) =>
   });
 
 /** The class read as a whole. */
-export const readingQuery = (classId: string) =>
+export const overviewQuery = (classId: string) =>
   queryOptions({
-    queryKey: ['lessons', classId, 'reading'],
-    queryFn: () => unwrap(api.GET('/api/classes/{class}/reading', { params: { path: { class: classId } } })),
+    queryKey: ['lessons', classId, 'overview'],
+    queryFn: () => unwrap(api.GET('/api/classes/{class}/overview', { params: { path: { class: classId } } })),
   });
 
 /** The next lesson: as it was kept, and as it would be proposed for so many minutes. */
@@ -206,21 +206,21 @@ export const lessonQuery = (classId: string, minutes: number | undefined) =>
   });
 
 /** What signs and facts of a child may come from, best first; with none picked, the signs to pick from. */
-export const causesQuery = (classId: string, childId: string, signs: string[], facts: string[]) =>
+export const causesQuery = (classId: string, childId: string, symptoms: string[], facts: string[]) =>
   queryOptions({
-    queryKey: ['causes', classId, childId, signs, facts],
+    queryKey: ['causes', classId, childId, symptoms, facts],
     queryFn: () =>
       unwrap(
         api.GET('/api/classes/{class}/children/{child}/causes', {
           params: {
             path: { class: classId, child: childId },
-            query: { signs: signs.join(','), facts: facts.join(',') },
+            query: { symptoms: symptoms.join(','), facts: facts.join(',') },
           },
         }),
       ),
   });
 
-/** The instruments of the class by what their marks need. */
+/** The instruments of the class by what their markers need. */
 export const benchQuery = (classId: string) =>
   queryOptions({
     queryKey: ['tapes', classId, 'bench'],
@@ -265,7 +265,7 @@ export const notesQuery = (classId: string, wishes: TuneWishes) =>
       unwrap(api.GET('/api/classes/{class}/notes', { params: { path: { class: classId }, query: wishes } })),
   });
 
-/** What a place cannot do without while something is on its way. */
+/** What a page cannot do without while something is on its way. */
 const FIRST = ['room', 'round'];
 const ALL = [...FIRST, 'child', 'next-round', 'setup', 'tapes', 'approach', 'lessons', 'causes'];
 
@@ -277,11 +277,11 @@ async function readAgain(classId: string): Promise<void> {
   );
 }
 
-/** The reading under way of each class, and the one that comes after it. */
+/** The refresh under way of each class, and the one that comes after it. */
 const under = new Map<string, { now: Promise<void>; next?: Promise<void> }>();
 
 /**
- * Everything of a class that is on the screen, read again from this moment on. One reading at a time: whoever asks while
+ * Everything of a class that is on the screen, read again from this moment on. One refresh at a time: whoever asks while
  * one is under way gets the one after it, which knows what the first may have missed. Fails where the room or the round
  * cannot be read.
  */

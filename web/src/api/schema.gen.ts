@@ -47,7 +47,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Where marks go on one string length, how each is proved, and what was measured comes to. */
+        /** Where markers go on one string length, how each is proved, and what was measured comes to. */
         post: operations["calc_tapes"];
         delete?: never;
         options?: never;
@@ -82,8 +82,8 @@ export interface paths {
         };
         /** What a class chose where teachers disagree, and what there is to choose from. */
         get: operations["approach"];
-        /** Takes ways for a class; directors only. Look-fors, gates and suggestions read otherwise at once; no mark is lost. */
-        put: operations["take_approach"];
+        /** Chooses options for a class; directors only. Look-fors, gates and suggestions read otherwise at once; no observation is lost. */
+        put: operations["choose_options"];
         post?: never;
         delete?: never;
         options?: never;
@@ -117,7 +117,7 @@ export interface paths {
         };
         /** When a class meets. */
         get: operations["calendar"];
-        /** Sets when a class meets, whole; directors only. No mark changes: what is due follows anew. */
+        /** Sets when a class meets, whole; directors only. No observation changes: what is due follows anew. */
         put: operations["set_calendar"];
         post?: never;
         delete?: never;
@@ -206,7 +206,7 @@ export interface paths {
         put?: never;
         /**
          * Shows what a file would change, or, with the digest of that, takes it in the place of the class's choices and changes;
-         *     directors only. Own checkpoints with marks stay, switched off.
+         *     directors only. Own checkpoints with observations stay, switched off.
          */
         post: operations["class_file_in"];
         delete?: never;
@@ -223,7 +223,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Switches a checkpoint off or on and words it for the class; directors only. No mark is lost. */
+        /** Switches a checkpoint off or on and words it for the class; directors only. No observation is lost. */
         put: operations["change_checkpoint"];
         post?: never;
         delete?: never;
@@ -244,7 +244,7 @@ export interface paths {
         put: operations["change_own"];
         post?: never;
         /**
-         * Takes away a checkpoint of the class's own that nobody was looked at; directors only. One with marks is switched off
+         * Takes away a checkpoint of the class's own that nobody was looked at; directors only. One with observations is switched off
          *     instead, so that they keep their name.
          */
         delete: operations["remove_own"];
@@ -317,7 +317,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Ranks what the picked signs may come from, for one child. Nothing is stored. */
+        /** Ranks what the picked symptoms may come from, for one child. Nothing is stored. */
         get: operations["causes"];
         put?: never;
         post?: never;
@@ -361,23 +361,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class}/children/{child}/marks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A child's marks, newest first, retracted ones and undos included. */
-        get: operations["history"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/classes/{class}/children/{child}/measurings": {
         parameters: {
             query?: never;
@@ -395,7 +378,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class}/children/{child}/pain/{mark}": {
+    "/api/classes/{class}/children/{child}/membership": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A child leaves, comes back, or moves to another class; directors only. */
+        post: operations["move_child"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/observations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A child's observations, newest first, retracted ones and undos included. */
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/overrides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets in which choices a child goes its own way; directors only. No observation is lost by it. */
+        put: operations["set_overrides"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/pain/{observation}": {
         parameters: {
             query?: never;
             header?: never;
@@ -430,40 +464,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class}/children/{child}/ways": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Sets in which choices a child goes its own way; directors only. No mark is lost by it. */
-        put: operations["go_own_ways"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/classes/{class}/children/{child}/whereabouts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** A child leaves, comes back, or moves to another class; directors only. */
-        post: operations["move_child"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/classes/{class}/choices": {
         parameters: {
             query?: never;
@@ -472,7 +472,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Takes one of the ways for a class; directors only. No mark or measure is lost by it. */
+        /** Chooses an option for a class; directors only. No observation or measure is lost by it. */
         put: operations["choose"];
         post?: never;
         delete?: never;
@@ -704,24 +704,7 @@ export interface paths {
          * Gives instruments to children, all or none; directors only. Whoever had one of them gives it back; the tapes, and
          *     what is known of them, stay on the instrument.
          */
-        post: operations["lend"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/classes/{class}/marks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Takes marks in. Directors and assistants alike. */
-        post: operations["add_marks"];
+        post: operations["lend_instruments"];
         delete?: never;
         options?: never;
         head?: never;
@@ -796,6 +779,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/observations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes observations in. Directors and assistants alike. */
+        post: operations["add_observations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/order-list.pdf": {
         parameters: {
             query?: never;
@@ -813,7 +813,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class}/reading": {
+    "/api/classes/{class}/overview": {
         parameters: {
             query?: never;
             header?: never;
@@ -821,7 +821,7 @@ export interface paths {
             cookie?: never;
         };
         /** Reads the class as a whole: which checkpoint holds it back, by section and strand, and small groups. */
-        get: operations["class_reading"];
+        get: operations["class_overview"];
         put?: never;
         post?: never;
         delete?: never;
@@ -839,8 +839,8 @@ export interface paths {
         };
         /** How soon a class looks at things again. */
         get: operations["rhythm"];
-        /** Sets how soon a class looks at things again; directors only. No mark changes: what is due follows anew from all of them. */
-        put: operations["set_rhythm"];
+        /** Sets how soon a class looks at things again; directors only. No observation changes: what is due follows anew from all of them. */
+        put: operations["keep_rhythm"];
         post?: never;
         delete?: never;
         options?: never;
@@ -912,7 +912,7 @@ export interface paths {
          * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
          * @description Takes CSV of any reasonable shape, or a `OneRoster` CSV bundle as a zip.
          */
-        post: operations["import_roster"];
+        post: operations["take_roster_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1048,26 +1048,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The instruments of the class and those free in the store room, by what their marks need. */
+        /** The instruments of the class and those free in the store room, by what their markers need. */
         get: operations["tape_bench"];
         put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/classes/{class}/tapes/laying": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Lays marks in this way from now on; directors only. What was laid and heard stays as it was told. */
-        put: operations["set_laying"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1084,8 +1067,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes in work on instruments' marks. Directors and assistants alike. */
+        /** Takes in work on instruments' markers. Directors and assistants alike. */
         post: operations["add_tape_entries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/tapes/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Lays markers in this way from now on; directors only. What was laid and heard stays in the log. */
+        put: operations["keep_marker_settings"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1150,7 +1150,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** An instrument's marks, with everything that an evening's work on it needs. */
+        /** An instrument's markers, with everything that an evening's work on it needs. */
         get: operations["tape_page"];
         put?: never;
         post?: never;
@@ -1160,15 +1160,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/first-visit": {
+    "/api/first-run": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Whether this is the first visit. */
-        get: operations["first_visit"];
+        /** Whether this is the first run. */
+        get: operations["is_first_run"];
         put?: never;
         /** Makes the program and its director, once, and signs in. */
         post: operations["begin"];
@@ -1274,10 +1274,10 @@ export interface components {
             id: string;
         };
         /**
-         * @description What of a strip lies on the computed line.
+         * @description Which part of a strip lies on the computed line.
          * @enum {string}
          */
-        AlignView: "nutEdge" | "middle" | "bridgeEdge";
+        Align: "nutEdge" | "middle" | "bridgeEdge";
         /** @description Ways to take. */
         ApproachBody: {
             /** @description Option by choice; what is not named stays as it is. */
@@ -1290,7 +1290,7 @@ export interface components {
             /** @description In the order in which they are read; those of one group side by side. */
             choices: components["schemas"]["ChoiceView"][];
             /** @description How many children go their own way, by choice; choices without any are left out. */
-            ownWays: {
+            overrides: {
                 [key: string]: number;
             };
         };
@@ -1298,14 +1298,14 @@ export interface components {
         AssetBody: {
             bow: boolean;
             case: boolean;
-            condition: components["schemas"]["ConditionView"];
+            condition: components["schemas"]["Condition"];
             conditionNote?: string;
             /**
              * Format: date
              * @description Since when it is so; today where absent.
              */
             conditionSince?: string;
-            instrument: components["schemas"]["InstrumentView"];
+            instrument: components["schemas"]["Instrument"];
             /** @description A stop or strap kept with it; empty for none. */
             pinAnchor?: string;
             size: string;
@@ -1319,9 +1319,14 @@ export interface components {
             /** @description The tag on it, one of its kind in the program. */
             tag: string;
         };
-        /** @description A row with its fate. */
+        /**
+         * Format: uuid
+         * @description An instrument of the store room.
+         */
+        AssetId: string;
+        /** @description A row with its action. */
         AssetRow: {
-            fate: components["schemas"]["FateView"];
+            action: components["schemas"]["RowOutcome"];
             line: number;
             tag: string;
             /** @description Why it is refused. */
@@ -1329,8 +1334,7 @@ export interface components {
         };
         /** @description An instrument. */
         AssetView: components["schemas"]["AssetBody"] & {
-            /** Format: uuid */
-            id: string;
+            id: components["schemas"]["AssetId"];
             /** @description Who has it. */
             loan?: components["schemas"]["LoanView"];
         };
@@ -1344,57 +1348,24 @@ export interface components {
              */
             number?: number;
         };
-        /** @description Marks to take in. */
-        Batch: {
-            /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
-            marks: components["schemas"]["NewMark"][];
-        };
-        /** @description What became of a batch. */
-        BatchAnswer: {
-            /** @description One for each mark, in order. */
-            results: components["schemas"]["MarkAnswer"][];
-        };
-        /** @description The school's program and its director. */
-        Beginning: {
-            displayName: string;
-            email: string;
-            /** @description At least 10 characters. */
-            password: string;
-            programName: string;
-        };
         /** @description A child named at the bench. */
         BenchChild: {
-            /** Format: uuid */
-            id: string;
-            instrument: components["schemas"]["InstrumentView"];
+            id: components["schemas"]["ChildId"];
+            instrument: components["schemas"]["Instrument"];
             name: string;
         };
-        /** @description An instrument by what its marks need. */
+        /** @description An instrument by what its markers need. */
         BenchInstrument: components["schemas"]["TapeStanding"] & {
-            /** Format: uuid */
-            asset: string;
+            asset: components["schemas"]["AssetId"];
             /** @description Who of the class has it. */
             child?: components["schemas"]["BenchChild"];
-            instrument: components["schemas"]["InstrumentView"];
+            instrument: components["schemas"]["Instrument"];
             size: string;
             /** Format: double */
             stringLengthMm?: number;
             tag: string;
         };
-        /** @description A part of a lesson with its time. */
-        BlockView: {
-            /** @description Of a drill its id. */
-            drill?: string;
-            kind: components["schemas"]["PartKind"];
-            /** @description Book and page, or the tune; at most 120 characters. */
-            line?: string;
-            /**
-             * Format: int32
-             * @description 1 to 120.
-             */
-            minutes: number;
-        };
-        /** @description A finger's place along the string. */
+        /** @description A finger's position along the string. */
         BoardFinger: {
             finger: string;
             marked: boolean;
@@ -1406,25 +1377,36 @@ export interface components {
              */
             share: number;
         };
-        /** @description A place on a fingerboard. */
-        BoardPlace: {
+        /** @description A position on a fingerboard. */
+        BoardPosition: {
             /** @description Absent on the open string. */
             finger?: string;
             /** Format: double */
             hz: number;
             /** @description Its letter. */
             letter: string;
-            /** @description Whether the class's marks show it; open strings need none. */
+            /** @description Whether the class's markers show it; open strings need none. */
             marked: boolean;
             /** @description What sounds, `F#3`. */
             note: string;
             /** @description From the lowest, 0. */
             string: number;
         };
+        /** @description A checkpoint that children wait at. */
+        BottleneckView: {
+            /** @description Seen there below Prompted. */
+            below: components["schemas"]["ChildName"][];
+            checkpoint: string;
+            name: string;
+            stageName: string;
+            strand: components["schemas"]["Strand"];
+            /** @description Nobody has looked yet. */
+            unseen: components["schemas"]["ChildName"][];
+        };
         /** @description A wish that is broken, with everybody whose it is. */
         BrokenView: {
             /** @description By name. */
-            children: string[];
+            children: components["schemas"]["ChildId"][];
             /** @description What is wished for, with the names. */
             words: string;
         };
@@ -1448,7 +1430,7 @@ export interface components {
             meetingDays: number[];
             shortDays: components["schemas"]["ShortDayView"][];
         };
-        /** @description Where marking a cause counts. */
+        /** @description Where recording a cause counts. */
         CauseCheckpoint: {
             id: string;
             /**
@@ -1458,16 +1440,11 @@ export interface components {
             level?: number;
             name: string;
         };
-        /**
-         * @description Where a cause lies.
-         * @enum {string}
-         */
-        CauseSide: "instrument" | "child";
         /** @description A cause, with what speaks for it. */
         CauseView: {
             /** @description What else speaks for it, in words. */
             because: string[];
-            /** @description Where marking it counts. */
+            /** @description Where recording it counts. */
             checkpoint?: components["schemas"]["CauseCheckpoint"];
             /** @description The first help. */
             help: string;
@@ -1475,31 +1452,31 @@ export interface components {
             name: string;
             /** Format: int32 */
             score: number;
-            side: components["schemas"]["CauseSide"];
+            side: components["schemas"]["Side"];
             /** @description The slip that it is. */
             slip?: string;
-            /** @description The signs that speak for it, the strongest first. */
-            voters: string[];
+            /** @description The symptoms that speak for it, the strongest first. */
+            symptoms: string[];
         };
-        /** @description Signs to pick from, and the causes of those picked. */
+        /** @description Symptoms to pick from, and the causes of those picked. */
         CausesView: {
             /** @description Best first. */
             causes: components["schemas"]["CauseView"][];
-            /** @description The signs known on the child's instrument. */
-            signs: components["schemas"]["SignView"][];
+            /** @description The symptoms known on the child's instrument. */
+            symptoms: components["schemas"]["SymptomView"][];
         };
         /** @description A section in one strand. */
         CellView: {
             /** @description Lowest stage first. */
             atStages: components["schemas"]["AtStage"][];
+            /** @description Where most of the section wait. */
+            bottleneck?: components["schemas"]["BottleneckView"];
             /**
              * Format: double
              * @description The mean glow, 0 to 1.
              */
             glow: number;
-            /** @description Where most of the section wait. */
-            holder?: components["schemas"]["HolderView"];
-            strand: components["schemas"]["StrandKey"];
+            strand: components["schemas"]["Strand"];
         };
         /** @description One thing that reads otherwise. */
         ChangeView: {
@@ -1508,7 +1485,7 @@ export interface components {
             /** @description How it reads now; empty where it is not asked for. */
             before: string;
             /** @description On which instruments. */
-            instruments: components["schemas"]["InstrumentView"][];
+            instruments: components["schemas"]["Instrument"][];
             /** @description What it is called. */
             name: string;
             /** @description The checkpoint or stage. */
@@ -1520,7 +1497,7 @@ export interface components {
             changes: components["schemas"]["ChangeView"][];
         };
         /**
-         * @description How something is marked.
+         * @description How an answer is recorded.
          * @enum {string}
          */
         CheckKind: "checkpoint" | "stage" | "tapes";
@@ -1538,11 +1515,8 @@ export interface components {
         };
         /** @description Something that could be looked at. */
         CheckView: {
-            /**
-             * Format: uuid
-             * @description Of tapes: the instrument they are on.
-             */
-            asset?: string;
+            /** @description Of tapes: the instrument they are on. */
+            asset?: components["schemas"]["AssetId"];
             /** @description Can be settled by a scan from afar. */
             byScan: boolean;
             /** @description The checkpoint; of a stage, those it is made of. */
@@ -1558,9 +1532,9 @@ export interface components {
             points: number;
             /** Format: int32 */
             seconds: number;
-            /** @description Of tapes: mark by mark, as far as the instrument's log tells. */
+            /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
             spots?: components["schemas"]["SpotView"][];
-            strand: components["schemas"]["StrandKey"];
+            strand: components["schemas"]["Strand"];
             /** @description A checkpoint's or a stage's id. */
             target: string;
             /** @description Why it comes, in words. */
@@ -1601,11 +1575,15 @@ export interface components {
             /** @description Absent while nobody has looked. */
             standing?: components["schemas"]["StandingView"];
         };
+        /**
+         * Format: uuid
+         * @description A child.
+         */
+        ChildId: string;
         /** @description A child by name. */
         ChildName: {
-            /** Format: uuid */
-            id: string;
-            instrument: components["schemas"]["InstrumentView"];
+            id: components["schemas"]["ChildId"];
+            instrument: components["schemas"]["Instrument"];
             name: string;
         };
         /** @description A child with its ladders and the newest of its history. */
@@ -1616,15 +1594,15 @@ export interface components {
             history: components["schemas"]["History"];
             /** @description The four strands, in order. */
             ladders: components["schemas"]["LadderView"][];
+            /** @description What to work on next, at most three. */
+            next: components["schemas"]["NextView"][];
+            /** @description Choices in which this child may go its own way. */
+            overrides: components["schemas"]["OverrideView"][];
             /** @description When the child said that it hurts, the latest first. */
             pain: components["schemas"]["PainView"][];
             /** @description What the one who asks may do here. */
-            role: components["schemas"]["RoleView"];
+            role: components["schemas"]["Role"];
             tapes: components["schemas"]["TapesView"];
-            /** @description What to work on next, at most three. */
-            things: components["schemas"]["ThingView"][];
-            /** @description Ways in which this child may go its own way. */
-            ways: components["schemas"]["WayView"][];
         };
         /** @description A child to plan for. */
         ChildToPlan: {
@@ -1636,7 +1614,7 @@ export interface components {
             meetingsUnseen: number;
             /**
              * Format: int32
-             * @description Its place along the walk.
+             * @description Where it comes along the walk.
              */
             seatOrder: number;
             /** Format: int32 */
@@ -1646,9 +1624,11 @@ export interface components {
         ChoiceView: {
             /** @description What changes with it. */
             changes: string;
+            /** @description The option taken; the default, where none was. */
+            chosen: string;
             /** @description Choices of one group stand together. */
             group: string;
-            instruments: components["schemas"]["InstrumentView"][];
+            instruments: components["schemas"]["Instrument"][];
             /** @description `bow-thumb`. */
             key: string;
             name: string;
@@ -1656,10 +1636,15 @@ export interface components {
             options: components["schemas"]["OptionView"][];
             /** @description Whether a child may go its own way. */
             perChild: boolean;
-            /** @description The option taken; the default, where none was. */
-            taken: string;
             /** @description Why the first option is the default. */
             why: string;
+        };
+        /** @description An option to choose. */
+        ChosenOption: {
+            /** @description `pin`. */
+            key: string;
+            /** @description `standing`. */
+            option: string;
         };
         /** @description What taking a file in would change, or did. */
         ClassFilePreview: {
@@ -1672,21 +1657,25 @@ export interface components {
             /** @description It is stored. */
             done: boolean;
         };
+        /**
+         * Format: uuid
+         * @description A class of children who meet together.
+         */
+        ClassId: string;
         /** @description The class read as a whole. */
-        ClassReading: {
+        ClassOverview: {
+            /** @description Most children first. */
+            bottlenecks: components["schemas"]["BottleneckView"][];
             children: number;
             groups: components["schemas"]["SmallGroup"][];
-            /** @description Most children first. */
-            holders: components["schemas"]["HolderView"][];
             sections: components["schemas"]["SectionView"][];
         };
         /** @description A class in a list. */
         ClassView: {
-            /** Format: uuid */
-            id: string;
+            id: components["schemas"]["ClassId"];
             name: string;
             programName: string;
-            role: components["schemas"]["RoleView"];
+            role: components["schemas"]["Role"];
         };
         /** @description A column of the file. */
         ColumnView: {
@@ -1699,7 +1688,7 @@ export interface components {
          * @description How an instrument is.
          * @enum {string}
          */
-        ConditionView: "good" | "fair" | "repair";
+        Condition: "good" | "fair" | "repair";
         /** @description What was counted. */
         Counted: {
             /** @description The line's key. */
@@ -1748,7 +1737,7 @@ export interface components {
             /** @description Children who have passed what it comes after. */
             ready: number;
             steps: components["schemas"]["DrillStep"][];
-            strand: components["schemas"]["StrandKey"];
+            strand: components["schemas"]["Strand"];
         };
         /** @description A comparison with an open string. */
         EarCheckView: {
@@ -1766,11 +1755,16 @@ export interface components {
             /** @description The string that is stopped. */
             string: string;
         };
+        /**
+         * @description What an ear says.
+         * @enum {string}
+         */
+        EarVerdict: "true" | "high" | "low";
         /** @description A checkpoint with its texts. */
         EditedCheckpoint: {
             id: string;
             /** @description The instruments on which a chosen way leaves it out. */
-            leftOut: components["schemas"]["InstrumentView"][];
+            leftOut: components["schemas"]["Instrument"][];
             name: string;
             /** Format: int32 */
             seconds: number;
@@ -1786,36 +1780,17 @@ export interface components {
             name: string;
             /** Format: int32 */
             number: number;
-            strand: components["schemas"]["StrandKey"];
+            strand: components["schemas"]["Strand"];
             strandName: string;
         };
         /** @description How a checkpoint reads on some instruments. */
         EditedText: {
-            instruments: components["schemas"]["InstrumentView"][];
+            instruments: components["schemas"]["Instrument"][];
             /** @description As it reads. */
-            now: components["schemas"]["TextsView"];
+            now: components["schemas"]["Wording"];
             /** @description As it reads without the class's own words; the same where there are none. */
-            shared: components["schemas"]["TextsView"];
+            shared: components["schemas"]["Wording"];
         };
-        /** @description What a roster says of a child. */
-        EntryView: {
-            /** @description The school's grade; empty for none. */
-            grade?: string;
-            instrument: components["schemas"]["InstrumentView"];
-            /** @description First name and one letter. */
-            name: string;
-            /** @description Wants a seat at a row's end. */
-            nearAisle?: boolean;
-            /** @description Wants a seat in row 1. */
-            nearFront?: boolean;
-            /** @description The office's own number; empty for none. */
-            number?: string;
-        };
-        /**
-         * @description What becomes of a row.
-         * @enum {string}
-         */
-        FateView: "new" | "changed" | "same" | "refused";
         /** @description The fewest minutes that do. */
         FewestMinutes: {
             /**
@@ -1832,39 +1807,25 @@ export interface components {
             field: string;
         };
         /** @description Whether somebody has been here. */
-        FirstVisit: {
+        FirstRun: {
             /** @description Nobody has an account yet: the first visitor makes one. */
             wanted: boolean;
         };
-        /** @description The size proposed. */
-        FitAnswer: {
-            /** @description Just below the next larger size. */
-            between: boolean;
-            /** @description The next larger size, when between; the smallest, when too small. */
-            larger?: string;
-            /**
-             * Format: double
-             * @description Where it begins.
-             */
-            largerFromMm?: number;
-            /** @description Absent when the child is too small for any. */
-            proposed?: string;
-            /**
-             * Format: int32
-             * @description In how many days growth would reach it.
-             */
-            reachesLargerInDays?: number;
-            /** @description Why, in a sentence. */
-            reason: string;
+        /** @description The school's program and its director. */
+        FirstRunBody: {
+            displayName: string;
+            email: string;
+            /** @description At least 10 characters. */
+            password: string;
+            programName: string;
         };
         /** @description A child to be fitted. */
         FitChild: {
             card: components["schemas"]["SetupCard"];
             /** @description The instrument it has: tag and size. */
             has?: components["schemas"]["HasView"];
-            /** Format: uuid */
-            id: string;
-            instrument: components["schemas"]["InstrumentView"];
+            id: components["schemas"]["ChildId"];
+            instrument: components["schemas"]["Instrument"];
             /**
              * Format: date
              * @description When growth would reach the larger size.
@@ -1874,12 +1835,12 @@ export interface components {
             measureAgain: boolean;
             /** Format: date */
             measuredOn?: string;
-            measures: components["schemas"]["MeasuresView"];
+            measures: components["schemas"]["Measures"];
             name: string;
             /** @description Absent while the measure that decides is missing. */
-            proposal?: components["schemas"]["FitAnswer"];
+            proposal?: components["schemas"]["SizeProposal"];
             /** @description The measures its instrument needs, in the order in which they are taken. */
-            wanted: components["schemas"]["MeasureKey"][];
+            wanted: components["schemas"]["Measure"][];
         };
         /** @description The class to be fitted. */
         FitList: {
@@ -1896,14 +1857,14 @@ export interface components {
             today: string;
         };
         /** @description What a size is asked for. */
-        FitQuestion: components["schemas"]["MeasuresView"] & {
-            instrument: components["schemas"]["InstrumentView"];
+        FitQuestion: components["schemas"]["Measures"] & {
+            instrument: components["schemas"]["Instrument"];
         };
         /**
          * @description Something that wants the director's eye.
          * @enum {string}
          */
-        FlagView: "pain" | "slip" | "tape";
+        Flag: "pain" | "slip" | "tape";
         /** @description The term ahead. */
         ForecastView: {
             children: number;
@@ -1937,7 +1898,7 @@ export interface components {
         };
         /** @description What differs on an instrument, at a glance. */
         GlanceView: {
-            instrument: components["schemas"]["InstrumentView"];
+            instrument: components["schemas"]["Instrument"];
             /** @description How the first notes are made there. */
             notes: components["schemas"]["NoteView"][];
             spacing: string;
@@ -1954,43 +1915,27 @@ export interface components {
             size: string;
             tag: string;
         };
-        /**
-         * @description What an ear says.
-         * @enum {string}
-         */
-        HeardView: "true" | "high" | "low";
         /** @description A part of a child's history, newest first. */
         History: {
-            marks: components["schemas"]["MarkView"][];
-            /** @description There are older marks: ask with `before` set to the last one's id and moment. */
+            observations: components["schemas"]["ObservationView"][];
+            /** @description There are older observations: ask with `before` set to the last one's id and moment. */
             older: boolean;
         };
-        /** @description A checkpoint that children wait at. */
-        HolderView: {
-            /** @description Seen there below Prompted. */
-            below: components["schemas"]["ChildName"][];
-            checkpoint: string;
-            name: string;
-            stageName: string;
-            strand: components["schemas"]["StrandKey"];
-            /** @description Nobody has looked yet. */
-            unseen: components["schemas"]["ChildName"][];
-        };
         /**
-         * @description Whether a sign is heard or seen.
+         * Format: uuid
+         * @description An import of a roster.
+         */
+        ImportId: string;
+        /**
+         * @description One of the four instruments of the class.
          * @enum {string}
          */
-        HowView: "hear" | "see";
+        Instrument: "violin" | "viola" | "cello" | "bass";
         /** @description What to do on an instrument. */
         InstrumentText: {
-            instrument: components["schemas"]["InstrumentView"];
+            instrument: components["schemas"]["Instrument"];
             text: string;
         };
-        /**
-         * @description One of the four instruments.
-         * @enum {string}
-         */
-        InstrumentView: "violin" | "viola" | "cello" | "bass";
         /** @description The program's instruments. */
         Inventory: {
             /** @description By tag. */
@@ -2016,40 +1961,17 @@ export interface components {
             name: string;
             /** @description Lowest first. */
             stages: components["schemas"]["StageOfChild"][];
-            strand: components["schemas"]["StrandKey"];
+            strand: components["schemas"]["Strand"];
         };
         /** @description An import that can be undone. */
         LastImport: {
-            /** Format: uuid */
-            id: string;
+            id: components["schemas"]["ImportId"];
             /** Format: date-time */
             importedAt: string;
         };
-        /** @description How marks are laid. */
-        LayingView: {
-            /**
-             * Format: double
-             * @description What the class tunes A4 to, 430 to 450 Hz.
-             */
-            a4Hz: number;
-            align: components["schemas"]["AlignView"];
-            /**
-             * Format: double
-             * @description Towards the nut, -5 to 5.
-             */
-            offsetMm: number;
-            /**
-             * Format: double
-             * @description 2 to 6.
-             */
-            stripMm: number;
-            temperament: components["schemas"]["TemperamentView"];
-            toleranceCents: components["schemas"]["ToleranceView"];
-        };
         /** @description An instrument without a template. */
         LeftOut: {
-            /** Format: uuid */
-            asset: string;
+            asset: components["schemas"]["AssetId"];
             tag: string;
             /** @description Why. */
             words: string;
@@ -2060,17 +1982,20 @@ export interface components {
         };
         /** @description A child and its instrument; without one it gives its own back. */
         LendingPair: {
-            /** Format: uuid */
-            asset?: string | null;
-            /** Format: uuid */
-            child: string;
+            asset?: components["schemas"]["AssetId"];
+            child: components["schemas"]["ChildId"];
         };
+        /**
+         * @description What a block of a lesson is.
+         * @enum {string}
+         */
+        LessonPartKind: "setUp" | "drill" | "look" | "book" | "tune";
         /** @description A lesson as it is kept. */
         LessonPlan: {
             /** @description As the children would say them, at most 3. */
             aims: string[];
             /** @description 1 to 20. */
-            blocks: components["schemas"]["BlockView"][];
+            blocks: components["schemas"]["PlannedBlock"][];
         };
         /** @description What the next lesson is made from. */
         LessonView: {
@@ -2121,10 +2046,8 @@ export interface components {
         };
         /** @description Who has an instrument, or had it. */
         LoanView: {
-            /** Format: uuid */
-            child: string;
-            /** Format: uuid */
-            classId: string;
+            child: components["schemas"]["ChildId"];
+            classId: components["schemas"]["ClassId"];
             className: string;
             locked: boolean;
             name: string;
@@ -2142,11 +2065,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
-            /**
-             * Format: uuid
-             * @description Absent for a look in class.
-             */
-            id?: string;
+            /** @description Absent for a look in class. */
+            id?: components["schemas"]["TapeEventId"];
             /** @description Taken back since. */
             undone: boolean;
             /** @description What was done. */
@@ -2154,13 +2074,13 @@ export interface components {
         };
         /** @description What to do with an arrangement that is not stored. */
         Look: {
-            plan: components["schemas"]["Plan"];
+            plan: components["schemas"]["SeatPlan"];
             /** @description Propose seats in this room; otherwise only say what is to be said about the given ones. */
             propose: boolean;
         };
         /** @description What is there when it is right, on some instruments. */
         LookForView: {
-            instruments: components["schemas"]["InstrumentView"][];
+            instruments: components["schemas"]["Instrument"][];
             lookFor: string;
         };
         /** @description A checkpoint as it is looked at. */
@@ -2185,66 +2105,104 @@ export interface components {
             /** @description By name. */
             by: string;
         };
-        /** @description What became of a mark. */
-        MarkAnswer: {
-            /**
-             * Format: uuid
-             * @description The mark's id; absent when it could not be read.
-             */
-            id?: string;
-            outcome: components["schemas"]["OutcomeView"];
-            /** @description Why it was refused and what to do. */
-            reason?: string;
-        };
         /**
-         * @description What marks are made of.
+         * @description What markers are made of.
          * @enum {string}
          */
-        MarkKind: "tapes" | "dots" | "overlay" | "pencil" | "none";
-        /** @description A mark as history shows it. */
-        MarkView: {
-            /** @description A stage look: it holds, except for these checkpoints. */
-            holdsExcept?: string[];
-            /** Format: uuid */
-            id: string;
-            /**
-             * Format: int32
-             * @description 0 to 4; absent for a stage look and for an undo.
-             */
-            level?: number;
-            note?: string;
-            /** Format: date-time */
-            observedAt: string;
-            /** @description Who looked. */
-            observer: string;
-            /**
-             * Format: uuid
-             * @description An undo: the mark it takes back.
-             */
-            retracts?: string;
-            /** Format: uuid */
-            round?: string;
-            says?: components["schemas"]["SaysView"];
-            /** @description Names of the slips ticked. */
-            slips: string[];
-            /** @description A checkpoint or a stage. */
-            target: string;
-            /** @description What it is called. */
-            targetName: string;
-        };
-        /** @description What a class's marks are made of. */
-        MarksView: {
+        MarkerKind: "tapes" | "dots" | "overlay" | "pencil" | "none";
+        /**
+         * @description What an instrument's markers need next, the most pressing first.
+         * @enum {string}
+         */
+        MarkerNeed: "lookAtIt" | "layAgain" | "moveMarkers" | "recheck" | "hear" | "place" | "measure" | "thin" | "nothing";
+        /** @description What a class's markers are made of. */
+        MarkerSetView: {
             colours: boolean;
-            kind: components["schemas"]["MarkKind"];
+            kind: components["schemas"]["MarkerKind"];
             /** @description Only those that the hand is built from. */
             short: boolean;
+        };
+        /** @description How markers are laid in a class. */
+        MarkerSettings: {
+            /**
+             * Format: double
+             * @description What the class tunes A4 to, in hertz; distances do not depend on it.
+             * @default 440
+             */
+            a4Hz: number;
+            /**
+             * @description What lies on the line.
+             * @default middle
+             */
+            align: components["schemas"]["Align"];
+            /**
+             * Format: double
+             * @description Towards the nut, up to [`MAX_OFFSET_MM`] either way: how fingertips stop the string.
+             * @default 0
+             */
+            offsetMm: number;
+            /**
+             * Format: double
+             * @description Width of a strip, [`MIN_STRIP_MM`] to [`MAX_STRIP_MM`].
+             * @default 3
+             */
+            stripMm: number;
+            /**
+             * @description How the octave is divided.
+             * @default equal
+             */
+            temperament: components["schemas"]["Temperament"];
+            /**
+             * @description How far off still counts.
+             * @default {
+             *       "close": 12,
+             *       "true": 6
+             *     }
+             */
+            toleranceCents: components["schemas"]["Tolerance"];
+        };
+        /** @description One marker. */
+        MarkerView: {
+            /**
+             * Format: double
+             * @description The pitch line, from the nut's edge.
+             */
+            distanceMm: number;
+            /** @description Comparisons with open strings, the nearest first. */
+            earChecks: components["schemas"]["EarCheckView"][];
+            /**
+             * Format: double
+             * @description Where the strip's nut-side edge goes.
+             */
+            edgeMm: number;
+            finger: string;
+            /**
+             * Format: double
+             * @description From the pitch line before; the first from the nut.
+             */
+            gapMm: number;
+            measured?: components["schemas"]["MeasuredView"];
+            /**
+             * Format: double
+             * @description How much of the string one cent is here.
+             */
+            mmPerCent: number;
+            /** @description What it sounds like on each string, low to high. */
+            notes: components["schemas"]["StoppedNote"][];
+            /**
+             * Format: int32
+             * @description Above the open string.
+             */
+            semitones: number;
+            /** @description Where no open string can be compared with: from another marker of these. */
+            stepCheck?: components["schemas"]["StepCheckView"];
         };
         /** @description The class matched to the store. */
         MatchView: {
             /** @description By the names of the children. */
             pairs: components["schemas"]["PairView"][];
             /** @description What to order. */
-            shortfall: components["schemas"]["ShortfallView"][];
+            shortfall: components["schemas"]["Shortfall"][];
             /** @description Children without an instrument, by name. */
             without: components["schemas"]["WithoutView"][];
         };
@@ -2254,11 +2212,11 @@ export interface components {
          */
         Means: "name" | "given" | "family" | "instrument" | "grade" | "number" | "group" | "nearFront" | "nearAisle" | "nothing";
         /**
-         * @description The measures by their keys.
+         * @description Something measured on a child, in millimetres; in the order in which they are taken.
          * @enum {string}
          */
-        MeasureKey: "armMm" | "heightMm" | "spanMm" | "kneeMm" | "lipMm" | "foreheadMm";
-        /** @description Where a mark was found. */
+        Measure: "armMm" | "heightMm" | "spanMm" | "kneeMm" | "lipMm" | "foreheadMm";
+        /** @description Where a marker was found. */
         MeasuredEdge: {
             /**
              * Format: double
@@ -2268,7 +2226,7 @@ export interface components {
             /** @description Whose. */
             finger: string;
         };
-        /** @description A measured mark against its target. */
+        /** @description A measured marker against its target. */
         MeasuredView: {
             /**
              * Format: double
@@ -2282,38 +2240,38 @@ export interface components {
              * @description Positive = towards the bridge.
              */
             moveMm: number;
-            verdict: components["schemas"]["VerdictView"];
+            verdict: components["schemas"]["Verdict"];
         };
-        /** @description Measures in millimetres. */
-        MeasuresView: {
+        /** @description What is known of a child's measures, in millimetres, each checked by [`Measure::check`]. */
+        Measures: {
             /**
              * Format: double
-             * @description From the side of the neck to the middle of the palm, outstretched.
+             * @description [`Measure::Arm`].
              */
             armMm?: number;
             /**
              * Format: double
-             * @description From the floor to the forehead, standing.
+             * @description [`Measure::Forehead`].
              */
             foreheadMm?: number;
             /**
              * Format: double
-             * @description Standing height.
+             * @description [`Measure::Height`].
              */
             heightMm?: number;
             /**
              * Format: double
-             * @description From the floor to the crease behind the knee.
+             * @description [`Measure::Knee`].
              */
             kneeMm?: number;
             /**
              * Format: double
-             * @description From the floor to the lips, standing.
+             * @description [`Measure::Lip`].
              */
             lipMm?: number;
             /**
              * Format: double
-             * @description From the tip of finger 1 to the tip of finger 4, stretched.
+             * @description [`Measure::Span`].
              */
             spanMm?: number;
         };
@@ -2358,11 +2316,11 @@ export interface components {
              */
             total: number;
         };
-        /**
-         * @description What an instrument's marks need next, the most pressing first.
-         * @enum {string}
-         */
-        Need: "lookAtIt" | "layAgain" | "moveMarks" | "recheck" | "hear" | "place" | "measure" | "thin" | "nothing";
+        /** @description Whether a child is in a class. */
+        MembershipStatus: "left" | "here" | {
+            /** @description It moves to this class of the same program, with its history. */
+            class: components["schemas"]["ClassId"];
+        };
         /** @description What an arrangement takes of a room. */
         NeedsView: {
             chairsTooMany: number;
@@ -2374,22 +2332,19 @@ export interface components {
             widthMm: number;
         };
         /** @description A child to add. */
-        NewChild: components["schemas"]["EntryView"] & {
-            /**
-             * Format: uuid
-             * @description Made by the page; the same id twice is refused.
-             */
-            id: string;
+        NewChild: components["schemas"]["RosterEntry"] & {
+            /** @description Made by the page; the same id twice is refused. */
+            id: components["schemas"]["ChildId"];
             /**
              * Format: int32
              * @description Rows from the podium to the back, from 1; a seat can wait.
              */
-            row?: number | null;
+            row?: number;
             /**
              * Format: int32
              * @description Seats from the podium's left, from 1.
              */
-            seat?: number | null;
+            seat?: number;
         };
         /** @description Children to add. */
         NewChildren: {
@@ -2412,11 +2367,8 @@ export interface components {
              */
             meetingDays: number[];
             name: string;
-            /**
-             * Format: uuid
-             * @description One of the programs one is a director of.
-             */
-            programId: string;
+            /** @description One of the programs one is a director of. */
+            programId: components["schemas"]["ProgramId"];
             /**
              * @description An IANA name.
              * @example Europe/Dublin
@@ -2434,61 +2386,124 @@ export interface components {
              * Format: double
              * @description In millimetres, where it is a length.
              */
-            mm?: number | null;
-            part: components["schemas"]["PartKey"];
+            mm?: number;
+            part: components["schemas"]["SetUpPart"];
             words?: string;
         };
-        /** @description One thing seen: a checkpoint with a level, a stage without one ("still there"), or with `retracts` an undo. */
-        NewMark: {
-            /** Format: uuid */
-            child: string;
-            /** @description For a stage: the checkpoints it does not vouch for. */
-            except?: string[];
-            /**
-             * Format: uuid
-             * @description A `UUIDv7` made by the device; the same id twice is one mark.
-             */
-            id: string;
-            /**
-             * Format: int32
-             * @description 0 to 4 for a checkpoint; 0 or 3 for one of the tapes.
-             */
-            level?: number | null;
-            /** @description At most 500 characters. */
-            note?: string | null;
-            /** Format: date-time */
-            observedAt: string;
-            /**
-             * Format: uuid
-             * @description The mark of the same child and target that this one takes back.
-             */
-            retracts?: string | null;
-            /** Format: uuid */
-            round?: string | null;
-            says?: components["schemas"]["SaysView"] | null;
-            /** @description Slips ticked on this checkpoint. */
-            slips?: string[];
-            /** @description A checkpoint (`hold.tall`) or a stage (`hold.3`). */
-            target: string;
-            via?: components["schemas"]["ViaBody"];
-        };
         /** @description A measuring to keep. */
-        NewMeasuring: components["schemas"]["MeasuresView"] & {
+        NewMeasuring: components["schemas"]["Measures"] & {
             /**
              * Format: uuid
              * @description Made by the page; the same id twice is one measuring.
              */
             id: string;
         };
+        /** @description One thing seen: a checkpoint with a level, a stage without one ("still there"), or with `retracts` an undo. */
+        NewObservation: {
+            /** @description Whom. */
+            child: components["schemas"]["ChildId"];
+            /** @description For a stage: the checkpoints it does not vouch for. */
+            except?: string[];
+            /** @description A `UUIDv7` made by the device; the same id twice is one observation. */
+            id: components["schemas"]["ObservationId"];
+            /**
+             * Format: int32
+             * @description 0 to 4 for a checkpoint; 0 or 3 for one of the tapes.
+             */
+            level?: number;
+            /** @description At most 500 characters. */
+            note?: string;
+            /**
+             * Format: date-time
+             * @description When, by the device's clock.
+             */
+            observedAt: string;
+            /** @description The observation of the same child and target that this one takes back. */
+            retracts?: components["schemas"]["ObservationId"];
+            /** @description In which round, if in one. */
+            round?: components["schemas"]["RoundId"];
+            /** @description What the child said, if it was asked. */
+            says?: components["schemas"]["Says"];
+            /** @description Slips ticked on this checkpoint. */
+            slips?: string[];
+            /** @description A checkpoint (`hold.tall`) or a stage (`hold.3`). */
+            target: string;
+            /** @description How the look happened; a visit unless told otherwise. */
+            via?: components["schemas"]["Via"];
+        };
+        /** @description One entry for an instrument's log. */
+        NewTapeEntry: {
+            /** @description Which instrument. */
+            asset: components["schemas"]["AssetId"];
+            /**
+             * Format: date-time
+             * @description When, by the device's clock.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description Instead of `heard`: how far off, positive = sharp.
+             */
+            cents?: number;
+            /** @description Nut-side edges by finger, from the nut. */
+            edges?: {
+                [key: string]: number;
+            };
+            /** @description The entry that does not count any more. */
+            event?: components["schemas"]["TapeEventId"];
+            /** @description Whose marker was heard. */
+            finger?: string;
+            /** @description What the ear said. */
+            heard?: components["schemas"]["EarVerdict"];
+            /** @description A `UUIDv7` made by the device; the same id twice is one entry. */
+            id: components["schemas"]["TapeEventId"];
+            /** @description What was done. */
+            kind: components["schemas"]["TapeWorkKind"];
+            /**
+             * Format: double
+             * @description Nut to bridge.
+             */
+            lengthMm?: number;
+            /**
+             * Format: double
+             * @description Positive for a longer string.
+             */
+            movedMm?: number;
+            /** @description How it was proved. */
+            proof?: components["schemas"]["Proof"];
+            /** @description Fingers, `thumb`, `line`. */
+            spots?: string[];
+        };
         /**
-         * @description Why a child is not visited.
+         * @description What kind of item it is.
          * @enum {string}
          */
-        NotReachedReason: "absent" | "nothingToLookAt" | "longerThanTheRound" | "noTime";
+        NextKind: "pain" | "tapes" | "checkpoint" | "stage";
+        /** @description One of the next items, worded as what to do. */
+        NextView: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            kind: components["schemas"]["NextKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description The checkpoint or stage; absent for the tapes. */
+            target?: string;
+            /** @description What to do. */
+            what: string;
+            /** @description Why it comes now. */
+            why: string;
+        };
+        /**
+         * @description Why a child is not in the plan.
+         * @enum {string}
+         */
+        NotReached: "absent" | "nothingToLookAt" | "longerThanTheRound" | "noTime";
         /** @description A child that is not visited. */
         NotReachedView: {
             child: string;
-            reason: components["schemas"]["NotReachedReason"];
+            reason: components["schemas"]["NotReached"];
         };
         /** @description A tune on all four instruments, and the class before it. */
         NoteMap: {
@@ -2509,6 +2524,42 @@ export interface components {
             finger: string;
             /** @description `F sharp on D`. */
             name: string;
+        };
+        /**
+         * Format: uuid
+         * @description One thing seen, a `UUIDv7` made by the device that saw it.
+         */
+        ObservationId: string;
+        /** @description An observation as history shows it. */
+        ObservationView: {
+            /** @description A stage look: it holds, except for these checkpoints. */
+            holdsExcept?: string[];
+            id: components["schemas"]["ObservationId"];
+            /**
+             * Format: int32
+             * @description 0 to 4; absent for a stage look and for an undo.
+             */
+            level?: number;
+            note?: string;
+            /** Format: date-time */
+            observedAt: string;
+            /** @description Who looked. */
+            observer: string;
+            /** @description An undo: the observation it takes back. */
+            retracts?: components["schemas"]["ObservationId"];
+            round?: components["schemas"]["RoundId"];
+            says?: components["schemas"]["Says"];
+            /** @description Names of the slips ticked. */
+            slips: string[];
+            /** @description A checkpoint or a stage. */
+            target: string;
+            /** @description What it is called. */
+            targetName: string;
+        };
+        /** @description Observations to take in. */
+        Observations: {
+            /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
+            observations: components["schemas"]["NewObservation"][];
         };
         /** @description An offset that the class's ears propose. */
         OffsetView: {
@@ -2550,15 +2601,23 @@ export interface components {
         };
         /** @description Another class of the program. */
         OtherClass: {
-            /** Format: uuid */
-            id: string;
+            id: components["schemas"]["ClassId"];
             name: string;
         };
-        /**
-         * @description Stored now, known already, or refused.
-         * @enum {string}
-         */
-        OutcomeView: "stored" | "known" | "refused";
+        /** @description A choice in which a child may go its own way. */
+        OverrideView: {
+            /** @description The choice; what is chosen is the class's option. */
+            choice: components["schemas"]["ChoiceView"];
+            /** @description The child's own way; absent: as the class. */
+            own?: string;
+        };
+        /** @description A child's own ways. */
+        OverridesBody: {
+            /** @description Option by choice, all of them; what is not named is as the class's. */
+            choices: {
+                [key: string]: string;
+            };
+        };
         /** @description A checkpoint of the class's own. */
         OwnBody: {
             /** @description It can be seen from two rows away. */
@@ -2590,21 +2649,18 @@ export interface components {
             answered?: components["schemas"]["MadeView"];
             /** @description What was done; absent while it is flagged. */
             done?: string;
-            /** Format: uuid */
-            mark: string;
             /** @description What was written then. */
             note?: string;
+            observation: components["schemas"]["ObservationId"];
             seen: components["schemas"]["MadeView"];
             /** @description Where it was seen. */
             targetName: string;
         };
         /** @description A child and the instrument proposed. */
         PairView: {
-            /** Format: uuid */
-            asset: string;
-            /** Format: uuid */
-            child: string;
-            instrument: components["schemas"]["InstrumentView"];
+            asset: components["schemas"]["AssetId"];
+            child: components["schemas"]["ChildId"];
+            instrument: components["schemas"]["Instrument"];
             /** @description The director keeps this pair. */
             locked: boolean;
             name: string;
@@ -2615,19 +2671,9 @@ export interface components {
             size: string;
             tag: string;
         };
-        /**
-         * @description A part of the body set-up.
-         * @enum {string}
-         */
-        PartKey: "seat" | "pin" | "stand" | "support";
-        /**
-         * @description What a block is.
-         * @enum {string}
-         */
-        PartKind: "setUp" | "drill" | "look" | "book" | "tune";
         /** @description A row or a section. */
         PartView: {
-            children: string[];
+            children: components["schemas"]["ChildId"][];
             /** @description `row-2`, `cello`. */
             key: string;
             /** @description `Row 2`, `Cellos`. */
@@ -2638,10 +2684,33 @@ export interface components {
          * @enum {string}
          */
         PinAdvice: "out" | "allTheWayIn" | "smallerSize" | "largerSize";
-        /** @description Who sits where, in which room. */
-        Plan: {
-            room: components["schemas"]["RoomSize"];
-            seats: components["schemas"]["Seating"][];
+        /** @description A part of a lesson with its time. */
+        PlannedBlock: {
+            /** @description Of a drill its id. */
+            drill?: string;
+            /** @description What. */
+            kind: components["schemas"]["LessonPartKind"];
+            /** @description Book and page, or the tune; at most 120 characters. */
+            line?: string;
+            /**
+             * Format: int32
+             * @description 1 to 120.
+             */
+            minutes: number;
+        };
+        /** @description A planned round. */
+        PlannedRound: {
+            /** @description Those present who had to be seen and are not. */
+            mustSeeMissed: string[];
+            /** @description How many visited had to be seen. */
+            mustSeeVisited: number;
+            notReached: components["schemas"]["NotReachedView"][];
+            /** Format: int64 */
+            points: number;
+            /** Format: int32 */
+            secondsUsed: number;
+            /** @description In walking order. */
+            stops: components["schemas"]["PlannedStop"][];
         };
         /** @description A visit. */
         PlannedStop: {
@@ -2661,10 +2730,10 @@ export interface components {
             seconds: number;
         };
         /**
-         * @description Whether a mark is there.
+         * @description Whether a marker is where it was laid.
          * @enum {string}
          */
-        PresenceView: "never" | "on" | "loose" | "missing" | "taken";
+        Presence: "never" | "on" | "loose" | "missing" | "taken";
         /** @description What an import would do, or did. */
         Preview: {
             /** @description Children to change. */
@@ -2675,11 +2744,8 @@ export interface components {
             digest: string;
             /** @description The groups of the file, by name. */
             groups: components["schemas"]["GroupView"][];
-            /**
-             * Format: uuid
-             * @description The import, once it is done.
-             */
-            import?: string;
+            /** @description The import, once it is done. */
+            import?: components["schemas"]["ImportId"];
             /** @description What is still to be said before anything can be imported. */
             needs?: string;
             /** @description Children to add. */
@@ -2712,23 +2778,25 @@ export interface components {
              */
             type: string;
         };
+        /**
+         * Format: uuid
+         * @description A school's string program: the owner of everything else.
+         */
+        ProgramId: string;
         /** @description A school's program and one's role in it. */
         ProgramView: {
-            /**
-             * Format: uuid
-             * @description Its id.
-             */
-            id: string;
+            /** @description Its id. */
+            id: components["schemas"]["ProgramId"];
             /** @description Its name. */
             name: string;
             /** @description What one may do there. */
-            role: components["schemas"]["RoleView"];
+            role: components["schemas"]["Role"];
         };
         /**
-         * @description How a mark was proved.
+         * @description How a marker was proved.
          * @enum {string}
          */
-        ProofView: "openString" | "step" | "tone" | "tuner";
+        Proof: "openString" | "step" | "tone" | "tuner";
         /**
          * @description Whether something wants another look.
          * @enum {string}
@@ -2743,6 +2811,27 @@ export interface components {
             meetings: number;
             /** @description Fresh, due or overdue. */
             state: components["schemas"]["RecheckState"];
+        };
+        /** @description What became of a batch. */
+        RecordAnswer: {
+            /** @description One for each item, in order. */
+            results: components["schemas"]["RecordResult"][];
+        };
+        /**
+         * @description Recorded now, known already, or refused.
+         * @enum {string}
+         */
+        RecordOutcome: "stored" | "known" | "refused";
+        /** @description What became of one item. */
+        RecordResult: {
+            /**
+             * Format: uuid
+             * @description The item's id; absent when it could not be read.
+             */
+            id?: string;
+            outcome: components["schemas"]["RecordOutcome"];
+            /** @description Why it was refused and what to do. */
+            reason?: string;
         };
         /** @description A class's rhythm, and the usual one. */
         RhythmAnswer: {
@@ -2762,7 +2851,7 @@ export interface components {
              * Format: int32
              * @description The most checks at one visit.
              */
-            mostChecks: number;
+            maxChecks: number;
             /**
              * Format: int32
              * @description A child not looked at for so many meetings must be seen.
@@ -2770,7 +2859,7 @@ export interface components {
             mustSeeAfter: number;
             /**
              * Format: int32
-             * @description Until a set of marks that was just laid or heard is looked at.
+             * @description Until a set of markers that was just laid or heard is looked at.
              */
             tapesFirst: number;
             /**
@@ -2785,16 +2874,15 @@ export interface components {
             visitSeconds: number;
         };
         /**
-         * @description What one may do in a program.
+         * @description What somebody may do in a program.
          * @enum {string}
          */
-        RoleView: "director" | "assistant";
+        Role: "director" | "assistant";
         /** @description The room of a class. */
         Room: {
             /** @description By row and seat; children without a seat last. */
             children: components["schemas"]["RoomChild"][];
-            /** Format: uuid */
-            classId: string;
+            classId: components["schemas"]["ClassId"];
             meeting: components["schemas"]["MeetingView"];
             /**
              * Format: int32
@@ -2803,7 +2891,7 @@ export interface components {
             mustSeeAfter: number;
             name: string;
             programName: string;
-            role: components["schemas"]["RoleView"];
+            role: components["schemas"]["Role"];
             /** @description The four strands by name, in the order of the strings. */
             strands: components["schemas"]["StrandName"][];
             /**
@@ -2819,9 +2907,8 @@ export interface components {
              * @description The mean of the four strings, 0 to 1.
              */
             brightness: number;
-            /** Format: uuid */
-            id: string;
-            instrument: components["schemas"]["InstrumentView"];
+            id: components["schemas"]["ChildId"];
+            instrument: components["schemas"]["Instrument"];
             /**
              * Format: int32
              * @description Meetings since the last visit, or since joining if there was none.
@@ -2862,9 +2949,8 @@ export interface components {
             otherClasses: components["schemas"]["OtherClass"][];
         };
         /** @description A child as the roster names it. */
-        RosterChild: components["schemas"]["EntryView"] & {
-            /** Format: uuid */
-            id: string;
+        RosterChild: components["schemas"]["RosterEntry"] & {
+            id: components["schemas"]["ChildId"];
             /** Format: date */
             joinedOn: string;
             /** Format: date */
@@ -2872,6 +2958,21 @@ export interface components {
             seat?: components["schemas"]["SeatView"];
             /** @description The tag of the instrument it has. */
             tag?: string;
+        };
+        /** @description What a roster says of a child. */
+        RosterEntry: {
+            /** @description The school's grade, as the school writes it; empty for none. */
+            grade?: string;
+            /** @description What it plays. */
+            instrument: components["schemas"]["Instrument"];
+            /** @description First name and a letter, or as the director wants it. */
+            name: string;
+            /** @description Wants a seat at a row's end. */
+            nearAisle?: boolean;
+            /** @description Wants a seat in row 1. */
+            nearFront?: boolean;
+            /** @description The office's own number; empty for none. */
+            number?: string;
         };
         /** @description A child that could be visited. */
         RoundChild: {
@@ -2881,9 +2982,8 @@ export interface components {
             checks: components["schemas"]["CheckView"][];
             /** @description Those of them that are neither open nor due: for a look close up. */
             closeUp: components["schemas"]["CheckView"][];
-            /** Format: uuid */
-            id: string;
-            instrument: components["schemas"]["InstrumentView"];
+            id: components["schemas"]["ChildId"];
+            instrument: components["schemas"]["Instrument"];
             /** Format: int32 */
             meetingsUnseen: number;
             name: string;
@@ -2917,38 +3017,34 @@ export interface components {
             detail?: {
                 [key: string]: unknown;
             };
+            /** @description The device it happened on. */
+            device: string;
             /**
              * Format: uuid
              * @description A `UUIDv7` made by the device; the same id twice is one event.
              */
             id: string;
             kind: components["schemas"]["RoundEventKind"];
-            /** Format: uuid */
-            round: string;
-            /** @description The device that walked. */
-            walker: string;
+            round: components["schemas"]["RoundId"];
         };
         /** @description What happened. */
         RoundEvents: {
             /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
             events: components["schemas"]["RoundEventView"][];
         };
-        /** @description What became of events. */
-        RoundEventsAnswer: {
-            /** @description One for each event, in order. */
-            results: components["schemas"]["MarkAnswer"][];
-        };
+        /**
+         * Format: uuid
+         * @description A round through the rows.
+         */
+        RoundId: string;
         /** @description Everything a round needs. */
         RoundKit: {
             /** @description In walking order. */
             children: components["schemas"]["RoundChild"][];
-            /** Format: uuid */
-            classId: string;
+            classId: components["schemas"]["ClassId"];
             className: string;
             /** @description What happened in rounds today, oldest first. */
             events: components["schemas"]["RoundEventView"][];
-            /** @description The marks made in them, oldest first. */
-            marks: components["schemas"]["RoundMark"][];
             /** Format: int32 */
             maxChecksPerChild: number;
             /**
@@ -2967,6 +3063,8 @@ export interface components {
             names: {
                 [key: string]: string;
             };
+            /** @description The observations made in them, oldest first. */
+            observations: components["schemas"]["RoundObservation"][];
             /** @description Rows and sections. */
             parts: components["schemas"]["PartView"][];
             /**
@@ -2981,7 +3079,7 @@ export interface components {
             scanEach: number;
             /** Format: int32 */
             scanSeconds: number;
-            /** @description What can be settled from afar, most spared first. */
+            /** @description What can be resolved from afar, most saved first. */
             scans: components["schemas"]["ScanView"][];
             strands: components["schemas"]["RoundStrand"][];
             /**
@@ -2992,12 +3090,10 @@ export interface components {
             /** Format: int32 */
             visitSeconds: number;
         };
-        /** @description A mark made in a round, as far as a round reads it. */
-        RoundMark: {
-            /** Format: uuid */
-            child: string;
-            /** Format: uuid */
-            id: string;
+        /** @description An observation made in a round, as far as a round reads it. */
+        RoundObservation: {
+            child: components["schemas"]["ChildId"];
+            id: components["schemas"]["ObservationId"];
             /**
              * Format: int32
              * @description Absent: a whole stage, or an undo.
@@ -3007,30 +3103,12 @@ export interface components {
             note?: string;
             /** Format: date-time */
             observedAt: string;
-            /**
-             * Format: uuid
-             * @description The mark it takes back.
-             */
-            retracts?: string;
-            /** Format: uuid */
-            round: string;
-            says?: components["schemas"]["SaysView"];
+            /** @description The observation it takes back. */
+            retracts?: components["schemas"]["ObservationId"];
+            round: components["schemas"]["RoundId"];
+            says?: components["schemas"]["Says"];
             slips: string[];
             target: string;
-        };
-        /** @description A planned round. */
-        RoundPlan: {
-            /** @description Those present who had to be seen and are not. */
-            mustSeeMissed: string[];
-            /** @description How many visited had to be seen. */
-            mustSeeVisited: number;
-            notReached: components["schemas"]["NotReachedView"][];
-            /** Format: int64 */
-            points: number;
-            /** Format: int32 */
-            secondsUsed: number;
-            /** @description In walking order. */
-            stops: components["schemas"]["PlannedStop"][];
         };
         /** @description What a round is to be planned from. */
         RoundQuestion: {
@@ -3056,14 +3134,19 @@ export interface components {
         };
         /** @description A strand and what it is called. */
         RoundStrand: {
-            key: components["schemas"]["StrandKey"];
+            key: components["schemas"]["Strand"];
             name: string;
         };
-        /** @description A row with its fate. */
+        /**
+         * @description What becomes of a row.
+         * @enum {string}
+         */
+        RowOutcome: "new" | "changed" | "same" | "refused";
+        /** @description A row with its action. */
         RowView: {
-            fate: components["schemas"]["FateView"];
+            action: components["schemas"]["RowOutcome"];
             /** @description The instrument it will have. */
-            instrument?: components["schemas"]["InstrumentView"];
+            instrument?: components["schemas"]["Instrument"];
             /** @description The line in the file. */
             line: number;
             name: string;
@@ -3071,10 +3154,10 @@ export interface components {
             words?: string;
         };
         /**
-         * @description What a child says when asked.
+         * @description What the child says when asked.
          * @enum {string}
          */
-        SaysView: "easy" | "tight" | "hurts";
+        Says: "easy" | "tight" | "hurts";
         /** @description A look at many from afar. */
         ScanView: {
             /** @description What is there when it is right, by instrument. */
@@ -3082,18 +3165,23 @@ export interface components {
             name: string;
             /** @description Which row or section. */
             part: string;
+            /** @description Whose look it resolves. */
+            resolves: components["schemas"]["ChildId"][];
             /**
              * Format: int32
-             * @description Seconds of checks it spares, less its own; 0 for those that only could be done.
+             * @description Seconds of checks it saves, less its own; 0 for those that only could be done.
              */
             saves: number;
             /** Format: int32 */
             seconds: number;
-            /** @description Whose look it settles. */
-            settles: string[];
-            strand: components["schemas"]["StrandKey"];
+            strand: components["schemas"]["Strand"];
             /** @description A checkpoint or a stage. */
             target: string;
+        };
+        /** @description Who sits where, in which room. */
+        SeatPlan: {
+            room: components["schemas"]["RoomSize"];
+            seats: components["schemas"]["Seating"][];
         };
         /** @description Where a child sits. */
         SeatView: {
@@ -3110,8 +3198,7 @@ export interface components {
         };
         /** @description A seat given to a child. */
         Seating: {
-            /** Format: uuid */
-            child: string;
+            child: components["schemas"]["ChildId"];
             /** @description It stays there. */
             locked?: boolean;
             /**
@@ -3126,7 +3213,7 @@ export interface components {
             seat: number;
         };
         /** @description An arrangement with what is to be said about it. */
-        SeatsView: components["schemas"]["Plan"] & {
+        SeatsView: components["schemas"]["SeatPlan"] & {
             /** @description Wishes that the arrangement breaks, in words. */
             broken: components["schemas"]["BrokenView"][];
             /** @description Every child of the class, by name. */
@@ -3134,15 +3221,20 @@ export interface components {
             /** @description What the arrangement takes. */
             needs: components["schemas"]["NeedsView"];
             /** @description The children in the order in which a round walks past them: a serpentine from the front left. */
-            walk: string[];
+            walk: components["schemas"]["ChildId"][];
         };
         /** @description A section. */
         SectionView: {
             children: number;
-            instrument: components["schemas"]["InstrumentView"];
+            instrument: components["schemas"]["Instrument"];
             /** @description The four strands, in order. */
             strands: components["schemas"]["CellView"][];
         };
+        /**
+         * @description Whether a symptom is heard or seen.
+         * @enum {string}
+         */
+        Sense: "hear" | "see";
         /** @description Who signed in, and where that one belongs. */
         SessionView: {
             /** @description As colleagues read it. */
@@ -3152,6 +3244,11 @@ export interface components {
             /** @description The programs, by name. */
             programs: components["schemas"]["ProgramView"][];
         };
+        /**
+         * @description A part of the body set-up.
+         * @enum {string}
+         */
+        SetUpPart: "seat" | "pin" | "stand" | "support";
         /** @description First numbers for the body set-up, and what was found right. */
         SetupCard: {
             /** @description What was found right, by part. */
@@ -3193,34 +3290,56 @@ export interface components {
             /** @description At most 80 characters. */
             reason?: string;
         };
-        /** @description A size to order. */
-        ShortfallView: {
+        /** @description A size that is missing, with how many. */
+        Shortfall: {
+            /** @description How many. */
             count: number;
-            instrument: components["schemas"]["InstrumentView"];
+            /** @description Which kind. */
+            instrument: components["schemas"]["Instrument"];
+            /** @description Which size. */
             size: string;
         };
+        /**
+         * @description Where a cause lies.
+         * @enum {string}
+         */
+        Side: "instrument" | "child";
         /** @description E-mail address and password. */
         SignIn: {
             /** @example director@demo.example */
             email: string;
             password: string;
         };
-        /** @description A sign that can be picked. */
-        SignView: {
-            how: components["schemas"]["HowView"];
-            id: string;
-            name: string;
-        };
         /** @description A child to be seated. */
         SitterView: {
             /** Format: int32 */
             heightMm?: number;
-            /** Format: uuid */
-            id: string;
-            instrument: components["schemas"]["InstrumentView"];
+            id: components["schemas"]["ChildId"];
+            instrument: components["schemas"]["Instrument"];
             name: string;
             nearAisle: boolean;
             nearFront: boolean;
+        };
+        /** @description The size proposed for a child. */
+        SizeProposal: {
+            /** @description Just below the next larger size. */
+            between: boolean;
+            /** @description The next larger size, when between. */
+            larger?: string;
+            /**
+             * Format: double
+             * @description Where the larger size begins, in millimetres.
+             */
+            largerFromMm?: number;
+            /** @description The size; `None` when the child is too small for any. */
+            proposed?: string;
+            /**
+             * Format: int32
+             * @description In how many days growth would reach it.
+             */
+            reachesLargerInDays?: number;
+            /** @description Why, in a sentence. */
+            reason: string;
         };
         /** @description A size. */
         SizeView: {
@@ -3233,7 +3352,7 @@ export interface components {
         };
         /** @description The sizes of a kind. */
         SizesView: {
-            instrument: components["schemas"]["InstrumentView"];
+            instrument: components["schemas"]["Instrument"];
             /** @description Largest first. */
             sizes: components["schemas"]["SizeView"][];
         };
@@ -3257,7 +3376,7 @@ export interface components {
             /** @description What they share. */
             name: string;
         };
-        /** @description How a mark stands. */
+        /** @description How a marker stands. */
         SpotView: {
             /**
              * Format: double
@@ -3266,12 +3385,12 @@ export interface components {
             cents?: number;
             /** @description As it is said. */
             name: string;
-            presence: components["schemas"]["PresenceView"];
+            presence: components["schemas"]["Presence"];
             /** @description Proved by ear, and nothing happened since that would put it in doubt. */
             proved: boolean;
             /** @description A finger, `thumb` or `line`. */
             spot: string;
-            verdict?: components["schemas"]["VerdictView"];
+            verdict?: components["schemas"]["Verdict"];
             /** @description Whether the class's set has it. */
             wanted: boolean;
         };
@@ -3313,13 +3432,13 @@ export interface components {
             /** @description Absent when nothing is due for it by itself. */
             recheck?: components["schemas"]["RecheckView"];
             /** @description What the child said when last asked. */
-            says?: components["schemas"]["SaysView"];
+            says?: components["schemas"]["Says"];
             /** @description The last look found a slip. */
             slipped: boolean;
             /** @description The slips ticked at the last look. */
             slips: string[];
         };
-        /** @description A comparison with a mark that is proved. */
+        /** @description A comparison with a marker that is proved. */
         StepCheckView: {
             fromFinger: string;
             /**
@@ -3332,8 +3451,7 @@ export interface components {
         StopView: {
             /** @description What is to be looked at there. */
             checks?: string[];
-            /** Format: uuid */
-            child: string;
+            child: components["schemas"]["ChildId"];
         };
         /** @description A note on a string. */
         StoppedNote: {
@@ -3345,19 +3463,19 @@ export interface components {
             string: string;
         };
         /**
-         * @description One of the four strings of the sign.
+         * @description One of the four strings of a child's string glyph, in the order they are drawn.
          * @enum {string}
          */
-        StrandKey: "hold" | "bow" | "frame" | "tape";
+        Strand: "hold" | "bow" | "frame" | "tape";
         /** @description A strand and what it is called. */
         StrandName: {
-            key: components["schemas"]["StrandKey"];
+            key: components["schemas"]["Strand"];
             name: string;
         };
-        /** @description One string of a child's sign. */
+        /** @description One string of a child's string glyph. */
         StringView: {
             /** @description What is flagged. */
-            flags: components["schemas"]["FlagView"][];
+            flags: components["schemas"]["Flag"][];
             /**
              * Format: double
              * @description How far it rings, 0 to 1.
@@ -3368,103 +3486,59 @@ export interface components {
             /** @description Whether anybody has looked at it. */
             seen: boolean;
             /** @description Which strand. */
-            strand: components["schemas"]["StrandKey"];
+            strand: components["schemas"]["Strand"];
         };
         /** @description What the class needs. */
         SuppliesView: {
             lines: components["schemas"]["LineView"][];
         };
-        /** @description A choice to take. */
-        Taking: {
-            /** @description `pin`. */
-            key: string;
-            /** @description `standing`. */
-            option: string;
+        /** @description A symptom that can be picked. */
+        SymptomView: {
+            how: components["schemas"]["Sense"];
+            id: string;
+            name: string;
         };
         /** @description The instruments of a class at the bench. */
         TapeBench: {
-            /** @description Whether the one who asks may change how marks are laid. */
+            /** @description Whether the one who asks may change how markers are laid. */
             director: boolean;
             /** @description Those that the class has, and those free in the store room; what needs most comes first. */
             instruments: components["schemas"]["BenchInstrument"][];
-            laying: components["schemas"]["LayingView"];
-            /** @description The marks that the class calls for. */
-            marks: components["schemas"]["MarksView"];
+            /** @description The markers that the class calls for. */
+            markers: components["schemas"]["MarkerSetView"];
             /** @description What enough instruments were heard to want instead. */
             offset?: components["schemas"]["OffsetView"];
+            settings: components["schemas"]["MarkerSettings"];
             /** @description Children of the class without an instrument on record. */
             without: components["schemas"]["BenchChild"][];
         };
-        /** @description Entries. */
+        /** @description Entries to take in. */
         TapeEntries: {
             /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
-            entries: components["schemas"]["TapeEntry"][];
+            entries: components["schemas"]["NewTapeEntry"][];
         };
-        /** @description What became of entries. */
-        TapeEntriesAnswer: {
-            /** @description One for each entry, in order. */
-            results: components["schemas"]["MarkAnswer"][];
-        };
-        /** @description One entry for an instrument's log. */
-        TapeEntry: {
-            /** Format: uuid */
-            asset: string;
-            /** Format: date-time */
-            at: string;
-            /**
-             * Format: double
-             * @description Instead of `heard`: how far off, positive = sharp.
-             */
-            cents?: number | null;
-            /** @description Nut-side edges by finger, from the nut. */
-            edges?: {
-                [key: string]: number;
-            };
-            /**
-             * Format: uuid
-             * @description The entry that does not count any more.
-             */
-            event?: string | null;
-            finger?: string | null;
-            heard?: components["schemas"]["HeardView"] | null;
-            /**
-             * Format: uuid
-             * @description A `UUIDv7` made by the device; the same id twice is one entry.
-             */
-            id: string;
-            kind: components["schemas"]["TapeWorkKind"];
-            /**
-             * Format: double
-             * @description Nut to bridge.
-             */
-            lengthMm?: number | null;
-            /**
-             * Format: double
-             * @description Positive for a longer string.
-             */
-            movedMm?: number | null;
-            proof?: components["schemas"]["ProofView"] | null;
-            /** @description Fingers, `thumb`, `line`. */
-            spots?: string[];
-        };
+        /**
+         * Format: uuid
+         * @description An entry in an instrument's tape log, a `UUIDv7` made by the device.
+         */
+        TapeEventId: string;
         /** @description One instrument at the bench. */
         TapePage: components["schemas"]["TapeStanding"] & {
-            /** Format: uuid */
-            asset: string;
+            asset: components["schemas"]["AssetId"];
             child?: components["schemas"]["BenchChild"];
             /** @description Whether the one who asks may change the class. */
             director: boolean;
-            instrument: components["schemas"]["InstrumentView"];
-            laying: components["schemas"]["LayingView"];
+            instrument: components["schemas"]["Instrument"];
             /** @description Newest first. */
             log: components["schemas"]["LogEntry"][];
-            marks: components["schemas"]["MarksView"];
+            markers: components["schemas"]["MarkerSetView"];
             /** @description The open strings, low to high. */
             openStrings: components["schemas"]["OpenStringView"][];
-            /** @description Every finger of first position, up the string, with what was measured. */
-            places: components["schemas"]["TapeView"][];
             /** @description The fingers that are to be laid, in the order in which each can be proved. */
             placingOrder: string[];
+            /** @description Every finger of first position, up the string, with what was measured. */
+            positions: components["schemas"]["MarkerView"][];
+            settings: components["schemas"]["MarkerSettings"];
             size: string;
             /**
              * Format: double
@@ -3472,7 +3546,7 @@ export interface components {
              */
             stringLengthMm?: number;
             tag: string;
-            /** @description Which mark may go. */
+            /** @description Which marker may go. */
             thinning: components["schemas"]["ThinningView"];
             /**
              * Format: double
@@ -3487,88 +3561,53 @@ export interface components {
              */
             usualLengthMm: number;
         };
-        /** @description How an instrument's marks stand. */
+        /** @description How an instrument's markers stand. */
         TapeStanding: {
             /** @description What to do next. */
-            need: components["schemas"]["Need"];
+            need: components["schemas"]["MarkerNeed"];
             recheck?: components["schemas"]["RecheckView"];
-            /** @description The marks that the class calls for and those that were ever laid, up the string. */
+            /** @description The markers that the class calls for and those that were ever laid, up the string. */
             spots: components["schemas"]["SpotView"][];
-            state: components["schemas"]["TapeStateView"];
-            trouble?: components["schemas"]["TapeTroubleView"];
+            state: components["schemas"]["TapeState"];
+            trouble?: components["schemas"]["TapeTrouble"];
         };
         /**
-         * @description How far the tapes are.
+         * @description How far a child's tapes are.
          * @enum {string}
          */
-        TapeStateView: "notMeasured" | "readyToPlace" | "placed" | "heard" | "holding" | "thinning" | "bare" | "noneByChoice";
+        TapeState: "notMeasured" | "readyToPlace" | "placed" | "heard" | "holding" | "thinning" | "bare" | "noneByChoice";
         /**
-         * @description What to put right first.
+         * @description What keeps the tapes from being relied on, whatever state they reached.
          * @enum {string}
          */
-        TapeTroubleView: "drifted" | "looseOrMissing" | "wrongInstrument";
-        /** @description One mark. */
-        TapeView: {
-            /**
-             * Format: double
-             * @description The pitch line, from the nut's edge.
-             */
-            distanceMm: number;
-            /** @description Comparisons with open strings, the nearest first. */
-            earChecks: components["schemas"]["EarCheckView"][];
-            /**
-             * Format: double
-             * @description Where the strip's nut-side edge goes.
-             */
-            edgeMm: number;
-            finger: string;
-            /**
-             * Format: double
-             * @description From the pitch line before; the first from the nut.
-             */
-            gapMm: number;
-            measured?: components["schemas"]["MeasuredView"];
-            /**
-             * Format: double
-             * @description How much of the string one cent is here.
-             */
-            mmPerCent: number;
-            /** @description What it sounds like on each string, low to high. */
-            notes: components["schemas"]["StoppedNote"][];
-            /**
-             * Format: int32
-             * @description Above the open string.
-             */
-            semitones: number;
-            /** @description Where no open string can be compared with: from another mark of these. */
-            stepCheck?: components["schemas"]["StepCheckView"];
-        };
+        TapeTrouble: "drifted" | "looseOrMissing" | "wrongInstrument";
         /**
-         * @description What was done to an instrument's marks.
+         * @description What was done to an instrument's markers; each says which fields of an entry it reads.
          * @enum {string}
          */
         TapeWorkKind: "measured" | "placed" | "positions" | "heard" | "held" | "loose" | "missing" | "bridge" | "strings" | "thinned" | "back" | "bare" | "undone";
-        /** @description Marks, up the string. */
+        /** @description Markers, up the string. */
         TapesAnswer: {
-            tapes: components["schemas"]["TapeView"][];
+            tapes: components["schemas"]["MarkerView"][];
         };
-        /** @description What marks are asked for. */
+        /** @description What markers are asked for. */
         TapesQuestion: {
             /**
              * Format: double
              * @description 430 to 450; 440 unless told otherwise.
              */
-            a4Hz?: number | null;
-            align?: components["schemas"]["AlignView"] | null;
+            a4Hz?: number;
+            /** @description Middle unless told otherwise. */
+            align?: components["schemas"]["Align"];
             /** @description `low1`, `1`, `low2`, `2`, `x2`, `3`, `4`, `x4`. */
             fingers: string[];
-            instrument: components["schemas"]["InstrumentView"];
+            instrument: components["schemas"]["Instrument"];
             measured?: components["schemas"]["MeasuredEdge"][];
             /**
              * Format: double
              * @description Towards the nut, -5 to 5; 0 unless told otherwise.
              */
-            offsetMm?: number | null;
+            offsetMm?: number;
             /**
              * Format: double
              * @description Nut to bridge, 150 to 1300.
@@ -3578,80 +3617,49 @@ export interface components {
              * Format: double
              * @description 2 to 6; 3 unless told otherwise.
              */
-            stripMm?: number | null;
-            temperament: components["schemas"]["TemperamentView"];
-            toleranceCents?: components["schemas"]["ToleranceView"] | null;
+            stripMm?: number;
+            temperament: components["schemas"]["Temperament"];
+            toleranceCents?: components["schemas"]["Tolerance"];
         };
         /** @description The tapes of a child. */
         TapesView: {
-            /**
-             * Format: uuid
-             * @description The instrument that it has.
-             */
-            asset?: string;
+            /** @description The instrument that it has. */
+            asset?: components["schemas"]["AssetId"];
             /** @description When to look again. */
             recheck?: components["schemas"]["RecheckView"];
-            /** @description Mark by mark, as far as the instrument's log tells. */
+            /** @description Marker by marker, as far as the instrument's log tells. */
             spots: components["schemas"]["SpotView"][];
-            state: components["schemas"]["TapeStateView"];
-            trouble?: components["schemas"]["TapeTroubleView"];
+            state: components["schemas"]["TapeState"];
+            trouble?: components["schemas"]["TapeTrouble"];
         };
         /**
          * @description How the octave is divided.
          * @enum {string}
          */
-        TemperamentView: "equal" | "pythagorean";
+        Temperament: "equal" | "pythagorean";
         /** @description Texts for some instruments. */
         TextsBody: {
-            instruments: components["schemas"]["InstrumentView"][];
-            texts: components["schemas"]["TextsView"];
+            instruments: components["schemas"]["Instrument"][];
+            texts: components["schemas"]["Wording"];
         };
-        /** @description The three registers of a checkpoint. */
-        TextsView: {
-            /** @description For the child, at most 40 characters. */
-            cue: string;
-            /** @description For the director, at most 90 characters. */
-            lookFor: string;
-            /** @description The one quick test, at most 90 characters; may be empty for an own checkpoint. */
-            proof: string;
-        };
-        /**
-         * @description What kind of thing it is.
-         * @enum {string}
-         */
-        ThingKind: "pain" | "tapes" | "checkpoint" | "stage";
-        /** @description One of the next things, worded as what to do. */
-        ThingView: {
-            /** @description What to say to the child, where there is something. */
-            cue?: string;
-            kind: components["schemas"]["ThingKind"];
-            /** @description What it is called. */
-            name: string;
-            /** @description What to look at first: where it often comes from. */
-            oftenFrom: string[];
-            /** @description The checkpoint or stage; absent for the tapes. */
-            target?: string;
-            /** @description What to do. */
-            what: string;
-            /** @description Why it comes now. */
-            why: string;
-        };
-        /** @description Which mark may go next, and why or why not. */
+        /** @description Which marker may go next, and why or why not. */
         ThinningView: {
             next?: string;
             /** @description The reason, or what is waited for. */
             words: string;
         };
         /** @description How far off still counts, in cents. */
-        ToleranceView: {
+        Tolerance: {
             /**
              * Format: double
-             * @description Up to this it is close; 12 unless told otherwise.
+             * @description Up to this it is close.
+             * @default 12
              */
             close: number;
             /**
              * Format: double
-             * @description Up to this a mark is true; 6 unless told otherwise.
+             * @description Up to this a marker is true.
+             * @default 6
              */
             true: number;
         };
@@ -3680,7 +3688,7 @@ export interface components {
         };
         /** @description What an undo did. */
         Undone: {
-            /** @description Children marked or measured since, who left the class and keep their history. */
+            /** @description Children observed or measured since, who left the class and keep their history. */
             left: number;
             /** @description Children put back as they were. */
             putBack: number;
@@ -3689,7 +3697,7 @@ export interface components {
         };
         /** @description What is usual for a size. */
         UsualLength: {
-            instrument: components["schemas"]["InstrumentView"];
+            instrument: components["schemas"]["Instrument"];
             /** Format: double */
             lengthMm: number;
             size: string;
@@ -3698,23 +3706,23 @@ export interface components {
          * @description What a miss comes to.
          * @enum {string}
          */
-        VerdictView: "true" | "close" | "move";
+        Verdict: "true" | "close" | "move";
         /**
-         * @description How a look happened.
+         * @description How the look happened.
          * @enum {string}
          */
-        ViaBody: "visit" | "scan" | "tapeLog";
+        Via: "visit" | "scan" | "tapeLog";
         /** @description The tune on one instrument. */
         Voice: {
-            /** @description Every place of a single note that is asked for, in first position. */
-            everywhere: components["schemas"]["BoardPlace"][];
+            /** @description Every position of a single note that is asked for, in first position. */
+            everywhere: components["schemas"]["BoardPosition"][];
             /** @description The fingers of first position, up the string. */
             fingers: components["schemas"]["BoardFinger"][];
             /** @description Notes that are moved by octaves of their own. */
             folded: number;
             /** @description For who is not ready: an open string to each note, in order; empty for a rest. */
             instead: string[];
-            instrument: components["schemas"]["InstrumentView"];
+            instrument: components["schemas"]["Instrument"];
             /** @description Notes that no octave has in first position. */
             missing: number;
             notes: components["schemas"]["VoiceNote"][];
@@ -3725,7 +3733,7 @@ export interface components {
             octaves: number;
             /** @description The strings of its fingerboard, low to high. */
             strings: string[];
-            /** @description Fingers that the tune needs and the class's marks do not have. */
+            /** @description Fingers that the tune needs and the class's markers do not have. */
             unmarked: string[];
         };
         /** @description A note on one instrument. */
@@ -3736,40 +3744,26 @@ export interface components {
              */
             folded: number;
             /** @description How it is played; absent for a rest, and for a note that is not in first position. */
-            place?: components["schemas"]["BoardPlace"];
+            position?: components["schemas"]["BoardPosition"];
             /** @description `F sharp`; absent for a rest. */
             said?: string;
         };
-        /** @description A choice in which a child may go its own way. */
-        WayView: {
-            /** @description The choice; what is taken is the class's way. */
-            choice: components["schemas"]["ChoiceView"];
-            /** @description The child's own way; absent: as the class. */
-            own?: string;
-        };
-        /** @description A child's own ways. */
-        WaysBody: {
-            /** @description Option by choice, all of them; what is not named is as the class's. */
-            choices: {
-                [key: string]: string;
-            };
-        };
-        /** @description Where a child goes. */
-        Whereabouts: "left" | "here" | {
-            /**
-             * Format: uuid
-             * @description It moves to this class of the same program, with its history.
-             */
-            class: string;
-        };
         /** @description A child without an instrument. */
         WithoutView: {
-            /** Format: uuid */
-            child: string;
-            instrument: components["schemas"]["InstrumentView"];
+            child: components["schemas"]["ChildId"];
+            instrument: components["schemas"]["Instrument"];
             name: string;
             /** @description Why, and what to do. */
             reason: string;
+        };
+        /** @description What a checkpoint says for one instrument, in three registers. */
+        Wording: {
+            /** @description For the child. At most 40 characters. */
+            cue: string;
+            /** @description For the director: what is there when it is right. At most 90 characters. */
+            lookFor: string;
+            /** @description The one quick test that settles it. At most 90 characters. */
+            proof: string;
         };
     };
     responses: never;
@@ -3798,7 +3792,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FitAnswer"];
+                    "application/json": components["schemas"]["SizeProposal"];
                 };
             };
             401: {
@@ -3837,7 +3831,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoundPlan"];
+                    "application/json": components["schemas"]["PlannedRound"];
                 };
             };
             401: {
@@ -4023,7 +4017,7 @@ export interface operations {
             };
         };
     };
-    take_approach: {
+    choose_options: {
         parameters: {
             query?: never;
             header?: never;
@@ -4039,7 +4033,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Taken */
+            /** @description Chosen */
             204: {
                 headers: {
                     [name: string]: unknown;
@@ -4903,7 +4897,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EntryView"];
+                "application/json": components["schemas"]["RosterEntry"];
             };
         };
         responses: {
@@ -5143,8 +5137,8 @@ export interface operations {
     causes: {
         parameters: {
             query?: {
-                /** @description Signs with a comma between them: `buzz,thud`. */
-                signs?: string;
+                /** @description Symptoms with a comma between them: `buzz,thud`. */
+                symptoms?: string;
                 /** @description What was seen on the instrument, with a comma between: `bridge-moved`, `strings-high`. */
                 facts?: string;
             };
@@ -5322,62 +5316,6 @@ export interface operations {
             };
         };
     };
-    history: {
-        parameters: {
-            query?: {
-                /** @description Only marks seen before this moment, or at it with a smaller id. */
-                before?: string;
-                /** @description The id that goes with `before`. */
-                beforeId?: string;
-            };
-            header?: never;
-            path: {
-                /** @description The class */
-                class: string;
-                /** @description The child */
-                child: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["History"];
-                };
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is no such thing, or not for the one who asks. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Some of it cannot be. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     add_measuring: {
         parameters: {
             query?: never;
@@ -5441,6 +5379,197 @@ export interface operations {
             };
         };
     };
+    move_child: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MembershipStatus"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It changed meanwhile, or is there already. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query?: {
+                /** @description Only observations seen before this moment, or at it with a smaller id. */
+                before?: string;
+                /** @description The id that goes with `before`. */
+                beforeId?: components["schemas"]["ObservationId"];
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_overrides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverridesBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Only a director may do this. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     answer_pain: {
         parameters: {
             query?: never;
@@ -5450,8 +5579,8 @@ export interface operations {
                 class: string;
                 /** @description The child */
                 child: string;
-                /** @description The mark with which it was said */
-                mark: string;
+                /** @description The observation with which it was said */
+                observation: string;
             };
             cookie?: never;
         };
@@ -5601,141 +5730,6 @@ export interface operations {
             };
         };
     };
-    go_own_ways: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description The class */
-                class: string;
-                /** @description The child */
-                child: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WaysBody"];
-            };
-        };
-        responses: {
-            /** @description Counts from now on */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Only a director may do this. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is no such thing, or not for the one who asks. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Some of it cannot be. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    move_child: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description The class */
-                class: string;
-                /** @description The child */
-                child: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Whereabouts"];
-            };
-        };
-        responses: {
-            /** @description Done */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Only a director may do this. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is no such thing, or not for the one who asks. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It changed meanwhile, or is there already. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Some of it cannot be. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     choose: {
         parameters: {
             query?: never;
@@ -5748,11 +5742,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Taking"];
+                "application/json": components["schemas"]["ChosenOption"];
             };
         };
         responses: {
-            /** @description Taken */
+            /** @description Chosen */
             204: {
                 headers: {
                     [name: string]: unknown;
@@ -6400,7 +6394,7 @@ export interface operations {
             };
         };
     };
-    lend: {
+    lend_instruments: {
         parameters: {
             query?: never;
             header?: never;
@@ -6452,59 +6446,6 @@ export interface operations {
             };
             /** @description It changed meanwhile, or is there already. */
             409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Some of it cannot be. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    add_marks: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description The class */
-                class: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Batch"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BatchAnswer"];
-                };
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is no such thing, or not for the one who asks. */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6749,6 +6690,59 @@ export interface operations {
             };
         };
     };
+    add_observations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Observations"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordAnswer"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     order_list: {
         parameters: {
             query?: {
@@ -6792,7 +6786,7 @@ export interface operations {
             };
         };
     };
-    class_reading: {
+    class_overview: {
         parameters: {
             query?: never;
             header?: never;
@@ -6809,7 +6803,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClassReading"];
+                    "application/json": components["schemas"]["ClassOverview"];
                 };
             };
             /** @description Nobody is signed in. */
@@ -6872,7 +6866,7 @@ export interface operations {
             };
         };
     };
-    set_rhythm: {
+    keep_rhythm: {
         parameters: {
             query?: never;
             header?: never;
@@ -7062,7 +7056,7 @@ export interface operations {
             };
         };
     };
-    import_roster: {
+    take_roster_file: {
         parameters: {
             query?: {
                 /** @description What headings mean, where it is not what they usually do: `{"Kid":"name"}`. */
@@ -7207,7 +7201,7 @@ export interface operations {
     round_kit: {
         parameters: {
             query?: {
-                /** @description So many meetings from now, as if nobody marked anything until then; at most 10. */
+                /** @description So many meetings from now, as if nobody observed anything until then; at most 10. */
                 ahead?: number;
             };
             header?: never;
@@ -7268,7 +7262,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RoundEventsAnswer"];
+                    "application/json": components["schemas"]["RecordAnswer"];
                 };
             };
             /** @description Nobody is signed in. */
@@ -7352,7 +7346,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Plan"];
+                "application/json": components["schemas"]["SeatPlan"];
             };
         };
         responses: {
@@ -7680,7 +7674,7 @@ export interface operations {
             };
         };
     };
-    set_laying: {
+    add_tape_entries: {
         parameters: {
             query?: never;
             header?: never;
@@ -7692,7 +7686,60 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LayingView"];
+                "application/json": components["schemas"]["TapeEntries"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordAnswer"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_marker_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkerSettings"];
             };
         };
         responses: {
@@ -7741,59 +7788,6 @@ export interface operations {
             };
         };
     };
-    add_tape_entries: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                /** @description The class */
-                class: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TapeEntries"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TapeEntriesAnswer"];
-                };
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is no such thing, or not for the one who asks. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Some of it cannot be. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     count_sheets: {
         parameters: {
             query?: {
@@ -7801,7 +7795,7 @@ export interface operations {
                 paper?: "a4" | "letter";
                 /** @description Instruments by their ids, separated by commas; all that the class has where it is absent. */
                 assets?: string;
-                /** @description Spots for the back of the neck too (cello, bass); those that the class's marks include are always there. */
+                /** @description Spots for the back of the neck too (cello, bass); those that the class's markers include are always there. */
                 backs?: boolean;
                 /** @description Instruments that are not measured too, by what is usual for their size. */
                 unmeasured?: boolean;
@@ -7863,7 +7857,7 @@ export interface operations {
                 paper?: "a4" | "letter";
                 /** @description Instruments by their ids, separated by commas; all that the class has where it is absent. */
                 assets?: string;
-                /** @description Spots for the back of the neck too (cello, bass); those that the class's marks include are always there. */
+                /** @description Spots for the back of the neck too (cello, bass); those that the class's markers include are always there. */
                 backs?: boolean;
                 /** @description Instruments that are not measured too, by what is usual for their size. */
                 unmeasured?: boolean;
@@ -7925,7 +7919,7 @@ export interface operations {
                 paper?: "a4" | "letter";
                 /** @description Instruments by their ids, separated by commas; all that the class has where it is absent. */
                 assets?: string;
-                /** @description Spots for the back of the neck too (cello, bass); those that the class's marks include are always there. */
+                /** @description Spots for the back of the neck too (cello, bass); those that the class's markers include are always there. */
                 backs?: boolean;
                 /** @description Instruments that are not measured too, by what is usual for their size. */
                 unmeasured?: boolean;
@@ -8022,7 +8016,7 @@ export interface operations {
             };
         };
     };
-    first_visit: {
+    is_first_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -8036,7 +8030,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FirstVisit"];
+                    "application/json": components["schemas"]["FirstRun"];
                 };
             };
         };
@@ -8050,7 +8044,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Beginning"];
+                "application/json": components["schemas"]["FirstRunBody"];
             };
         };
         responses: {

@@ -4,57 +4,61 @@ import { ThemeProvider } from '@mui/material/styles';
 import { QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { BrowserRouter, Navigate, Route, Routes, useMatch } from 'react-router';
-import { api, unwrap, type Session } from './api/client';
-import { classesQuery, queryClient, sessionQuery } from './api/queries';
-import { forgetReadings } from './offline/readings';
-import { waitingOf } from './offline/shelf';
-import { outboxesOf } from './offline/useOutbox';
-import { Frame } from './parts/Frame';
-import { Failed, Loading } from './parts/Message';
-import { ChildPanel } from './places/child/ChildPanel';
-import { RoomPlace } from './places/room/RoomPlace';
-import { theme } from './theme';
-import { count } from './words';
+import { api, unwrap, type Session } from '../api/client';
+import { classesQuery, queryClient, sessionQuery } from '../api/queries';
+import { forgetAnswers } from '../offline/cachedAnswers';
+import { waitingOf } from '../offline/store';
+import { outboxesOf } from '../offline/useOutbox';
+import { Frame } from './AppShell';
+import { Failed, Loading } from '../parts/Message';
+import { ChildPanel } from '../pages/child/ChildPanel';
+import { RoomPage } from '../pages/room/RoomPage';
+import { theme } from '../theme';
+import { count } from '../words';
 
 // What is seen once or rarely is loaded when it is opened; the Room comes first.
-const Door = lazy(() => import('./places/door/Door').then((module) => ({ default: module.Door })));
-const DoorOver = lazy(() => import('./places/door/Door').then((module) => ({ default: module.DoorOver })));
+const SignInPage = lazy(() =>
+  import('../pages/accounts/SignInPage').then((module) => ({ default: module.SignInPage })),
+);
+const SignInOver = lazy(() =>
+  import('../pages/accounts/SignInPage').then((module) => ({ default: module.SignInOver })),
+);
 const NewClass = lazy(() =>
-  import('./places/beginning/NewClass').then((module) => ({ default: module.NewClass })),
+  import('../pages/accounts/NewClass').then((module) => ({ default: module.NewClass })),
 );
-const SetupPlace = lazy(() =>
-  import('./places/setup/SetupPlace').then((module) => ({ default: module.SetupPlace })),
+const SetupPage = lazy(() =>
+  import('../pages/setup/SetupPage').then((module) => ({ default: module.SetupPage })),
 );
-const ChildPlace = lazy(() =>
-  import('./places/child/ChildPlace').then((module) => ({ default: module.ChildPlace })),
+const ChildPage = lazy(() =>
+  import('../pages/child/ChildPage').then((module) => ({ default: module.ChildPage })),
 );
-const approach = () => import('./places/approach/parts');
+const approach = () => import('../pages/approach/parts');
 const TermAhead = lazy(() =>
-  import('./places/round/TermAhead').then((module) => ({ default: module.TermAhead })),
+  import('../pages/round/TermAhead').then((module) => ({ default: module.TermAhead })),
 );
 const CalendarPart = lazy(() => approach().then((module) => ({ default: module.CalendarPart })));
-const RoundPlace = lazy(() =>
-  import('./places/round/RoundPlace').then((module) => ({ default: module.RoundPlace })),
+const RoundPage = lazy(() =>
+  import('../pages/round/RoundPage').then((module) => ({ default: module.RoundPage })),
 );
-const lessons = () => import('./places/lessons/parts');
-const LessonsPlace = lazy(() => lessons().then((module) => ({ default: module.LessonsPlace })));
-const ReadingPart = lazy(() => lessons().then((module) => ({ default: module.ReadingPart })));
+const lessons = () => import('../pages/lessons/parts');
+const LessonsPage = lazy(() => lessons().then((module) => ({ default: module.LessonsPage })));
+const OverviewPart = lazy(() => lessons().then((module) => ({ default: module.OverviewPart })));
 const LessonPart = lazy(() => lessons().then((module) => ({ default: module.LessonPart })));
 const Lead = lazy(() => lessons().then((module) => ({ default: module.Lead })));
-const ApproachPlace = lazy(() => approach().then((module) => ({ default: module.ApproachPlace })));
+const ApproachPage = lazy(() => approach().then((module) => ({ default: module.ApproachPage })));
 const SchoolsPart = lazy(() => approach().then((module) => ({ default: module.SchoolsPart })));
 const ChecklistPart = lazy(() => approach().then((module) => ({ default: module.ChecklistPart })));
 const RhythmPart = lazy(() => approach().then((module) => ({ default: module.RhythmPart })));
 const FilePart = lazy(() => approach().then((module) => ({ default: module.FilePart })));
-const tapes = () => import('./places/tapes/parts');
-const TapesPlace = lazy(() => tapes().then((module) => ({ default: module.TapesPlace })));
+const tapes = () => import('../pages/tapes/parts');
+const TapesPage = lazy(() => tapes().then((module) => ({ default: module.TapesPage })));
 const BenchPart = lazy(() => tapes().then((module) => ({ default: module.BenchPart })));
 const InstrumentPart = lazy(() => tapes().then((module) => ({ default: module.InstrumentPart })));
 const PlacingPart = lazy(() => tapes().then((module) => ({ default: module.PlacingPart })));
 const SheetsPart = lazy(() => tapes().then((module) => ({ default: module.SheetsPart })));
 const NotesPart = lazy(() => tapes().then((module) => ({ default: module.NotesPart })));
-const LayingPart = lazy(() => tapes().then((module) => ({ default: module.LayingPart })));
-const setup = () => import('./places/setup/steps');
+const MarkerSettingsPart = lazy(() => tapes().then((module) => ({ default: module.MarkerSettingsPart })));
+const setup = () => import('../pages/setup/steps');
 const RosterStep = lazy(() => setup().then((module) => ({ default: module.RosterStep })));
 const ImportStep = lazy(() => setup().then((module) => ({ default: module.ImportStep })));
 const FitStep = lazy(() => setup().then((module) => ({ default: module.FitStep })));
@@ -63,14 +67,14 @@ const MatchStep = lazy(() => setup().then((module) => ({ default: module.MatchSt
 const SeatsStep = lazy(() => setup().then((module) => ({ default: module.SeatsStep })));
 const SuppliesStep = lazy(() => setup().then((module) => ({ default: module.SuppliesStep })));
 const NewChildren = lazy(() =>
-  import('./places/beginning/NewChildren').then((module) => ({ default: module.NewChildren })),
+  import('../pages/accounts/NewChildren').then((module) => ({ default: module.NewChildren })),
 );
 
 /** Ends the session, and with it everything this device knows but what is still on its way. */
 async function signOut(): Promise<void> {
   await unwrap(api.DELETE('/api/session'));
   await outboxesOf(undefined);
-  await forgetReadings();
+  await forgetAnswers();
   window.location.assign('/');
 }
 
@@ -79,7 +83,7 @@ function SignedIn({ session }: { session: Session }) {
   const [failed, setFailed] = useState(false);
   const ask = async () => {
     const waiting = await waitingOf(session.email).catch(() => 0);
-    const question = `${count(waiting, 'mark')} not sent yet. They stay on this device and go on their way when you sign in here again. Sign out?`;
+    const question = `${count(waiting, 'observation')} not sent yet. They stay on this device and go on their way when you sign in here again. Sign out?`;
     if (waiting > 0 && !window.confirm(question)) return;
     setFailed(false);
     await signOut().catch(() => setFailed(true));
@@ -99,19 +103,19 @@ function SignedIn({ session }: { session: Session }) {
       <Suspense fallback={<Loading what="Opening" />}>
         <Routes>
           <Route path="/" element={<FirstRoom session={session} />} />
-          <Route path="/class/:classId/room" element={<RoomPlace />}>
+          <Route path="/class/:classId/room" element={<RoomPage />}>
             <Route path=":childId" element={<ChildPanel />} />
           </Route>
-          <Route path="/class/:classId/child/:childId" element={<ChildPlace />} />
-          <Route path="/class/:classId/round" element={<RoundPlace />} />
+          <Route path="/class/:classId/child/:childId" element={<ChildPage />} />
+          <Route path="/class/:classId/round" element={<RoundPage />} />
           <Route path="/class/:classId/round/term" element={<TermAhead />} />
-          <Route path="/class/:classId/lessons" element={<LessonsPlace />}>
+          <Route path="/class/:classId/lessons" element={<LessonsPage />}>
             <Route index element={<Navigate to="class" replace />} />
-            <Route path="class" element={<ReadingPart />} />
+            <Route path="class" element={<OverviewPart />} />
             <Route path="next" element={<LessonPart />} />
           </Route>
           <Route path="/class/:classId/lead/:drillId" element={<Lead />} />
-          <Route path="/class/:classId/approach" element={<ApproachPlace />}>
+          <Route path="/class/:classId/approach" element={<ApproachPage />}>
             <Route index element={<Navigate to="schools" replace />} />
             <Route path="schools" element={<SchoolsPart />} />
             <Route path="checklist" element={<ChecklistPart />} />
@@ -119,17 +123,17 @@ function SignedIn({ session }: { session: Session }) {
             <Route path="calendar" element={<CalendarPart />} />
             <Route path="file" element={<FilePart />} />
           </Route>
-          <Route path="/class/:classId/tapes" element={<TapesPlace />}>
+          <Route path="/class/:classId/tapes" element={<TapesPage />}>
             <Route index element={<Navigate to="bench" replace />} />
             <Route path="bench" element={<BenchPart />} />
             <Route path="bench/:assetId" element={<InstrumentPart />} />
             <Route path="bench/:assetId/place" element={<PlacingPart />} />
             <Route path="sheets" element={<SheetsPart />} />
             <Route path="notes" element={<NotesPart />} />
-            <Route path="laying" element={<LayingPart />} />
+            <Route path="settings" element={<MarkerSettingsPart />} />
           </Route>
           <Route path="/class/:classId/children/new" element={<NewChildren />} />
-          <Route path="/class/:classId/set-up" element={<SetupPlace />}>
+          <Route path="/class/:classId/set-up" element={<SetupPage />}>
             <Route index element={<Navigate to="roster" replace />} />
             <Route path="roster" element={<RosterStep />} />
             <Route path="import" element={<ImportStep />} />
@@ -158,11 +162,11 @@ function FirstRoom({ session }: { session: Session }) {
 
 function Start() {
   const session = useQuery(sessionQuery);
-  // Whoever was signed in on this page; when the session ends the page stays as it is, under the door.
+  // Whoever was signed in on this page; when the session ends the page stays as it is, under the sign-in form.
   const [known, setKnown] = useState<Session | null>(null);
   if (session.data && session.data !== known) setKnown(session.data);
   const owner = session.data?.email;
-  // While the door is open over the page, what is on its way waits in it.
+  // While the sign-in form lies over the page, what is on its way waits in it.
   useEffect(() => {
     if (owner !== undefined) void outboxesOf(owner);
   }, [owner]);
@@ -171,8 +175,8 @@ function Start() {
   if (session.data === undefined) return <Loading what="Opening" />;
   return (
     <Suspense fallback={<Loading what="Opening" />}>
-      {known ? <SignedIn session={known} /> : <Door />}
-      {known && session.data === null && <DoorOver />}
+      {known ? <SignedIn session={known} /> : <SignInPage />}
+      {known && session.data === null && <SignInOver />}
     </Suspense>
   );
 }

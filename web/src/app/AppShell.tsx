@@ -3,7 +3,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { styled, useColorScheme } from '@mui/material/styles';
 import { useState, type ReactNode } from 'react';
 import { NavLink, useNavigate } from 'react-router';
-import { useKeys } from './keys';
+import { useKeys } from '../parts/keys';
 import { KeysHelp } from './KeysHelp';
 import { Notices } from './Notices';
 
@@ -69,13 +69,13 @@ const Item = styled(ButtonBase)(({ theme }) => ({
 })) as typeof ButtonBase;
 
 interface Props {
-  /** Where the class that is open has its places, if one is. */
+  /** Where the class that is open has its pages, if one is. */
   base?: string | undefined;
   onSignOut: () => void;
   children: ReactNode;
 }
 
-/** The rail with the places, beside the place that is open; at the bottom on a phone. */
+/** The rail with the pages, beside the page that is open; at the bottom on a phone. */
 export function Frame({ base, onSignOut, children }: Props) {
   const { mode, systemMode, setMode } = useColorScheme();
   const [help, setHelp] = useState(false);
@@ -84,7 +84,7 @@ export function Frame({ base, onSignOut, children }: Props) {
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';
   return (
     <Shell>
-      <Rail aria-label="Places">
+      <Rail aria-label="Pages">
         <Brand>
           Bright
           <br />

@@ -6,17 +6,17 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Switch from '@mui/material/Switch';
-import { useSingleKeys } from './keys';
+import { useSingleKeys } from '../parts/keys';
 
 const KEYS: [keys: string[], what: string][] = [
   [['/'], 'find a child'],
   [['←', '→', '↑', '↓'], 'from seat to seat'],
   [['Enter'], 'open the child'],
   [['[', ']'], 'checkpoint before, after; at the bench the instrument before, after'],
-  [['0', '1', '2', '3', '4'], 'mark it: not yet, Placed, Prompted, Alone, Lasting'],
-  [['S'], 'slips seen with the next mark'],
-  [['N'], 'note with the next mark'],
-  [['U'], 'undo the last mark'],
+  [['0', '1', '2', '3', '4'], 'record it: not yet, Placed, Prompted, Alone, Lasting'],
+  [['S'], 'slips seen with the next observation'],
+  [['N'], 'note with the next observation'],
+  [['U'], 'undo the last observation'],
   [['R'], 'the round; there Enter goes to the next child'],
   [['Esc'], 'close the child'],
   [['↵'], 'while measuring: keep it, and the next child'],

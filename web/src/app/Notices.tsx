@@ -42,8 +42,8 @@ export function Notices() {
           }
         >
           {held === 'signedOut'
-            ? `${count(waiting, 'mark')} wait${waiting === 1 ? 's' : ''} until you have signed in again.${stay}`
-            : `No answer from the server. ${count(waiting, 'mark')} kept on this device and sent as soon as it answers.${stay}`}
+            ? `${count(waiting, 'observation')} wait${waiting === 1 ? 's' : ''} until you have signed in again.${stay}`
+            : `No answer from the server. ${count(waiting, 'observation')} kept on this device and sent as soon as it answers.${stay}`}
         </Alert>
       )}
       {turned.length > 0 && (

@@ -1,26 +1,26 @@
 import { dehydrate, hydrate, type DehydratedState, type QueryClient } from '@tanstack/react-query';
 import { sessionQuery } from '../api/queries';
-import { shelf } from './shelf';
+import { offlineStore } from './store';
 
 /** What opens without network once it was opened with it. */
 const KINDS = ['session', 'classes', 'room', 'child', 'round'];
-const KEY = 'readings';
+const KEY = 'answers';
 /** As long as a session lasts: after it, nothing is shown without signing in. */
-const LONGEST = 7 * 24 * 3600_000;
+const MAX_AGE = 7 * 24 * 3600_000;
 const PAUSE = 500;
 
 interface Kept {
-  /** Readings of another build may have another shape. */
+  /** Answers of another build may have another shape. */
   build: string;
   at: number;
   state: DehydratedState;
 }
 
-/** Puts the last readings of the server into the cache, if somebody was signed in then. */
-export async function restoreReadings(client: QueryClient): Promise<void> {
+/** Puts the last answers of the server into the cache, if somebody was signed in then. */
+export async function restoreAnswers(client: QueryClient): Promise<void> {
   try {
-    const kept = (await shelf.readings.get(KEY))?.value as Kept | undefined;
-    if (!kept || kept.build !== __API__ || Date.now() - kept.at > LONGEST) return;
+    const kept = (await offlineStore.answers.get(KEY))?.value as Kept | undefined;
+    if (!kept || kept.build !== __API__ || Date.now() - kept.at > MAX_AGE) return;
     const signedIn = kept.state.queries.some(
       ({ queryKey, state }) => queryKey[0] === sessionQuery.queryKey[0] && state.data !== null,
     );
@@ -30,25 +30,41 @@ export async function restoreReadings(client: QueryClient): Promise<void> {
   }
 }
 
-/** Keeps the readings of the places that open without network, a moment after they changed. */
-export function keepReadings(client: QueryClient): void {
-  let timer = 0;
-  const keep = () => {
-    const state = dehydrate(client, {
-      shouldDehydrateQuery: ({ queryKey, state: { status } }) =>
-        status === 'success' && KINDS.includes(String(queryKey[0])),
-    });
-    const value: Kept = { build: __API__, at: Date.now(), state: structuredClone(state) };
-    void shelf.readings.put({ key: KEY, value }).catch(() => undefined);
-  };
+/** The write that comes in a moment, 0 for none. */
+let timer = 0;
+/** Once somebody signed out nothing is kept, until somebody signs in. */
+let signedOut = false;
+
+function write(client: QueryClient): void {
+  const state = dehydrate(client, {
+    shouldDehydrateQuery: ({ queryKey, state: { status } }) =>
+      status === 'success' && KINDS.includes(String(queryKey[0])),
+  });
+  const value: Kept = { build: __API__, at: Date.now(), state: structuredClone(state) };
+  void offlineStore.answers.put({ key: KEY, value }).catch(() => undefined);
+}
+
+/** Keeps the answers of the pages that open without network, a moment after they changed. */
+export function keepAnswers(client: QueryClient): void {
   client.getQueryCache().subscribe((event) => {
     if (event.type !== 'updated' || event.action.type !== 'success') return;
+    const [kind] = event.query.queryKey as readonly unknown[];
+    if (kind === sessionQuery.queryKey[0]) {
+      if (event.query.state.data === null) {
+        void forgetAnswers();
+        return;
+      }
+      signedOut = false;
+    }
+    if (signedOut) return;
     window.clearTimeout(timer);
-    timer = window.setTimeout(keep, PAUSE);
+    timer = window.setTimeout(() => write(client), PAUSE);
   });
 }
 
-/** Nobody is signed in any more: what was read is forgotten. */
-export async function forgetReadings(): Promise<void> {
-  await shelf.readings.clear().catch(() => undefined);
+/** Nobody is signed in any more: the answers are forgotten, with those that were about to be kept. */
+export async function forgetAnswers(): Promise<void> {
+  signedOut = true;
+  window.clearTimeout(timer);
+  await offlineStore.answers.clear().catch(() => undefined);
 }

@@ -1,13 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { ApiProblem, NoAnswer, type NewMark } from '../api/client';
-import { MarkOutbox, type OutboxWiring } from './outbox';
+import { ApiProblem, NoAnswer, type NewObservation } from '../api/client';
+import { ObservationOutbox, type OutboxWiring } from './outbox';
 
 let number = 0;
 
-function mark(target = 'hold.rest'): NewMark {
+function observation(target = 'hold.rest'): NewObservation {
   number += 1;
   return {
-    id: `mark-${number}`,
+    id: `observation-${number}`,
     child: 'ada',
     target,
     level: 3,
@@ -20,12 +20,12 @@ function problem(status: number, detail = 'No.'): ApiProblem {
   return new ApiProblem({ type: '/problems/x', title: 'x', status, detail });
 }
 
-const stored: OutboxWiring['send'] = (_, marks) =>
-  Promise.resolve(marks.map(({ id }) => ({ id, outcome: 'stored' })));
+const stored: OutboxWiring['send'] = (_, observations) =>
+  Promise.resolve(observations.map(({ id }) => ({ id, outcome: 'stored' })));
 
 function outboxThat(send: OutboxWiring['send']) {
   const wiring = { send: vi.fn(send), readBack: vi.fn(() => Promise.resolve()), onSignedOut: vi.fn() };
-  return { outbox: new MarkOutbox(wiring), ...wiring };
+  return { outbox: new ObservationOutbox(wiring), ...wiring };
 }
 
 describe('the outbox', () => {
@@ -36,11 +36,11 @@ describe('the outbox', () => {
     vi.useRealTimers();
   });
 
-  it('keeps a mark over the page until what follows from it has been read back', async () => {
+  it('keeps an observation over the page until what follows from it has been read back', async () => {
     const { outbox, readBack } = outboxThat(stored);
     let read: () => void = () => undefined;
     readBack.mockImplementation(() => new Promise<void>((resolve) => (read = resolve)));
-    outbox.add('class', mark(), 'Ada');
+    outbox.add('class', observation(), 'Ada');
     await vi.advanceTimersByTimeAsync(0);
     expect(outbox.snapshot().pending).toMatchObject([{ state: 'stored' }]);
     read();
@@ -50,12 +50,12 @@ describe('the outbox', () => {
 
   it('tries again until the server answers, with the same ids and in order', async () => {
     let down = 2;
-    const { outbox, send } = outboxThat((classId, marks) => {
+    const { outbox, send } = outboxThat((classId, observations) => {
       down -= 1;
-      return down >= 0 ? Promise.reject(new NoAnswer()) : stored(classId, marks);
+      return down >= 0 ? Promise.reject(new NoAnswer()) : stored(classId, observations);
     });
-    const marks = [mark(), mark('hold.raise')];
-    marks.forEach((one) => {
+    const observations = [observation(), observation('hold.raise')];
+    observations.forEach((one) => {
       outbox.add('class', one, 'Ada');
     });
     await vi.advanceTimersByTimeAsync(10);
@@ -63,15 +63,15 @@ describe('the outbox', () => {
     expect(outbox.snapshot().pending).toHaveLength(2);
     await vi.advanceTimersByTimeAsync(60_000);
     expect(outbox.snapshot()).toMatchObject({ pending: [], line: 'open', refused: [] });
-    expect(send.mock.lastCall?.[1].map(({ id }) => id)).toEqual(marks.map(({ id }) => id));
+    expect(send.mock.lastCall?.[1].map(({ id }) => id)).toEqual(observations.map(({ id }) => id));
   });
 
   it('goes on at once when it is told that the network is back', async () => {
     let down = true;
-    const { outbox } = outboxThat((classId, marks) =>
-      down ? Promise.reject(new NoAnswer()) : stored(classId, marks),
+    const { outbox } = outboxThat((classId, observations) =>
+      down ? Promise.reject(new NoAnswer()) : stored(classId, observations),
     );
-    outbox.add('class', mark(), 'Ada');
+    outbox.add('class', observation(), 'Ada');
     await vi.advanceTimersByTimeAsync(0);
     down = false;
     outbox.retryNow();
@@ -79,16 +79,16 @@ describe('the outbox', () => {
     expect(outbox.snapshot().pending).toEqual([]);
   });
 
-  it('takes a refused mark back with its reason and keeps the others', async () => {
-    const { outbox } = outboxThat((_, marks) =>
+  it('takes a refused observation back with its reason and keeps the others', async () => {
+    const { outbox } = outboxThat((_, observations) =>
       Promise.resolve(
-        marks.map(({ id, target }) =>
+        observations.map(({ id, target }) =>
           target === 'hold.rest' ? { id, outcome: 'refused', reason: 'Why.' } : { id, outcome: 'stored' },
         ),
       ),
     );
-    outbox.add('class', mark('hold.rest'), 'Ada, rest');
-    outbox.add('class', mark('hold.raise'), 'Ada, raise');
+    outbox.add('class', observation('hold.rest'), 'Ada, rest');
+    outbox.add('class', observation('hold.raise'), 'Ada, raise');
     await vi.advanceTimersByTimeAsync(0);
     expect(outbox.snapshot().refused).toMatchObject([{ label: 'Ada, rest', reason: 'Why.' }]);
     expect(outbox.snapshot().made).toMatchObject([{ label: 'Ada, raise' }]);
@@ -98,10 +98,10 @@ describe('the outbox', () => {
 
   it('waits for a sign-in without losing anything', async () => {
     let signedIn = false;
-    const { outbox, onSignedOut } = outboxThat((classId, marks) =>
-      signedIn ? stored(classId, marks) : Promise.reject(problem(401)),
+    const { outbox, onSignedOut } = outboxThat((classId, observations) =>
+      signedIn ? stored(classId, observations) : Promise.reject(problem(401)),
     );
-    outbox.add('class', mark(), 'Ada');
+    outbox.add('class', observation(), 'Ada');
     await vi.advanceTimersByTimeAsync(0);
     expect(outbox.snapshot().line).toBe('signedOut');
     expect(onSignedOut).toHaveBeenCalled();
@@ -113,7 +113,7 @@ describe('the outbox', () => {
 
   it('gives up on a batch that the server will never take, and says why', async () => {
     const { outbox } = outboxThat(() => Promise.reject(problem(404, 'There is no such class.')));
-    outbox.add('class', mark(), 'Ada');
+    outbox.add('class', observation(), 'Ada');
     await vi.advanceTimersByTimeAsync(0);
     expect(outbox.snapshot()).toMatchObject({
       pending: [],
@@ -121,29 +121,29 @@ describe('the outbox', () => {
     });
   });
 
-  it('sends marks of different classes apart', async () => {
+  it('sends observations of different classes apart', async () => {
     const { outbox, send } = outboxThat(stored);
-    outbox.add('one', mark(), 'Ada');
-    outbox.add('two', mark(), 'Ben');
-    outbox.add('one', mark(), 'Ada');
+    outbox.add('one', observation(), 'Ada');
+    outbox.add('two', observation(), 'Ben');
+    outbox.add('one', observation(), 'Ada');
     await vi.advanceTimersByTimeAsync(0);
-    expect(send.mock.calls.map(([classId, marks]) => [classId, marks.length])).toEqual([
+    expect(send.mock.calls.map(([classId, observations]) => [classId, observations.length])).toEqual([
       ['one', 1],
       ['two', 1],
       ['one', 1],
     ]);
   });
 
-  it('undoes by a mark of its own and forgets both for the next undo', async () => {
+  it('undoes by an observation of its own and forgets both for the next undo', async () => {
     const { outbox, send } = outboxThat(stored);
-    const first = mark();
-    const second = mark('hold.raise');
+    const first = observation();
+    const second = observation('hold.raise');
     outbox.add('class', first, 'first');
     outbox.add('class', second, 'second');
     outbox.undo('class', second, 'undo');
     await vi.advanceTimersByTimeAsync(0);
     expect(outbox.snapshot().made).toMatchObject([{ label: 'first' }]);
-    const sent = send.mock.calls.flatMap(([, marks]) => marks);
+    const sent = send.mock.calls.flatMap(([, observations]) => observations);
     expect(sent.at(-1)).toMatchObject({ retracts: second.id, target: 'hold.raise', child: 'ada' });
     expect(sent.at(-1)).not.toHaveProperty('level');
   });

@@ -1,5 +1,12 @@
 import { v7 as uuid } from 'uuid';
-import { ApiProblem, api, unwrap, type NewMark, type RoundEvent, type TapeEntry } from '../api/client';
+import {
+  ApiProblem,
+  api,
+  unwrap,
+  type NewObservation,
+  type RoundEvent,
+  type NewTapeEntry,
+} from '../api/client';
 
 /** Something made on this device, known by an id of its own. */
 interface Item {
@@ -7,7 +14,7 @@ interface Item {
 }
 
 /** Something that the server has not confirmed, or whose effect has not been read back yet. */
-export interface Pending<T extends Item = NewMark> {
+export interface Pending<T extends Item = NewObservation> {
   classId: string;
   item: T;
   /** What it is, in words: `Ada K., Rest position: Alone`. */
@@ -16,16 +23,16 @@ export interface Pending<T extends Item = NewMark> {
 }
 
 /** Something that the server did not take. */
-export interface Refused<T extends Item = NewMark> {
+export interface Refused<T extends Item = NewObservation> {
   item: T;
   label: string;
   reason: string;
 }
 
 /** Something made on this page. */
-export type Made<T extends Item = NewMark> = Pick<Pending<T>, 'classId' | 'item' | 'label'>;
+export type Made<T extends Item = NewObservation> = Pick<Pending<T>, 'classId' | 'item' | 'label'>;
 
-export interface OutboxState<T extends Item = NewMark> {
+export interface OutboxState<T extends Item = NewObservation> {
   pending: readonly Pending<T>[];
   refused: readonly Refused<T>[];
   /** Made on this page, latest last: what undo takes back. */
@@ -44,7 +51,7 @@ export interface Keeping<T extends Item> {
   remove: (ids: readonly string[]) => Promise<unknown>;
 }
 
-export interface OutboxWiring<T extends Item = NewMark> {
+export interface OutboxWiring<T extends Item = NewObservation> {
   send: (classId: string, items: T[]) => Promise<{ id?: string; outcome: string; reason?: string }[]>;
   /** Reads back what was changed. */
   readBack: (classId: string) => Promise<void>;
@@ -255,31 +262,34 @@ export class Outbox<T extends Item> {
   }
 }
 
-/** The outbox of marks: one can be taken back. */
-export class MarkOutbox extends Outbox<NewMark> {
-  /** Takes a mark back by a mark of its own, whether or not it has been sent. */
+/** The outbox of observations: one can be taken back. */
+export class ObservationOutbox extends Outbox<NewObservation> {
+  /** Takes an observation back by an observation of its own, whether or not it has been sent. */
   undo(
     classId: string,
-    { id, child, target }: Pick<NewMark, 'id' | 'child' | 'target'>,
+    { id, child, target }: Pick<NewObservation, 'id' | 'child' | 'target'>,
     label: string,
   ): void {
     const observedAt = new Date().toISOString();
-    const mark: NewMark = { id: uuid(), child, target, retracts: id, observedAt };
-    this.add(classId, mark, label);
-    this.forget([id, mark.id]);
+    const observation: NewObservation = { id: uuid(), child, target, retracts: id, observedAt };
+    this.add(classId, observation, label);
+    this.forget([id, observation.id]);
   }
 }
 
-/** Sends marks through the API. */
-export async function sendMarks(classId: string, marks: NewMark[]) {
+/** Sends observations through the API. */
+export async function sendObservations(classId: string, observations: NewObservation[]) {
   const answer = await unwrap(
-    api.POST('/api/classes/{class}/marks', { params: { path: { class: classId } }, body: { marks } }),
+    api.POST('/api/classes/{class}/observations', {
+      params: { path: { class: classId } },
+      body: { observations },
+    }),
   );
   return answer.results;
 }
 
-/** Sends work on instruments' marks through the API. */
-export async function sendTapes(classId: string, entries: TapeEntry[]) {
+/** Sends work on instruments' markers through the API. */
+export async function sendTapes(classId: string, entries: NewTapeEntry[]) {
   const answer = await unwrap(
     api.POST('/api/classes/{class}/tapes/log', { params: { path: { class: classId } }, body: { entries } }),
   );

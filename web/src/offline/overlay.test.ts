@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Checkpoint, ChildPage, NewMark, Stage } from '../api/client';
+import type { Checkpoint, ChildPage, NewObservation, Stage } from '../api/client';
 import { overlayPage, overlayRoom } from './overlay';
 import type { Pending } from './outbox';
 
@@ -50,14 +50,14 @@ function page(): ChildPage {
       },
     ],
     tapes: { state: 'notMeasured', spots: [] },
-    things: [],
+    next: [],
     accommodations: [],
-    ways: [],
+    overrides: [],
     pain: [],
     role: 'director',
     history: {
       older: false,
-      marks: [
+      observations: [
         {
           id: 'known',
           target: 'hold.size',
@@ -72,8 +72,8 @@ function page(): ChildPage {
   };
 }
 
-function pending(...marks: Partial<NewMark>[]): Pending[] {
-  return marks.map((mark, index) => ({
+function pending(...observations: Partial<NewObservation>[]): Pending[] {
+  return observations.map((observation, index) => ({
     classId: 'class',
     label: '',
     state: 'waiting',
@@ -82,14 +82,14 @@ function pending(...marks: Partial<NewMark>[]): Pending[] {
       child: 'ada',
       target: 'hold.rest',
       observedAt: '2026-11-24T10:00:00Z',
-      ...mark,
+      ...observation,
     },
   }));
 }
 
 const glows = (shown: ChildPage) => shown.child.strings.map(({ glow }) => glow);
 
-describe('marks on their way, laid over a page', () => {
+describe('observations on their way, laid over a page', () => {
   it('light the string as the server will', () => {
     expect(glows(overlayPage(page(), pending({ level: 2 })))).toEqual([0.625, 0, 0, 0]);
   });
@@ -128,7 +128,7 @@ describe('marks on their way, laid over a page', () => {
     expect(glows(undone)).toEqual(glows(page()));
   });
 
-  it('take back a mark from the history', () => {
+  it('take back an observation from the history', () => {
     const shown = overlayPage(page(), pending({ target: 'hold.size', retracts: 'known' }));
     expect(shown.ladders[0]?.stages[0]?.checkpoints[0]?.standing).toBeUndefined();
     expect(glows(shown)).toEqual([0, 0, 0, 0]);

@@ -98,9 +98,9 @@ function firstOf(
   while (taken.length === 0 || !fits(seconds, points)) {
     const may = most - taken.length - 1;
     if (may < 0) return undefined;
-    const next = child.checks.findIndex((check, place) => {
-      if (place <= (taken.at(-1) ?? -1)) return false;
-      const rest = best[place + 1]?.[may];
+    const next = child.checks.findIndex((check, index) => {
+      if (index <= (taken.at(-1) ?? -1)) return false;
+      const rest = best[index + 1]?.[may];
       return rest?.some(
         (more, later) =>
           more !== NO_WAY && fits(seconds + check.seconds + later, points + check.points + more),
@@ -138,9 +138,9 @@ export function planRound(question: RoundQuestion): RoundPlan {
   }
   after.reverse();
   let left = after[0]?.indexOf(at(after[0], span)) ?? 0;
-  const stops = choices.flatMap((one, place) => {
-    const goal = at(after[place], left);
-    const rest = after[place + 1] ?? new Float64Array(span + 1);
+  const stops = choices.flatMap((one, index) => {
+    const goal = at(after[index], left);
+    const rest = after[index + 1] ?? new Float64Array(span + 1);
     const taken = firstOf(one, visitSeconds, weight, left, goal, rest);
     if (!taken) return [];
     const checks = taken.flatMap((check) => one.child.checks[check] ?? []);

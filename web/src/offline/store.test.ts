@@ -1,41 +1,41 @@
 import 'fake-indexeddb/auto';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import type { NewMark } from '../api/client';
-import { MarkOutbox, type OutboxWiring } from './outbox';
-import { keepingOf, shelf, waitingOf } from './shelf';
+import type { NewObservation } from '../api/client';
+import { ObservationOutbox, type OutboxWiring } from './outbox';
+import { keepingOf, offlineStore, waitingOf } from './store';
 
 const gone: OutboxWiring['send'] = () => Promise.reject(new TypeError('no network'));
-const stored: OutboxWiring['send'] = (_, marks) =>
-  Promise.resolve(marks.map(({ id }) => ({ id, outcome: 'stored' })));
+const stored: OutboxWiring['send'] = (_, observations) =>
+  Promise.resolve(observations.map(({ id }) => ({ id, outcome: 'stored' })));
 
-function mark(id: string): NewMark {
+function observation(id: string): NewObservation {
   return { id, child: 'ada', target: 'hold.rest', level: 3, observedAt: '2026-11-24T10:00:00Z' };
 }
 
 /** A page with an outbox; another one with the same browser behind it finds what this one left. */
 function page(send: OutboxWiring['send']) {
   const spy = vi.fn(send);
-  const outbox = new MarkOutbox({
+  const outbox = new ObservationOutbox({
     send: spy,
     readBack: () => Promise.resolve(),
     onSignedOut: () => undefined,
-    keeping: keepingOf<NewMark>('marks'),
+    keeping: keepingOf<NewObservation>('observations'),
   });
-  const sent = () => spy.mock.calls.flatMap(([, marks]) => marks.map(({ id }) => id));
+  const sent = () => spy.mock.calls.flatMap(([, observations]) => observations.map(({ id }) => id));
   return { outbox, sent };
 }
 
 describe('what a device keeps', () => {
   afterEach(async () => {
-    await shelf.waiting.clear();
-    await shelf.refused.clear();
+    await offlineStore.waiting.clear();
+    await offlineStore.refused.clear();
   });
 
   it('is sent by the next page, in the order it was made, and then kept no longer', async () => {
     const first = page(gone);
     await first.outbox.signedInAs('ada@one.example');
-    first.outbox.add('class', mark('m2'), 'Ada, second letter first');
-    first.outbox.add('class', mark('m1'), 'Ada');
+    first.outbox.add('class', observation('m2'), 'Ada, second letter first');
+    first.outbox.add('class', observation('m1'), 'Ada');
     await vi.waitFor(async () => expect(await waitingOf('ada@one.example')).toBe(2));
 
     const next = page(stored);
@@ -48,13 +48,13 @@ describe('what a device keeps', () => {
   it('is sent only while the one who made it is signed in', async () => {
     const first = page(gone);
     await first.outbox.signedInAs('ada@one.example');
-    first.outbox.add('class', mark('m1'), 'Ada');
+    first.outbox.add('class', observation('m1'), 'Ada');
     await vi.waitFor(async () => expect(await waitingOf('ada@one.example')).toBe(1));
 
     const other = page(stored);
     await other.outbox.signedInAs('ben@one.example');
     expect(other.outbox.snapshot().pending).toEqual([]);
-    other.outbox.add('class', mark('m2'), 'by Ben');
+    other.outbox.add('class', observation('m2'), 'by Ben');
     await vi.waitFor(() => expect(other.sent()).toEqual(['m2']));
     await other.outbox.signedInAs(undefined);
     await other.outbox.signedInAs('ada@one.example');
@@ -62,34 +62,34 @@ describe('what a device keeps', () => {
   });
 
   it('tells again what was refused until it was read', async () => {
-    const first = page((_, marks) =>
+    const first = page((_, observations) =>
       Promise.resolve(
-        marks.map(({ id }) => ({ id, outcome: 'refused', reason: 'Not in this class any more.' })),
+        observations.map(({ id }) => ({ id, outcome: 'refused', reason: 'Not in this class any more.' })),
       ),
     );
     await first.outbox.signedInAs('ada@one.example');
-    first.outbox.add('class', mark('m1'), 'Ada, rest');
-    await vi.waitFor(async () => expect(await shelf.refused.count()).toBe(1));
+    first.outbox.add('class', observation('m1'), 'Ada, rest');
+    await vi.waitFor(async () => expect(await offlineStore.refused.count()).toBe(1));
     expect(await waitingOf('ada@one.example')).toBe(0);
 
     const next = page(stored);
     await next.outbox.signedInAs('ada@one.example');
     expect(next.outbox.snapshot().refused).toMatchObject([{ label: 'Ada, rest' }]);
     next.outbox.dismiss();
-    await vi.waitFor(async () => expect(await shelf.refused.count()).toBe(0));
+    await vi.waitFor(async () => expect(await offlineStore.refused.count()).toBe(0));
     expect(next.sent()).toEqual([]);
   });
 
   it('says so where the browser keeps nothing, and works while the page is open', async () => {
-    const keeping = keepingOf<NewMark>('marks');
-    const outbox = new MarkOutbox({
+    const keeping = keepingOf<NewObservation>('observations');
+    const outbox = new ObservationOutbox({
       send: gone,
       readBack: () => Promise.resolve(),
       onSignedOut: () => undefined,
       keeping: { ...keeping, put: () => Promise.reject(new Error('full')) },
     });
     await outbox.signedInAs('ada@one.example');
-    outbox.add('class', mark('m1'), 'Ada');
+    outbox.add('class', observation('m1'), 'Ada');
     await vi.waitFor(() => expect(outbox.snapshot().kept).toBe(false));
     expect(outbox.snapshot().pending).toHaveLength(1);
   });

@@ -3,7 +3,7 @@ import type { Keeping, Made, Refused } from './outbox';
 
 interface Waiting {
   id: string;
-  /** `marks` or `events`. */
+  /** `observations` or `events`. */
   box: string;
   owner: string;
   /** Made in this order. */
@@ -18,24 +18,29 @@ interface Turned {
   what: unknown;
 }
 
-interface Reading {
+interface CachedAnswer {
   key: string;
   value: unknown;
 }
 
-/** What this browser keeps for Bright Row: things on their way, things refused, and the last readings of the server. */
-export class Shelf extends Dexie {
+/** What this browser keeps for Bright Row: things on their way, things refused, and the last answers of the server. */
+export class OfflineStore extends Dexie {
   declare waiting: Table<Waiting, string>;
   declare refused: Table<Turned, string>;
-  declare readings: Table<Reading, string>;
+  declare answers: Table<CachedAnswer, string>;
 
   constructor(name = 'bright-row') {
     super(name);
-    this.version(1).stores({ waiting: 'id, [box+owner]', refused: 'id, [box+owner]', readings: 'key' });
+    this.version(2).stores({
+      waiting: 'id, [box+owner]',
+      refused: 'id, [box+owner]',
+      answers: 'key',
+      readings: null,
+    });
   }
 }
 
-export const shelf = new Shelf();
+export const offlineStore = new OfflineStore();
 
 let last = 0;
 
@@ -46,7 +51,7 @@ function next(): number {
 }
 
 /** Where one outbox keeps its things. */
-export function keepingOf<T extends { id: string }>(box: string, on = shelf): Keeping<T> {
+export function keepingOf<T extends { id: string }>(box: string, on = offlineStore): Keeping<T> {
   const of = (owner: string) => ({ box, owner });
   return {
     load: async (owner) => {
@@ -75,5 +80,5 @@ export function keepingOf<T extends { id: string }>(box: string, on = shelf): Ke
 
 /** How much somebody who signs out would leave waiting on this device. */
 export function waitingOf(owner: string): Promise<number> {
-  return shelf.waiting.filter((one) => one.owner === owner).count();
+  return offlineStore.waiting.filter((one) => one.owner === owner).count();
 }

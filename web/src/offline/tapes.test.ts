@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { TapeEntry, TapeSpot } from '../api/client';
+import type { NewTapeEntry, TapeSpot } from '../api/client';
 import { overlaySpots } from './tapes';
 
 const at = '2026-11-24T10:00:00Z';
@@ -8,7 +8,7 @@ function spot(id: string, change: Partial<TapeSpot> = {}): TapeSpot {
   return { spot: id, name: id, wanted: true, presence: 'on', proved: true, verdict: 'true', ...change };
 }
 
-function after(spots: TapeSpot[], ...entries: Partial<TapeEntry>[]): TapeSpot[] {
+function after(spots: TapeSpot[], ...entries: Partial<NewTapeEntry>[]): TapeSpot[] {
   const pending = entries.map((entry, index) => ({
     classId: 'c',
     label: '',

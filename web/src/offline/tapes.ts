@@ -1,7 +1,7 @@
-import type { TapeEntry, TapeSpot } from '../api/client';
+import type { NewTapeEntry, TapeSpot } from '../api/client';
 import type { Pending } from './outbox';
 
-function turned(spot: TapeSpot, entry: TapeEntry): TapeSpot {
+function turned(spot: TapeSpot, entry: NewTapeEntry): TapeSpot {
   const named = entry.spots?.includes(spot.spot) || entry.finger === spot.spot;
   const { cents, verdict, ...bare } = spot;
   switch (entry.kind) {
@@ -33,11 +33,11 @@ function turned(spot: TapeSpot, entry: TapeEntry): TapeSpot {
   }
 }
 
-/** An instrument's marks as they stand with what is on its way to the log laid over them. */
+/** An instrument's markers as they stand with what is on its way to the log laid over them. */
 export function overlaySpots(
   asset: string,
   spots: TapeSpot[],
-  pending: readonly Pending<TapeEntry>[],
+  pending: readonly Pending<NewTapeEntry>[],
 ): TapeSpot[] {
   return pending
     .filter(({ item }) => item.asset === asset)

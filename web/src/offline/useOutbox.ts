@@ -1,17 +1,24 @@
 import { useSyncExternalStore } from 'react';
-import type { NewMark, RoundEvent, TapeEntry } from '../api/client';
+import type { NewObservation, RoundEvent, NewTapeEntry } from '../api/client';
 import { queryClient, refreshClass, sessionQuery } from '../api/queries';
-import { MarkOutbox, Outbox, sendEvents, sendMarks, sendTapes, type OutboxState } from './outbox';
-import { keepingOf } from './shelf';
+import {
+  ObservationOutbox,
+  Outbox,
+  sendEvents,
+  sendObservations,
+  sendTapes,
+  type OutboxState,
+} from './outbox';
+import { keepingOf } from './store';
 
 const onSignedOut = () => queryClient.setQueryData(sessionQuery.queryKey, null);
 
-/** The one outbox of marks of this page. */
-export const outbox = new MarkOutbox({
-  send: sendMarks,
+/** The one outbox of observations of this page. */
+export const outbox = new ObservationOutbox({
+  send: sendObservations,
   readBack: refreshClass,
   onSignedOut,
-  keeping: keepingOf<NewMark>('marks'),
+  keeping: keepingOf<NewObservation>('observations'),
 });
 
 /** And that of what happens in rounds. */
@@ -22,12 +29,12 @@ export const roundBox = new Outbox<RoundEvent>({
   keeping: keepingOf<RoundEvent>('events'),
 });
 
-/** And that of work on instruments' marks. */
-export const tapeBox = new Outbox<TapeEntry>({
+/** And that of work on instruments' markers. */
+export const tapeBox = new Outbox<NewTapeEntry>({
   send: sendTapes,
   readBack: refreshClass,
   onSignedOut,
-  keeping: keepingOf<TapeEntry>('tapes'),
+  keeping: keepingOf<NewTapeEntry>('tapes'),
 });
 
 /** All go on at once instead of waiting for the next try. */
@@ -59,6 +66,6 @@ export function useRoundBox(): OutboxState<RoundEvent> {
   return useSyncExternalStore(roundBox.subscribe, roundBox.snapshot);
 }
 
-export function useTapeBox(): OutboxState<TapeEntry> {
+export function useTapeBox(): OutboxState<NewTapeEntry> {
   return useSyncExternalStore(tapeBox.subscribe, tapeBox.snapshot);
 }

@@ -2,8 +2,8 @@ import { styled } from '@mui/material/styles';
 import type { Instrument } from '../api/client';
 import { letterOf } from '../words';
 
-/** A mark on the drawn fingerboard; millimetres from the nut's edge. */
-export interface BoardMark {
+/** A marker on the drawn fingerboard; millimetres from the nut's edge. */
+export interface BoardMarker {
   finger: string;
   name: string;
   /** Which finger of the hand, 1 to 4. */
@@ -24,7 +24,7 @@ interface Props {
   lengthMm: number;
   strings: string[];
   stripMm: number;
-  marks: BoardMark[];
+  markers: BoardMarker[];
   colours: boolean;
   kind: 'tapes' | 'dots' | 'overlay' | 'pencil' | 'none';
   thumbMm?: number | undefined;
@@ -67,16 +67,16 @@ const Drawing = styled('svg')(({ theme }) => ({
   '& .name': { fontWeight: 700, fontSize: 22 },
 }));
 
-/** A fingerboard in true proportion: where each mark belongs, where it lies, and how far it is off. */
+/** A fingerboard in true proportion: where each marker belongs, where it lies, and how far it is off. */
 export function Fingerboard(props: Props) {
-  const { instrument, lengthMm, strings, stripMm, marks, colours, kind, thumbMm, thumbOn, label } = props;
+  const { instrument, lengthMm, strings, stripMm, markers, colours, kind, thumbMm, thumbOn, label } = props;
   const scale = HEIGHT / (SHOWN * lengthMm);
   const [nut, wider] = WIDTH[instrument];
   const half = (mm: number) => ((nut + wider * (mm / lengthMm)) * lengthMm * scale) / 2;
   const middle = 130;
   const down = (mm: number) => ABOVE + mm * scale;
   const end = lengthMm * SHOWN;
-  const words = spread(marks.map(({ edgeMm }) => down(edgeMm + stripMm / 2)));
+  const words = spread(markers.map(({ edgeMm }) => down(edgeMm + stripMm / 2)));
   return (
     <Drawing viewBox={`0 0 420 ${HEIGHT + ABOVE + 8}`} role="img" aria-label={label}>
       <path
@@ -84,20 +84,20 @@ export function Fingerboard(props: Props) {
         d={`M${middle - half(0)} ${down(0)}L${middle + half(0)} ${down(0)}L${middle + half(end)} ${down(end)}L${middle - half(end)} ${down(end)}Z`}
       />
       <rect className="nut" x={middle - half(0) - 4} y={down(0) - 7} width={2 * half(0) + 8} height={7} />
-      {marks.map((mark) => {
-        const x = middle - half(mark.edgeMm);
-        const width = 2 * half(mark.edgeMm);
+      {markers.map((marker) => {
+        const x = middle - half(marker.edgeMm);
+        const width = 2 * half(marker.edgeMm);
         const tall = Math.max(stripMm * scale, 3);
-        const tone = mark.off ? 'off' : colours ? `laid finger${mark.number}` : 'laid';
-        const at = down(mark.foundMm ?? mark.edgeMm);
+        const tone = marker.off ? 'off' : colours ? `laid finger${marker.number}` : 'laid';
+        const at = down(marker.foundMm ?? marker.edgeMm);
         return (
-          <g key={mark.finger}>
-            {mark.on && kind !== 'dots' && (
+          <g key={marker.finger}>
+            {marker.on && kind !== 'dots' && (
               <rect className={tone} x={x} y={at} width={width} height={kind === 'pencil' ? 2 : tall} />
             )}
-            {mark.on && kind === 'dots' && <circle className={tone} cx={middle} cy={at + tall / 2} r={6} />}
-            {(!mark.on || mark.foundMm !== undefined) && (
-              <rect className="target" x={x - 3} y={down(mark.edgeMm)} width={width + 6} height={tall} />
+            {marker.on && kind === 'dots' && <circle className={tone} cx={middle} cy={at + tall / 2} r={6} />}
+            {(!marker.on || marker.foundMm !== undefined) && (
+              <rect className="target" x={x - 3} y={down(marker.edgeMm)} width={width + 6} height={tall} />
             )}
           </g>
         );
@@ -133,17 +133,21 @@ export function Fingerboard(props: Props) {
           </text>
         </>
       )}
-      {marks.map((mark, index) => {
+      {markers.map((marker, index) => {
         const y = words[index] ?? 0;
-        const edge = middle + half(mark.edgeMm) + 6;
+        const edge = middle + half(marker.edgeMm) + 6;
         return (
-          <g key={mark.finger}>
-            <path className="string" fill="none" d={`M${edge} ${down(mark.edgeMm + stripMm / 2)}L222 ${y}`} />
+          <g key={marker.finger}>
+            <path
+              className="string"
+              fill="none"
+              d={`M${edge} ${down(marker.edgeMm + stripMm / 2)}L222 ${y}`}
+            />
             <text className="name" x={228} y={y + 7}>
-              {mark.name}
+              {marker.name}
             </text>
-            <text x={mark.name.length > 1 ? 318 : 252} y={y + 6}>
-              {mark.words}
+            <text x={marker.name.length > 1 ? 318 : 252} y={y + 6}>
+              {marker.words}
             </text>
           </g>
         );
@@ -152,7 +156,7 @@ export function Fingerboard(props: Props) {
   );
 }
 
-/** Heights for words beside marks, none nearer to the next than a line. */
+/** Heights for words beside markers, none nearer to the next than a line. */
 function spread(heights: number[]): number[] {
   const LINE = 26;
   const order = heights.map((y, index) => [y, index] as const).sort(([a], [b]) => a - b);

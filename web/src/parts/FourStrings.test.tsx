@@ -4,7 +4,7 @@ import { afterEach, describe, expect, it } from 'vitest';
 import type { StringView } from '../api/client';
 import { theme } from '../theme';
 import { FourStrings } from './FourStrings';
-import { BOX, drawString } from './sign';
+import { BOX, drawString } from './stringGlyph';
 
 const string: StringView = { strand: 'hold', glow: 0.5, seen: true, flags: [] };
 /** The smallest sign in a seat is some 46 px high. */

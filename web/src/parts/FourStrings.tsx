@@ -1,7 +1,7 @@
 import { styled } from '@mui/material/styles';
-import type { StrandKey, StringView } from '../api/client';
-import { isDue, signWords } from '../words';
-import { BOX, BRIDGE_PATH, drawString, NUT } from './sign';
+import type { Strand, StringView } from '../api/client';
+import { isDue, glyphWords } from '../words';
+import { BOX, BRIDGE_PATH, drawString, NUT } from './stringGlyph';
 
 const HEIGHTS = { seat: '100%', list: 44, card: 84 } as const;
 
@@ -33,17 +33,17 @@ interface Props {
   strings: StringView[];
   size: keyof typeof HEIGHTS;
   /** Look at one strand: it grows, the others step back. */
-  only?: StrandKey | undefined;
+  only?: Strand | undefined;
   /** The sign stands beside words that say the same. */
   decorative?: boolean;
 }
 
 /** A child's four strings: Hold, Bow grip, Left-hand frame, Tapes, each ringing as far as it is learned. */
 export function FourStrings({ strings, size, only, decorative = false }: Props) {
-  const said = decorative ? { 'aria-hidden': true } : { role: 'img', 'aria-label': signWords(strings) };
+  const said = decorative ? { 'aria-hidden': true } : { role: 'img', 'aria-label': glyphWords(strings) };
   return (
     <Drawing viewBox={`0 0 ${BOX.width} ${BOX.height}`} style={{ height: HEIGHTS[size] }} {...said}>
-      {!decorative && <title>{signWords(strings)}</title>}
+      {!decorative && <title>{glyphWords(strings)}</title>}
       {strings.map((string, index) => {
         const alone = only === string.strand;
         const drawn = drawString(index, string, alone);

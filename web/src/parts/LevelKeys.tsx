@@ -44,26 +44,26 @@ const LEVEL_KEYS = LEVELS.map((name, level) => ({
 }));
 
 interface Props {
-  /** What is marked, for the keys' names. */
+  /** What is recorded, for the keys' names. */
   name: string;
   level?: number | undefined;
   tape?: boolean;
   /** Over the whole width, each key with its name: for a thumb, and for somebody who is here for a day. */
   wide?: boolean;
-  onMark: (level: number) => void;
+  onObserve: (level: number) => void;
 }
 
-/** One key a level: one tap is one mark. */
-export function LevelKeys({ name, level, tape = false, wide = false, onMark }: Props) {
+/** One key a level: one tap is one observation. */
+export function LevelKeys({ name, level, tape = false, wide = false, onObserve }: Props) {
   return (
-    <Keys className={wide ? 'wide' : undefined} role="group" aria-label={`Mark ${name}`}>
+    <Keys className={wide ? 'wide' : undefined} role="group" aria-label={`Level of ${name}`}>
       {(tape ? TAPE_KEYS : LEVEL_KEYS).map((key) => (
         <Key
           key={key.level}
           aria-pressed={level !== undefined && (tape ? key.level >= 3 === level >= 3 : key.level === level)}
           aria-label={tape ? key.text : `${key.level}${wide ? '' : ','} ${LEVELS[key.level] ?? ''}`}
           title={key.meaning}
-          onClick={() => onMark(key.level)}
+          onClick={() => onObserve(key.level)}
         >
           {key.text}
           {wide && !tape && <small> {LEVELS[key.level]}</small>}

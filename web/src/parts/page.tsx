@@ -9,8 +9,8 @@ import { useLive } from '../api/live';
 import { classesQuery } from '../api/queries';
 import { Failed, Loading } from './Message';
 
-/** A place's sheet of paper: what to do above, the rest scrolls. */
-export function Leaf({ bar, children }: { bar?: ReactNode; children: ReactNode }) {
+/** The content of a page: what to do above, the rest scrolls. */
+export function PageContent({ bar, children }: { bar?: ReactNode; children: ReactNode }) {
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
       {bar && (
@@ -89,7 +89,7 @@ export function FileButton({ href, children }: { href: string; children: ReactNo
 }
 
 /** A caution that stands where it is needed. */
-export const Care = styled('p')(({ theme }) => ({
+export const Callout = styled('p')(({ theme }) => ({
   margin: 0,
   padding: theme.spacing(1, 1.5),
   borderLeft: `4px solid ${theme.vars.palette.own.flag}`,
@@ -118,7 +118,7 @@ const Step = styled(NavLink)(({ theme }) => ({
   '&.active': { borderColor: theme.vars.palette.own.glow, fontWeight: 700 },
 }));
 
-/** The class's name; other classes of the school are one tap away, at the same place. */
+/** The class's name; other classes of the school are one tap away, on the same page. */
 export function ClassName({ name, path }: { name: string; path: string }) {
   const { classId = '' } = useParams();
   const classes = useQuery(classesQuery);
@@ -137,16 +137,16 @@ export function ClassName({ name, path }: { name: string; path: string }) {
 }
 
 interface StepsProps {
-  /** What the place is called. */
+  /** What the page is called. */
   name: string;
   /** Its part of the address: `set-up`. */
   path: string;
-  /** The parts of the place, the first one first: address and name. */
+  /** The parts of the page, the first one first: address and name. */
   steps: readonly (readonly [path: string, name: string])[];
 }
 
-/** A place of a class with its parts side by side; other classes are one tap away. */
-export function PlaceWithSteps({ name, path, steps }: StepsProps) {
+/** A page of a class with its parts side by side; other classes are one tap away. */
+export function PageWithParts({ name, path, steps }: StepsProps) {
   const { classId = '' } = useParams();
   useLive(classId);
   return (

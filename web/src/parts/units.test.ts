@@ -21,7 +21,7 @@ describe('lengths', () => {
   });
 });
 
-describe('places along a string', () => {
+describe('positions along a string', () => {
   it('are typed in 32nds of an inch as well', () => {
     expect(toMm('12 29/32', 'in')).toBe(327.8);
     expect(toMm('1 13/32', 'in')).toBe(35.7);

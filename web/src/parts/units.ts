@@ -1,5 +1,5 @@
 import { useSyncExternalStore } from 'react';
-import type { MeasureKey } from '../api/client';
+import type { Measure } from '../api/client';
 
 export type Unit = 'mm' | 'in';
 
@@ -33,14 +33,14 @@ function numberOf(typed: string): number {
   return Number(below) > 0 ? Number(whole) + Number(above) / Number(below) : Number.NaN;
 }
 
-/** What was typed, in millimetres to one place; `undefined` for nothing or for what is no number. */
+/** What was typed, in millimetres to one decimal; `undefined` for nothing or for what is no number. */
 export function toMm(typed: string, unit: Unit): number | undefined {
   const number = numberOf(typed.trim());
   if (!Number.isFinite(number)) return undefined;
   return Math.round(number * (unit === 'in' ? MM_PER_INCH : 1) * 10) / 10;
 }
 
-/** A place along a string as a ruler shows it: tenths of a millimetre, or inches in 32nds. */
+/** A position along a string as a ruler shows it: tenths of a millimetre, or inches in 32nds. */
 export function rulerWords(mm: number, unit: Unit): string {
   if (unit === 'mm') return `${tenths(mm).toFixed(1)} mm`;
   const all = Math.round((mm / MM_PER_INCH) * 32);
@@ -68,7 +68,7 @@ export function length(mm: number, unit: Unit): string {
   return `${fromMm(mm, unit)} ${unit}`;
 }
 
-export const MEASURES: Record<MeasureKey, { name: string; how: string }> = {
+export const MEASURES: Record<Measure, { name: string; how: string }> = {
   armMm: { name: 'Arm', how: 'Outstretched: side of the neck to the middle of the palm' },
   heightMm: { name: 'Height', how: 'Standing, shoes off' },
   spanMm: { name: 'Finger span', how: 'Stretched: tip of finger 1 to tip of finger 4' },

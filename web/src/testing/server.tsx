@@ -2,9 +2,10 @@ import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { render } from '@testing-library/react';
 import type { ReactNode } from 'react';
+import { afterEach, expect } from 'vitest';
 import { MemoryRouter, Route, Routes } from 'react-router';
-import { answerWith } from './testing-network';
-import { theme } from './theme';
+import { answerWith } from './network';
+import { theme } from '../theme';
 
 /** A request that the page sent. */
 export interface Sent {
@@ -14,8 +15,16 @@ export interface Sent {
   body: unknown;
 }
 
-/** Answers of the server by `METHOD path`, the path without its class; what is not here is answered with 204. */
-export type Answers = Record<string, (sent: Sent) => { status?: number; json: unknown }>;
+/** Answers of the server by `METHOD path`, the path without its class; what is not here is a fault of the
+ * test: it is answered as no server would, and the test fails. */
+export type Answers = Record<string, (sent: Sent) => { status?: number; json?: unknown }>;
+
+/** Requests that no test had an answer for. */
+const unexpected: string[] = [];
+
+afterEach(() => {
+  expect(unexpected.splice(0), 'requests that the test has no answer for').toEqual([]);
+});
 
 /** Puts a server in the place of the network; the requests it got are gathered. */
 export function serverThat(answers: Answers): Sent[] {
@@ -35,15 +44,19 @@ export function serverThat(answers: Answers): Sent[] {
     };
     sent.push(one);
     const found = answers[`${one.method} ${one.path}`];
-    if (!found) return new Response(null, { status: 204 });
+    if (!found) {
+      unexpected.push(`${one.method} ${one.path}`);
+      return new Response(null, { status: 501 });
+    }
     const { status = 200, json: body } = found(one);
+    if (status === 204) return new Response(null, { status });
     return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
   };
   answerWith(answer);
   return sent;
 }
 
-/** A place of class `c1` on the screen. */
+/** A page of class `c1` on the screen. */
 export function show(
   element: ReactNode,
   path = '/class/:classId/step',
@@ -63,5 +76,8 @@ export function show(
     </ThemeProvider>,
   );
 }
+
+/** Done, and nothing to say about it. */
+export const done = () => ({ status: 204 });
 
 export const director = () => ({ json: { role: 'director', children: [], strands: [] } });

@@ -1,14 +1,14 @@
 import TextField from '@mui/material/TextField';
 import { api, unwrap } from '../../api/client';
-import { firstVisitQuery, queryClient, sessionQuery } from '../../api/queries';
-import { Sheet } from '../../parts/Sheet';
+import { firstRunQuery, queryClient, sessionQuery } from '../../api/queries';
+import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
 
-/** The first visit to an empty server: the school's program and its director. */
-export function FirstVisit() {
+/** The first run of an empty server: the school's program and its director. */
+export function FirstRun() {
   const form = useForm({ programName: '', displayName: '', email: '', password: '' }, async (body) => {
-    const session = await unwrap(api.POST('/api/first-visit', { body }));
-    queryClient.setQueryData(firstVisitQuery.queryKey, { wanted: false });
+    const session = await unwrap(api.POST('/api/first-run', { body }));
+    queryClient.setQueryData(firstRunQuery.queryKey, { wanted: false });
     queryClient.setQueryData(sessionQuery.queryKey, session);
   });
   return (

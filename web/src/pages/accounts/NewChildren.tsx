@@ -9,7 +9,7 @@ import { v7 as uuid } from 'uuid';
 import { api, unwrap, type Instrument } from '../../api/client';
 import { refreshClass, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
-import { Sheet } from '../../parts/Sheet';
+import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
 import { capital, INSTRUMENTS } from '../../words';
 

@@ -7,7 +7,7 @@ import { useNavigate } from 'react-router';
 import { api, unwrap, type Session } from '../../api/client';
 import { classesQuery, queryClient } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
-import { Sheet } from '../../parts/Sheet';
+import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];

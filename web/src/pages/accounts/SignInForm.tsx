@@ -2,7 +2,7 @@ import TextField from '@mui/material/TextField';
 import { api, unwrap } from '../../api/client';
 import { queryClient, sessionQuery } from '../../api/queries';
 import { retryNow } from '../../offline/useOutbox';
-import { Sheet } from '../../parts/Sheet';
+import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
 
 /** Signing in; the page that was open stays as it is underneath. */

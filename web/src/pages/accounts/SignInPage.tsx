@@ -2,24 +2,24 @@ import Box from '@mui/material/Box';
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import { useQuery } from '@tanstack/react-query';
-import { firstVisitQuery } from '../../api/queries';
+import { firstRunQuery } from '../../api/queries';
 import { Failed, Loading } from '../../parts/Message';
-import { FirstVisit } from './FirstVisit';
-import { SignIn } from './SignIn';
+import { FirstRun } from './FirstRun';
+import { SignIn } from './SignInForm';
 
 /** In front of everything: signing in, or making the first account. */
-export function Door() {
-  const visit = useQuery(firstVisitQuery);
+export function SignInPage() {
+  const firstRun = useQuery(firstRunQuery);
   return (
     <Box component="main" sx={{ minHeight: '100dvh', display: 'grid', placeItems: 'center', p: 3 }}>
-      {visit.data ? (
-        visit.data.wanted ? (
-          <FirstVisit />
+      {firstRun.data ? (
+        firstRun.data.wanted ? (
+          <FirstRun />
         ) : (
           <SignIn />
         )
-      ) : visit.error ? (
-        <Failed error={visit.error} onRetry={() => void visit.refetch()} />
+      ) : firstRun.error ? (
+        <Failed error={firstRun.error} onRetry={() => void firstRun.refetch()} />
       ) : (
         <Loading what="Opening" />
       )}
@@ -28,7 +28,7 @@ export function Door() {
 }
 
 /** Over a page whose session has ended. */
-export function DoorOver() {
+export function SignInOver() {
   return (
     <Dialog open slotProps={{ paper: { 'aria-label': 'Sign in again' } }}>
       <DialogContent>

@@ -1,4 +1,4 @@
-import { PlaceWithSteps } from '../../parts/place';
+import { PageWithParts } from '../../parts/page';
 
 const PARTS = [
   ['schools', 'Schools'],
@@ -9,6 +9,6 @@ const PARTS = [
 ] as const;
 
 /** The class's approach: where teachers disagree, and the checklist with its wording. */
-export function ApproachPlace() {
-  return <PlaceWithSteps name="Approach" path="approach" steps={PARTS} />;
+export function ApproachPage() {
+  return <PageWithParts name="Approach" path="approach" steps={PARTS} />;
 }

@@ -10,7 +10,7 @@ import { api, ApiProblem, sendFile, unwrap, type Schemas } from '../../api/clien
 import { calendarQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { FilePick } from '../../parts/FilePick';
-import { FileButton, Leaf, Read } from '../../parts/place';
+import { FileButton, PageContent, Read } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 import { count, weekdayWords } from '../../words';
 
@@ -25,11 +25,11 @@ export function CalendarPart() {
   const { classId = '' } = useParams();
   const calendar = useQuery(calendarQuery(classId));
   return (
-    <Leaf>
+    <PageContent>
       <Read query={calendar} what="The calendar is being looked up">
         {(read) => <Fields key={JSON.stringify(read.set)} classId={classId} answer={read} />}
       </Read>
-    </Leaf>
+    </PageContent>
   );
 }
 
@@ -66,8 +66,8 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
     <Box sx={{ display: 'grid', gap: 2.5, maxWidth: 760 }}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
         <Typography sx={{ flex: 1, minWidth: 240 }}>
-          {count(answer.meetings.length, 'meeting')} in all, {next.length} still to come. No mark changes with
-          the calendar; what is due follows anew.
+          {count(answer.meetings.length, 'meeting')} in all, {next.length} still to come. No observation
+          changes with the calendar; what is due follows anew.
         </Typography>
         <FileButton href={`/api/classes/${classId}/calendar.ics`}>Calendar file</FileButton>
         {director && (
@@ -147,7 +147,7 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
               {count(found.days.length, 'meeting day')} found in it, added above and kept with the rest.
               {found.timed.length > 0 && ` With a time of day, so left out: ${found.timed.join(', ')}.`}
               {found.repeating.length > 0 &&
-                ` Repeating, only the first time taken: ${found.repeating.join(', ')}.`}
+                ` Repeating, only the first time chosen: ${found.repeating.join(', ')}.`}
             </Typography>
           )}
           {unread && (

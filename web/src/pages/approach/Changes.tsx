@@ -32,7 +32,7 @@ export function Changes({ changes }: { changes: Change[] }) {
               <br />
             </>
           )}
-          <span className="before">Then:</span> {change.after || 'not asked for; its marks are kept'}
+          <span className="before">Then:</span> {change.after || 'not asked for; its observations are kept'}
         </Line>
       ))}
     </Box>

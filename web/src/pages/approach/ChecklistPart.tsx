@@ -8,7 +8,7 @@ import { useParams } from 'react-router';
 import type { EditedCheckpoint, EditedStage, Instrument } from '../../api/client';
 import { checklistQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
-import { Leaf, Read } from '../../parts/place';
+import { PageContent, Read } from '../../parts/page';
 import { capital, count, INSTRUMENTS } from '../../words';
 import { CheckpointDialog } from './CheckpointDialog';
 import { OwnDialog } from './OwnDialog';
@@ -50,7 +50,7 @@ export function ChecklistPart() {
   const [open, setOpen] = useState<{ checkpoint?: EditedCheckpoint; stage: EditedStage } | 'new'>();
   const director = room.data?.role === 'director';
   return (
-    <Leaf
+    <PageContent
       bar={
         <>
           <Box role="group" aria-label="As read on" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
@@ -121,7 +121,7 @@ export function ChecklistPart() {
           </>
         )}
       </Read>
-    </Leaf>
+    </PageContent>
   );
 }
 
@@ -152,7 +152,7 @@ function CheckpointLine({ checkpoint, instrument, onOpen }: LineProps) {
             </Box>
           </>
         ) : checkpoint.leftOut.includes(instrument) ? (
-          'Left out by a chosen way; its marks are kept.'
+          'Left out by a chosen option; its observations are kept.'
         ) : (
           'Not for this instrument.'
         )}

@@ -63,7 +63,7 @@ export function CheckpointDialog({ classId, checkpoint, onClose }: Props) {
           </Chip>
         </Box>
         {off ? (
-          <Box>Nobody is looked at here. Marks that were made stay, and come back with it.</Box>
+          <Box>Nobody is looked at here. Observations that were made stay, and come back with it.</Box>
         ) : (
           checkpoint.texts.map(({ instruments, now, shared }, index) => (
             <TextFields

@@ -3,11 +3,11 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import type { Choice } from '../../api/client';
-import { Card } from '../../parts/place';
+import { Card } from '../../parts/page';
 import { count } from '../../words';
 import { onWords } from './Changes';
 
-const Way = styled(ButtonBase)(({ theme }) => ({
+const Option = styled(ButtonBase)(({ theme }) => ({
   width: '100%',
   minHeight: 52,
   display: 'grid',
@@ -19,7 +19,7 @@ const Way = styled(ButtonBase)(({ theme }) => ({
   padding: theme.spacing(0.75, 0.5),
   borderTop: `1px solid ${theme.vars.palette.divider}`,
   '& .suits': { color: theme.vars.palette.text.secondary },
-  // A peg: turned in when the way is taken.
+  // A peg: turned in when the option is chosen.
   '& .peg': {
     width: 18,
     height: 18,
@@ -37,15 +37,15 @@ const Way = styled(ButtonBase)(({ theme }) => ({
 
 interface Props {
   choice: Choice;
-  taken: string;
+  chosen: string;
   /** Children who go their own way here. */
-  ownWays: number;
+  overrides: number;
   disabled: boolean;
-  onTake: (option: string) => void;
+  onChoose: (option: string) => void;
 }
 
-/** One choice: each way with what it means, who likes it, and why the first is the default. */
-export function ChoiceCard({ choice, taken, ownWays, disabled, onTake }: Props) {
+/** One choice: each option with what it means, who likes it, and why the first is the default. */
+export function ChoiceCard({ choice, chosen, overrides, disabled, onChoose }: Props) {
   const about = onWords(choice.instruments);
   return (
     <Card sx={{ p: 1.5 }} aria-label={choice.name}>
@@ -61,16 +61,16 @@ export function ChoiceCard({ choice, taken, ownWays, disabled, onTake }: Props) 
       <Box sx={{ color: 'text.secondary', pb: 0.75, lineHeight: 1.35 }}>
         Changes: {choice.changes}
         {choice.perChild && ' A child may go its own way.'}
-        {ownWays > 0 && ` ${count(ownWays, 'child does', 'children do')}.`}
+        {overrides > 0 && ` ${count(overrides, 'child does', 'children do')}.`}
       </Box>
       <Box role="radiogroup" aria-label={choice.name}>
         {choice.options.map((option, index) => (
-          <Way
+          <Option
             key={option.id}
             role="radio"
-            aria-checked={option.id === taken}
+            aria-checked={option.id === chosen}
             disabled={disabled}
-            onClick={() => onTake(option.id)}
+            onClick={() => onChoose(option.id)}
           >
             <span className="peg" />
             <span>
@@ -78,7 +78,7 @@ export function ChoiceCard({ choice, taken, ownWays, disabled, onTake }: Props) 
               <span className="suits">Suits: {option.suits}</span>
               {index === 0 && <span className="suits"> Default: {choice.why}</span>}
             </span>
-          </Way>
+          </Option>
         ))}
       </Box>
     </Card>

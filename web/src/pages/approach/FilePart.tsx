@@ -8,7 +8,7 @@ import { useParams } from 'react-router';
 import { ApiProblem, type Schemas } from '../../api/client';
 import { roomQuery } from '../../api/queries';
 import { FilePick } from '../../parts/FilePick';
-import { FileButton, Leaf } from '../../parts/place';
+import { FileButton, PageContent } from '../../parts/page';
 import { useImport } from '../../parts/useImport';
 import { count } from '../../words';
 import { Changes } from './Changes';
@@ -23,7 +23,7 @@ export function FilePart() {
   const faults = file.error instanceof ApiProblem ? file.error.details : [];
   const todo = preview ? preview.changes.length + preview.choices : 0;
   return (
-    <Leaf>
+    <PageContent>
       <Box sx={{ display: 'grid', gap: 2.5, maxWidth: 760 }}>
         <Box component="section" aria-label="Keep">
           <Typography variant="h2">Keep it</Typography>
@@ -38,7 +38,7 @@ export function FilePart() {
             <Typography variant="h2">Take one in</Typography>
             <Typography>
               It takes the place of this class’s schools and changes. What would read otherwise is shown
-              first; no mark changes.
+              first; no observation changes.
             </Typography>
             <FilePick
               label="Choose the file"
@@ -85,6 +85,6 @@ export function FilePart() {
           </Box>
         )}
       </Box>
-    </Leaf>
+    </PageContent>
   );
 }

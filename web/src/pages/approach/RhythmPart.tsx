@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { rhythmQuery, roomQuery } from '../../api/queries';
-import { Leaf, Read } from '../../parts/place';
+import { PageContent, Read } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 import { LEVELS } from '../../words';
 
@@ -21,7 +21,7 @@ const OTHERS = [
   ['tapesLater', 'Tapes that held once', 'Looked at again after so many meetings.'],
   ['mustSeeAfter', 'A child not looked at', 'Must be seen after so many meetings.'],
   ['visitSeconds', 'Seconds to the next child', 'To walk there and say hello, in a round.'],
-  ['mostChecks', 'Checks at one visit', 'At most so many things are looked at, in a round.'],
+  ['maxChecks', 'Checks at one visit', 'At most so many things are looked at, in a round.'],
 ] as const;
 
 /** How soon things are looked at again, counted in meetings of the class. */
@@ -29,13 +29,13 @@ export function RhythmPart() {
   const { classId = '' } = useParams();
   const rhythm = useQuery(rhythmQuery(classId));
   return (
-    <Leaf>
+    <PageContent>
       <Read query={rhythm} what="The rhythm is being looked up">
         {(read) => (
           <Fields key={JSON.stringify(read.now)} classId={classId} now={read.now} usual={read.usual} />
         )}
       </Read>
-    </Leaf>
+    </PageContent>
   );
 }
 
@@ -56,7 +56,7 @@ function read(values: Typed): Rhythm {
     tapesLater: number('tapesLater'),
     mustSeeAfter: number('mustSeeAfter'),
     visitSeconds: number('visitSeconds'),
-    mostChecks: number('mostChecks'),
+    maxChecks: number('maxChecks'),
   };
 }
 
@@ -83,7 +83,7 @@ function Fields({ classId, now, usual }: { classId: string; now: Rhythm; usual: 
     <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>
       <Typography>
         Everything is counted in meetings of this class: nothing comes due in a holiday. A slip is looked at
-        again at the next meeting, whatever stands here. No mark changes; what is due follows anew.
+        again at the next meeting, whatever stands here. No observation changes; what is due follows anew.
       </Typography>
       <Box component="section" aria-label="After a look" sx={{ display: 'grid', gap: 1.5 }}>
         <Typography variant="h2">Looked at again after</Typography>

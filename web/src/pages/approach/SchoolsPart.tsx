@@ -8,7 +8,7 @@ import { useParams } from 'react-router';
 import { api, unwrap, type Choice, type Schemas } from '../../api/client';
 import { approachQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
-import { Leaf, Read } from '../../parts/place';
+import { PageContent, Read } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 import { without } from '../../record';
 import { count } from '../../words';
@@ -55,7 +55,7 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
   const take = (choice: Choice, option: string) =>
     setDraft((all) => {
       const others = without(all, choice.key);
-      return option === choice.taken ? others : { ...others, [choice.key]: option };
+      return option === choice.chosen ? others : { ...others, [choice.key]: option };
     });
   const keep = async () => {
     const kept = await action.run(() =>
@@ -71,7 +71,7 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
       <Box sx={{ flex: 1, minHeight: 0 }}>
-        <Leaf
+        <PageContent
           bar={
             <Box role="group" aria-label="Groups" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
               {groups.map((name) => (
@@ -97,14 +97,14 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
                 <ChoiceCard
                   key={choice.key}
                   choice={choice}
-                  taken={draft[choice.key] ?? choice.taken}
-                  ownWays={approach.ownWays[choice.key] ?? 0}
+                  chosen={draft[choice.key] ?? choice.chosen}
+                  overrides={approach.overrides[choice.key] ?? 0}
                   disabled={!director}
-                  onTake={(option) => take(choice, option)}
+                  onChoose={(option) => take(choice, option)}
                 />
               ))}
           </Box>
-        </Leaf>
+        </PageContent>
       </Box>
       {changed && (
         <Box
@@ -126,7 +126,7 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
               {preview.data
                 ? preview.data.changes.length === 0
                   ? 'No look-for reads otherwise; suggestions, lessons and practice follow.'
-                  : `${count(preview.data.changes.length, 'text')} would read otherwise. No mark changes.`
+                  : `${count(preview.data.changes.length, 'text')} would read otherwise. No observation changes.`
                 : 'Looking at what would change …'}
             </Typography>
             <Button disabled={action.busy} onClick={() => setDraft({})}>

@@ -2,8 +2,8 @@ import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/re
 import { afterEach, describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
-import { answerWith } from '../../testing-network';
-import { director, serverThat, show } from '../../testing-server';
+import { answerWith } from '../../testing/network';
+import { director, done, serverThat, show } from '../../testing/server';
 import { CalendarPart } from './CalendarPart';
 import { ChecklistPart } from './ChecklistPart';
 import { FilePart } from './FilePart';
@@ -24,7 +24,7 @@ const scroll: Schemas['ChoiceView'] = {
   why: 'The left arm hangs freely.',
   changes: 'The look-for of Where it points.',
   perChild: false,
-  taken: 'left',
+  chosen: 'left',
   options: [
     { id: 'left', name: 'Out to the left', means: 'Halfway.', suits: 'short arms.' },
     { id: 'nose', name: 'In line with the nose', means: 'Straight ahead.', suits: 'teachers.' },
@@ -50,8 +50,11 @@ const changes: Schemas['ChangeView'][] = [
 
 describe('the schools', () => {
   const answers = {
+    'PUT /approach': done,
+    'PUT /checklist/bow.thumb': done,
+    'DELETE /checklist/bow.own-rosin/own': done,
     'GET /room': director,
-    'GET /approach': () => ({ json: { choices: [scroll], ownWays: {} } }),
+    'GET /approach': () => ({ json: { choices: [scroll], overrides: {} } }),
     'POST /approach/preview': () => ({ json: { changes } }),
   };
 
@@ -62,9 +65,11 @@ describe('the schools', () => {
     await waitFor(() => expect(nose).toHaveProperty('disabled', false));
     fireEvent.click(nose);
     const bar = await screen.findByRole('region', { name: 'Before it is kept' });
-    expect(await within(bar).findByText('2 texts would read otherwise. No mark changes.')).toBeTruthy();
+    expect(
+      await within(bar).findByText('2 texts would read otherwise. No observation changes.'),
+    ).toBeTruthy();
     expect(bar.textContent).toContain('Scroll level, in line with the nose');
-    expect(bar.textContent).toContain('not asked for; its marks are kept');
+    expect(bar.textContent).toContain('not asked for; its observations are kept');
     expect(sent.some(({ method }) => method === 'PUT')).toBe(false);
     fireEvent.click(within(bar).getByRole('button', { name: '1 change: keep' }));
     await waitFor(() =>
@@ -127,7 +132,10 @@ const checklist: Schemas['ChecklistView'] = {
 };
 
 describe('the checklist', () => {
-  const answers = { 'GET /room': director, 'GET /checklist': () => ({ json: checklist }) };
+  const answers = {
+    'PUT /checklist/bow.thumb': done,
+    'DELETE /checklist/bow.own-rosin/own': done,
+    'GET /room': director, 'GET /checklist': () => ({ json: checklist }) };
 
   it('reads as one instrument reads it', async () => {
     serverThat(answers);
@@ -238,7 +246,7 @@ describe('the rhythm', () => {
     tapesLater: 20,
     mustSeeAfter: 4,
     visitSeconds: 8,
-    mostChecks: 3,
+    maxChecks: 3,
   };
 
   it('is kept as it was typed, and what cannot be stands beside its field', async () => {
@@ -294,6 +302,7 @@ describe('the calendar', () => {
     const sent = serverThat({
       'GET /room': director,
       'GET /calendar': () => ({ json: answer }),
+      'PUT /calendar': done,
       'POST /calendar/days-off': () => ({
         json: {
           days: [{ day: '2026-11-26', reason: 'Staff day' }],

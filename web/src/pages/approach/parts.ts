@@ -1,6 +1,6 @@
 export { CalendarPart } from './CalendarPart';
-/** The parts of the approach, loaded together when the place is first opened. */
-export { ApproachPlace } from './ApproachPlace';
+/** The parts of the approach, loaded together when the page is first opened. */
+export { ApproachPage } from './ApproachPage';
 export { ChecklistPart } from './ChecklistPart';
 export { FilePart } from './FilePart';
 export { RhythmPart } from './RhythmPart';

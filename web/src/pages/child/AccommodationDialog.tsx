@@ -63,7 +63,7 @@ export function AccommodationDialog({ classId, child, checkpoint, onClose }: Pro
           value={reason}
           multiline
           error={action.problemOf('reason') !== undefined}
-          helperText={action.problemOf('reason') ?? 'Shown where it is marked, not on cards that go home.'}
+          helperText={action.problemOf('reason') ?? 'Shown where it is recorded, not on cards that go home.'}
           slotProps={{ htmlInput: { maxLength: 200 } }}
           onChange={(event) => setReason(event.target.value)}
         />

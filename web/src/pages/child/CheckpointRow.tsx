@@ -6,10 +6,10 @@ import { styled } from '@mui/material/styles';
 import type { RefObject } from 'react';
 import type { Checkpoint, Says } from '../../api/client';
 import { Chip } from '../../parts/Chip';
-import { Care } from '../../parts/place';
+import { Callout } from '../../parts/page';
 import { LevelKeys } from '../../parts/LevelKeys';
 import { dayWords, LEVELS, PAIN_NOW, recheckWords, SAYS } from '../../words';
-import type { Draft } from './useMarking';
+import type { Draft } from './useObserving';
 
 const Row = styled('li')(({ theme }) => ({
   listStyle: 'none',
@@ -64,7 +64,7 @@ interface Props {
   slipsRef: RefObject<HTMLDivElement | null>;
   onSelect: () => void;
   onDraft: (draft: Draft) => void;
-  onMark: (level: number) => void;
+  onObserve: (level: number) => void;
   /** While a whole stage is looked at: whether this one is excepted. */
   excepted?: boolean | undefined;
   onExcept?: (() => void) | undefined;
@@ -75,7 +75,7 @@ interface Props {
 
 /** A checkpoint with its level keys; the selected one shows what to look for. */
 export function CheckpointRow(props: Props) {
-  const { checkpoint, selected, draft, noteRef, slipsRef, onSelect, onDraft, onMark } = props;
+  const { checkpoint, selected, draft, noteRef, slipsRef, onSelect, onDraft, onObserve } = props;
   const { excepted, onExcept, onAccommodate, onFindCause } = props;
   const say = (says: Says) => onDraft({ ...draft, says: draft.says === says ? undefined : says });
   const toggle = (slip: string) =>
@@ -102,7 +102,7 @@ export function CheckpointRow(props: Props) {
               name={checkpoint.name}
               level={checkpoint.standing?.level}
               tape={checkpoint.id.startsWith('tape.')}
-              onMark={onMark}
+              onObserve={onObserve}
             />
           )
         )}
@@ -156,12 +156,12 @@ export function CheckpointRow(props: Props) {
               </Chip>
             ))}
           </Box>
-          {draft.says === 'hurts' && <Care role="alert">{PAIN_NOW}</Care>}
+          {draft.says === 'hurts' && <Callout role="alert">{PAIN_NOW}</Callout>}
           <Note
             multiline
             inputRef={noteRef}
             value={draft.note}
-            placeholder="Note, goes with the next mark  N"
+            placeholder="Note, goes with the next observation  N"
             inputProps={{ 'aria-label': `Note for ${checkpoint.name}`, maxLength: 500 }}
             onChange={(event) => onDraft({ ...draft, note: event.target.value })}
             onKeyDown={(event) => {

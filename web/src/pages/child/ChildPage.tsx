@@ -12,7 +12,7 @@ import { ForThisChild } from './ForThisChild';
 import { HistoryLine } from './HistoryLine';
 import { HistoryList } from './HistoryList';
 import { Ladders } from './Ladders';
-import { ChildHead, LastMark, Now, Signs, useOpenChild } from './OpenChild';
+import { ChildHead, LastObservation, Now, Symptoms, useOpenChild } from './OpenChild';
 import { OpenPain } from './PainNotes';
 
 const Page = styled('div')(({ theme }) => ({
@@ -41,17 +41,17 @@ const Page = styled('div')(({ theme }) => ({
 }));
 
 /** A child's own page: everything about it side by side. */
-export function ChildPlace() {
+export function ChildPage() {
   const { classId = '', childId = '' } = useParams();
-  const reading = useQuery(childQuery(classId, childId));
+  const answer = useQuery(childQuery(classId, childId));
   useLive(classId);
-  if (reading.data) return <Whole key={childId} classId={classId} reading={reading.data} />;
-  if (reading.error) return <Failed error={reading.error} onRetry={() => void reading.refetch()} />;
+  if (answer.data) return <Whole key={childId} classId={classId} answer={answer.data} />;
+  if (answer.error) return <Failed error={answer.error} onRetry={() => void answer.refetch()} />;
   return <Loading what="The child is being looked up" />;
 }
 
-function Whole({ classId, reading }: { classId: string; reading: ChildPage }) {
-  const { page, marking, focus, signs, setSigns, director, undone } = useOpenChild(classId, reading);
+function Whole({ classId, answer }: { classId: string; answer: ChildPage }) {
+  const { page, observing, focus, symptoms, setSymptoms, director, undone } = useOpenChild(classId, answer);
   const classes = useQuery(classesQuery);
   const here = classes.data?.find(({ id }) => id === classId);
   return (
@@ -71,17 +71,17 @@ function Whole({ classId, reading }: { classId: string; reading: ChildPage }) {
       <Page>
         <Box tabIndex={0} role="region" aria-label="Now">
           <OpenPain classId={classId} page={page} />
-          <Now page={page} focus={focus} onGo={() => undefined} onSigns={() => setSigns(true)} />
+          <Now page={page} focus={focus} onGo={() => undefined} onSigns={() => setSymptoms(true)} />
           <ForThisChild classId={classId} page={page} director={director} onGo={focus.goTo} />
         </Box>
         <Box tabIndex={0} role="region" aria-label="Ladders">
           <Ladders
             classId={classId}
             page={page}
-            marking={marking}
+            observing={observing}
             focus={focus}
             director={director}
-            onFindCause={() => setSigns(true)}
+            onFindCause={() => setSymptoms(true)}
           />
         </Box>
         <Box tabIndex={0} role="region" aria-label="History">
@@ -89,19 +89,19 @@ function Whole({ classId, reading }: { classId: string; reading: ChildPage }) {
             History
           </Typography>
           <Box sx={{ px: 1, pb: 1 }}>
-            <HistoryLine marks={page.history.marks} />
+            <HistoryLine observations={page.history.observations} />
           </Box>
-          <HistoryList classId={classId} page={page} undone={undone} marking={marking} />
+          <HistoryList classId={classId} page={page} undone={undone} observing={observing} />
         </Box>
       </Page>
-      <LastMark marking={marking} />
-      {signs && (
-        <Signs
+      <LastObservation observing={observing} />
+      {symptoms && (
+        <Symptoms
           classId={classId}
           page={page}
-          marking={marking}
+          observing={observing}
           focus={focus}
-          onClose={() => setSigns(false)}
+          onClose={() => setSymptoms(false)}
           onGo={() => undefined}
         />
       )}

@@ -12,7 +12,7 @@ import { Failed, Loading } from '../../parts/Message';
 import { ForThisChild } from './ForThisChild';
 import { HistoryList } from './HistoryList';
 import { Ladders } from './Ladders';
-import { ChildHead, LastMark, Now, Signs, useOpenChild } from './OpenChild';
+import { ChildHead, LastObservation, Now, Symptoms, useOpenChild } from './OpenChild';
 import { OpenPain } from './PainNotes';
 
 const Panel = styled('aside')(({ theme }) => ({
@@ -34,18 +34,18 @@ const VIEWS = { ladders: 'Ladders', history: 'History', own: 'This child' } as c
 export function ChildPanel() {
   const { classId = '', childId = '' } = useParams();
   const navigate = useNavigate();
-  const reading = useQuery(childQuery(classId, childId));
+  const answer = useQuery(childQuery(classId, childId));
   const close = () => {
     void navigate(`/class/${classId}/room`);
     requestAnimationFrame(() => document.getElementById(`seat-${childId}`)?.focus());
   };
   useKeys({ Escape: close });
   return (
-    <Panel aria-label={reading.data?.child.name ?? 'Child'}>
-      {reading.data ? (
-        <Open key={childId} classId={classId} reading={reading.data} onClose={close} />
-      ) : reading.error ? (
-        <Failed error={reading.error} onRetry={() => void reading.refetch()} />
+    <Panel aria-label={answer.data?.child.name ?? 'Child'}>
+      {answer.data ? (
+        <Open key={childId} classId={classId} answer={answer.data} onClose={close} />
+      ) : answer.error ? (
+        <Failed error={answer.error} onRetry={() => void answer.refetch()} />
       ) : (
         <Loading what="The child is being looked up" />
       )}
@@ -53,9 +53,9 @@ export function ChildPanel() {
   );
 }
 
-function Open({ classId, reading, onClose }: { classId: string; reading: ChildPage; onClose: () => void }) {
+function Open({ classId, answer, onClose }: { classId: string; answer: ChildPage; onClose: () => void }) {
   const [view, setView] = useState<keyof typeof VIEWS>('ladders');
-  const { page, marking, focus, signs, setSigns, director, undone } = useOpenChild(classId, reading);
+  const { page, observing, focus, symptoms, setSymptoms, director, undone } = useOpenChild(classId, answer);
   const toLadders = () => setView('ladders');
   return (
     <>
@@ -92,19 +92,19 @@ function Open({ classId, reading, onClose }: { classId: string; reading: ChildPa
         <OpenPain classId={classId} page={page} />
         {view === 'ladders' && (
           <>
-            <Now page={page} focus={focus} onGo={toLadders} onSigns={() => setSigns(true)} />
+            <Now page={page} focus={focus} onGo={toLadders} onSigns={() => setSymptoms(true)} />
             <Ladders
               classId={classId}
               page={page}
-              marking={marking}
+              observing={observing}
               focus={focus}
               director={director}
-              onFindCause={() => setSigns(true)}
+              onFindCause={() => setSymptoms(true)}
             />
           </>
         )}
         {view === 'history' && (
-          <HistoryList classId={classId} page={page} undone={undone} marking={marking} />
+          <HistoryList classId={classId} page={page} undone={undone} observing={observing} />
         )}
         {view === 'own' && (
           <ForThisChild
@@ -118,14 +118,14 @@ function Open({ classId, reading, onClose }: { classId: string; reading: ChildPa
           />
         )}
       </Box>
-      <LastMark marking={marking} />
-      {signs && (
-        <Signs
+      <LastObservation observing={observing} />
+      {symptoms && (
+        <Symptoms
           classId={classId}
           page={page}
-          marking={marking}
+          observing={observing}
           focus={focus}
-          onClose={() => setSigns(false)}
+          onClose={() => setSymptoms(false)}
           onGo={toLadders}
         />
       )}

@@ -5,7 +5,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { api, unwrap, type ChildPage, type Way } from '../../api/client';
+import { api, unwrap, type ChildPage, type Override } from '../../api/client';
 import { useAction } from '../../parts/useAction';
 import { without } from '../../record';
 import { dayWords } from '../../words';
@@ -18,7 +18,7 @@ interface Props {
   onGo: (checkpoint: string) => void;
 }
 
-/** What counts for this child alone: accommodations, its own ways, and what hurt before. */
+/** What counts for this child alone: accommodations, its own overrides, and what hurt before. */
 export function ForThisChild({ classId, page, director, onGo }: Props) {
   return (
     <Box sx={{ display: 'grid', gap: 2, px: 1, pb: 1.5 }}>
@@ -46,26 +46,28 @@ export function ForThisChild({ classId, page, director, onGo }: Props) {
           </Box>
         ))}
       </Box>
-      {page.ways.length > 0 && <OwnWays classId={classId} page={page} director={director} />}
+      {page.overrides.length > 0 && <OwnWays classId={classId} page={page} director={director} />}
       <AnsweredPain pain={page.pain} />
     </Box>
   );
 }
 
 /** The option of a choice, by name. */
-function optionName({ choice }: Way, id: string): string {
+function optionName({ choice }: Override, id: string): string {
   return choice.options.find((option) => option.id === id)?.name ?? id;
 }
 
 function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
   const action = useAction(classId);
-  const own = Object.fromEntries(page.ways.flatMap((way) => (way.own ? [[way.choice.key, way.own]] : [])));
+  const own = Object.fromEntries(
+    page.overrides.flatMap((override) => (override.own ? [[override.choice.key, override.own]] : [])),
+  );
   const take = (key: string, option: string) => {
     const others = without(own, key);
     const choices = option ? { ...others, [key]: option } : others;
     return action.run(() =>
       unwrap(
-        api.PUT('/api/classes/{class}/children/{child}/ways', {
+        api.PUT('/api/classes/{class}/children/{child}/overrides', {
           params: { path: { class: classId, child: page.child.id } },
           body: { choices },
         }),
@@ -73,29 +75,31 @@ function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
     );
   };
   const [all, setAll] = useState(false);
-  const shown = all ? page.ways : page.ways.filter((way) => way.own);
+  const shown = all ? page.overrides : page.overrides.filter((override) => override.own);
   if (shown.length === 0 && !director) return null;
   return (
-    <Box component="section" aria-label="Own ways">
+    <Box component="section" aria-label="Own overrides">
       <Typography variant="h3" component="h3" sx={{ pb: 1 }}>
-        Own ways
+        Own overrides
       </Typography>
       <Box sx={{ display: 'grid', gap: 1.5 }}>
-        {shown.map((way) => (
+        {shown.map((override) => (
           <TextField
-            key={way.choice.key}
+            key={override.choice.key}
             select
             size="small"
-            label={way.choice.name}
-            value={way.own ?? ''}
+            label={override.choice.name}
+            value={override.own ?? ''}
             disabled={!director || action.busy}
             slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-            helperText={way.own ? way.choice.options.find(({ id }) => id === way.own)?.means : undefined}
-            onChange={(event) => void take(way.choice.key, event.target.value)}
+            helperText={
+              override.own ? override.choice.options.find(({ id }) => id === override.own)?.means : undefined
+            }
+            onChange={(event) => void take(override.choice.key, event.target.value)}
           >
-            <MenuItem value="">As the class: {optionName(way, way.choice.taken)}</MenuItem>
-            {way.choice.options
-              .filter(({ id }) => id !== way.choice.taken)
+            <MenuItem value="">As the class: {optionName(override, override.choice.chosen)}</MenuItem>
+            {override.choice.options
+              .filter(({ id }) => id !== override.choice.chosen)
               .map((option) => (
                 <MenuItem key={option.id} value={option.id}>
                   {option.name}

@@ -1,5 +1,5 @@
 import { styled } from '@mui/material/styles';
-import type { MarkView } from '../../api/client';
+import type { ObservationView } from '../../api/client';
 import { dayWords, STRANDS } from '../../words';
 
 const WIDTH = 350;
@@ -16,22 +16,26 @@ const Drawing = styled('svg')(({ theme }) => ({
   overflow: 'visible',
   '& text': { fontSize: 13, fill: theme.vars.palette.text.primary, fontFamily: theme.typography.fontFamily },
   '& .line': { stroke: theme.vars.palette.own.rest, strokeWidth: 1 },
-  '& .mark': { fill: theme.vars.palette.own.glow, stroke: theme.vars.palette.own.glowEdge, strokeWidth: 0.8 },
+  '& .observation': {
+    fill: theme.vars.palette.own.glow,
+    stroke: theme.vars.palette.own.glowEdge,
+    strokeWidth: 0.8,
+  },
   '& .holds': { fill: 'none', stroke: theme.vars.palette.own.glowEdge, strokeWidth: 1.6 },
   '& .flag': { fill: theme.vars.palette.own.flag },
 }));
 
-/** The marks of a child along the days, a lane for each strand: higher for a higher level, a lozenge for slip or pain. */
-export function HistoryLine({ marks }: { marks: MarkView[] }) {
-  const back = new Set(marks.map(({ retracts }) => retracts));
-  const seen = marks.filter(({ id, retracts }) => !retracts && !back.has(id));
+/** The observations of a child along the days, a lane for each strand: higher for a higher level, a lozenge for slip or pain. */
+export function HistoryLine({ observations }: { observations: ObservationView[] }) {
+  const back = new Set(observations.map(({ retracts }) => retracts));
+  const seen = observations.filter(({ id, retracts }) => !retracts && !back.has(id));
   const times = seen.map(({ observedAt }) => Date.parse(observedAt));
   const [first, last] = [Math.min(...times), Math.max(...times)];
   if (seen.length < 2 || first === last) return null;
   const x = (moment: string) =>
     LEFT + ((Date.parse(moment) - first) / (last - first)) * (WIDTH - LEFT - RIGHT);
   const height = LANE * STRAND_KEYS.length + 18;
-  const words = `The last ${seen.length} marks, from ${dayWords(new Date(first).toISOString())} to ${dayWords(new Date(last).toISOString())}; each stands in words in the history below.`;
+  const words = `The last ${seen.length} observations, from ${dayWords(new Date(first).toISOString())} to ${dayWords(new Date(last).toISOString())}; each stands in words in the history below.`;
   return (
     <Drawing viewBox={`0 0 ${WIDTH} ${height}`} role="img" aria-label={words}>
       {STRAND_KEYS.map((strand, lane) => {
@@ -44,18 +48,18 @@ export function HistoryLine({ marks }: { marks: MarkView[] }) {
             <path className="line" d={`M${LEFT} ${foot}H${WIDTH - RIGHT}`} />
             {seen
               .filter(({ target }) => target.startsWith(`${strand}.`))
-              .map((mark) => {
-                const at = x(mark.observedAt);
-                const level = mark.level ?? 3;
+              .map((observation) => {
+                const at = x(observation.observedAt);
+                const level = observation.level ?? 3;
                 const top = foot - 5 - level * 4;
                 const middle = (foot + top) / 2;
                 return (
-                  <g key={mark.id}>
+                  <g key={observation.id}>
                     <path
-                      className={mark.level == null ? 'holds' : 'mark'}
+                      className={observation.level == null ? 'holds' : 'observation'}
                       d={`M${at} ${foot}Q${at + 5} ${middle} ${at} ${top}Q${at - 5} ${middle} ${at} ${foot}Z`}
                     />
-                    {(mark.slips.length > 0 || mark.says === 'hurts') && (
+                    {(observation.slips.length > 0 || observation.says === 'hurts') && (
                       <path className="flag" d={`M${at} ${top - 7}l3 3.4-3 3.4-3-3.4Z`} />
                     )}
                   </g>

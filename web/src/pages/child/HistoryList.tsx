@@ -2,31 +2,34 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useInfiniteQuery } from '@tanstack/react-query';
-import { api, unwrap, type ChildPage, type MarkView } from '../../api/client';
+import { api, unwrap, type ChildPage, type ObservationView } from '../../api/client';
 import { Failed } from '../../parts/Message';
 import { weekdayWords } from '../../words';
-import { markWords, type Marking } from './useMarking';
+import { observationWords, type Observing } from './useObserving';
 
-function words(mark: MarkView, nameOf: (checkpoint: string) => string): string {
-  const except = mark.holdsExcept?.map(nameOf) ?? [];
-  const still = `${mark.targetName}: still there${except.length > 0 ? ` but ${except.join(', ')}` : ''}`;
-  const seen = mark.level == null ? still : markWords(mark.target, mark.targetName, mark.level);
-  const says = mark.says ? [`child says: ${mark.says}`] : [];
-  return [seen, ...mark.slips.map((slip) => slip.toLowerCase()), ...says].join(', ');
+function words(observation: ObservationView, nameOf: (checkpoint: string) => string): string {
+  const except = observation.holdsExcept?.map(nameOf) ?? [];
+  const still = `${observation.targetName}: still there${except.length > 0 ? ` but ${except.join(', ')}` : ''}`;
+  const seen =
+    observation.level == null
+      ? still
+      : observationWords(observation.target, observation.targetName, observation.level);
+  const says = observation.says ? [`child says: ${observation.says}`] : [];
+  return [seen, ...observation.slips.map((slip) => slip.toLowerCase()), ...says].join(', ');
 }
 
 interface Props {
   classId: string;
   page: ChildPage;
-  /** Marks taken back on this page whose undo is still on its way. */
+  /** Observations taken back on this page whose undo is still on its override. */
   undone: ReadonlySet<string>;
-  marking: Marking;
+  observing: Observing;
 }
 
 /** Everything that was seen, newest first; what was taken back stays to be read. */
-export function HistoryList({ classId, page, undone, marking }: Props) {
+export function HistoryList({ classId, page, undone, observing }: Props) {
   const { child, history } = page;
-  const last = history.marks.at(-1);
+  const last = history.observations.at(-1);
   const checkpoints = page.ladders.flatMap(({ stages }) => stages).flatMap((stage) => stage.checkpoints);
   const nameOf = (id: string) => checkpoints.find((checkpoint) => checkpoint.id === id)?.name ?? id;
   const older = useInfiniteQuery({
@@ -35,32 +38,37 @@ export function HistoryList({ classId, page, undone, marking }: Props) {
     initialPageParam: last,
     queryFn: ({ pageParam }) =>
       unwrap(
-        api.GET('/api/classes/{class}/children/{child}/marks', {
+        api.GET('/api/classes/{class}/children/{child}/observations', {
           params: {
             path: { class: classId, child: child.id },
             query: pageParam ? { before: pageParam.observedAt, beforeId: pageParam.id } : {},
           },
         }),
       ),
-    getNextPageParam: (part) => (part.older ? part.marks.at(-1) : undefined),
+    getNextPageParam: (part) => (part.older ? part.observations.at(-1) : undefined),
   });
-  const marks = [...history.marks, ...(older.data?.pages.flatMap((part) => part.marks) ?? [])];
-  const void_ = new Set([...undone, ...marks.map((mark) => mark.retracts)]);
-  const seen = marks.filter((mark) => !mark.retracts);
+  const observations = [
+    ...history.observations,
+    ...(older.data?.pages.flatMap((part) => part.observations) ?? []),
+  ];
+  const void_ = new Set([...undone, ...observations.map((observation) => observation.retracts)]);
+  const seen = observations.filter((observation) => !observation.retracts);
   const more = older.data ? older.hasNextPage : history.older;
 
   if (seen.length === 0) {
-    return <Typography sx={{ p: 2 }}>Nothing seen yet. The first mark you make stands here.</Typography>;
+    return (
+      <Typography sx={{ p: 2 }}>Nothing seen yet. The first observation you make stands here.</Typography>
+    );
   }
   return (
     <>
       <Box component="ol" aria-label="History" sx={{ listStyle: 'none', m: 0, p: 0 }}>
-        {seen.map((mark) => {
-          const back = void_.has(mark.id);
+        {seen.map((observation) => {
+          const back = void_.has(observation.id);
           return (
             <Box
               component="li"
-              key={mark.id}
+              key={observation.id}
               sx={{
                 display: 'flex',
                 gap: 1,
@@ -72,17 +80,17 @@ export function HistoryList({ classId, page, undone, marking }: Props) {
               }}
             >
               <Box sx={{ flex: 1, minWidth: 0 }}>
-                <Box component={back ? 's' : 'span'}>{words(mark, nameOf)}</Box>
-                {mark.note && <Box sx={{ fontStyle: 'italic' }}>{mark.note}</Box>}
+                <Box component={back ? 's' : 'span'}>{words(observation, nameOf)}</Box>
+                {observation.note && <Box sx={{ fontStyle: 'italic' }}>{observation.note}</Box>}
                 <Box sx={{ color: 'text.secondary', fontSize: '0.9rem' }}>
-                  {weekdayWords(mark.observedAt)}, {mark.observer}
+                  {weekdayWords(observation.observedAt)}, {observation.observer}
                   {back && ', taken back'}
                 </Box>
               </Box>
               {!back && (
                 <Button
-                  aria-label={`Take back ${words(mark, nameOf)}`}
-                  onClick={() => marking.takeBack(mark)}
+                  aria-label={`Take back ${words(observation, nameOf)}`}
+                  onClick={() => observing.takeBack(observation)}
                 >
                   Take back
                 </Button>
@@ -93,7 +101,7 @@ export function HistoryList({ classId, page, undone, marking }: Props) {
       </Box>
       {more && (
         <Button disabled={older.isFetching} onClick={() => void older.fetchNextPage()}>
-          Older marks
+          Older observations
         </Button>
       )}
       {older.error && <Failed error={older.error} onRetry={() => void older.fetchNextPage()} />}

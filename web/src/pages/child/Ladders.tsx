@@ -11,19 +11,19 @@ import { CheckpointRow } from './CheckpointRow';
 import { StageBlock, type StageLook } from './StageBlock';
 import { StageChips } from './StageChips';
 import type { Focus } from './useFocus';
-import type { Marking } from './useMarking';
+import type { Observing } from './useObserving';
 
 interface Props {
   classId: string;
   page: ChildPage;
-  marking: Marking;
+  observing: Observing;
   focus: Focus;
   director: boolean;
   onFindCause: () => void;
 }
 
 /** The four ladders: open stages with their checkpoints, the others in a line that opens. */
-export function Ladders({ classId, page, marking, focus, director, onFindCause }: Props) {
+export function Ladders({ classId, page, observing, focus, director, onFindCause }: Props) {
   const { ladders, tapes, child } = page;
   const note = useRef<HTMLTextAreaElement>(null);
   const slips = useRef<HTMLDivElement>(null);
@@ -32,7 +32,7 @@ export function Ladders({ classId, page, marking, focus, director, onFindCause }
   const press = (level: number) => {
     // Tapes have two keys: 0 and 3, not there and there.
     if (!selected?.applies || (selected.id.startsWith('tape.') && level !== 0 && level !== 3)) return;
-    marking.mark(selected, level);
+    observing.observation(selected, level);
   };
   useKeys({
     '[': () => step(-1),
@@ -46,14 +46,14 @@ export function Ladders({ classId, page, marking, focus, director, onFindCause }
       key={checkpoint.id}
       checkpoint={checkpoint}
       selected={checkpoint.id === selected?.id}
-      draft={marking.draftOf(checkpoint.id)}
+      draft={observing.draftOf(checkpoint.id)}
       noteRef={note}
       slipsRef={slips}
       onSelect={() => choose(checkpoint.id)}
-      onDraft={(draft) => marking.setDraft(checkpoint.id, draft)}
-      onMark={(level) => {
+      onDraft={(draft) => observing.setDraft(checkpoint.id, draft)}
+      onObserve={(level) => {
         focus.select(checkpoint.id);
-        marking.mark(checkpoint, level);
+        observing.observation(checkpoint, level);
       }}
       excepted={look.except?.includes(checkpoint.id)}
       onExcept={
@@ -125,7 +125,7 @@ export function Ladders({ classId, page, marking, focus, director, onFindCause }
               stage={stage}
               tape={ladder.strand === 'tape'}
               director={director}
-              marking={marking}
+              observing={observing}
               onExcepted={choose}
               row={row}
             />

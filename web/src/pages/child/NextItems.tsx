@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
-import type { Thing } from '../../api/client';
+import type { NextItem } from '../../api/client';
 
 const Item = styled(ButtonBase)(({ theme }) => ({
   width: '100%',
@@ -25,37 +25,37 @@ const Item = styled(ButtonBase)(({ theme }) => ({
 }));
 
 interface Props {
-  things: Thing[];
+  next: NextItem[];
   /** Goes to a checkpoint or stage. */
   onGo: (target: string) => void;
   /** Goes to the strand of the tapes. */
   onTapes: () => void;
 }
 
-/** The next things to work on, at most three, each with its reason; a tap goes there. */
-export function NextThings({ things, onGo, onTapes }: Props) {
+/** The next next to work on, at most three, each with its reason; a tap goes there. */
+export function NextItems({ next, onGo, onTapes }: Props) {
   return (
     <Box component="section" aria-label="Next">
       <Typography variant="h3" component="h3" sx={{ px: 1, pb: 0.25 }}>
         Next
       </Typography>
-      {things.length === 0 && (
+      {next.length === 0 && (
         <Typography sx={{ px: 1, pb: 1, color: 'text.secondary' }}>
           Nothing wants work now: everything open is at Alone, and nothing is overdue.
         </Typography>
       )}
-      {things.map((thing, index) => (
+      {next.map((item, index) => (
         <Item
-          key={`${thing.kind}${thing.target ?? ''}`}
-          className={thing.kind}
-          onClick={() => (thing.target ? onGo(thing.target) : onTapes())}
+          key={`${item.kind}${item.target ?? ''}`}
+          className={item.kind}
+          onClick={() => (item.target ? onGo(item.target) : onTapes())}
         >
           <span className="number">{index + 1}</span>
           <span>
-            <strong>{thing.name}:</strong> {thing.what}
-            {thing.oftenFrom.length > 0 && <> Look first at: {thing.oftenFrom.join(', ')}.</>}
+            <strong>{item.name}:</strong> {item.what}
+            {item.oftenFrom.length > 0 && <> Look first at: {item.oftenFrom.join(', ')}.</>}
             <br />
-            <span className="why">{thing.why}</span>
+            <span className="why">{item.why}</span>
           </span>
         </Item>
       ))}

@@ -8,25 +8,25 @@ import { useOutbox } from '../../offline/useOutbox';
 import { FourStrings } from '../../parts/FourStrings';
 import { useKeys } from '../../parts/keys';
 import { visitWords } from '../../words';
-import { NextThings } from './NextThings';
-import { SignsDialog } from './SignsDialog';
+import { NextItems } from './NextItems';
+import { SymptomsDialog } from './SymptomsDialog';
 import { useFocus, type Focus } from './useFocus';
-import { useMarking, type Marking } from './useMarking';
+import { useObserving, type Observing } from './useObserving';
 
-/** Everything that a child's panel and its page share: what is shown, marking, where one looks, the signs. */
-export function useOpenChild(classId: string, reading: ChildPage) {
+/** Everything that a child's panel and its page share: what is shown, observing, where one looks, the symptoms. */
+export function useOpenChild(classId: string, answer: ChildPage) {
   const { pending } = useOutbox();
-  const page = overlayPage(reading, pending);
-  const marking = useMarking(classId, page);
+  const page = overlayPage(answer, pending);
+  const observing = useObserving(classId, page);
   const focus = useFocus(page);
-  const [signs, setSigns] = useState(false);
-  useKeys({ u: marking.undoLast });
+  const [symptoms, setSymptoms] = useState(false);
+  useKeys({ u: observing.undoLast });
   return {
     page,
-    marking,
+    observing,
     focus,
-    signs,
-    setSigns,
+    symptoms,
+    setSymptoms,
     director: page.role === 'director',
     undone: new Set(pending.flatMap(({ item }) => (item.retracts ? [item.retracts] : []))),
   };
@@ -69,7 +69,7 @@ interface NowProps {
   onSigns: () => void;
 }
 
-/** What is to be done now: the next things, and the way from a sign to its cause. */
+/** What is to be done now: the next next, and the way from a symptom to its cause. */
 export function Now({ page, focus, onGo, onSigns }: NowProps) {
   const go = (target: string) => {
     onGo();
@@ -78,8 +78,8 @@ export function Now({ page, focus, onGo, onSigns }: NowProps) {
   const tapes = page.ladders.find(({ strand }) => strand === 'tape')?.stages ?? [];
   return (
     <>
-      <NextThings
-        things={page.things}
+      <NextItems
+        next={page.next}
         onGo={go}
         onTapes={() => go((tapes.find(({ state }) => state === 'open') ?? tapes[0])?.id ?? '')}
       />
@@ -95,19 +95,19 @@ export function Now({ page, focus, onGo, onSigns }: NowProps) {
 interface SignsProps {
   classId: string;
   page: ChildPage;
-  marking: Marking;
+  observing: Observing;
   focus: Focus;
   onClose: () => void;
   onGo: () => void;
 }
 
-/** The signs of this child; going to a checkpoint closes them. */
-export function Signs({ classId, page, marking, focus, onClose, onGo }: SignsProps) {
+/** The symptoms of this child; going to a checkpoint closes them. */
+export function Symptoms({ classId, page, observing, focus, onClose, onGo }: SignsProps) {
   return (
-    <SignsDialog
+    <SymptomsDialog
       classId={classId}
       child={page.child}
-      marking={marking}
+      observing={observing}
       onClose={onClose}
       onGo={(checkpoint) => {
         onClose();
@@ -118,8 +118,8 @@ export function Signs({ classId, page, marking, focus, onClose, onGo }: SignsPro
   );
 }
 
-/** The last mark with its undo. */
-export function LastMark({ marking }: { marking: Marking }) {
+/** The last observation with its undo. */
+export function LastObservation({ observing }: { observing: Observing }) {
   return (
     <Box
       role="status"
@@ -133,15 +133,15 @@ export function LastMark({ marking }: { marking: Marking }) {
         borderColor: 'divider',
       }}
     >
-      {marking.last ? (
+      {observing.last ? (
         <>
-          <Box sx={{ flex: 1, minWidth: 0, lineHeight: 1.25 }}>{marking.last.label}</Box>
-          <Button variant="outlined" aria-keyshortcuts="u" onClick={marking.undoLast}>
+          <Box sx={{ flex: 1, minWidth: 0, lineHeight: 1.25 }}>{observing.last.label}</Box>
+          <Button variant="outlined" aria-keyshortcuts="u" onClick={observing.undoLast}>
             Undo&ensp;U
           </Button>
         </>
       ) : (
-        <Box sx={{ color: 'text.secondary' }}>One tap marks; it can be undone.</Box>
+        <Box sx={{ color: 'text.secondary' }}>One tap records it; it can be undone.</Box>
       )}
     </Box>
   );

@@ -5,7 +5,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { api, unwrap, type ChildPage, type Pain } from '../../api/client';
-import { Care } from '../../parts/place';
+import { Callout } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 import { PAIN_CAUTION, weekdayWords } from '../../words';
 
@@ -17,11 +17,11 @@ export function OpenPain({ classId, page }: { classId: string; page: ChildPage }
   if (!flagged && open.length === 0) return null;
   return (
     <Box component="section" aria-label="It hurts" sx={{ display: 'grid', gap: 1, px: 1, pb: 1 }}>
-      <Care role="alert" style={{ fontSize: '1rem' }}>
+      <Callout role="alert" style={{ fontSize: '1rem' }}>
         {PAIN_CAUTION}
-      </Care>
+      </Callout>
       {open.map((pain) => (
-        <Answer key={pain.mark} classId={classId} childId={page.child.id} pain={pain} />
+        <Answer key={pain.observation} classId={classId} childId={page.child.id} pain={pain} />
       ))}
     </Box>
   );
@@ -33,8 +33,8 @@ function Answer({ classId, childId, pain }: { classId: string; childId: string; 
   const send = () =>
     action.run(() =>
       unwrap(
-        api.POST('/api/classes/{class}/children/{child}/pain/{mark}', {
-          params: { path: { class: classId, child: childId, mark: pain.mark } },
+        api.POST('/api/classes/{class}/children/{child}/pain/{observation}', {
+          params: { path: { class: classId, child: childId, observation: pain.observation } },
           body: { done },
         }),
       ),
@@ -89,7 +89,7 @@ export function AnsweredPain({ pain }: { pain: Pain[] }) {
       </Typography>
       <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
         {answered.map((note) => (
-          <li key={note.mark}>
+          <li key={note.observation}>
             {note.targetName}, {weekdayWords(note.seen.at)}
             {note.note && `: ${note.note}`} {note.done} ({note.answered?.by})
           </li>

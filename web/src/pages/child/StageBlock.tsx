@@ -6,7 +6,7 @@ import { useState, type ReactNode } from 'react';
 import { api, unwrap, type Checkpoint, type Stage } from '../../api/client';
 import { useAction } from '../../parts/useAction';
 import { dayWords, isDue, recheckWords } from '../../words';
-import type { Marking } from './useMarking';
+import type { Observing } from './useObserving';
 
 const Head = styled('div')(({ theme }) => ({
   display: 'flex',
@@ -40,14 +40,14 @@ interface Props {
   stage: Stage;
   tape: boolean;
   director: boolean;
-  marking: Marking;
-  /** The first of the excepted checkpoints wants its own mark now. */
+  observing: Observing;
+  /** The first of the excepted checkpoints wants its own observation now. */
   onExcepted: (checkpoint: string) => void;
   row: (checkpoint: Checkpoint, look: StageLook) => ReactNode;
 }
 
 /** One stage: how it stands, what can be done with all of it, and its checkpoints. */
-export function StageBlock({ classId, childId, stage, tape, director, marking, onExcepted, row }: Props) {
+export function StageBlock({ classId, childId, stage, tape, director, observing, onExcepted, row }: Props) {
   const [except, setExcept] = useState<string[]>();
   const action = useAction(classId);
   const look: StageLook = {
@@ -58,7 +58,7 @@ export function StageBlock({ classId, childId, stage, tape, director, marking, o
   const params = { path: { class: classId, child: childId, stage: stage.id } };
   const path = '/api/classes/{class}/children/{child}/stages/{stage}/opened';
   const holds = () => {
-    marking.holds(stage, except);
+    observing.holds(stage, except);
     if (except?.[0]) onExcepted(except[0]);
     setExcept(undefined);
   };

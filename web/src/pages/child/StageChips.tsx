@@ -27,7 +27,7 @@ const Step = styled(Chip)(({ theme }) => ({
   },
 }));
 
-/** The same drawing as a string of the sign: ringing, hollow when due, half when it is being worked on, a dot when shut. */
+/** The same drawing as a string of the symptom: ringing, hollow when due, half when it is being worked on, a dot when shut. */
 function Spindle({ stage }: { stage: Stage }) {
   const full = stage.state === 'reached' || stage.state === 'settled';
   const top = full ? 2 : 12;

@@ -12,7 +12,7 @@ import { causesQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { Failed, Loading } from '../../parts/Message';
 import { count, LEVELS } from '../../words';
-import type { Marking } from './useMarking';
+import type { Observing } from './useObserving';
 
 /** What the director may have seen on the instrument; the rest is known from tapes, measures and inventory. */
 const FACTS = [
@@ -36,44 +36,51 @@ const CauseCard = styled('li')(({ theme }) => ({
 interface Props {
   classId: string;
   child: { id: string; name: string };
-  marking: Marking;
+  observing: Observing;
   onClose: () => void;
   /** Goes to a checkpoint on the ladders. */
   onGo: (checkpoint: string) => void;
 }
 
-/** From what one hears or sees to what it may come from: signs as large keys, causes ranked as they are picked. */
-export function SignsDialog({ classId, child, marking, onClose, onGo }: Props) {
-  const [signs, setSigns] = useState<string[]>([]);
+/** From what one hears or sees to what it may come from: symptoms as large keys, causes ranked as they are picked. */
+export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Props) {
+  const [symptoms, setSymptoms] = useState<string[]>([]);
   const [facts, setFacts] = useState<string[]>([]);
   const [ticked, setTicked] = useState<string>();
   const theme = useTheme();
   const small = useMediaQuery(theme.breakpoints.down('md'));
-  const reading = useQuery({
-    ...causesQuery(classId, child.id, signs, facts),
+  const answer = useQuery({
+    ...causesQuery(classId, child.id, symptoms, facts),
     placeholderData: keepPreviousData,
   });
   const flip = (all: string[], id: string) =>
     all.includes(id) ? all.filter((other) => other !== id) : [...all, id];
   const pick = (id: string) => {
     setTicked(undefined);
-    setSigns((all) => flip(all, id));
+    setSymptoms((all) => flip(all, id));
   };
   const list = useRef<HTMLHeadingElement>(null);
-  const causes = signs.length > 0 ? (reading.data?.causes ?? []) : [];
+  const causes = symptoms.length > 0 ? (answer.data?.causes ?? []) : [];
   return (
-    <Dialog open onClose={onClose} fullScreen={small} fullWidth maxWidth="lg" aria-labelledby="signs-title">
+    <Dialog
+      open
+      onClose={onClose}
+      fullScreen={small}
+      fullWidth
+      maxWidth="lg"
+      aria-labelledby="symptoms-title"
+    >
       <DialogContent sx={{ p: 0, display: 'flex', flexDirection: 'column', minHeight: 0 }}>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, p: 2, pb: 1 }}>
-          <Typography id="signs-title" variant="h2" sx={{ flex: 1 }}>
+          <Typography id="symptoms-title" variant="h2" sx={{ flex: 1 }}>
             {child.name}: what do you hear or see?
           </Typography>
           <Button onClick={onClose}>Close</Button>
         </Box>
-        {reading.error && !reading.data ? (
-          <Failed error={reading.error} onRetry={() => void reading.refetch()} />
-        ) : !reading.data ? (
-          <Loading what="The signs are being laid out" />
+        {answer.error && !answer.data ? (
+          <Failed error={answer.error} onRetry={() => void answer.refetch()} />
+        ) : !answer.data ? (
+          <Loading what="The symptoms are being laid out" />
         ) : (
           <Box
             sx={{
@@ -94,15 +101,15 @@ export function SignsDialog({ classId, child, marking, onClose, onGo }: Props) {
                     aria-label={how === 'hear' ? 'Hear' : 'See'}
                     sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pt: 0.5 }}
                   >
-                    {reading.data.signs
-                      .filter((sign) => sign.how === how)
-                      .map((sign) => (
+                    {answer.data.symptoms
+                      .filter((symptom) => symptom.how === how)
+                      .map((symptom) => (
                         <Sign
-                          key={sign.id}
-                          aria-pressed={signs.includes(sign.id)}
-                          onClick={() => pick(sign.id)}
+                          key={symptom.id}
+                          aria-pressed={symptoms.includes(symptom.id)}
+                          onClick={() => pick(symptom.id)}
                         >
-                          {sign.name}
+                          {symptom.name}
                         </Sign>
                       ))}
                   </Box>
@@ -130,7 +137,7 @@ export function SignsDialog({ classId, child, marking, onClose, onGo }: Props) {
             <Box>
               <Typography ref={list} variant="h3" sx={{ scrollMarginTop: 8 }}>
                 <span role="status">
-                  {signs.length === 0
+                  {symptoms.length === 0
                     ? 'Tap one or more; causes come as you tap.'
                     : `${count(causes.length, 'cause')}, the likeliest first`}
                 </span>
@@ -142,11 +149,11 @@ export function SignsDialog({ classId, child, marking, onClose, onGo }: Props) {
                     cause={cause}
                     ticked={ticked === cause.id}
                     onTick={() => {
-                      marking.tick(cause);
+                      observing.tick(cause);
                       setTicked(cause.id);
                     }}
                     onUndo={() => {
-                      marking.undoLast();
+                      observing.undoLast();
                       setTicked(undefined);
                     }}
                     onGo={onGo}
@@ -182,7 +189,7 @@ interface ItemProps {
 
 function CauseItem({ cause, ticked, onTick, onUndo, onGo }: ItemProps) {
   const { checkpoint } = cause;
-  const speaks = [...cause.voters.map((name) => name.toLowerCase()), ...cause.because];
+  const speaks = [...cause.symptoms.map((name) => name.toLowerCase()), ...cause.because];
   const level = LEVELS[checkpoint?.level ?? 0] ?? '';
   return (
     <CauseCard className={cause.side}>

@@ -1,9 +1,9 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import type { Checkpoint, ChildPage, NewMark, Schemas, Stage } from '../../api/client';
+import type { Checkpoint, ChildPage, NewObservation, Schemas, Stage } from '../../api/client';
 import { queryClient } from '../../api/queries';
-import { answerWith } from '../../testing-network';
-import { serverThat, show } from '../../testing-server';
+import { answerWith } from '../../testing/network';
+import { done, serverThat, show } from '../../testing/server';
 import { ChildPanel } from './ChildPanel';
 import { HistoryLine } from './HistoryLine';
 
@@ -78,7 +78,7 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
       { strand: 'tape', name: 'Tapes', stages: [] },
     ],
     tapes: { state: 'notMeasured', spots: [] },
-    things: [
+    next: [
       {
         kind: 'checkpoint',
         target: 'hold.rest',
@@ -89,48 +89,59 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
       },
     ],
     accommodations: [],
-    ways: [],
+    overrides: [],
     pain: [],
     role: 'director',
-    history: { marks: [], older: false },
+    history: { observations: [], older: false },
     ...change,
   };
 }
 
-/** The panel over a server that answers with this page and takes every mark; the marks are gathered. */
+/** The panel over a server that answers with this page and takes every observation; the observations are gathered. */
 async function open(change: Partial<ChildPage> = {}) {
   const sent = serverThat({
+    'POST /children/ada/pain/m1': done,
+    'PUT /children/ada/accommodations/hold.rest': done,
+    'PUT /children/ada/overrides': done,
+    'PUT /children/ada/stages/hold.3/opened': done,
     'GET /children/ada': () => ({ json: page(change) }),
-    'POST /marks': ({ body }) => ({
-      json: { results: (body as { marks: NewMark[] }).marks.map(({ id }) => ({ id, outcome: 'stored' })) },
+    'POST /observations': ({ body }) => ({
+      json: {
+        results: (body as { observations: NewObservation[] }).observations.map(({ id }) => ({
+          id,
+          outcome: 'stored',
+        })),
+      },
     }),
-    'GET /children/ada/causes': ({ query }) => ({ json: causes(query.get('signs') ?? '') }),
+    'GET /children/ada/causes': ({ query }) => ({ json: causes(query.get('symptoms') ?? '') }),
   });
   show(<ChildPanel />, '/class/:classId/room/:childId', '/class/c1/room/ada');
   await screen.findByRole('heading', { name: 'Ada K.' });
-  const marks = () =>
-    sent.filter(({ path }) => path === '/marks').flatMap(({ body }) => (body as { marks: NewMark[] }).marks);
-  return { sent, marks };
+  const observations = () =>
+    sent
+      .filter(({ path }) => path === '/observations')
+      .flatMap(({ body }) => (body as { observations: NewObservation[] }).observations);
+  return { sent, observations };
 }
 
-function causes(signs: string): Schemas['CausesView'] {
+function causes(symptoms: string): Schemas['CausesView'] {
   const clamp: Schemas['CauseView'] = {
     id: 'thumb-clamp',
     name: 'Thumb clamped',
     side: 'child',
     score: 3,
-    voters: ['Left hand stays stuck'],
+    symptoms: ['Left hand stays stuck'],
     because: ['the child says tight'],
     help: 'Tap the thumb on the neck',
     checkpoint: { id: 'frame.thumb', name: 'Easy thumb', level: 2 },
     slip: 'thumb-clamp',
   };
   return {
-    signs: [
+    symptoms: [
       { id: 'stuck-hand', name: 'Left hand stays stuck', how: 'see' },
       { id: 'buzz', name: 'Buzz', how: 'hear' },
     ],
-    causes: signs.includes('stuck-hand') ? [clamp] : [],
+    causes: symptoms.includes('stuck-hand') ? [clamp] : [],
   };
 }
 
@@ -147,31 +158,33 @@ describe('a child beside the rows', () => {
   });
 
   it('says so when nothing wants work', async () => {
-    await open({ things: [] });
+    await open({ next: [] });
     expect(screen.getByText(/Nothing wants work now/)).toBeTruthy();
   });
 
-  it('sends what the child says with the next mark, and shows the caution before anything is sent', async () => {
-    const { marks } = await open();
+  it('sends what the child says with the next observation, and shows the caution before anything is sent', async () => {
+    const { observations } = await open();
     expect(screen.queryByText(/numbness or tingling/)).toBeNull();
     fireEvent.click(button('Hurts'));
     expect(screen.getByText(/numbness or tingling/)).toBeTruthy();
-    expect(marks()).toEqual([]);
+    expect(observations()).toEqual([]);
     fireEvent.click(
-      within(screen.getByRole('group', { name: 'Mark Rest position' })).getByRole('button', { name: /^2/ }),
+      within(screen.getByRole('group', { name: 'Level of Rest position' })).getByRole('button', {
+        name: /^2/,
+      }),
     );
-    await waitFor(() => expect(marks()).toHaveLength(1));
-    expect(marks()[0]).toMatchObject({ target: 'hold.rest', level: 2, says: 'hurts' });
+    await waitFor(() => expect(observations()).toHaveLength(1));
+    expect(observations()[0]).toMatchObject({ target: 'hold.rest', level: 2, says: 'hurts' });
   });
 
   it('looks at a whole stage with exceptions', async () => {
-    const { marks } = await open();
+    const { observations } = await open();
     fireEvent.click(button('All but …'));
     fireEvent.click(screen.getAllByRole('button', { name: 'Not this one' })[1] as HTMLElement);
     fireEvent.click(button('Still there but 1'));
-    await waitFor(() => expect(marks()).toHaveLength(1));
-    expect(marks()[0]).toMatchObject({ target: 'hold.1', except: ['hold.seat'] });
-    expect(marks()[0]?.level).toBeUndefined();
+    await waitFor(() => expect(observations()).toHaveLength(1));
+    expect(observations()[0]).toMatchObject({ target: 'hold.1', except: ['hold.seat'] });
+    expect(observations()[0]?.level).toBeUndefined();
   });
 
   it('opens a shut stage anyway, for a director', async () => {
@@ -219,14 +232,14 @@ describe('a child beside the rows', () => {
     }));
     await open({ ladders });
     expect(screen.getByText('does not apply: Plays standing')).toBeTruthy();
-    expect(screen.queryByRole('group', { name: 'Mark Rest position' })).toBeNull();
+    expect(screen.queryByRole('group', { name: 'Level of Rest position' })).toBeNull();
   });
 });
 
 describe('history', () => {
   it('names the checkpoints that a look at a whole stage did not vouch for, and what the child said', async () => {
     const base = { slips: [], observedAt: seen, observer: 'Ms L' };
-    const marks = [
+    const observations = [
       { ...base, id: 'a', target: 'hold.1', targetName: 'Hold 1, Fit', holdsExcept: ['hold.seat'] },
       {
         ...base,
@@ -237,7 +250,7 @@ describe('history', () => {
         says: 'tight' as const,
       },
     ];
-    await open({ history: { marks, older: false } });
+    await open({ history: { observations, older: false } });
     fireEvent.click(button('History'));
     const items = within(screen.getByRole('list', { name: 'History' })).getAllByRole('listitem');
     expect(items[0]?.textContent).toContain('Hold 1, Fit: still there but Seat');
@@ -245,8 +258,8 @@ describe('history', () => {
   });
 });
 
-describe('own ways', () => {
-  const way: ChildPage['ways'][number] = {
+describe('own overrides', () => {
+  const override: ChildPage['overrides'][number] = {
     choice: {
       key: 'bow-fingers',
       name: 'Order of the fingers',
@@ -255,7 +268,7 @@ describe('own ways', () => {
       why: '',
       changes: 'Cues.',
       perChild: true,
-      taken: 'thumb-first',
+      chosen: 'thumb-first',
       options: [
         { id: 'thumb-first', name: 'Thumb first', means: 'The thumb.', suits: '' },
         { id: 'fingers-first', name: 'Fingers first', means: 'The fingers.', suits: '' },
@@ -264,7 +277,7 @@ describe('own ways', () => {
   };
 
   it('stand only where the child goes one, until more are asked for', async () => {
-    const { sent } = await open({ ways: [way] });
+    const { sent } = await open({ overrides: [override] });
     fireEvent.click(button('This child'));
     expect(screen.queryByLabelText('Order of the fingers')).toBeNull();
     fireEvent.click(button('Another way for this child'));
@@ -278,7 +291,7 @@ describe('own ways', () => {
   });
 
   it('are told to an assistant, who changes none', async () => {
-    await open({ ways: [{ ...way, own: 'fingers-first' }], role: 'assistant' });
+    await open({ overrides: [{ ...override, own: 'fingers-first' }], role: 'assistant' });
     fireEvent.click(button('This child'));
     expect(screen.getByText('The fingers.')).toBeTruthy();
     expect(screen.queryByRole('button', { name: 'Another way for this child' })).toBeNull();
@@ -287,9 +300,9 @@ describe('own ways', () => {
 
 describe('pain', () => {
   const pain: ChildPage['pain'] = [
-    { mark: 'm1', targetName: 'Rest position', note: 'Neck', seen: { by: 'Ms L', at: seen } },
+    { observation: 'm1', targetName: 'Rest position', note: 'Neck', seen: { by: 'Ms L', at: seen } },
     {
-      mark: 'm0',
+      observation: 'm0',
       targetName: 'Size fits',
       seen: { by: 'Ms L', at: seen },
       done: 'Rested a week.',
@@ -321,25 +334,25 @@ describe('pain', () => {
   });
 });
 
-describe('from sign to cause', () => {
-  it('ranks as signs are picked, and records the slip with one tap, at the level the child stands at', async () => {
-    const { marks } = await open();
+describe('from symptom to cause', () => {
+  it('ranks as symptoms are picked, and records the slip with one tap, at the level the child stands at', async () => {
+    const { observations } = await open();
     fireEvent.click(button('What do you hear or see?'));
     const dialog = await screen.findByRole('dialog', { name: /what do you hear or see/ });
     expect(await within(dialog).findByText('Tap one or more; causes come as you tap.')).toBeTruthy();
     fireEvent.click(within(dialog).getByRole('button', { name: 'Left hand stays stuck' }));
     fireEvent.click(await within(dialog).findByRole('button', { name: 'Record it, Easy thumb at Prompted' }));
-    await waitFor(() => expect(marks()).toHaveLength(1));
-    expect(marks()[0]).toMatchObject({ target: 'frame.thumb', level: 2, slips: ['thumb-clamp'] });
+    await waitFor(() => expect(observations()).toHaveLength(1));
+    expect(observations()[0]).toMatchObject({ target: 'frame.thumb', level: 2, slips: ['thumb-clamp'] });
     expect(within(dialog).getByText('Recorded on Easy thumb')).toBeTruthy();
     fireEvent.click(within(dialog).getByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(marks()).toHaveLength(2));
-    expect(marks()[1]?.retracts).toBe(marks()[0]?.id);
+    await waitFor(() => expect(observations()).toHaveLength(2));
+    expect(observations()[1]?.retracts).toBe(observations()[0]?.id);
   });
 });
 
-describe('the line of marks in time', () => {
-  const mark = (id: string, day: number, change: object = {}) => ({
+describe('the line of observations in time', () => {
+  const observation = (id: string, day: number, change: object = {}) => ({
     id,
     target: 'hold.rest',
     targetName: 'Rest position',
@@ -350,24 +363,24 @@ describe('the line of marks in time', () => {
     ...change,
   });
 
-  it('draws a spindle for each mark, a lozenge for slip or pain, and leaves out what was taken back', () => {
-    const marks = [
-      mark('a', 10),
-      mark('b', 12, { slips: ['Slides off'] }),
-      mark('c', 14, { says: 'hurts' }),
-      mark('d', 16),
-      mark('e', 16, { retracts: 'd', level: undefined }),
+  it('draws a spindle for each observation, a lozenge for slip or pain, and leaves out what was taken back', () => {
+    const observations = [
+      observation('a', 10),
+      observation('b', 12, { slips: ['Slides off'] }),
+      observation('c', 14, { says: 'hurts' }),
+      observation('d', 16),
+      observation('e', 16, { retracts: 'd', level: undefined }),
     ];
-    const { container } = show(<HistoryLine marks={marks} />);
-    expect(container.querySelectorAll('.mark')).toHaveLength(3);
+    const { container } = show(<HistoryLine observations={observations} />);
+    expect(container.querySelectorAll('.observation')).toHaveLength(3);
     expect(container.querySelectorAll('.flag')).toHaveLength(2);
     expect(screen.getByRole('img').getAttribute('aria-label')).toContain(
-      'The last 3 marks, from 10 Nov to 14 Nov',
+      'The last 3 observations, from 10 Nov to 14 Nov',
     );
   });
 
   it('draws nothing of one day', () => {
-    const { container } = show(<HistoryLine marks={[mark('a', 10), mark('b', 10)]} />);
+    const { container } = show(<HistoryLine observations={[observation('a', 10), observation('b', 10)]} />);
     expect(container.querySelector('svg')).toBeNull();
   });
 });

@@ -7,9 +7,9 @@ function wantsLook({ state, recheck }: Stage): boolean {
   return state === 'open' || (state === 'reached' && isDue(recheck));
 }
 
-/** What wants a look first: the first of the next things, else something due or not at Alone yet in an open stage. */
-function firstToLook({ ladders, things }: ChildPage): string | undefined {
-  const next = things.find(({ kind }) => kind === 'checkpoint')?.target;
+/** What wants a look first: the first of the next items, else something due or not at Alone yet in an open stage. */
+function firstToLook({ ladders, next: items }: ChildPage): string | undefined {
+  const next = items.find(({ kind }) => kind === 'checkpoint')?.target;
   if (next) return next;
   const open = ladders.flatMap(({ stages }) => stages).filter(({ state }) => state === 'open');
   const checkpoints = open.flatMap((stage) => stage.checkpoints);
@@ -26,7 +26,7 @@ export function useFocus(page: ChildPage) {
   const [toggled, setToggled] = useState<Record<string, boolean>>({});
   const [chosen, setChosen] = useState(() => firstToLook(page));
   const stages = stagesOf(page.ladders);
-  // A stage that was open when the child was opened stays so: marking moves nothing under the finger.
+  // A stage that was open when the child was opened stays so: observing moves nothing under the finger.
   const [openAtFirst] = useState(
     () => new Set(stages.filter(({ state }) => state === 'open').map(({ id }) => id)),
   );

@@ -1,10 +1,18 @@
 import { useState } from 'react';
 import { v7 as uuid } from 'uuid';
-import type { Cause, Checkpoint, ChildPage, MarkView, NewMark, Says, Stage } from '../../api/client';
+import type {
+  Cause,
+  Checkpoint,
+  ChildPage,
+  ObservationView,
+  NewObservation,
+  Says,
+  Stage,
+} from '../../api/client';
 import { outbox, useOutbox } from '../../offline/useOutbox';
 import { LEVELS } from '../../words';
 
-/** What goes with the next mark of a checkpoint. */
+/** What goes with the next observation of a checkpoint. */
 export interface Draft {
   slips: string[];
   note: string;
@@ -15,20 +23,20 @@ export interface Draft {
 const EMPTY: Draft = { slips: [], note: '' };
 
 /** `Rest position: Alone`; tapes are there or not. */
-export function markWords(target: string, name: string, level: number): string {
+export function observationWords(target: string, name: string, level: number): string {
   if (target.startsWith('tape.')) return `${name}: ${level >= 3 ? 'there' : 'not there'}`;
   return `${name}: ${LEVELS[level] ?? ''}`;
 }
 
-/** Marks of one child: made at once, kept until the server has them, taken back by another mark. */
-export function useMarking(classId: string, { child }: ChildPage) {
-  // What was typed for a checkpoint is kept while the child is open, whatever else is marked meanwhile.
+/** Observations of one child: made at once, kept until the server has them, taken back by another observation. */
+export function useObserving(classId: string, { child }: ChildPage) {
+  // What was typed for a checkpoint is kept while the child is open, whatever else is recorded meanwhile.
   const [drafts, setDrafts] = useState<Record<string, Draft>>({});
   const { made } = useOutbox();
 
-  const add = (mark: Omit<NewMark, 'id' | 'child' | 'observedAt' | 'via'>, label: string) => {
-    const full: NewMark = {
-      ...mark,
+  const add = (observation: Omit<NewObservation, 'id' | 'child' | 'observedAt' | 'via'>, label: string) => {
+    const full: NewObservation = {
+      ...observation,
       id: uuid(),
       child: child.id,
       via: 'visit',
@@ -40,18 +48,18 @@ export function useMarking(classId: string, { child }: ChildPage) {
   return {
     draftOf: (checkpoint: string) => drafts[checkpoint] ?? EMPTY,
     setDraft: (checkpoint: string, draft: Draft) => setDrafts((all) => ({ ...all, [checkpoint]: draft })),
-    /** The last mark made on this page in this class, whoever it was of. */
-    last: made.findLast((mark) => mark.classId === classId),
-    mark: (checkpoint: Checkpoint, level: number) => {
+    /** The last observation made on this page in this class, whoever it was of. */
+    last: made.findLast((observation) => observation.classId === classId),
+    observation: (checkpoint: Checkpoint, level: number) => {
       const { slips, note, says } = drafts[checkpoint.id] ?? EMPTY;
       const text = note.trim();
       add(
         { target: checkpoint.id, level, slips, ...(text && { note: text }), ...(says && { says }) },
-        markWords(checkpoint.id, checkpoint.name, level),
+        observationWords(checkpoint.id, checkpoint.name, level),
       );
       setDrafts((all) => ({ ...all, [checkpoint.id]: EMPTY }));
     },
-    /** A look at a whole stage; the excepted checkpoints want a mark of their own. */
+    /** A look at a whole stage; the excepted checkpoints want an observation of their own. */
     holds: (stage: Stage, except: string[] = []) =>
       add(
         { target: stage.id, except },
@@ -63,16 +71,20 @@ export function useMarking(classId: string, { child }: ChildPage) {
       const level = checkpoint.level ?? 0;
       add(
         { target: checkpoint.id, level, slips: [slip] },
-        `${markWords(checkpoint.id, checkpoint.name, level)}, ${name.toLowerCase()}`,
+        `${observationWords(checkpoint.id, checkpoint.name, level)}, ${name.toLowerCase()}`,
       );
     },
     undoLast: () => {
-      const last = made.findLast((mark) => mark.classId === classId);
+      const last = made.findLast((observation) => observation.classId === classId);
       if (last) outbox.undo(classId, last.item, `Undo of ${last.label}`);
     },
-    takeBack: (mark: MarkView) =>
-      outbox.undo(classId, { ...mark, child: child.id }, `${child.name}, undo of ${mark.targetName}`),
+    takeBack: (observation: ObservationView) =>
+      outbox.undo(
+        classId,
+        { ...observation, child: child.id },
+        `${child.name}, undo of ${observation.targetName}`,
+      ),
   };
 }
 
-export type Marking = ReturnType<typeof useMarking>;
+export type Observing = ReturnType<typeof useObserving>;

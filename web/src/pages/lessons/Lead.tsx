@@ -8,7 +8,7 @@ import { useNavigate, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { lessonQuery } from '../../api/queries';
 import { useKeys } from '../../parts/keys';
-import { Read } from '../../parts/place';
+import { Read } from '../../parts/page';
 import { capital } from '../../words';
 import { Hands } from './Hands';
 
@@ -51,12 +51,12 @@ export function Lead() {
 
 function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; restAfter: number }) {
   const navigate = useNavigate();
-  const [place, setPlace] = useState(0);
+  const [index, setIndex] = useState(0);
   const [beat, setBeat] = useState(0);
   const [running, setRunning] = useState(false);
   const [mirrored, setMirrored] = useState(false);
   const [loaded, setLoaded] = useState(0);
-  const step = drill.steps[place];
+  const step = drill.steps[index];
   const resting = drill.load && loaded >= restAfter;
 
   useEffect(() => {
@@ -69,22 +69,22 @@ function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; r
   }, [running, resting]);
 
   const go = (to: number) => {
-    setPlace(Math.min(drill.steps.length - 1, Math.max(0, to)));
+    setIndex(Math.min(drill.steps.length - 1, Math.max(0, to)));
     setBeat(0);
   };
-  const last = place === drill.steps.length - 1;
+  const last = index === drill.steps.length - 1;
   // The count of a step is over: the next one, or the end.
   if (step && beat > step.count) {
     if (last) {
       setRunning(false);
       setBeat(0);
-    } else go(place + 1);
+    } else go(index + 1);
   }
   const leave = () => void navigate(`/class/${classId}/lessons/next`);
   const pause = () => (resting ? setLoaded(0) : setRunning(!running));
   useKeys({
-    ArrowRight: () => go(place + 1),
-    ArrowLeft: () => go(place - 1),
+    ArrowRight: () => go(index + 1),
+    ArrowLeft: () => go(index - 1),
     ' ': pause,
     p: pause,
     m: () => setMirrored(!mirrored),
@@ -102,7 +102,7 @@ function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; r
         </Typography>
         <Box sx={{ fontSize: 'clamp(1.2rem, 2vw, 2rem)', flex: 1 }}>“{drill.aim}”</Box>
         <Box sx={{ fontSize: 'clamp(1.2rem, 2vw, 2rem)' }}>
-          Step {place + 1} of {drill.steps.length}
+          Step {index + 1} of {drill.steps.length}
         </Box>
       </Box>
       {resting ? (
@@ -163,8 +163,8 @@ function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; r
         <Button
           variant="outlined"
           aria-keyshortcuts="ArrowLeft"
-          disabled={place === 0}
-          onClick={() => go(place - 1)}
+          disabled={index === 0}
+          onClick={() => go(index - 1)}
         >
           ← Back
         </Button>
@@ -175,7 +175,7 @@ function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; r
           variant="outlined"
           aria-keyshortcuts="ArrowRight"
           disabled={last}
-          onClick={() => go(place + 1)}
+          onClick={() => go(index + 1)}
         >
           Next →
         </Button>

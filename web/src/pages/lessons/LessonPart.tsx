@@ -9,14 +9,14 @@ import { Link, useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { lessonQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
-import { Card, Care, Leaf, Read } from '../../parts/place';
+import { Card, Callout, PageContent, Read } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 import { capital, count, STRANDS, weekdayWords } from '../../words';
-import { Names } from './ReadingPart';
+import { Names } from './OverviewPart';
 
 type Lesson = Schemas['LessonView'];
 type Plan = Schemas['LessonPlan'];
-type Block = Schemas['BlockView'];
+type Block = Schemas['PlannedBlock'];
 
 const NAMES: Record<Block['kind'], string> = {
   setUp: 'Tune and set up',
@@ -34,7 +34,7 @@ export function LessonPart() {
   const [minutes, setMinutes] = useState<number>();
   const lesson = useQuery({ ...lessonQuery(classId, minutes), placeholderData: keepPreviousData });
   return (
-    <Leaf>
+    <PageContent>
       <Read query={lesson} what="The lesson is being put together">
         {(read) => (
           <Edit
@@ -47,7 +47,7 @@ export function LessonPart() {
           />
         )}
       </Read>
-    </Leaf>
+    </PageContent>
   );
 }
 
@@ -65,15 +65,15 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
   const action = useAction(classId);
   const { day } = lesson;
   const sum = plan.blocks.reduce((all, block) => all + block.minutes, 0);
-  const change = (place: number, what: Partial<Block>) =>
+  const change = (index: number, what: Partial<Block>) =>
     setPlan({
       ...plan,
-      blocks: plan.blocks.map((block, at) => (at === place ? { ...block, ...what } : block)),
+      blocks: plan.blocks.map((block, at) => (at === index ? { ...block, ...what } : block)),
     });
-  const move = (place: number, by: number) => {
+  const move = (index: number, by: number) => {
     const blocks = [...plan.blocks];
-    const [block] = blocks.splice(place, 1);
-    if (block) blocks.splice(place + by, 0, block);
+    const [block] = blocks.splice(index, 1);
+    if (block) blocks.splice(index + by, 0, block);
     setPlan({ ...plan, blocks });
   };
   const add = (block: Block, aim?: string) =>
@@ -138,32 +138,32 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
           aria-label="Blocks"
           sx={{ m: 0, p: 0, listStyle: 'none', display: 'grid', gap: 1 }}
         >
-          {plan.blocks.map((block, place) => (
-            <li key={`${block.kind} ${block.drill ?? ''} ${place}`}>
+          {plan.blocks.map((block, index) => (
+            <li key={`${block.kind} ${block.drill ?? ''} ${index}`}>
               <BlockCard
                 classId={classId}
                 lesson={lesson}
                 block={block}
-                onChange={(what) => change(place, what)}
-                onUp={place > 0 ? () => move(place, -1) : undefined}
-                onDown={place < plan.blocks.length - 1 ? () => move(place, 1) : undefined}
-                onRemove={() => setPlan({ ...plan, blocks: plan.blocks.filter((_, at) => at !== place) })}
+                onChange={(what) => change(index, what)}
+                onUp={index > 0 ? () => move(index, -1) : undefined}
+                onDown={index < plan.blocks.length - 1 ? () => move(index, 1) : undefined}
+                onRemove={() => setPlan({ ...plan, blocks: plan.blocks.filter((_, at) => at !== index) })}
               />
             </li>
           ))}
         </Box>
         <Box component="section" aria-label="Aims" sx={{ display: 'grid', gap: 1 }}>
           <Typography variant="h2">Aims, as the children say them</Typography>
-          {Array.from({ length: Math.min(AIMS, plan.aims.length + 1) }, (_, place) => (
+          {Array.from({ length: Math.min(AIMS, plan.aims.length + 1) }, (_, index) => (
             <TextField
-              key={place}
+              key={index}
               size="small"
-              label={`Aim ${place + 1}`}
-              value={plan.aims[place] ?? ''}
+              label={`Aim ${index + 1}`}
+              value={plan.aims[index] ?? ''}
               slotProps={{ htmlInput: { maxLength: 120 } }}
               onChange={(event) => {
                 const aims = [...plan.aims];
-                aims[place] = event.target.value;
+                aims[index] = event.target.value;
                 setPlan({ ...plan, aims });
               }}
             />
@@ -333,10 +333,10 @@ function SetUp({ classId, lesson }: { classId: string; lesson: Lesson }) {
   ];
   return (
     <>
-      <Care>
+      <Callout>
         Push pegs in while they turn, never a bass’s; a string can snap at the eyes. Pins are sharp, basses
         fall: one at a time, anchored. The school’s rules and its luthier come first.
-      </Care>
+      </Callout>
       {due.map(({ what, who }) => (
         <Box key={what} component="details">
           <Box component="summary" sx={{ lineHeight: '44px', cursor: 'pointer' }}>

@@ -1,4 +1,4 @@
-import { PlaceWithSteps } from '../../parts/place';
+import { PageWithParts } from '../../parts/page';
 
 const PARTS = [
   ['class', 'The class'],
@@ -6,6 +6,6 @@ const PARTS = [
 ] as const;
 
 /** What the class is ready for, and the lesson that comes of it. */
-export function LessonsPlace() {
-  return <PlaceWithSteps name="Lessons" path="lessons" steps={PARTS} />;
+export function LessonsPage() {
+  return <PageWithParts name="Lessons" path="lessons" steps={PARTS} />;
 }

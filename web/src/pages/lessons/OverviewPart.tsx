@@ -4,13 +4,13 @@ import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
-import { readingQuery } from '../../api/queries';
-import { Card, Leaf, Read, Table } from '../../parts/place';
+import { overviewQuery } from '../../api/queries';
+import { Card, PageContent, Read, Table } from '../../parts/page';
 import { capital, count, STRANDS } from '../../words';
 import { Spindle } from './Spindle';
 
-type Holder = Schemas['HolderView'];
-type Reading = Schemas['ClassReading'];
+type Bottleneck = Schemas['BottleneckView'];
+type Overview = Schemas['ClassOverview'];
 type Child = Schemas['ChildName'];
 
 const Name = styled(Link)(({ theme }) => ({
@@ -42,35 +42,35 @@ export function Names({ classId, children }: { classId: string; children: Child[
 }
 
 /** The class read as a whole: what holds it back, by section and strand, and small groups. */
-export function ReadingPart() {
+export function OverviewPart() {
   const { classId = '' } = useParams();
-  const reading = useQuery(readingQuery(classId));
+  const overview = useQuery(overviewQuery(classId));
   return (
-    <Leaf>
-      <Read query={reading} what="The class is being read">
+    <PageContent>
+      <Read query={overview} what="The class is being read">
         {(read) =>
           read.children === 0 ? (
             <Typography sx={{ maxWidth: 560 }}>
-              Nobody is in this class yet. Add the children under Set-up; as soon as the first marks are made,
-              this page says what the class is ready for.
+              Nobody is in this class yet. Add the children under Set-up; as soon as the first observations
+              are made, this page says what the class is ready for.
             </Typography>
           ) : (
             <Whole classId={classId} read={read} />
           )
         }
       </Read>
-    </Leaf>
+    </PageContent>
   );
 }
 
-function Whole({ classId, read }: { classId: string; read: Reading }) {
+function Whole({ classId, read }: { classId: string; read: Overview }) {
   return (
     <Box sx={{ display: 'grid', gap: 3, maxWidth: 1180, gridTemplateColumns: 'minmax(0, 1fr)' }}>
       <Box component="section" aria-label="What holds the class back">
         <Typography variant="h2" sx={{ pb: 1 }}>
           What holds the class back
         </Typography>
-        {read.holders.length === 0 ? (
+        {read.bottlenecks.length === 0 ? (
           <Typography>Nobody waits: every open stage is passed.</Typography>
         ) : (
           <Box
@@ -84,8 +84,13 @@ function Whole({ classId, read }: { classId: string; read: Reading }) {
               },
             }}
           >
-            {read.holders.map((holder) => (
-              <HolderCard key={holder.checkpoint} classId={classId} holder={holder} of={read.children} />
+            {read.bottlenecks.map((bottleneck) => (
+              <HolderCard
+                key={bottleneck.checkpoint}
+                classId={classId}
+                bottleneck={bottleneck}
+                of={read.children}
+              />
             ))}
           </Box>
         )}
@@ -128,7 +133,7 @@ function Whole({ classId, read }: { classId: string; read: Reading }) {
 }
 
 /** How many wait, in words. */
-function waitWords({ below, unseen }: Holder): string {
+function waitWords({ below, unseen }: Bottleneck): string {
   const parts = [
     ...(below.length > 0 ? [`${below.length} below Prompted`] : []),
     ...(unseen.length > 0 ? [`${unseen.length} not looked at yet`] : []),
@@ -136,29 +141,29 @@ function waitWords({ below, unseen }: Holder): string {
   return parts.join(', ');
 }
 
-function HolderCard({ classId, holder, of }: { classId: string; holder: Holder; of: number }) {
-  const all = [...holder.below, ...holder.unseen];
+function HolderCard({ classId, bottleneck, of }: { classId: string; bottleneck: Bottleneck; of: number }) {
+  const all = [...bottleneck.below, ...bottleneck.unseen];
   return (
-    <Card aria-label={holder.name} sx={{ p: 1.5 }}>
+    <Card aria-label={bottleneck.name} sx={{ p: 1.5 }}>
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
         <Typography variant="h3" sx={{ flex: 1 }}>
-          {holder.name}
+          {bottleneck.name}
         </Typography>
         <Box>
           <strong>{all.length}</strong> of {of}
         </Box>
       </Box>
-      <Box sx={{ color: 'text.secondary' }}>{holder.stageName}</Box>
-      <Box sx={{ py: 0.5 }}>{waitWords(holder)}</Box>
+      <Box sx={{ color: 'text.secondary' }}>{bottleneck.stageName}</Box>
+      <Box sx={{ py: 0.5 }}>{waitWords(bottleneck)}</Box>
       <Box component="details">
         <Box component="summary" sx={{ lineHeight: '44px', cursor: 'pointer' }}>
           Who
         </Box>
-        {holder.below.length > 0 && <Names classId={classId}>{holder.below}</Names>}
-        {holder.unseen.length > 0 && (
+        {bottleneck.below.length > 0 && <Names classId={classId}>{bottleneck.below}</Names>}
+        {bottleneck.unseen.length > 0 && (
           <>
             <Box sx={{ py: 0.5, color: 'text.secondary' }}>Not looked at yet</Box>
-            <Names classId={classId}>{holder.unseen}</Names>
+            <Names classId={classId}>{bottleneck.unseen}</Names>
           </>
         )}
       </Box>
@@ -166,7 +171,7 @@ function HolderCard({ classId, holder, of }: { classId: string; holder: Holder; 
   );
 }
 
-function Sections({ read }: { read: Reading }) {
+function Sections({ read }: { read: Overview }) {
   return (
     <Box component="section" aria-label="By section">
       <Typography variant="h2" sx={{ pb: 1 }}>
@@ -203,10 +208,10 @@ function Sections({ read }: { read: Reading }) {
                             <strong>{at.children}</strong> {at.number ? `at ${at.name}` : at.name}
                           </Box>
                         ))}
-                        {cell.holder && (
+                        {cell.bottleneck && (
                           <Box sx={{ color: 'text.secondary' }}>
-                            waits at {cell.holder.name} (
-                            {cell.holder.below.length + cell.holder.unseen.length})
+                            waits at {cell.bottleneck.name} (
+                            {cell.bottleneck.below.length + cell.bottleneck.unseen.length})
                           </Box>
                         )}
                       </Box>

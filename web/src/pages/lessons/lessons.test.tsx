@@ -2,11 +2,11 @@ import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-libra
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
-import { answerWith } from '../../testing-network';
-import { director, serverThat, show } from '../../testing-server';
+import { answerWith } from '../../testing/network';
+import { director, done, serverThat, show } from '../../testing/server';
 import { Lead } from './Lead';
 import { LessonPart } from './LessonPart';
-import { ReadingPart } from './ReadingPart';
+import { OverviewPart } from './OverviewPart';
 
 afterEach(() => {
   cleanup();
@@ -17,7 +17,7 @@ afterEach(() => {
 const ada = { id: 'ada', name: 'Ada K.', instrument: 'violin' as const };
 const ben = { id: 'ben', name: 'Ben O.', instrument: 'cello' as const };
 
-const holder: Schemas['HolderView'] = {
+const bottleneck: Schemas['BottleneckView'] = {
   checkpoint: 'hold.tall',
   name: 'Tall and level',
   strand: 'hold',
@@ -26,9 +26,9 @@ const holder: Schemas['HolderView'] = {
   unseen: [ben],
 };
 
-const reading: Schemas['ClassReading'] = {
+const overview: Schemas['ClassOverview'] = {
   children: 2,
-  holders: [holder],
+  bottlenecks: [bottleneck],
   groups: [
     {
       name: 'String pulled up',
@@ -50,21 +50,21 @@ const reading: Schemas['ClassReading'] = {
             { number: 3, name: 'Raise', children: 1 },
             { name: 'all done', children: 0 },
           ],
-          holder,
+          bottleneck,
         },
       ],
     },
   ],
 };
 
-function open(json: Schemas['ClassReading']) {
-  serverThat({ 'GET /reading': () => ({ json }) });
-  show(<ReadingPart />);
+function open(json: Schemas['ClassOverview']) {
+  serverThat({ 'GET /overview': () => ({ json }) });
+  show(<OverviewPart />);
 }
 
 describe('the class read as a whole', () => {
   it('says what holds it back, with whom', async () => {
-    open(reading);
+    open(overview);
     const card = await screen.findByRole('region', { name: 'Tall and level' });
     expect(card.textContent).toContain('2 of 2');
     expect(card.textContent).toContain('1 below Prompted, 1 not looked at yet');
@@ -76,21 +76,21 @@ describe('the class read as a whole', () => {
   });
 
   it('proposes small groups with the help that they share', async () => {
-    open(reading);
+    open(overview);
     const group = await screen.findByRole('region', { name: 'String pulled up, 2 children' });
     expect(group.textContent).toContain('Draw it sideways');
     expect(within(group).getAllByRole('link')).toHaveLength(2);
   });
 
   it('stands by section and strand', async () => {
-    open(reading);
+    open(overview);
     const row = (await screen.findAllByRole('row'))[1];
     expect(row?.textContent).toContain('1 at Raise');
     expect(row?.textContent).toContain('waits at Tall and level (2)');
   });
 
   it('says what to do first in an empty class', async () => {
-    open({ ...reading, children: 0, holders: [], groups: [], sections: [] });
+    open({ ...overview, children: 0, bottlenecks: [], groups: [], sections: [] });
     expect(await screen.findByText(/Nobody is in this class yet/)).toBeTruthy();
   });
 });
@@ -156,6 +156,7 @@ const lesson: Schemas['LessonView'] = {
 describe('the next lesson', () => {
   const school = () =>
     serverThat({
+      'PUT /lessons/2026-11-26': done,
       'GET /room': director,
       'GET /lesson': () => ({ json: lesson }),
     });

@@ -1,5 +1,5 @@
-/** The parts of the lessons, loaded together when the place is first opened. */
+/** The parts of the lessons, loaded together when the page is first opened. */
 export { Lead } from './Lead';
 export { LessonPart } from './LessonPart';
-export { LessonsPlace } from './LessonsPlace';
-export { ReadingPart } from './ReadingPart';
+export { LessonsPage } from './LessonsPage';
+export { OverviewPart } from './OverviewPart';

@@ -41,11 +41,11 @@ const Seats = styled('section')(({ theme }) => ({
 }));
 
 /** The room itself: the rows of chairs, and the child that is open beside them. */
-export function RoomPlace() {
+export function RoomPage() {
   const { classId = '', childId } = useParams();
   const navigate = useNavigate();
   const { hash } = useLocation();
-  const reading = useQuery(roomQuery(classId));
+  const answer = useQuery(roomQuery(classId));
   const classes = useQuery(classesQuery);
   const { pending } = useOutbox();
   const [show, setShow] = useState<Show>({ name: '' });
@@ -55,12 +55,12 @@ export function RoomPlace() {
     queryClient.query({ ...roundQuery(classId), staleTime: 600_000 }).catch(() => undefined);
   }, [classId]);
 
-  if (reading.error && !reading.data)
-    return <Failed error={reading.error} onRetry={() => void reading.refetch()} />;
-  if (!reading.data) return <Loading what="The room is being set" />;
+  if (answer.error && !answer.data)
+    return <Failed error={answer.error} onRetry={() => void answer.refetch()} />;
+  if (!answer.data) return <Loading what="The room is being set" />;
 
   const pageOf = (id: string) => queryClient.getQueryData(childQuery(classId, id).queryKey);
-  const room = overlayRoom(reading.data, pending, pageOf);
+  const room = overlayRoom(answer.data, pending, pageOf);
   const open = (id: string) => void navigate({ pathname: `/class/${classId}/room/${id}`, hash });
   const others = classes.data?.filter((other) => other.id !== classId) ?? [];
   const empty = room.children.length === 0;

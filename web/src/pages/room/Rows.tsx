@@ -120,7 +120,7 @@ export function Rows({ children, show, openId, onOpen }: Props) {
             <Seat
               key={child.id}
               child={child}
-              place={child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : 'without a seat'}
+              where={child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : 'without a seat'}
               forward={forward(index, row.children.length)}
               shown={isShown(child, show)}
               only={show.strand}

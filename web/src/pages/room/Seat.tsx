@@ -1,8 +1,8 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import { styled } from '@mui/material/styles';
-import type { RoomChild, StrandKey } from '../../api/client';
+import type { RoomChild, Strand } from '../../api/client';
 import { FourStrings } from '../../parts/FourStrings';
-import { capital, signWords, visitWords } from '../../words';
+import { capital, glyphWords, visitWords } from '../../words';
 
 /** How far the outer chairs of a row come towards the podium, in pixels. */
 const ARC = 12;
@@ -54,11 +54,11 @@ const Chair = styled(ButtonBase)(({ theme }) => ({
 
 interface Props {
   child: RoomChild;
-  place: string;
+  where: string;
   /** 0 in the middle of the row, 1 at its ends. */
   forward: number;
   shown: boolean;
-  only?: StrandKey | undefined;
+  only?: Strand | undefined;
   open: boolean;
   tabbable: boolean;
   onOpen: () => void;
@@ -66,7 +66,7 @@ interface Props {
 }
 
 /** A chair with the child's name and four strings; it warms as the child brightens. */
-export function Seat({ child, place, forward, shown, only, open, tabbable, onOpen, onFocus }: Props) {
+export function Seat({ child, where, forward, shown, only, open, tabbable, onOpen, onFocus }: Props) {
   return (
     <Chair
       id={`seat-${child.id}`}
@@ -75,8 +75,8 @@ export function Seat({ child, place, forward, shown, only, open, tabbable, onOpe
         { '--bright': child.brightness, transform: `translateY(${forward * ARC}px)` } as React.CSSProperties
       }
       aria-current={open}
-      aria-label={`${child.name}, ${child.instrument}, ${place}. ${signWords(child.strings)} ${capital(visitWords(child))}.`}
-      title={`${signWords(child.strings)} ${capital(visitWords(child))}.`}
+      aria-label={`${child.name}, ${child.instrument}, ${where}. ${glyphWords(child.strings)} ${capital(visitWords(child))}.`}
+      title={`${glyphWords(child.strings)} ${capital(visitWords(child))}.`}
       tabIndex={tabbable ? 0 : -1}
       onClick={onOpen}
       onFocus={onFocus}

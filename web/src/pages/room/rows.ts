@@ -1,4 +1,4 @@
-import type { Instrument, RoomChild, StrandKey } from '../../api/client';
+import type { Instrument, RoomChild, Strand } from '../../api/client';
 import { isDue } from '../../words';
 
 /** A row of the room, from the podium's left to its right. */
@@ -52,7 +52,7 @@ export function neighbour(
 
 /** What the room is asked to show. */
 export interface Show {
-  strand?: StrandKey | undefined;
+  strand?: Strand | undefined;
   instrument?: Instrument | undefined;
   only?: 'due' | 'flagged' | undefined;
   name: string;

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import type { Check } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { LevelKeys } from '../../parts/LevelKeys';
-import { Card } from '../../parts/place';
+import { Card } from '../../parts/page';
 import { TapeDrift } from './TapeDrift';
 import type { Visit } from './useVisit';
 
@@ -15,7 +15,7 @@ type Item = Check['items'][number];
 function Slips({ item, visit, most }: { item: Item; visit: Visit; most: number }) {
   const [all, setAll] = useState(false);
   const ticked = visit.slipsOf(item.id);
-  const shown = item.slips.filter((slip, place) => all || place < most || ticked.includes(slip.id));
+  const shown = item.slips.filter((slip, index) => all || index < most || ticked.includes(slip.id));
   if (item.slips.length === 0) return null;
   return (
     <>
@@ -50,7 +50,7 @@ function Slips({ item, visit, most }: { item: Item; visit: Visit; most: number }
   );
 }
 
-/** What counts as there, one tap away: the same for everybody who marks. */
+/** What counts as there, one tap away: the same for everybody who observes. */
 function Proof({ item }: { item: Item }) {
   const [open, setOpen] = useState(false);
   if (!item.proof) return null;
@@ -105,7 +105,7 @@ export function CheckCard({ check, visit, selected, onSelect }: Props) {
               name={item.name}
               level={visit.of(item.id)?.level}
               tape={check.kind === 'tapes'}
-              onMark={(level) => visit.level(check, item, level)}
+              onObserve={(level) => visit.level(check, item, level)}
             />
             {check.kind === 'tapes' && <TapeDrift check={check} visit={visit} />}
             <Slips item={item} visit={visit} most={4} />
@@ -117,7 +117,7 @@ export function CheckCard({ check, visit, selected, onSelect }: Props) {
   );
 }
 
-/** A whole stage: still there with one tap; what is not gets a mark of its own. */
+/** A whole stage: still there with one tap; what is not gets an observation of its own. */
 function StageLook({ check, visit }: { check: Check; visit: Visit }) {
   const [open, setOpen] = useState<string>();
   const item = check.items.find(({ id }) => id === open);
@@ -155,7 +155,7 @@ function StageLook({ check, visit }: { check: Check; visit: Visit }) {
             wide
             name={item.name}
             level={visit.of(item.id)?.level}
-            onMark={(level) => visit.level(check, item, level)}
+            onObserve={(level) => visit.level(check, item, level)}
           />
           <Slips item={item} visit={visit} most={4} />
           <Proof item={item} />

@@ -3,7 +3,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { RoundChild, RoundKit, RoundPlan } from '../../api/client';
 import { Chip } from '../../parts/Chip';
-import { Card } from '../../parts/place';
+import { Card } from '../../parts/page';
 import { count } from '../../words';
 import { childOf } from './walk';
 
@@ -44,7 +44,7 @@ export function PlanList({ kit, plan, pins, onPin }: Props) {
   return (
     <Card aria-label="The plan" sx={{ p: 0 }}>
       <Box component="ol" aria-label="Stops" sx={{ m: 0, p: 0, listStyle: 'none' }}>
-        {plan.stops.map((stop, place) => {
+        {plan.stops.map((stop, index) => {
           const child = childOf(kit, stop.child);
           if (!child) return null;
           const others = child.checks.filter(({ target }) => !stop.checks.includes(target));
@@ -52,10 +52,10 @@ export function PlanList({ kit, plan, pins, onPin }: Props) {
             <Box
               component="li"
               key={stop.child}
-              sx={{ px: 1.5, py: 1, borderTop: place === 0 ? 0 : 1, borderColor: 'divider' }}
+              sx={{ px: 1.5, py: 1, borderTop: index === 0 ? 0 : 1, borderColor: 'divider' }}
             >
               <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
-                <strong>{place + 1}</strong>
+                <strong>{index + 1}</strong>
                 <Box sx={{ flex: 1 }}>
                   <strong>{child.name}</strong> <span>{whyChild(child, kit)}</span>
                 </Box>

@@ -6,14 +6,14 @@ import { useParams } from 'react-router';
 import { useLive } from '../../api/live';
 import { roundQuery } from '../../api/queries';
 import type { RoundKit } from '../../api/client';
-import { ClassName, Leaf, Read } from '../../parts/place';
+import { ClassName, PageContent, Read } from '../../parts/page';
 import { RoundSummary } from './RoundSummary';
 import { StartRound } from './StartRound';
 import { useRound } from './useRound';
 import { Walk } from './Walk';
 
 /** A round: begun, walked, looked back on. */
-export function RoundPlace() {
+export function RoundPage() {
   const { classId = '' } = useParams();
   const kit = useQuery(roundQuery(classId));
   useLive(classId);
@@ -35,7 +35,7 @@ function Known({ classId, first }: { classId: string; first: RoundKit }) {
   if (state && again !== state.id)
     return <RoundSummary kit={kit} round={round} state={state} onAgain={() => setAgain(state.id)} />;
   return (
-    <Leaf bar={<ClassName name={kit.className} path="round" />}>
+    <PageContent bar={<ClassName name={kit.className} path="round" />}>
       {kit.children.length === 0 ? (
         <Typography sx={{ maxWidth: 520, py: 4 }}>
           There is nobody to walk to yet. Add the children in the Room first.
@@ -45,6 +45,6 @@ function Known({ classId, first }: { classId: string; first: RoundKit }) {
           <StartRound kit={kit} round={round} />
         </Box>
       )}
-    </Leaf>
+    </PageContent>
   );
 }

@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import type { RoundKit } from '../../api/client';
 import { nextRoundQuery } from '../../api/queries';
-import { Card, ClassName, Leaf } from '../../parts/place';
+import { Card, ClassName, PageContent } from '../../parts/page';
 import { count, LEVELS } from '../../words';
 import { usePlan, type Round } from './useRound';
 import { childOf, minutesWords, present, questionOf, type RoundState } from './walk';
@@ -41,7 +41,7 @@ export function RoundSummary({ kit, round, state, onAgain }: Props) {
   const slips = slipsBySection(kit, round);
   const changes = changed(kit, round, state);
   return (
-    <Leaf bar={<ClassName name={kit.className} path="round" />}>
+    <PageContent bar={<ClassName name={kit.className} path="round" />}>
       <Box sx={{ maxWidth: 1100, display: 'grid', gap: 2 }}>
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
           <Box sx={{ flex: 1, minWidth: 260 }}>
@@ -49,7 +49,7 @@ export function RoundSummary({ kit, round, state, onAgain }: Props) {
               {count(state.visited.size, 'child', 'children')} seen in {minutesWords(seconds)}
             </Typography>
             <Typography>
-              {count(round.marks.length, 'mark')}
+              {count(round.observations.length, 'observation')}
               {state.scanned.length > 0 && `, ${count(state.scanned.length, 'look')} from afar`}
               {round.waiting > 0 && `, ${round.waiting} still to be sent`}
             </Typography>
@@ -89,7 +89,7 @@ export function RoundSummary({ kit, round, state, onAgain }: Props) {
           <Next classId={kit.classId} minutes={state.minutes} />
         </Box>
       </Box>
-    </Leaf>
+    </PageContent>
   );
 }
 
@@ -111,7 +111,7 @@ function Part({ title, empty, children }: { title: string; empty: string; childr
   );
 }
 
-/** The plan of the next meeting with the same minutes, as if nothing were marked until then. */
+/** The plan of the next meeting with the same minutes, as if nothing were recorded until then. */
 function Next({ classId, minutes }: { classId: string; minutes: number }) {
   const next = useQuery(nextRoundQuery(classId));
   const kit = next.data;
@@ -145,7 +145,7 @@ function Next({ classId, minutes }: { classId: string; minutes: number }) {
 
 function slipsBySection(kit: RoundKit, round: Round) {
   const found = new Map<string, { key: string; name: string; section: string; who: string[] }>();
-  for (const { child: id, slips } of round.marks) {
+  for (const { child: id, slips } of round.observations) {
     const child = childOf(kit, id);
     for (const slip of slips) {
       const section = kit.parts.find(({ key }) => key === child?.instrument)?.name ?? '';
@@ -161,7 +161,7 @@ function slipsBySection(kit: RoundKit, round: Round) {
 
 /** Where a child stands at another level than before; what was seen for the first time begins at nothing. */
 function changed(kit: RoundKit, round: Round, state: RoundState) {
-  return round.marks.flatMap(({ id, child: childId, target, level }) => {
+  return round.observations.flatMap(({ id, child: childId, target, level }) => {
     const child = childOf(kit, childId);
     const before = state.visited.get(childId)?.before[target];
     if (!child || level === undefined || before === level || target.startsWith('tape.')) return [];

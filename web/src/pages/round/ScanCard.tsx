@@ -32,7 +32,7 @@ export function ScanCard({ kit, round, state, scan, onDone, onLeave }: Props) {
       if (tapped.has(child.id) || !child.canBeScanned.includes(scan.target)) continue;
       const stage = /\.\d+$/.test(scan.target);
       const seen = stage ? { except: [] } : { level: 3 };
-      round.mark(
+      round.observe(
         state,
         { child: child.id, target: scan.target, via: 'scan', ...seen },
         `${child.name}, ${known?.name ?? ''}: from afar`,

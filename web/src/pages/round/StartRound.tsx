@@ -3,10 +3,10 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import type { RoundKit, RoundPlan, Scan, StrandKey } from '../../api/client';
+import type { RoundKit, RoundPlan, Scan, Strand } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { Failed, Loading } from '../../parts/Message';
-import { Card } from '../../parts/place';
+import { Card } from '../../parts/page';
 import { count } from '../../words';
 import { PlanList } from './PlanList';
 import { RowsLine, type ChairLook } from './RowsLine';
@@ -33,7 +33,7 @@ function Choice({ name, children }: { name: string; children: ReactNode }) {
 export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
   const [minutes, setMinutes] = useState(kit.minutes);
   const [part, setPart] = useState<string>();
-  const [strand, setStrand] = useState<StrandKey>();
+  const [strand, setStrand] = useState<Strand>();
   const [absent, setAbsent] = useState<ReadonlySet<string>>(new Set());
   const [pins, setPins] = useState<ReadonlySet<string>>(new Set());
   const [out, setOut] = useState<ReadonlySet<string>>(new Set());
@@ -43,7 +43,7 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
   const worthwhile = kit.scans.filter(
     (scan) =>
       scan.part !== '' &&
-      scan.settles.some((child) => inPart.has(child)) &&
+      scan.resolves.some((child) => inPart.has(child)) &&
       (!strand || scan.strand === strand) &&
       scanSaves(kit, scan, absent) > 0,
   );
@@ -63,15 +63,15 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
     return next;
   };
   const look = (child: string): ChairLook => {
-    const place = stops.findIndex((stop) => stop.child === child);
+    const index = stops.findIndex((stop) => stop.child === child);
     if (absent.has(child)) return { className: 'away', words: 'absent', pressed: tapping === 'absent' };
     if (out.has(child))
       return { className: '', below: 'left out', words: 'left out', pressed: tapping === 'out' };
     const pinned = pins.has(child) ? ', pinned' : '';
-    const words = place >= 0 ? `stop ${place + 1}${pinned}` : `not in this round${pinned}`;
+    const words = index >= 0 ? `stop ${index + 1}${pinned}` : `not in this round${pinned}`;
     return {
-      className: place >= 0 ? 'lit' : '',
-      below: [place >= 0 ? String(place + 1) : '', pins.has(child) ? 'pin' : ''].filter(Boolean).join(' · '),
+      className: index >= 0 ? 'lit' : '',
+      below: [index >= 0 ? String(index + 1) : '', pins.has(child) ? 'pin' : ''].filter(Boolean).join(' · '),
       words,
       pressed: tapping === 'pin' && pins.has(child),
     };

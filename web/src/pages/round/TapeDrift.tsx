@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { v7 as uuid } from 'uuid';
-import type { Check, TapeEntry } from '../../api/client';
+import type { Check, NewTapeEntry } from '../../api/client';
 import { tapeBox } from '../../offline/useOutbox';
 import { Chip } from '../../parts/Chip';
 import type { Visit } from './useVisit';
@@ -10,13 +10,13 @@ import type { Visit } from './useVisit';
 const FOUND = ['low', 'high', 'loose', 'gone'] as const;
 type Found = (typeof FOUND)[number];
 
-function workOf(spot: string, found: Found): Pick<TapeEntry, 'kind'> & Partial<TapeEntry> {
+function workOf(spot: string, found: Found): Pick<NewTapeEntry, 'kind'> & Partial<NewTapeEntry> {
   if (found === 'loose') return { kind: 'loose', spots: [spot] };
   if (found === 'gone') return { kind: 'missing', spots: [spot] };
   return { kind: 'heard', finger: spot, proof: 'tone', heard: found };
 }
 
-/** Ten seconds: which mark, and what is the matter with it, in one tap; a second tap takes it back. */
+/** Ten seconds: which marker, and what is the matter with it, in one tap; a second tap takes it back. */
 export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
   const { classId = '' } = useParams();
   // What was tapped in this visit, with the entries that say so.
@@ -25,7 +25,7 @@ export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
   const on = (check.spots ?? []).filter(({ presence }) => presence !== 'never' && presence !== 'taken');
   const [item] = check.items;
   if (!asset || !item || on.length === 0) return null;
-  const log = (work: Pick<TapeEntry, 'kind'> & Partial<TapeEntry>, label: string): string => {
+  const log = (work: Pick<NewTapeEntry, 'kind'> & Partial<NewTapeEntry>, label: string): string => {
     const id = uuid();
     tapeBox.add(classId, { ...work, id, asset, at: new Date().toISOString() }, label);
     return id;
@@ -34,23 +34,23 @@ export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
     const key = `${spot} ${found}`;
     const before = told[key];
     if (before) {
-      log({ kind: 'undone', event: before }, `undo of mark ${name} ${found}`);
+      log({ kind: 'undone', event: before }, `undo of marker ${name} ${found}`);
       setTold(Object.fromEntries(Object.entries(told).filter(([known]) => known !== key)));
       return;
     }
-    const id = log(workOf(spot, found), `mark ${name} ${found}`);
+    const id = log(workOf(spot, found), `marker ${name} ${found}`);
     setTold({ ...told, [key]: id });
     if (visit.of(item.id)?.level !== 0) visit.level(check, item, 0);
   };
   return (
-    <Box role="group" aria-label="Which mark" sx={{ display: 'grid', gap: 0.5 }}>
+    <Box role="group" aria-label="Which marker" sx={{ display: 'grid', gap: 0.5 }}>
       {on.map(({ spot, name }) => (
         <Box key={spot} sx={{ display: 'flex', gap: 0.5, alignItems: 'center', flexWrap: 'wrap' }}>
           <Box sx={{ minWidth: 32, fontWeight: 700 }}>{name}</Box>
           {FOUND.filter((found) => spot !== 'thumb' || found === 'loose' || found === 'gone').map((found) => (
             <Chip
               key={found}
-              aria-label={`Mark ${name} ${found}`}
+              aria-label={`Marker ${name} ${found}`}
               aria-pressed={told[`${spot} ${found}`] !== undefined}
               onClick={() => tap(spot, name, found)}
             >

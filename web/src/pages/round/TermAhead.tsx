@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { fewestMinutesQuery, forecastQuery, roundQuery } from '../../api/queries';
-import { Card, ClassName, Leaf, Read } from '../../parts/place';
+import { Card, ClassName, PageContent, Read } from '../../parts/page';
 import { count, dayWords } from '../../words';
 
 type Forecast = Schemas['ForecastView'];
@@ -20,11 +20,11 @@ export function TermAhead() {
   const { classId = '' } = useParams();
   const kit = useQuery(roundQuery(classId));
   return (
-    <Leaf bar={<ClassName name={kit.data?.className ?? ''} path="round/term" />}>
+    <PageContent bar={<ClassName name={kit.data?.className ?? ''} path="round/term" />}>
       <Read query={kit} what="The term is being looked up">
         {(read) => <Played classId={classId} usual={read.minutes} looks={read.maxChecksPerChild} />}
       </Read>
-    </Leaf>
+    </PageContent>
   );
 }
 
@@ -144,8 +144,8 @@ function Picture({ read }: { read: Forecast }) {
         <line className="axis" x1={EDGE} x2={WIDTH - EDGE} y1={BASE} y2={BASE} />
       </Chart>
       <Box aria-hidden sx={{ display: 'flex', justifyContent: 'space-between' }}>
-        {[0, Math.floor((meetings.length - 1) / 2), meetings.length - 1].map((index, place) => (
-          <span key={place}>{dayWords(meetings[index]?.day ?? '')}</span>
+        {[0, Math.floor((meetings.length - 1) / 2), meetings.length - 1].map((at, label) => (
+          <span key={label}>{dayWords(meetings[at]?.day ?? '')}</span>
         ))}
       </Box>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 3 }}>

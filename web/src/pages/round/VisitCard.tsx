@@ -6,7 +6,7 @@ import { useRef, useState } from 'react';
 import type { Check, RoundChild } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { useKeys } from '../../parts/keys';
-import { Care } from '../../parts/place';
+import { Callout } from '../../parts/page';
 import { PAIN_NOW, SAYS, count } from '../../words';
 import { CheckCard } from './CheckCard';
 import { useVisit } from './useVisit';
@@ -28,9 +28,9 @@ interface Props {
 /** One child: what to look at, in reach of one thumb. */
 export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, onLeave }: Props) {
   const visit = useVisit(round, state, child);
-  // What stood there when the card was opened; the first marks change what the server says of it.
+  // What stood there when the card was opened; the first observations change what the server says of it.
   const [before] = useState(() => levelsOf(child));
-  // The kit is read again while marks come in: a check that was begun stays as it was.
+  // The kit is read again while observations come in: a check that was begun stays as it was.
   const [known] = useState(
     () => new Map([...child.checks, ...child.closeUp].map((check) => [check.target, check])),
   );
@@ -46,9 +46,9 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
 
   const leave = (kind: 'visited' | 'skipped' | 'absent') => {
     const looked = checks.flatMap((check) => [check.target, ...check.items.map(({ id }) => id)]);
-    const marked = looked.filter((target) => visit.of(target));
+    const recorded = looked.filter((target) => visit.of(target));
     const then = Object.fromEntries(
-      marked.flatMap((id) => (before[id] === undefined ? [] : [[id, before[id]]])),
+      recorded.flatMap((id) => (before[id] === undefined ? [] : [[id, before[id]]])),
     );
     const words = { visited: 'visited', skipped: 'passed over', absent: 'absent' }[kind];
     round.about(
@@ -61,7 +61,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
     onLeave();
   };
   const done = () => leave(visit.anything ? 'visited' : 'skipped');
-  const mark = (level: number) => {
+  const observe = (level: number) => {
     const check = checks[selected];
     const [item] = check?.items ?? [];
     if (!check) return;
@@ -70,7 +70,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
     setSelected(Math.min(selected + 1, checks.length - 1));
   };
   useKeys({
-    ...Object.fromEntries([0, 1, 2, 3, 4].map((level) => [String(level), () => mark(level)])),
+    ...Object.fromEntries([0, 1, 2, 3, 4].map((level) => [String(level), () => observe(level)])),
     '[': () => setSelected(Math.max(0, selected - 1)),
     ']': () => setSelected(Math.min(checks.length - 1, selected + 1)),
     u: visit.undo,
@@ -109,14 +109,14 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
             {child.meetingsUnseen > 0 && `, not visited for ${count(child.meetingsUnseen, 'meeting')}`}
           </span>
         </Box>
-        {(child.pain || visit.says === 'hurts') && <Care role="alert">{PAIN_NOW}</Care>}
-        {checks.map((check, place) => (
+        {(child.pain || visit.says === 'hurts') && <Callout role="alert">{PAIN_NOW}</Callout>}
+        {checks.map((check, index) => (
           <CheckCard
             key={check.target}
             check={check}
             visit={visit}
-            selected={place === selected}
-            onSelect={() => setSelected(place)}
+            selected={index === selected}
+            onSelect={() => setSelected(index)}
           />
         ))}
         <Box role="group" aria-label="The child says" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
@@ -144,7 +144,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
             multiline
             inputRef={noteRef}
             value={visit.note}
-            placeholder="Goes with the next mark"
+            placeholder="Goes with the next observation"
             inputProps={{ 'aria-label': `Note on ${child.name}`, maxLength: 500 }}
             onChange={(event) => visit.setNote(event.target.value)}
             sx={{

@@ -52,14 +52,14 @@ export function Walk({ kit, round, state }: Props) {
   const [open, setOpen] = useState<'row' | 'scan' | 'two'>();
   const [busy, setBusy] = useState(false);
   useWakeLock();
-  const todo = mine(state, round.walker);
+  const todo = mine(state, round.device);
   const stop = todo.find(({ child }) => child === chosen) ?? todo[0];
   const child = stop && childOf(kit, stop.child);
   const scan = byHand ?? state.scans.find((one) => !state.scanned.some((other) => sameScan(one, other)));
 
   // Whoever stands before a child has taken it: nobody is visited twice.
-  const { walker } = round;
-  const taken = stop && state.takenBy.get(stop.child) === walker;
+  const { device } = round;
+  const taken = stop && state.takenBy.get(stop.child) === device;
   useEffect(() => {
     if (stop && !scan && !taken) round.about(state, 'take', [stop.child], 'Taken');
     // Once for each child that comes up.
@@ -73,7 +73,7 @@ export function Walk({ kit, round, state }: Props) {
 
   const anew = async (seconds: number) => {
     setBusy(true);
-    const done = new Set([...state.visited.keys(), ...state.skipped, ...others(state, walker)]);
+    const done = new Set([...state.visited.keys(), ...state.skipped, ...others(state, device)]);
     const scans = state.scans.filter((one) => !state.scanned.some((other) => sameScan(one, other)));
     try {
       const next = await plan(
@@ -99,10 +99,10 @@ export function Walk({ kit, round, state }: Props) {
     if (!state.stops.some((one) => one.child === id)) {
       const best = found.checks.toSorted((a, b) => b.points - a.points).slice(0, FIRST_CHECKS);
       const checks = found.checks.filter((check) => best.includes(check)).map(({ target }) => target);
-      const place = state.stops.findIndex(
+      const index = state.stops.findIndex(
         (one) => (childOf(kit, one.child)?.seatOrder ?? 0) > found.seatOrder,
       );
-      replaced(state.stops.toSpliced(place < 0 ? state.stops.length : place, 0, { child: id, checks }));
+      replaced(state.stops.toSpliced(index < 0 ? state.stops.length : index, 0, { child: id, checks }));
     }
     if (state.skipped.has(id)) round.about(state, 'take', [id], 'Taken');
     if (state.absent.has(id)) round.about(state, 'present', [id], `${found.name}: here after all`);
@@ -190,7 +190,7 @@ export function Walk({ kit, round, state }: Props) {
               walk={state.stops
                 .filter((one) => !state.skipped.has(one.child) && !state.absent.has(one.child))
                 .map((one) => one.child)}
-              look={(id) => chairLook(state, id, stop?.child, walker)}
+              look={(id) => chairLook(state, id, stop?.child, device)}
               onTap={goTo}
             />
             <Typography sx={{ color: 'text.secondary' }}>
@@ -204,8 +204,8 @@ export function Walk({ kit, round, state }: Props) {
 }
 
 /** Children whom another device has taken and not visited yet. */
-function others(state: RoundState, walker: string): string[] {
-  return [...state.takenBy].filter(([, by]) => by !== walker).map(([child]) => child);
+function others(state: RoundState, device: string): string[] {
+  return [...state.takenBy].filter(([, by]) => by !== device).map(([child]) => child);
 }
 
 function swapped(stops: Stop[], one: Stop, other: Stop): Stop[] {
@@ -225,9 +225,9 @@ function withCloseUp(kit: RoundKit, state: RoundState, tapped: string[], target:
   return all.sort((a, b) => order(a.child) - order(b.child));
 }
 
-function chairLook(state: RoundState, id: string, now: string | undefined, walker: string): ChairLook {
+function chairLook(state: RoundState, id: string, now: string | undefined, device: string): ChairLook {
   const planned = state.stops.some((stop) => stop.child === id);
-  const elsewhere = (state.takenBy.get(id) ?? walker) !== walker;
+  const elsewhere = (state.takenBy.get(id) ?? device) !== device;
   if (state.absent.has(id)) return { className: 'away', words: 'absent' };
   if (state.visited.has(id)) return { className: 'done', below: 'seen', words: 'seen' };
   if (state.skipped.has(id)) return { className: '', below: 'skipped', words: 'passed over' };
@@ -375,7 +375,7 @@ function Together({ kit, round, state }: Props) {
       <Typography variant="h2">Two walk at once</Typography>
       <Typography>
         Open the Round on the other device and take a part there. Each goes to its own; both see what is
-        marked.
+        recorded.
       </Typography>
       <Box role="group" aria-label="I take" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
         {half.length > 0 && (

@@ -1,12 +1,11 @@
 import 'fake-indexeddb/auto';
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { NewMark, RoundEvent, RoundKit } from '../../api/client';
+import type { NewObservation, RoundEvent, RoundKit, RoundPlan, RoundQuestion } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { outbox, outboxesOf, roundBox } from '../../offline/useOutbox';
-import { director, serverThat, show, type Answers } from '../../testing-server';
-import { planRound } from '../../offline/planner';
-import { RoundPlace } from './RoundPlace';
+import { director, serverThat, show, type Answers } from '../../testing/server';
+import { RoundPage } from './RoundPage';
 import { TermAhead } from './TermAhead';
 
 const item = (id: string, name: string) => ({
@@ -72,56 +71,82 @@ function kit(): RoundKit {
         strand: 'hold',
         lookFors: [{ instruments: ['violin'], lookFor: 'Feet balanced' }],
         part: '',
-        settles: [],
+        resolves: [],
         seconds: 0,
         saves: 0,
       },
     ],
     names: { 'hold.tall': 'Tall', 'shoulder-up': 'Shoulder up' },
     events: [],
-    marks: [],
+    observations: [],
   };
 }
 
 /** A server that keeps what it is told and answers with it, as the real one does. */
 function school(more: Answers = {}) {
   const told: RoundEvent[] = [];
-  const marks: NewMark[] = [];
+  const observations: NewObservation[] = [];
   const read = (): RoundKit => ({
     ...kit(),
     events: told,
-    marks: marks.map(({ id, round, child, target, observedAt, level, slips = [], says, note, retracts }) => ({
-      id,
-      round: round ?? '',
-      child,
-      target,
-      observedAt,
-      slips,
-      ...(level != null && { level }),
-      ...(says != null && { says }),
-      ...(note != null && { note }),
-      ...(retracts != null && { retracts }),
-    })),
+    observations: observations.map(
+      ({ id, round, child, target, observedAt, level, slips = [], says, note, retracts }) => ({
+        id,
+        round: round ?? '',
+        child,
+        target,
+        observedAt,
+        slips,
+        ...(level != null && { level }),
+        ...(says != null && { says }),
+        ...(note != null && { note }),
+        ...(retracts != null && { retracts }),
+      }),
+    ),
   });
   const keep = <T extends { id: string }>(into: T[], all: T[]) => {
     into.push(...all);
     return { json: { results: all.map(({ id }) => ({ id, outcome: 'stored' })) } };
   };
   serverThat({
+    'GET /api/classes': () => ({ json: [] }),
     'GET /room': director,
     'GET /round': () => ({ json: read() }),
-    'POST /api/calc/round': ({ body }) => ({ json: planRound(body as Parameters<typeof planRound>[0]) }),
+    'POST /api/calc/round': ({ body }) => ({ json: everybody(body as RoundQuestion) }),
     'POST /round/events': ({ body }) => keep(told, (body as { events: RoundEvent[] }).events),
-    'POST /marks': ({ body }) => keep(marks, (body as { marks: NewMark[] }).marks),
+    'POST /observations': ({ body }) =>
+      keep(observations, (body as { observations: NewObservation[] }).observations),
     ...more,
   });
-  return { told, marks, kinds: () => told.map(({ kind }) => kind) };
+  return { told, observations, kinds: () => told.map(({ kind }) => kind) };
+}
+
+/** The plan of a server that has time for everybody and everything. */
+function everybody({ children, visitSeconds }: RoundQuestion): RoundPlan {
+  const here = children.filter(({ absent, checks }) => !absent && checks.length > 0);
+  const stops = here.map(({ id, seatOrder, checks }) => ({
+    child: id,
+    seatOrder,
+    checks: checks.map(({ checkpoint }) => checkpoint),
+    seconds: checks.reduce((sum, { seconds }) => sum + seconds, visitSeconds),
+    points: checks.reduce((sum, { points }) => sum + points, 0),
+  }));
+  return {
+    stops,
+    secondsUsed: stops.reduce((sum, { seconds }) => sum + seconds, 0),
+    points: stops.reduce((sum, { points }) => sum + points, 0),
+    mustSeeVisited: 0,
+    mustSeeMissed: [],
+    notReached: children
+      .filter((child) => !here.includes(child))
+      .map(({ id, absent }) => ({ child: id, reason: absent ? 'absent' : 'nothingToLookAt' })),
+  };
 }
 
 const button = (name: string | RegExp) => screen.getByRole('button', { name });
 
 async function walk() {
-  show(<RoundPlace />, undefined, undefined, queryClient);
+  show(<RoundPage />, undefined, undefined, queryClient);
   const start = await screen.findByRole('button', { name: 'Walk the round' });
   await waitFor(() => expect(start).toHaveProperty('disabled', false));
   fireEvent.click(start);
@@ -141,7 +166,7 @@ describe('a round', () => {
 
   it('is planned as it is asked for, with its reasons', async () => {
     school();
-    show(<RoundPlace />, undefined, undefined, queryClient);
+    show(<RoundPage />, undefined, undefined, queryClient);
     expect(await screen.findByRole('heading', { name: '2 children, 4 looks, 48 s' })).toBeTruthy();
     expect(within(screen.getByRole('list', { name: 'Stops' })).getAllByText('Tall: due today')).toHaveLength(
       2,
@@ -156,27 +181,32 @@ describe('a round', () => {
     expect(button('Walk the round')).toHaveProperty('disabled', true);
   });
 
-  it('marks with one tap, and what is tapped later makes the same look anew', async () => {
-    const { marks, kinds } = school();
+  it('observes with one tap, and what is tapped later makes the same look anew', async () => {
+    const { observations, kinds } = school();
     await walk();
     const tall = screen.getByRole('region', { name: 'Tall' });
     fireEvent.click(button('Note'));
     fireEvent.change(screen.getByLabelText('Note on Ada K.'), { target: { value: 'New shoes' } });
     fireEvent.click(within(tall).getByRole('button', { name: '3 Alone' }));
-    await waitFor(() => expect(marks).toMatchObject([{ note: 'New shoes' }]));
+    await waitFor(() => expect(observations).toMatchObject([{ note: 'New shoes' }]));
     fireEvent.click(within(tall).getByRole('button', { name: 'Shoulder up' }));
     expect(within(tall).getByText(/Let it drop/)).toBeTruthy();
-    await waitFor(() => expect(marks).toHaveLength(3));
-    expect(marks[1]).toMatchObject({ retracts: marks[0]?.id, target: 'hold.tall' });
-    expect(marks[2]).toMatchObject({ level: 3, slips: ['shoulder-up'], note: 'New shoes', via: 'visit' });
-    expect(new Set(marks.map(({ round }) => round)).size).toBe(1);
+    await waitFor(() => expect(observations).toHaveLength(3));
+    expect(observations[1]).toMatchObject({ retracts: observations[0]?.id, target: 'hold.tall' });
+    expect(observations[2]).toMatchObject({
+      level: 3,
+      slips: ['shoulder-up'],
+      note: 'New shoes',
+      via: 'visit',
+    });
+    expect(new Set(observations.map(({ round }) => round)).size).toBe(1);
     fireEvent.click(button('Next: Ben O.'));
     expect(await screen.findByRole('heading', { name: 'Ben O.' })).toBeTruthy();
     await waitFor(() => expect(kinds()).toEqual(['start', 'take', 'visited', 'take']));
   });
 
-  it('takes the last mark of a visit back', async () => {
-    const { marks } = school();
+  it('takes the last observation of a visit back', async () => {
+    const { observations } = school();
     await walk();
     const tall = screen.getByRole('region', { name: 'Tall' });
     const key = within(tall).getByRole('button', { name: '3 Alone' });
@@ -184,31 +214,33 @@ describe('a round', () => {
     await waitFor(() => expect(key.getAttribute('aria-pressed')).toBe('true'));
     fireEvent.click(button('Undo'));
     await waitFor(() => expect(key.getAttribute('aria-pressed')).toBe('false'));
-    await waitFor(() => expect(marks).toMatchObject([{ level: 3 }, { retracts: marks[0]?.id }]));
+    await waitFor(() =>
+      expect(observations).toMatchObject([{ level: 3 }, { retracts: observations[0]?.id }]),
+    );
   });
 
-  it('vouches for a stage but for what has a mark of its own', async () => {
-    const { marks } = school();
+  it('vouches for a stage but for what has an observation of its own', async () => {
+    const { observations } = school();
     await walk();
     const stage = screen.getByRole('region', { name: 'Hold 2, Rest' });
     fireEvent.click(within(stage).getByRole('button', { name: 'Still there' }));
-    await waitFor(() => expect(marks).toMatchObject([{ target: 'hold.2', except: [] }]));
+    await waitFor(() => expect(observations).toMatchObject([{ target: 'hold.2', except: [] }]));
     fireEvent.click(within(stage).getByRole('button', { name: 'Seat' }));
     fireEvent.click(within(stage).getByRole('button', { name: '1 Placed' }));
-    await waitFor(() => expect(marks).toHaveLength(4));
-    expect(marks[1]).toMatchObject({ target: 'hold.seat', level: 1 });
-    expect(marks.at(-1)).toMatchObject({ target: 'hold.2', except: ['hold.seat'] });
+    await waitFor(() => expect(observations).toHaveLength(4));
+    expect(observations[1]).toMatchObject({ target: 'hold.seat', level: 1 });
+    expect(observations.at(-1)).toMatchObject({ target: 'hold.2', except: ['hold.seat'] });
   });
 
   it('shows the caution at once when it hurts', async () => {
-    const { marks } = school();
+    const { observations } = school();
     await walk();
     fireEvent.click(button('Hurts'));
     expect(screen.getByRole('alert').textContent).toContain('Stop for today');
     fireEvent.click(
       within(screen.getByRole('region', { name: 'Tall' })).getByRole('button', { name: '0 Not yet' }),
     );
-    await waitFor(() => expect(marks).toMatchObject([{ level: 0, says: 'hurts' }]));
+    await waitFor(() => expect(observations).toMatchObject([{ level: 0, says: 'hurts' }]));
   });
 
   it('is swapped, passed over and ended, and the summary says why', async () => {
@@ -229,7 +261,7 @@ describe('a round', () => {
   });
 
   it('scans a row: those who are tapped get that look close up', async () => {
-    const { marks } = school();
+    const { observations } = school();
     await walk();
     fireEvent.click(button('From afar'));
     fireEvent.click(button('Seat and stand'));
@@ -239,7 +271,7 @@ describe('a round', () => {
     fireEvent.click(button(/^Ben O\..*as before/));
     fireEvent.click(button('All fine but 1 child'));
     await waitFor(() =>
-      expect(marks).toMatchObject([{ child: 'a', target: 'hold.seat', via: 'scan', level: 3 }]),
+      expect(observations).toMatchObject([{ child: 'a', target: 'hold.seat', via: 'scan', level: 3 }]),
     );
   });
 

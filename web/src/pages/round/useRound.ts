@@ -5,7 +5,7 @@ import {
   NoAnswer,
   api,
   unwrap,
-  type NewMark,
+  type NewObservation,
   type RoundEvent,
   type RoundKit,
   type RoundPlan,
@@ -13,9 +13,9 @@ import {
 } from '../../api/client';
 import { planRound } from '../../offline/planner';
 import { outbox, roundBox, useOutbox, useRoundBox } from '../../offline/useOutbox';
-import { foldRound, marksInForce, type RoundState, type Stop, type Wish } from './walk';
+import { foldRound, observationsInForce, type RoundState, type Stop, type Wish } from './walk';
 
-const WALKER = 'bright-row.walker';
+const WALKER = 'bright-row.device';
 
 /** This device, for as long as its browser remembers: two may walk one round. */
 function thisWalker(): string {
@@ -83,11 +83,11 @@ export function useWakeLock(): void {
 /** The round of a class: how it stands, with what is still on its way, and what can be done in it. */
 export function useRound(classId: string, kit: RoundKit) {
   const events = useRoundBox();
-  const marks = useOutbox();
-  const [walker] = useState(thisWalker);
+  const observations = useOutbox();
+  const [device] = useState(thisWalker);
   const sent = events.pending.filter((one) => one.classId === classId).map(({ item }) => item);
   const state = foldRound([...kit.events, ...sent]);
-  const onTheirWay = marks.pending.filter((one) => one.classId === classId).map(({ item }) => item);
+  const onTheirWay = observations.pending.filter((one) => one.classId === classId).map(({ item }) => item);
 
   const only = (stops: Stop[]): Stop[] => stops.map(({ child, checks }) => ({ child, checks }));
   const tell = (
@@ -98,14 +98,14 @@ export function useRound(classId: string, kit: RoundKit) {
   ) =>
     roundBox.add(
       classId,
-      { id: uuid(), round, kind, walker, at: new Date().toISOString(), children: [], detail: {}, ...about },
+      { id: uuid(), round, kind, device, at: new Date().toISOString(), children: [], detail: {}, ...about },
       label,
     );
 
   return {
-    walker,
+    device,
     state,
-    marks: state ? marksInForce(kit.marks, onTheirWay, state.id) : [],
+    observations: state ? observationsInForce(kit.observations, onTheirWay, state.id) : [],
     waiting: [...sent, ...onTheirWay].length,
     begin: (wish: Wish, stops: Stop[], absent: Iterable<string>) => {
       const round = uuid();
@@ -117,16 +117,29 @@ export function useRound(classId: string, kit: RoundKit) {
       tell(round.id, kind, { children: children.map((child) => ({ child, checks: [] })), detail }, label),
     replan: (round: RoundState, stops: Stop[]) =>
       tell(round.id, 'plan', { children: only(stops), detail: detailOf(round) }, 'Planned anew'),
-    mark: (round: RoundState, mark: Omit<NewMark, 'id' | 'observedAt' | 'round'>, label: string) => {
-      const full: NewMark = { ...mark, id: uuid(), round: round.id, observedAt: new Date().toISOString() };
+    observe: (
+      round: RoundState,
+      observation: Omit<NewObservation, 'id' | 'observedAt' | 'round'>,
+      label: string,
+    ) => {
+      const full: NewObservation = {
+        ...observation,
+        id: uuid(),
+        round: round.id,
+        observedAt: new Date().toISOString(),
+      };
       outbox.add(classId, full, label);
     },
-    takeBack: (round: RoundState, mark: Pick<NewMark, 'id' | 'child' | 'target'>, label: string) => {
+    takeBack: (
+      round: RoundState,
+      observation: Pick<NewObservation, 'id' | 'child' | 'target'>,
+      label: string,
+    ) => {
       const observedAt = new Date().toISOString();
-      const { child, target } = mark;
+      const { child, target } = observation;
       outbox.add(
         classId,
-        { id: uuid(), child, target, retracts: mark.id, observedAt, round: round.id },
+        { id: uuid(), child, target, retracts: observation.id, observedAt, round: round.id },
         label,
       );
     },

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { RoundEvent, RoundKit } from '../../api/client';
-import { foldRound, marksInForce, mine, questionOf, scanSaves, waits, type RoundState } from './walk';
+import { foldRound, observationsInForce, mine, questionOf, scanSaves, waits, type RoundState } from './walk';
 
 let number = 0;
 
@@ -11,7 +11,7 @@ function event(kind: RoundEvent['kind'], about: Partial<RoundEvent> & { who?: st
     id: `e${String(number).padStart(3, '0')}`,
     round: 'r1',
     kind,
-    walker: 'one',
+    device: 'one',
     at: `2026-11-24T10:00:${String(number % 60).padStart(2, '0')}Z`,
     children: who.map((child) => ({ child, checks: ['hold.2'] })),
     detail: {},
@@ -30,7 +30,7 @@ function begun(...more: RoundEvent[]): RoundState {
   return state;
 }
 
-const todo = (state: RoundState, walker = 'one') => mine(state, walker).map(({ child }) => child);
+const todo = (state: RoundState, device = 'one') => mine(state, device).map(({ child }) => child);
 
 describe('how a round stands', () => {
   it('is nothing before one was begun', () => {
@@ -49,7 +49,7 @@ describe('how a round stands', () => {
     const told = foldRound(events);
     expect(foldRound([...events.toReversed(), ...events])).toEqual(told);
     expect(told).toMatchObject({ minutes: 9, endedAt: events[5]?.at });
-    expect(told?.visited.get('ada')).toEqual({ walker: 'one', before: { 'hold.2': 1 } });
+    expect(told?.visited.get('ada')).toEqual({ device: 'one', before: { 'hold.2': 1 } });
     expect([...(told?.skipped ?? [])]).toEqual(['ben']);
     expect([...(told?.absent ?? [])]).toEqual([]);
   });
@@ -64,8 +64,8 @@ describe('how a round stands', () => {
   it('leaves to each of two who walk what the other has not taken', () => {
     const state = begun(
       event('take', { who: ['ada'] }),
-      event('take', { who: ['ben'], walker: 'two' }),
-      event('visited', { who: ['ben'], walker: 'two' }),
+      event('take', { who: ['ben'], device: 'two' }),
+      event('visited', { who: ['ben'], device: 'two' }),
     );
     expect(todo(state)).toEqual(['ada', 'cleo']);
     expect(todo(state, 'two')).toEqual(['cleo']);
@@ -84,20 +84,22 @@ describe('how a round stands', () => {
   });
 });
 
-describe('the marks of a round', () => {
-  const mark = { child: 'ada', target: 'hold.tall', observedAt: '2026-11-24T10:00:00Z', slips: [] };
+describe('the observations of a round', () => {
+  const observation = { child: 'ada', target: 'hold.tall', observedAt: '2026-11-24T10:00:00Z', slips: [] };
 
   it('are those in force, of this round, the latest last, whether the server has them or not', () => {
     const known = [
-      { ...mark, id: 'm1', round: 'r1', level: 1 },
-      { ...mark, id: 'm9', round: 'r2', level: 4 },
+      { ...observation, id: 'm1', round: 'r1', level: 1 },
+      { ...observation, id: 'm9', round: 'r2', level: 4 },
     ];
     const onTheirWay = [
-      { ...mark, id: 'm3', round: 'r1', level: 3, observedAt: '2026-11-24T10:00:05Z' },
-      { ...mark, id: 'm1', round: 'r1', level: 1 },
-      { ...mark, id: 'm2', round: 'r1', retracts: 'm1', observedAt: '2026-11-24T10:00:04Z' },
+      { ...observation, id: 'm3', round: 'r1', level: 3, observedAt: '2026-11-24T10:00:05Z' },
+      { ...observation, id: 'm1', round: 'r1', level: 1 },
+      { ...observation, id: 'm2', round: 'r1', retracts: 'm1', observedAt: '2026-11-24T10:00:04Z' },
     ];
-    expect(marksInForce(known, onTheirWay, 'r1').map(({ id, level }) => [id, level])).toEqual([['m3', 3]]);
+    expect(observationsInForce(known, onTheirWay, 'r1').map(({ id, level }) => [id, level])).toEqual([
+      ['m3', 3],
+    ]);
   });
 });
 
@@ -132,7 +134,7 @@ function kit(): RoundKit {
     strand: 'hold' as const,
     lookFors: [],
     part: 'row-1',
-    settles: ['ada', 'ben'],
+    resolves: ['ada', 'ben'],
     seconds: 12,
     saves: 8,
   };
@@ -157,7 +159,7 @@ function kit(): RoundKit {
     scans: [scan],
     names: {},
     events: [],
-    marks: [],
+    observations: [],
   };
 }
 

@@ -1,13 +1,13 @@
 import type {
   Check,
-  NewMark,
+  NewObservation,
   RoundChild,
   RoundEvent,
   RoundKit,
-  RoundMark,
+  RoundObservation,
   RoundQuestion,
   Scan,
-  StrandKey,
+  Strand,
 } from '../../api/client';
 
 /** A visit that is planned. */
@@ -21,7 +21,7 @@ export interface Wish {
   minutes: number;
   /** A row or a section; absent: the whole class. */
   part?: string | undefined;
-  strand?: StrandKey | undefined;
+  strand?: Strand | undefined;
   /** Looks from afar that were agreed to. */
   scans: ScanKey[];
 }
@@ -37,7 +37,7 @@ export interface RoundState extends Wish {
   startedAt: string;
   stops: Stop[];
   /** Children who were visited, with the device and what stood there before. */
-  visited: Map<string, { walker: string; before: Record<string, number> }>;
+  visited: Map<string, { device: string; before: Record<string, number> }>;
   skipped: Set<string>;
   absent: Set<string>;
   /** Whose device goes to whom. */
@@ -74,9 +74,9 @@ export function foldRound(events: readonly RoundEvent[]): RoundState | undefined
   return state;
 }
 
-function apply(state: RoundState, { kind, walker, at, children = [], detail }: RoundEvent): void {
+function apply(state: RoundState, { kind, device, at, children = [], detail }: RoundEvent): void {
   const given = (detail ?? {}) as Partial<Wish> & Partial<ScanKey> & { before?: Record<string, number> };
-  state.walkers.add(walker);
+  state.walkers.add(device);
   switch (kind) {
     case 'start':
     case 'plan':
@@ -98,7 +98,7 @@ function apply(state: RoundState, { kind, walker, at, children = [], detail }: R
     case 'skipped':
     case 'absent':
     case 'present':
-      for (const { child } of children) applyToChild(state, kind, child, walker, given.before ?? {});
+      for (const { child } of children) applyToChild(state, kind, child, device, given.before ?? {});
   }
 }
 
@@ -106,18 +106,18 @@ function applyToChild(
   state: RoundState,
   kind: 'take' | 'visited' | 'skipped' | 'absent' | 'present',
   child: string,
-  walker: string,
+  device: string,
   before: Record<string, number>,
 ): void {
   if (kind === 'absent') state.absent.add(child);
   if (kind === 'present') state.absent.delete(child);
   if (kind === 'skipped') state.skipped.add(child);
   if (kind === 'take') {
-    state.takenBy.set(child, walker);
+    state.takenBy.set(child, device);
     state.skipped.delete(child);
   }
   // The first visit tells what stood there before.
-  if (kind === 'visited' && !state.visited.has(child)) state.visited.set(child, { walker, before });
+  if (kind === 'visited' && !state.visited.has(child)) state.visited.set(child, { device, before });
 }
 
 /** Whether a stop still waits for somebody. */
@@ -126,23 +126,23 @@ export function waits(state: RoundState, { child }: Stop): boolean {
 }
 
 /** The stops that wait for this device: not those that another one has taken. */
-export function mine(state: RoundState, walker: string): Stop[] {
+export function mine(state: RoundState, device: string): Stop[] {
   return state.stops.filter(
-    (stop) => waits(state, stop) && (state.takenBy.get(stop.child) ?? walker) === walker,
+    (stop) => waits(state, stop) && (state.takenBy.get(stop.child) ?? device) === device,
   );
 }
 
-/** The marks of a round that count: what was taken back is gone, the latest of a child and target stands last. */
-export function marksInForce(
-  known: readonly RoundMark[],
-  onTheirWay: readonly NewMark[],
+/** The observations of a round that count: what was taken back is gone, the latest of a child and target stands last. */
+export function observationsInForce(
+  known: readonly RoundObservation[],
+  onTheirWay: readonly NewObservation[],
   round: string,
-): RoundMark[] {
-  const all = new Map<string, RoundMark>();
-  for (const mark of known) if (mark.round === round) all.set(mark.id, mark);
-  for (const mark of onTheirWay) {
-    if (mark.round !== round) continue;
-    const { id, child, target, observedAt, level, slips = [], says, note, retracts } = mark;
+): RoundObservation[] {
+  const all = new Map<string, RoundObservation>();
+  for (const observation of known) if (observation.round === round) all.set(observation.id, observation);
+  for (const observation of onTheirWay) {
+    if (observation.round !== round) continue;
+    const { id, child, target, observedAt, level, slips = [], says, note, retracts } = observation;
     all.set(id, {
       id,
       round,
@@ -178,10 +178,10 @@ export function scanSeconds(kit: RoundKit, scan: ScanKey, absent: ReadonlySet<st
 
 /** Seconds of looks that a scan spares with those who are here, less its own. */
 export function scanSaves(kit: RoundKit, scan: Scan, absent: ReadonlySet<string>): number {
-  const spared = scan.settles
+  const saves = scan.resolves
     .filter((child) => !absent.has(child))
     .map((child) => checkOf(kit, child, scan.target)?.seconds ?? 0);
-  return spared.reduce((sum, seconds) => sum + seconds, 0) - scanSeconds(kit, scan, absent);
+  return saves.reduce((sum, seconds) => sum + seconds, 0) - scanSeconds(kit, scan, absent);
 }
 
 export function childOf(kit: RoundKit, id: string): RoundChild | undefined {
@@ -215,7 +215,7 @@ export function questionOf(kit: RoundKit, asked: Asked): RoundQuestion {
   const settled = new Set(
     scans.flatMap((scan) => {
       const known = kit.scans.find((one) => sameScan(one, scan));
-      return known?.settles.map((child) => `${child} ${scan.target}`) ?? [];
+      return known?.resolves.map((child) => `${child} ${scan.target}`) ?? [];
     }),
   );
   const gone = scans.reduce((sum, scan) => sum + scanSeconds(kit, scan, absent), 0);

@@ -14,7 +14,7 @@ import { api, unwrap, type Asset, type Instrument, type Schemas } from '../../ap
 import { loansQuery, rosterQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { capital, dayWords, INSTRUMENTS } from '../../words';
-import { Care, FileButton } from '../../parts/place';
+import { Callout, FileButton } from '../../parts/page';
 import { fromMm, toMm, useUnit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
 
@@ -36,7 +36,7 @@ interface Props {
 }
 
 /** One instrument: what it is, how it is, who has it and had it. */
-export function AssetSheet({ classId, asset, assets, isNew, sizes, mayChange, onClose }: Props) {
+export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onClose }: Props) {
   const [unit] = useUnit();
   const [body, setBody] = useState<Schemas['AssetBody']>(asset);
   const [typed, setTyped] = useState(fromMm(asset.stringLengthMm, unit));
@@ -65,8 +65,7 @@ export function AssetSheet({ classId, asset, assets, isNew, sizes, mayChange, on
         api.POST('/api/classes/{class}/loans', { params: { path: { class: inClass } }, body: { pairs } }),
       ),
     );
-  const giveBack = () =>
-    lend(asset.loan?.classId ?? classId, [{ child: asset.loan?.child ?? '', asset: null }]);
+  const giveBack = () => lend(asset.loan?.classId ?? classId, [{ child: asset.loan?.child ?? '' }]);
   /** Gives it to a child of this class; whoever had it gets that child's instead, so that two can swap. */
   const giveTo = (child: string) => {
     const theirs = assets.find(({ loan }) => loan?.child === child);
@@ -174,9 +173,9 @@ export function AssetSheet({ classId, asset, assets, isNew, sizes, mayChange, on
         </Box>
         {field('conditionNote', 'Note on its condition')}
         {body.condition === 'repair' && (
-          <Care>
+          <Callout>
             Cracks, open seams, a moved soundpost or bridge, and pegs that do not hold are a luthier’s work.
-          </Care>
+          </Callout>
         )}
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
           {flag('bow', 'Has a bow')}

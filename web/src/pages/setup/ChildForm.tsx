@@ -21,8 +21,8 @@ interface Props {
 }
 
 /** One child's entry: change it, leave, come back, move, remove. */
-export function ChildSheet({ classId, child, otherClasses, onClose }: Props) {
-  const [entry, setEntry] = useState<Schemas['EntryView']>({
+export function ChildForm({ classId, child, otherClasses, onClose }: Props) {
+  const [entry, setEntry] = useState<Schemas['RosterEntry']>({
     name: child.name,
     instrument: child.instrument,
     grade: child.grade ?? '',
@@ -38,9 +38,9 @@ export function ChildSheet({ classId, child, otherClasses, onClose }: Props) {
   };
   const save = () =>
     send(() => unwrap(api.PUT('/api/classes/{class}/children/{child}', { params: { path }, body: entry })));
-  const go = (body: Schemas['Whereabouts']) =>
+  const go = (body: Schemas['MembershipStatus']) =>
     send(() =>
-      unwrap(api.POST('/api/classes/{class}/children/{child}/whereabouts', { params: { path }, body })),
+      unwrap(api.POST('/api/classes/{class}/children/{child}/membership', { params: { path }, body })),
     );
   const remove = () =>
     send(() =>
@@ -125,8 +125,8 @@ export function ChildSheet({ classId, child, otherClasses, onClose }: Props) {
         {confirm !== undefined && (
           <Box sx={{ display: 'grid', gap: 1 }}>
             <Typography>
-              Every mark, measure, loan and seat of {child.name} goes, for good. To keep the history, let the
-              child leave the class instead. To go on, type the name.
+              Every observation, measure, loan and seat of {child.name} goes, for good. To keep the history,
+              let the child leave the class instead. To go on, type the name.
             </Typography>
             <Box sx={{ display: 'flex', gap: 1 }}>
               <TextField

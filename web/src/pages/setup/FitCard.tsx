@@ -11,14 +11,14 @@ import {
   ApiProblem,
   unwrap,
   type FitChild,
-  type MeasureKey,
+  type Measure,
   type Measures,
   type Schemas,
 } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { dayWords } from '../../words';
 import { FoundFields } from './FoundFields';
-import { Care, Card } from '../../parts/place';
+import { Callout, Card } from '../../parts/page';
 import { fromMm, length, MEASURES, toMm, useUnit, type Unit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
 
@@ -35,7 +35,7 @@ interface Props {
   onBefore: () => void;
 }
 
-type Typed = Partial<Record<MeasureKey, string>>;
+type Typed = Partial<Record<Measure, string>>;
 
 function typedOf(child: FitChild, unit: Unit): Typed {
   return Object.fromEntries(child.wanted.map((key) => [key, fromMm(child.measures[key], unit)]));
@@ -182,10 +182,10 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
           </Box>
         </Box>
       </Card>
-      <Care>
+      <Callout>
         Numbers are a starting point: the shop and the child’s comfort decide. Between two sizes take the
         smaller.
-      </Care>
+      </Callout>
       <SetupCard child={child} unit={unit} ways={ways} />
       {mayChange && <FoundFields classId={classId} child={child} unit={unit} />}
     </Box>
@@ -224,9 +224,9 @@ function SetupCard({ child, unit, ways }: { child: FitChild; unit: Unit; ways: P
       : []),
     ...ways
       .filter(({ key }) => key === 'support')
-      .map(({ options, taken }): [string, string] => [
+      .map(({ options, chosen }): [string, string] => [
         'Support',
-        options.find(({ id }) => id === taken)?.name.toLowerCase() ?? '',
+        options.find(({ id }) => id === chosen)?.name.toLowerCase() ?? '',
       ]),
     [
       'Stand',

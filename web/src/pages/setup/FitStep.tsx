@@ -10,7 +10,7 @@ import { fitQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { count, dayWords } from '../../words';
 import { FitCard } from './FitCard';
-import { Read } from '../../parts/place';
+import { Read } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 
 const Line = styled(ButtonBase)(({ theme }) => ({
@@ -158,7 +158,7 @@ function Ways({
 }: {
   classId: string;
   choices: Schemas['ChoiceView'][];
-  instrument: Schemas['InstrumentView'];
+  instrument: Schemas['Instrument'];
 }) {
   const action = useAction(classId);
   const take = (key: string, option: string) =>
@@ -172,19 +172,19 @@ function Ways({
     );
   return choices
     .filter(({ instruments }) => instruments.includes(instrument))
-    .map(({ key, name, options, taken }) => (
+    .map(({ key, name, options, chosen }) => (
       <Box key={key} sx={{ mt: 2.5, maxWidth: 760 }}>
         <Typography variant="h3" component="h3" sx={{ mb: 0.75 }}>
           {name}: the class’s way
         </Typography>
         <Box role="group" aria-label={name} sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
           {options.map((option) => (
-            <Chip key={option.id} aria-pressed={option.id === taken} onClick={() => take(key, option.id)}>
+            <Chip key={option.id} aria-pressed={option.id === chosen} onClick={() => take(key, option.id)}>
               {option.name}
             </Chip>
           ))}
         </Box>
-        <Typography sx={{ mt: 0.75 }}>{options.find(({ id }) => id === taken)?.means}</Typography>
+        <Typography sx={{ mt: 0.75 }}>{options.find(({ id }) => id === chosen)?.means}</Typography>
       </Box>
     ));
 }

@@ -6,11 +6,11 @@ import { useState } from 'react';
 import { v7 as uuid } from 'uuid';
 import { api, unwrap, type FitChild, type Schemas } from '../../api/client';
 import { dayWords } from '../../words';
-import { Card } from '../../parts/place';
+import { Card } from '../../parts/page';
 import { fromMm, length, toMm, type Unit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
 
-type Part = Schemas['PartKey'];
+type Part = Schemas['SetUpPart'];
 
 /** The parts worth recording for an instrument, and whether each is a length. */
 function partsOf({ instrument }: FitChild): [part: Part, name: string, isLength: boolean][] {

@@ -10,7 +10,7 @@ import { ApiProblem, type Instrument, type Means, type Preview } from '../../api
 import { Chip } from '../../parts/Chip';
 import { capital, count, INSTRUMENTS } from '../../words';
 import { FilePick } from '../../parts/FilePick';
-import { Leaf, Table } from '../../parts/place';
+import { PageContent, Table } from '../../parts/page';
 import { useImport } from '../../parts/useImport';
 
 const MEANS: [Means, string][] = [
@@ -26,7 +26,7 @@ const MEANS: [Means, string][] = [
   ['nothing', 'Leave out'],
 ];
 
-const FATES = { new: 'new', changed: 'changes', same: 'as it is', refused: 'left out' } as const;
+const ACTIONS = { new: 'new', changed: 'changes', same: 'as it is', refused: 'left out' } as const;
 
 /** How the file is read; every change looks at it again. */
 interface How {
@@ -62,7 +62,7 @@ export function ImportStep() {
   const todo = preview ? preview.new + preview.changed : 0;
   const problem = file.error instanceof ApiProblem ? [...file.error.fields.values()].join(' ') : '';
   return (
-    <Leaf
+    <PageContent
       bar={
         <>
           <Typography variant="h2">Import a roster</Typography>
@@ -131,7 +131,7 @@ export function ImportStep() {
           </>
         )}
       </Box>
-    </Leaf>
+    </PageContent>
   );
 }
 
@@ -237,7 +237,7 @@ const SHOWN = 400;
 
 function Fates({ preview }: { preview: Preview }) {
   const order = { refused: 0, changed: 1, new: 2, same: 3 } as const;
-  const rows = [...preview.rows].sort((a, b) => order[a.fate] - order[b.fate] || a.line - b.line);
+  const rows = [...preview.rows].sort((a, b) => order[a.action] - order[b.action] || a.line - b.line);
   return (
     <>
       <Table>
@@ -253,12 +253,12 @@ function Fates({ preview }: { preview: Preview }) {
         </thead>
         <tbody>
           {rows.slice(0, SHOWN).map((row, index) => (
-            <tr key={`${row.line} ${index}`} className={row.fate === 'same' ? 'quiet' : undefined}>
+            <tr key={`${row.line} ${index}`} className={row.action === 'same' ? 'quiet' : undefined}>
               <td className="number">{row.line}</td>
               <td>{row.name}</td>
               <td>{row.instrument ?? '–'}</td>
               <td>
-                <strong>{FATES[row.fate]}</strong>
+                <strong>{ACTIONS[row.action]}</strong>
                 {row.words && `: ${row.words}`}
               </td>
             </tr>

@@ -10,9 +10,9 @@ import { inventoryQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { InstrumentChips } from '../../parts/InstrumentChips';
 import { count, dayWords } from '../../words';
-import { AssetSheet } from './AssetSheet';
+import { AssetForm } from './AssetForm';
 import { InventoryImport } from './InventoryImport';
-import { FileButton, Read, Leaf, Table } from '../../parts/place';
+import { FileButton, Read, PageContent, Table } from '../../parts/page';
 import { length, useUnit } from '../../parts/units';
 
 const CONDITIONS = { good: 'good', fair: 'fair', repair: 'out for repair' } as const;
@@ -55,7 +55,7 @@ export function InstrumentsStep() {
         );
         const open = fresh ?? assets.find(({ id }) => id === assetId);
         return (
-          <Leaf
+          <PageContent
             bar={
               <>
                 {director && (
@@ -159,7 +159,7 @@ export function InstrumentsStep() {
               </Table>
             )}
             {open && (
-              <AssetSheet
+              <AssetForm
                 key={open.id}
                 classId={classId}
                 assets={assets}
@@ -173,7 +173,7 @@ export function InstrumentsStep() {
                 }}
               />
             )}
-          </Leaf>
+          </PageContent>
         );
       }}
     </Read>

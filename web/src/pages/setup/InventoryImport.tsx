@@ -44,7 +44,7 @@ export function InventoryImport({ classId, onDone }: { classId: string; onDone: 
           </Box>
           <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
             {preview.rows
-              .filter(({ fate }) => fate === 'refused')
+              .filter(({ action }) => action === 'refused')
               .slice(0, 100)
               .map((row) => (
                 <li key={row.line}>

@@ -7,7 +7,7 @@ import { api, unwrap, type Schemas } from '../../api/client';
 import { matchQuery, roomQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { count } from '../../words';
-import { Read, Leaf, Table } from '../../parts/place';
+import { Read, PageContent, Table } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 
 /** The class matched to the store room: all of it at once, or pair by pair. */
@@ -41,7 +41,7 @@ export function MatchStep() {
       {({ pairs, without, shortfall }) => {
         const fresh = pairs.filter(({ present }) => !present);
         return (
-          <Leaf
+          <PageContent
             bar={
               <>
                 {director && (
@@ -140,7 +140,7 @@ export function MatchStep() {
                 </tbody>
               </Table>
             )}
-          </Leaf>
+          </PageContent>
         );
       }}
     </Read>

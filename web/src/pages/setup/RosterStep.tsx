@@ -7,8 +7,8 @@ import { Link, useParams } from 'react-router';
 import { api, unwrap, type RosterChild } from '../../api/client';
 import { rosterQuery, roomQuery } from '../../api/queries';
 import { count, dayWords } from '../../words';
-import { ChildSheet } from './ChildSheet';
-import { FileButton, Read, Leaf, Table } from '../../parts/place';
+import { ChildForm } from './ChildForm';
+import { FileButton, Read, PageContent, Table } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 
 /** Who is in the class; one row a child. */
@@ -28,7 +28,7 @@ export function RosterStep() {
         }),
       );
       const left =
-        done.left > 0 ? ` ${done.left} marked since then left the class and keep their history.` : '';
+        done.left > 0 ? ` ${done.left} recorded since then left the class and keep their history.` : '';
       setUndone(`Undone: ${done.removed} removed, ${done.putBack} put back.${left}`);
     });
   return (
@@ -36,7 +36,7 @@ export function RosterStep() {
       {({ children, left, lastImport, otherClasses }) => {
         const chosen = [...children, ...left].find(({ id }) => id === open);
         return (
-          <Leaf
+          <PageContent
             bar={
               <>
                 {director && (
@@ -89,7 +89,7 @@ export function RosterStep() {
               </>
             )}
             {chosen && (
-              <ChildSheet
+              <ChildForm
                 key={chosen.id}
                 classId={classId}
                 child={chosen}
@@ -97,7 +97,7 @@ export function RosterStep() {
                 onClose={() => setOpen(undefined)}
               />
             )}
-          </Leaf>
+          </PageContent>
         );
       }}
     </Read>

@@ -9,7 +9,7 @@ import { api, unwrap, type SeatPlan, type Seats } from '../../api/client';
 import { roomQuery, seatsQuery } from '../../api/queries';
 import { count } from '../../words';
 import { Chairs } from './Chairs';
-import { FileButton, Read, Leaf } from '../../parts/place';
+import { FileButton, Read, PageContent } from '../../parts/page';
 import { RoomFields } from './RoomFields';
 import { evenRows, moveTo, toggleLock, withRows } from './seating';
 import { useAction } from '../../parts/useAction';
@@ -69,7 +69,7 @@ function Plan({ classId, stored, mayChange }: Props) {
   const { needs } = seen;
   const unkept = seen.broken.reduce((sum, { children: whose }) => sum + whose.length, 0);
   return (
-    <Leaf
+    <PageContent
       bar={
         <>
           {mayChange && (
@@ -169,7 +169,7 @@ function Plan({ classId, stored, mayChange }: Props) {
           )}
         </Box>
       </Box>
-    </Leaf>
+    </PageContent>
   );
 }
 

@@ -1,4 +1,4 @@
-import { PlaceWithSteps } from '../../parts/place';
+import { PageWithParts } from '../../parts/page';
 
 const STEPS = [
   ['roster', 'Roster'],
@@ -10,6 +10,6 @@ const STEPS = [
 ] as const;
 
 /** Setting up a class, in the order of the work. */
-export function SetupPlace() {
-  return <PlaceWithSteps name="Set-up" path="set-up" steps={STEPS} />;
+export function SetupPage() {
+  return <PageWithParts name="Set-up" path="set-up" steps={STEPS} />;
 }

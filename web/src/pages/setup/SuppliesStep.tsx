@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { roomQuery, suppliesQuery } from '../../api/queries';
-import { FileButton, Read, Leaf, Table } from '../../parts/place';
+import { FileButton, Read, PageContent, Table } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 
 /** What the class needs beside its instruments, what is there, what to buy. */
@@ -27,7 +27,7 @@ export function SuppliesStep() {
   return (
     <Read query={supplies} what="The list is being made">
       {({ lines }) => (
-        <Leaf
+        <PageContent
           bar={
             <>
               <FileButton href={`/api/classes/${classId}/order-list.pdf?paper=a4`}>Order list, A4</FileButton>
@@ -79,7 +79,7 @@ export function SuppliesStep() {
               ))}
             </tbody>
           </Table>
-        </Leaf>
+        </PageContent>
       )}
     </Read>
   );

@@ -10,7 +10,7 @@ const plan: SeatPlan = {
     { child: 'cy', row: 1, seat: 2, locked: true },
   ],
 };
-const placeOf = (one: SeatPlan, child: string) => {
+const positionOf = (one: SeatPlan, child: string) => {
   const seat = one.seats.find((sitter) => sitter.child === child);
   return seat && [seat.row, seat.seat];
 };
@@ -18,13 +18,13 @@ const placeOf = (one: SeatPlan, child: string) => {
 describe('a move', () => {
   it('onto an empty chair leaves the old one free', () => {
     const moved = moveTo(plan, 'ada', { row: 2, seat: 1 });
-    expect(placeOf(moved, 'ada')).toEqual([2, 1]);
+    expect(positionOf(moved, 'ada')).toEqual([2, 1]);
     expect(sitterOf(moved, { row: 1, seat: 1 })).toBeUndefined();
   });
 
   it('onto a taken chair swaps the two', () => {
     const moved = moveTo(plan, 'ada', { row: 2, seat: 3 });
-    expect([placeOf(moved, 'ada'), placeOf(moved, 'ben')]).toEqual([
+    expect([positionOf(moved, 'ada'), positionOf(moved, 'ben')]).toEqual([
       [2, 3],
       [1, 1],
     ]);
@@ -32,14 +32,14 @@ describe('a move', () => {
 
   it('of somebody without a chair sends who sat there to the waiting list', () => {
     const moved = moveTo(plan, 'dan', { row: 2, seat: 3 });
-    expect([placeOf(moved, 'dan'), placeOf(moved, 'ben')]).toEqual([[2, 3], undefined]);
+    expect([positionOf(moved, 'dan'), positionOf(moved, 'ben')]).toEqual([[2, 3], undefined]);
   });
 
   it('neither takes a locked child away nor moves it', () => {
     expect(moveTo(plan, 'ada', { row: 1, seat: 2 })).toBe(plan);
     expect(moveTo(plan, 'cy', { row: 2, seat: 1 })).toBe(plan);
     const open = toggleLock(plan, 'cy');
-    expect(placeOf(moveTo(open, 'cy', { row: 2, seat: 1 }), 'cy')).toEqual([2, 1]);
+    expect(positionOf(moveTo(open, 'cy', { row: 2, seat: 1 }), 'cy')).toEqual([2, 1]);
   });
 });
 

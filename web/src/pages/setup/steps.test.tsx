@@ -7,8 +7,8 @@ import { ImportStep } from './ImportStep';
 import { MatchStep } from './MatchStep';
 import { SuppliesStep } from './SuppliesStep';
 import { queryClient } from '../../api/queries';
-import { answerWith } from '../../testing-network';
-import { director, serverThat, show } from '../../testing-server';
+import { answerWith } from '../../testing/network';
+import { director, done, serverThat, show } from '../../testing/server';
 
 afterEach(() => {
   cleanup();
@@ -48,11 +48,11 @@ describe('importing a roster', () => {
       const named = query.get('mapping')?.includes('"Kid":"name"');
       if (!named) return { json: preview };
       const rows = [
-        { line: 2, name: 'Ada K.', fate: 'new', instrument: 'viola' },
+        { line: 2, name: 'Ada K.', action: 'new', instrument: 'viola' },
         {
           line: 3,
           name: 'Ben O.',
-          fate: 'refused',
+          action: 'refused',
           words: '“tuba” is none of violin, viola, cello and bass.',
         },
       ];
@@ -148,6 +148,7 @@ const child = (id: string, name: string, more: Partial<FitChild> = {}): FitChild
 
 describe('measuring a line of children', () => {
   const fit = {
+    'POST /children/a/measurings': done,
     'GET /room': director,
     'GET /fit': () => ({
       json: {
@@ -249,6 +250,8 @@ describe('the class matched to the store', () => {
     reason: '13 fits',
   });
   const match = {
+    'POST /loans': done,
+    'PUT /children/b/loan': done,
     'GET /room': director,
     'GET /match': () => ({
       json: {
@@ -289,6 +292,7 @@ describe('the class matched to the store', () => {
 
 describe('supplies', () => {
   const supplies = (role: string) => ({
+    'PUT /supplies': done,
     'GET /room': () => ({ json: { ...director().json, role } }),
     'GET /supplies': () => ({
       json: {

@@ -8,12 +8,12 @@ import type { BenchInstrument, Instrument, Schemas } from '../../api/client';
 import { benchQuery } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { InstrumentChips } from '../../parts/InstrumentChips';
-import { Leaf, Read, Table } from '../../parts/place';
+import { PageContent, Read, Table } from '../../parts/page';
 import { rulerWords, useUnit } from '../../parts/units';
 import { capital, count, isDue, NEEDS, recheckWords, TAPE_STATES, troubleWords } from '../../words';
 
 /** In the order of how pressing it is. */
-const ORDER = Object.keys(NEEDS) as Schemas['Need'][];
+const ORDER = Object.keys(NEEDS) as Schemas['MarkerNeed'][];
 
 function stateWords(instrument: BenchInstrument): string {
   const { trouble, state, recheck } = instrument;
@@ -22,7 +22,7 @@ function stateWords(instrument: BenchInstrument): string {
   return `${TAPE_STATES[state]}${due}`;
 }
 
-/** An evening's work: the instruments of the class by what their marks need. */
+/** An evening's work: the instruments of the class by what their markers need. */
 export function BenchPart() {
   const { classId = '' } = useParams();
   const bench = useQuery(benchQuery(classId));
@@ -32,7 +32,7 @@ export function BenchPart() {
   const base = `/class/${classId}/tapes/bench`;
   return (
     <Read query={bench} what="The bench is being laid out">
-      {({ instruments, without, marks }) => {
+      {({ instruments, without, markers }) => {
         const shown = instruments.filter(
           ({ instrument, child }) =>
             (kind === undefined || instrument === kind) && (child === undefined) === free,
@@ -40,7 +40,7 @@ export function BenchPart() {
         const work = shown.filter(({ need }) => need !== 'nothing');
         const first = work[0];
         return (
-          <Leaf
+          <PageContent
             bar={
               <>
                 {first && (
@@ -60,15 +60,15 @@ export function BenchPart() {
               </>
             }
           >
-            {marks.kind === 'none' && (
+            {markers.kind === 'none' && (
               <Typography sx={{ maxWidth: 620, mb: 2 }}>
-                The class has no marks, by choice: every fourth string is bright and nothing waits for tapes.
-                Approach, Marks on the fingerboard, changes that.
+                The class has no markers, by choice: every fourth string is bright and nothing waits for
+                tapes. Approach, Markers on the fingerboard, changes that.
               </Typography>
             )}
             {instruments.length === 0 ? (
               <Typography sx={{ maxWidth: 520, py: 3 }}>
-                Marks belong to instruments. Add the class’s instruments under{' '}
+                Markers belong to instruments. Add the class’s instruments under{' '}
                 <Link to={`/class/${classId}/set-up/instruments`}>Set-up, Instruments</Link> and match them,
                 then come back.
               </Typography>
@@ -82,7 +82,7 @@ export function BenchPart() {
                     <th scope="col" className="number wide">
                       String
                     </th>
-                    <th scope="col">How its marks are</th>
+                    <th scope="col">How its markers are</th>
                   </tr>
                 </thead>
                 {ORDER.map((need) => {
@@ -130,7 +130,7 @@ export function BenchPart() {
                 <Link to={`/class/${classId}/set-up/match`}>Match them</Link>, or add their own instruments.
               </Typography>
             )}
-          </Leaf>
+          </PageContent>
         );
       }}
     </Read>

@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import type { Place, TapePage, TapeSpot } from '../../api/client';
+import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import { useUnit } from '../../parts/units';
 import { centsWords } from '../../words';
 import { moveOf, moveWords, spotWords } from './board';
@@ -17,49 +17,49 @@ interface Props {
   log: Log;
 }
 
-/** The marks to prove by ear, in the order in which each can be proved. */
+/** The markers to prove by ear, in the order in which each can be proved. */
 export function EarChecks({ page, spots, log }: Props) {
-  const marks = page.placingOrder.flatMap((finger) => {
-    const place = page.places.find((one) => one.finger === finger);
+  const markers = page.placingOrder.flatMap((finger) => {
+    const position = page.positions.find((one) => one.finger === finger);
     const spot = spots.find((one) => one.spot === finger);
-    return place && spot && spot.presence !== 'taken' ? [{ place, spot }] : [];
+    return position && spot && spot.presence !== 'taken' ? [{ position, spot }] : [];
   });
-  if (marks.length === 0) return <Typography>No mark is on, so there is nothing to hear.</Typography>;
+  if (markers.length === 0) return <Typography>No marker is on, so there is nothing to hear.</Typography>;
   return (
     <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1.5 }}>
-      {marks.map(({ place, spot }) => (
-        <li key={place.finger}>
-          <EarCheck page={page} spots={spots} place={place} spot={spot} log={log} />
+      {markers.map(({ position, spot }) => (
+        <li key={position.finger}>
+          <EarCheck page={page} spots={spots} position={position} spot={spot} log={log} />
         </li>
       ))}
     </Box>
   );
 }
 
-/** One mark: what to compare it with, tones to hear, and what was heard. */
-export function EarCheck({ page, spots, place, spot, log }: Props & { place: Place; spot: TapeSpot }) {
-  const proofs = proofsOf(place, page.places, spots, page.openStrings);
+/** One marker: what to compare it with, tones to hear, and what was heard. */
+export function EarCheck({ page, spots, position, spot, log }: Props & { position: Marker; spot: TapeSpot }) {
+  const proofs = proofsOf(position, page.positions, spots, page.openStrings);
   const [unit] = useUnit();
   const [chosen, setChosen] = useState<string>();
   const [typed, setTyped] = useState('');
   const proof = proofs.find(({ key }) => key === chosen) ?? proofs[0];
   if (!proof) return null;
   const cents = centsOf(typed);
-  const move = moveOf(spot, place);
+  const move = moveOf(spot, position);
   const heard = (what: 'true' | 'high' | 'low' | number) => {
     const of = typeof what === 'number' ? { cents: what } : { heard: what };
     log(
-      { kind: 'heard', finger: place.finger, proof: proof.kind, ...of },
+      { kind: 'heard', finger: position.finger, proof: proof.kind, ...of },
       `${spot.name} ${heardWords(what)}`,
     );
     setTyped('');
   };
-  const name = `mark ${spot.name}`;
+  const name = `marker ${spot.name}`;
   return (
     <Box role="group" aria-label={`Hear ${name}`} sx={{ display: 'grid', gap: 0.75 }}>
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flexWrap: 'wrap' }}>
         <Typography component="h4" sx={{ fontWeight: 700, fontSize: '1.15rem' }}>
-          <FingerDot finger={spot.spot} colours={page.marks.colours} />
+          <FingerDot finger={spot.spot} colours={page.markers.colours} />
           {spot.name}
         </Typography>
         <Typography sx={{ color: spot.verdict === 'move' ? 'error.main' : 'text.secondary' }}>

@@ -5,7 +5,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { TapePage, TapeSpot } from '../../api/client';
 import { Chip } from '../../parts/Chip';
-import { Care } from '../../parts/place';
+import { Callout } from '../../parts/page';
 import { toMm, useUnit } from '../../parts/units';
 import { fingerWords } from '../../words';
 import { FingerDot } from './Tones';
@@ -21,7 +21,7 @@ const LABELS: Record<Turn, string> = {
   back: 'on again',
 };
 
-/** What can be said of a mark as it is now. */
+/** What can be said of a marker as it is now. */
 function turnsOf({ presence }: TapeSpot): Turn[] {
   if (presence === 'on') return ['loose', 'missing'];
   if (presence === 'loose') return ['placed', 'missing'];
@@ -33,7 +33,7 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
   const shown = spots.filter(({ wanted, presence }) => wanted || presence !== 'never');
   const wanted = spots.filter((one) => one.wanted && one.presence === 'never').map(({ spot }) => spot);
   const on = spots.filter(({ presence }) => presence === 'on');
-  const more = page.places.filter(({ finger }) => !spots.some(({ spot }) => spot === finger));
+  const more = page.positions.filter(({ finger }) => !spots.some(({ spot }) => spot === finger));
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
@@ -59,7 +59,7 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
             sx={{ display: 'flex', gap: 0.75, alignItems: 'center', flexWrap: 'wrap' }}
           >
             <Typography sx={{ minWidth: 88, fontWeight: 700 }}>
-              <FingerDot finger={spot.spot} colours={page.marks.colours} />
+              <FingerDot finger={spot.spot} colours={page.markers.colours} />
               {spot.name}
             </Typography>
             {turnsOf(spot).map((turn) => (
@@ -74,7 +74,7 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
           </Box>
         ))}
       </Box>
-      {more.length > 0 && page.marks.kind !== 'none' && (
+      {more.length > 0 && page.markers.kind !== 'none' && (
         <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', flexWrap: 'wrap' }}>
           <Typography sx={{ minWidth: 88 }}>Laid as well</Typography>
           {more.map(({ finger }) => (
@@ -93,7 +93,7 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
   );
 }
 
-/** What puts every mark in doubt. */
+/** What puts every marker in doubt. */
 function Bridge({ log }: { log: Log }) {
   const [unit] = useUnit();
   const [open, setOpen] = useState(false);
@@ -134,10 +134,10 @@ function Bridge({ log }: { log: Log }) {
               Keep
             </Button>
           </Box>
-          <Care>
-            A bridge that leans or fell, a crack, an open seam: a luthier’s work. Every mark is looked at
+          <Callout>
+            A bridge that leans or fell, a crack, an open seam: a luthier’s work. Every marker is looked at
             again afterwards.
-          </Care>
+          </Callout>
         </>
       )}
     </>

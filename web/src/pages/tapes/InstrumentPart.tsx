@@ -10,10 +10,10 @@ import { overlaySpots } from '../../offline/tapes';
 import { useTapeBox } from '../../offline/useOutbox';
 import { Fingerboard } from '../../parts/Fingerboard';
 import { useKeys } from '../../parts/keys';
-import { Card, FileButton, Leaf, Read } from '../../parts/place';
+import { Card, FileButton, PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit } from '../../parts/units';
 import { capital, NEEDS, recheckWords, TAPE_STATES, troubleWords } from '../../words';
-import { boardLabel, boardMarks } from './board';
+import { boardLabel, boardMarkers } from './board';
 import { EarChecks } from './EarChecks';
 import { Found } from './Found';
 import { EdgeFields, LengthField, UnitChips } from './Measuring';
@@ -67,7 +67,7 @@ function Instrument({
   const template = `/api/classes/${classId}/tapes/templates.pdf?assets=${page.asset}`;
   const part = { page, spots, log };
   return (
-    <Leaf
+    <PageContent
       bar={
         <>
           <Button component={Link} to={base}>
@@ -120,10 +120,10 @@ function Instrument({
               instrument={page.instrument}
               lengthMm={page.stringLengthMm ?? page.usualLengthMm}
               strings={page.openStrings.map(({ note }) => note)}
-              stripMm={page.laying.stripMm}
-              marks={boardMarks(page, spots, unit)}
-              colours={page.marks.colours}
-              kind={page.marks.kind}
+              stripMm={page.settings.stripMm}
+              markers={boardMarkers(page, spots, unit)}
+              colours={page.markers.colours}
+              kind={page.markers.kind}
               thumbMm={page.thumbMm}
               thumbOn={spots.some(({ spot, presence }) => spot === 'thumb' && presence === 'on')}
               label={boardLabel(page, spots, unit)}
@@ -132,7 +132,7 @@ function Instrument({
               {page.stringLengthMm === undefined
                 ? `Drawn for ${rulerWords(page.usualLengthMm, unit)}, usual for a ${page.instrument} ${page.size}: measure it.`
                 : `String ${rulerWords(page.stringLengthMm, unit)}.`}{' '}
-              The numbers are where the nut’s side of each mark goes; a broken outline is where it belongs.
+              The numbers are where the nut’s side of each marker goes; a broken outline is where it belongs.
             </Typography>
           </Card>
           <Part title="Templates and placing">
@@ -140,7 +140,7 @@ function Instrument({
               <Button component={Link} to={`${base}/${page.asset}/place`} variant="contained">
                 Lay it step by step
               </Button>
-              {page.stringLengthMm !== undefined && page.marks.kind !== 'none' && (
+              {page.stringLengthMm !== undefined && page.markers.kind !== 'none' && (
                 <>
                   <FileButton href={template}>Template, A4</FileButton>
                   <FileButton href={`${template}&paper=letter`}>Template, Letter</FileButton>
@@ -164,7 +164,7 @@ function Instrument({
           <Part title="What was found, what was done">
             <Found {...part} />
           </Part>
-          <Part title="Taking marks away">
+          <Part title="Taking markers away">
             <Typography>{page.thinning.words}</Typography>
             <Thin {...part} />
           </Part>
@@ -173,7 +173,7 @@ function Instrument({
           </Part>
         </Box>
       </Box>
-    </Leaf>
+    </PageContent>
   );
 }
 
@@ -188,12 +188,12 @@ function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | '
           variant="contained"
           onClick={() => log({ kind: 'thinned', spots: [next.spot] }, `${next.name} taken away`)}
         >
-          Take mark {next.name} away
+          Take marker {next.name} away
         </Button>
       )}
       {on.length > 0 && (
-        <Button variant="outlined" onClick={() => log({ kind: 'bare' }, 'every mark taken away')}>
-          Take every mark away
+        <Button variant="outlined" onClick={() => log({ kind: 'bare' }, 'every marker taken away')}>
+          Take every marker away
         </Button>
       )}
       {taken.map(({ spot, name }) => (
@@ -202,7 +202,7 @@ function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | '
           variant="outlined"
           onClick={() => log({ kind: 'back', spots: [spot] }, `${name} on again`)}
         >
-          Mark {name} on again
+          Marker {name} on again
         </Button>
       ))}
     </Box>

@@ -6,14 +6,14 @@ import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type SyntheticEvent } from 'react';
 import { useParams } from 'react-router';
-import { api, unwrap, type Laying, type TapeBench } from '../../api/client';
+import { api, unwrap, type MarkerSettings, type TapeBench } from '../../api/client';
 import { benchQuery } from '../../api/queries';
-import { Card, Leaf, Read } from '../../parts/place';
+import { Card, PageContent, Read } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 
 interface Typed {
-  temperament: Laying['temperament'];
-  align: Laying['align'];
+  temperament: MarkerSettings['temperament'];
+  align: MarkerSettings['align'];
   stripMm: string;
   offsetMm: string;
   true: string;
@@ -21,8 +21,8 @@ interface Typed {
   a4Hz: string;
 }
 
-function typedOf(laying: Laying): Typed {
-  const { temperament, align, stripMm, offsetMm, toleranceCents, a4Hz } = laying;
+function typedOf(settings: MarkerSettings): Typed {
+  const { temperament, align, stripMm, offsetMm, toleranceCents, a4Hz } = settings;
   return {
     temperament,
     align,
@@ -36,7 +36,7 @@ function typedOf(laying: Laying): Typed {
 
 const number = (text: string) => Number(text.replace(',', '.').replace('−', '-'));
 
-function layingOf(typed: Typed): Laying {
+function layingOf(typed: Typed): MarkerSettings {
   const { temperament, align, stripMm, offsetMm, close, a4Hz } = typed;
   return {
     temperament,
@@ -73,33 +73,36 @@ const FIELDS: [key: 'stripMm' | 'offsetMm' | 'true' | 'close' | 'a4Hz', label: s
   [
     'offsetMm',
     'Offset towards the nut (mm)',
-    '-5 to 5. A fingertip stops the string nearer the bridge than its middle, so a mark under its middle sounds sharp',
+    '-5 to 5. A fingertip stops the string nearer the bridge than its middle, so a marker under its middle sounds sharp',
   ],
   ['true', 'True up to (cents)', 'Heard as in tune'],
-  ['close', 'Close up to (cents)', 'Beyond it a mark is moved'],
+  ['close', 'Close up to (cents)', 'Beyond it a marker is moved'],
   ['a4Hz', 'A4 of the class (Hz)', '430 to 450. Tones follow it; distances do not'],
 ];
 
-/** How the class lays its marks, and what its ears say of that. */
-export function LayingPart() {
+/** How the class lays its markers, and what its ears say of that. */
+export function MarkerSettingsPart() {
   const { classId = '' } = useParams();
   const bench = useQuery(benchQuery(classId));
   return (
     <Read query={bench} what="The settings are being read">
-      {(read) => <Settings key={JSON.stringify(read.laying)} classId={classId} bench={read} />}
+      {(read) => <Settings key={JSON.stringify(read.settings)} classId={classId} bench={read} />}
     </Read>
   );
 }
 
 function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
-  const [typed, setTyped] = useState(() => typedOf(bench.laying));
+  const [typed, setTyped] = useState(() => typedOf(bench.settings));
   const [bad, setBad] = useState<string>();
   const { run, busy, error, problemOf } = useAction(classId);
   const { offset, director } = bench;
-  const keep = (laying: Laying) =>
+  const keep = (settings: MarkerSettings) =>
     run(() =>
       unwrap(
-        api.PUT('/api/classes/{class}/tapes/laying', { params: { path: { class: classId } }, body: laying }),
+        api.PUT('/api/classes/{class}/tapes/settings', {
+          params: { path: { class: classId } },
+          body: settings,
+        }),
       ),
     );
   const send = (event: SyntheticEvent) => {
@@ -116,7 +119,7 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
     a4Hz: problemOf('a4Hz'),
   };
   return (
-    <Leaf>
+    <PageContent>
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 640 }}>
         {offset && (
           <Card aria-label="What was heard">
@@ -124,8 +127,8 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
               What was heard
             </Typography>
             <Typography sx={{ my: 1 }}>
-              {offset.instruments} instruments were heard with a tuner. In the middle their marks want to move{' '}
-              {Math.abs(offset.medianMoveMm).toFixed(1)} mm towards the{' '}
+              {offset.instruments} instruments were heard with a tuner. In the middle their markers want to
+              move {Math.abs(offset.medianMoveMm).toFixed(1)} mm towards the{' '}
               {offset.medianMoveMm < 0 ? 'nut' : 'bridge'} (from {offset.leastMoveMm.toFixed(1)} to{' '}
               {offset.mostMoveMm.toFixed(1)} mm): an offset of {offset.offsetMm.toFixed(1)} mm instead of{' '}
               {offset.inUseMm.toFixed(1)} mm would suit these hands.
@@ -134,7 +137,7 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
               <Button
                 variant="contained"
                 disabled={busy}
-                onClick={() => void keep({ ...bench.laying, offsetMm: offset.offsetMm })}
+                onClick={() => void keep({ ...bench.settings, offsetMm: offset.offsetMm })}
               >
                 Use {offset.offsetMm.toFixed(1)} mm
               </Button>
@@ -178,17 +181,17 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
           )}
           {director ? (
             <Button type="submit" variant="contained" loading={busy} sx={{ justifySelf: 'start' }}>
-              Lay marks like this
+              Lay markers like this
             </Button>
           ) : (
-            <Typography>Only a director changes how marks are laid.</Typography>
+            <Typography>Only a director changes how markers are laid.</Typography>
           )}
         </Box>
         <Typography sx={{ color: 'text.secondary' }}>
           What was laid and heard before stays in the logs as it was told; targets and printed templates
-          follow the new numbers. Which marks, and what they are made of, is chosen under Approach.
+          follow the new numbers. Which markers, and what they are made of, is chosen under Approach.
         </Typography>
       </Box>
-    </Leaf>
+    </PageContent>
   );
 }

@@ -27,20 +27,20 @@ export function UnitChips() {
 
 const EXAMPLE: Record<Unit, string> = { mm: 'such as 328', in: 'such as 12 29/32' };
 
-/** What the server thinks of marks on this string, before anything is kept. */
+/** What the server thinks of markers on this string, before anything is kept. */
 async function look(page: TapePage, lengthMm: number, edges: Record<string, number>) {
-  const { laying } = page;
+  const { settings } = page;
   return unwrap(
     api.POST('/api/calc/tapes', {
       body: {
         instrument: page.instrument,
         stringLengthMm: lengthMm,
-        temperament: laying.temperament,
-        align: laying.align,
-        stripMm: laying.stripMm,
-        offsetMm: laying.offsetMm,
-        toleranceCents: laying.toleranceCents,
-        fingers: page.places.map(({ finger }) => finger),
+        temperament: settings.temperament,
+        align: settings.align,
+        stripMm: settings.stripMm,
+        offsetMm: settings.offsetMm,
+        toleranceCents: settings.toleranceCents,
+        fingers: page.positions.map(({ finger }) => finger),
         measured: Object.entries(edges).map(([finger, edgeMm]) => ({ finger, edgeMm })),
       },
     }),
@@ -116,12 +116,12 @@ function farWords(page: TapePage, mm: number): string | undefined {
     : words;
 }
 
-/** Where marks were found, and what that comes to. */
+/** Where markers were found, and what that comes to. */
 export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSpot[]; log: Log }) {
   const [unit] = useUnit();
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState<string>();
-  const marks = shownFingers(spots, page.places).filter(
+  const markers = shownFingers(spots, page.positions).filter(
     ({ spot }) => spot.presence === 'on' || spot.presence === 'loose' || spot.wanted,
   );
   const filled = Object.entries(typed).filter(([, text]) => text.trim() !== '');
@@ -131,7 +131,7 @@ export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSp
     for (const [finger, text] of filled) {
       const mm = toMm(text, unit);
       if (mm === undefined) {
-        setProblem(`Mark ${finger}: “${text}” is no length in ${unit === 'mm' ? 'mm' : 'inches'}.`);
+        setProblem(`Marker ${finger}: “${text}” is no length in ${unit === 'mm' ? 'mm' : 'inches'}.`);
         return;
       }
       edges[finger] = mm;
@@ -151,15 +151,15 @@ export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSp
   return (
     <Box component="form" noValidate onSubmit={(event) => void keep(event)} sx={{ display: 'grid', gap: 1 }}>
       <Typography sx={{ color: 'text.secondary' }}>
-        From the nut to the nearer edge of each mark. Only what you type is kept.
+        From the nut to the nearer edge of each marker. Only what you type is kept.
       </Typography>
-      {marks.map(({ spot, place }) => (
+      {markers.map(({ spot, position }) => (
         <Box key={spot.spot} sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
           <TextField
-            label={`Mark ${spot.name} (${unit === 'mm' ? 'mm' : 'in'})`}
+            label={`Marker ${spot.name} (${unit === 'mm' ? 'mm' : 'in'})`}
             size="small"
             value={typed[spot.spot] ?? ''}
-            placeholder={rulerWords(place.edgeMm, unit)}
+            placeholder={rulerWords(position.edgeMm, unit)}
             onChange={({ target }) => {
               setTyped((all) => ({ ...all, [spot.spot]: target.value }));
               setProblem(undefined);
@@ -167,9 +167,9 @@ export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSp
             slotProps={{ htmlInput: { inputMode: 'decimal' }, inputLabel: { shrink: true } }}
             sx={{ width: 170 }}
           />
-          <Typography sx={{ color: place.measured?.verdict === 'move' ? 'error.main' : 'text.primary' }}>
-            {place.measured
-              ? `${centsWords(place.measured.cents)}, ${moveWords(place.measured.moveMm, unit)}`
+          <Typography sx={{ color: position.measured?.verdict === 'move' ? 'error.main' : 'text.primary' }}>
+            {position.measured
+              ? `${centsWords(position.measured.cents)}, ${moveWords(position.measured.moveMm, unit)}`
               : 'not measured'}
           </Typography>
         </Box>

@@ -2,7 +2,7 @@ import { styled } from '@mui/material/styles';
 import type { Schemas, Voice } from '../../api/client';
 import { capital } from '../../words';
 
-type BoardPlace = Schemas['BoardPlace'];
+type BoardPosition = Schemas['BoardPosition'];
 
 const Drawing = styled('svg')(({ theme }) => ({
   display: 'block',
@@ -11,7 +11,7 @@ const Drawing = styled('svg')(({ theme }) => ({
   fontFamily: theme.typography.fontFamily,
   '& .nut': { stroke: theme.vars.palette.text.primary, strokeWidth: 5 },
   '& .string': { stroke: theme.vars.palette.own.rest },
-  '& .mark': { stroke: theme.vars.palette.own.glow, strokeWidth: 5, opacity: 0.6 },
+  '& .marker': { stroke: theme.vars.palette.own.glow, strokeWidth: 5, opacity: 0.6 },
   '& .unmarked': { stroke: theme.vars.palette.own.line, strokeDasharray: '3 4' },
   '& .used': { fill: theme.vars.palette.background.paper, stroke: theme.vars.palette.text.primary },
   '& .now': { fill: theme.vars.palette.own.glow, stroke: theme.vars.palette.own.glowEdge, strokeWidth: 2 },
@@ -31,11 +31,11 @@ export function fingerShort(finger: string): string {
 interface Props {
   voice: Voice;
   colours: boolean;
-  /** The places that are lit. */
-  now: BoardPlace[];
+  /** The positions that are lit. */
+  now: BoardPosition[];
 }
 
-/** One instrument's first position with the places that a tune uses; those of the note that is lit stand out. */
+/** One instrument's first position with the positions that a tune uses; those of the note that is lit stand out. */
 export function NoteBoard({ voice, colours, now }: Props) {
   const [left, top, apart, tall] = [34, 44, 48, 250];
   const reach = Math.max(...voice.fingers.map(({ share }) => share), 0.25);
@@ -43,12 +43,11 @@ export function NoteBoard({ voice, colours, now }: Props) {
   const y = (share: number) => top + (share / reach) * tall;
   const shareOf = (finger: string | undefined) =>
     voice.fingers.find((one) => one.finger === finger)?.share ?? 0;
-  const keyOf = ({ string, finger }: BoardPlace) => `${string}-${finger ?? 'open'}`;
+  const keyOf = ({ string, finger }: BoardPosition) => `${string}-${finger ?? 'open'}`;
   const used = new Map(
-    [...voice.notes.flatMap(({ place }) => (place ? [place] : [])), ...voice.everywhere].map((place) => [
-      keyOf(place),
-      place,
-    ]),
+    [...voice.notes.flatMap(({ position }) => (position ? [position] : [])), ...voice.everywhere].map(
+      (position) => [keyOf(position), position],
+    ),
   );
   const lit = new Set(now.map(keyOf));
   const words = now
@@ -63,7 +62,7 @@ export function NoteBoard({ voice, colours, now }: Props) {
       {voice.fingers.map(({ finger, share, marked, number }) => (
         <line
           key={finger}
-          className={`${marked ? 'mark' : 'unmarked'} ${marked && colours ? `finger${number}` : ''}`}
+          className={`${marked ? 'marker' : 'unmarked'} ${marked && colours ? `finger${number}` : ''}`}
           x1={left}
           x2={left + apart * 4}
           y1={y(share)}
@@ -86,17 +85,17 @@ export function NoteBoard({ voice, colours, now }: Props) {
         </g>
       ))}
       <line className="nut" x1={left} x2={left + apart * 4} y1={top} y2={top} />
-      {[...used.entries()].map(([key, place]) => (
+      {[...used.entries()].map(([key, position]) => (
         <g key={key}>
           <circle
             className={lit.has(key) ? 'now' : 'used'}
-            cx={x(place.string)}
-            cy={place.finger ? y(shareOf(place.finger)) : top - 11}
-            r={place.finger ? 17 : 9}
+            cx={x(position.string)}
+            cy={position.finger ? y(shareOf(position.finger)) : top - 11}
+            r={position.finger ? 17 : 9}
           />
-          {place.finger && (
-            <text x={x(place.string)} y={y(shareOf(place.finger)) + 6}>
-              {fingerShort(place.finger)}
+          {position.finger && (
+            <text x={x(position.string)} y={y(shareOf(position.finger)) + 6}>
+              {fingerShort(position.finger)}
             </text>
           )}
         </g>

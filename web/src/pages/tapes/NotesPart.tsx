@@ -7,7 +7,7 @@ import { useParams, useSearchParams } from 'react-router';
 import type { NoteMap, Voice } from '../../api/client';
 import { notesQuery, type TuneWishes } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
-import { Card, FileButton, Leaf, Read } from '../../parts/place';
+import { Card, FileButton, PageContent, Read } from '../../parts/page';
 import { capital, count, noteWords } from '../../words';
 import { fingerShort, NoteBoard } from './NoteBoard';
 import { SoundChips, Tone } from './Tones';
@@ -35,7 +35,7 @@ export function NotesPart() {
   return (
     <Read query={map} what="Notes are being laid out">
       {(read) => (
-        <Leaf
+        <PageContent
           bar={
             <>
               <Box role="group" aria-label="Tunes" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
@@ -73,7 +73,7 @@ export function NotesPart() {
             </Alert>
           )}
           <Map key={JSON.stringify(wishes)} classId={classId} map={read} wishes={wishes} />
-        </Leaf>
+        </PageContent>
       )}
     </Read>
   );
@@ -132,8 +132,8 @@ function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: 
 /** A single note is lit everywhere it can be played. */
 function nowOf(voice: Voice, at: number) {
   if (voice.everywhere.length > 0) return voice.everywhere;
-  const place = voice.notes[at]?.place;
-  return place ? [place] : [];
+  const position = voice.notes[at]?.position;
+  return position ? [position] : [];
 }
 
 /** `F♯`. */
@@ -146,20 +146,20 @@ function signOf(note: string): string {
 
 function NoteLine({ voice, at }: { voice: Voice; at: number }) {
   const note = voice.notes[at];
-  const place = note?.place;
+  const position = note?.position;
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 48 }}>
       <Typography sx={{ flex: 1, fontSize: '1.15rem', fontWeight: 700 }}>
         {note?.said === undefined
           ? 'rest'
-          : place === undefined
+          : position === undefined
             ? 'not in first position'
-            : place.finger
-              ? `${fingerShort(place.finger)} on ${place.letter}${place.marked ? '' : ', no mark'}`
-              : `open ${place.letter}`}
+            : position.finger
+              ? `${fingerShort(position.finger)} on ${position.letter}${position.marked ? '' : ', no marker'}`
+              : `open ${position.letter}`}
         {note && note.folded !== 0 && (note.folded < 0 ? ' (octave down)' : ' (octave up)')}
       </Typography>
-      {place && <Tone hz={place.hz}>{signOf(place.note)}</Tone>}
+      {position && <Tone hz={position.hz}>{signOf(position.note)}</Tone>}
     </Box>
   );
 }
@@ -168,7 +168,7 @@ function partWords(voice: Voice): string {
   const parts = [
     voice.missing > 0 && `${count(voice.missing, 'note')} not in first position`,
     voice.folded > 0 && `${count(voice.folded, 'note')} in another octave than the rest`,
-    voice.unmarked.length > 0 && `no mark for ${voice.unmarked.join(', ')}`,
+    voice.unmarked.length > 0 && `no marker for ${voice.unmarked.join(', ')}`,
   ].filter((part) => part !== false);
   return parts.length === 0 ? 'All of it in first position, all marked' : capital(parts.join('; '));
 }

@@ -4,21 +4,21 @@ import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
-import type { Laying, Place, TapePage, TapeSpot } from '../../api/client';
+import type { MarkerSettings, Marker, TapePage, TapeSpot } from '../../api/client';
 import { tapePageQuery } from '../../api/queries';
 import { overlaySpots } from '../../offline/tapes';
 import { useTapeBox } from '../../offline/useOutbox';
 import { Chip } from '../../parts/Chip';
-import { Care, Card, Leaf, Read } from '../../parts/place';
+import { Callout, Card, PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit, type Unit } from '../../parts/units';
-import { fingerWords, MARK_KINDS } from '../../words';
+import { fingerWords, MARKER_KINDS } from '../../words';
 import { EarCheck } from './EarChecks';
 import { LengthField, UnitChips } from './Measuring';
 import { stepWords } from './proofs';
 import { OpenStrings, SoundChips } from './Tones';
 import { useWork } from './useWork';
 
-/** Beside the instrument: tuned, the first mark by the octave or unison that can be heard, then from mark to mark. */
+/** Beside the instrument: tuned, the first marker by the octave or unison that can be heard, then from observation to marker. */
 export function PlacingPart() {
   const { classId = '', assetId = '' } = useParams();
   const page = useQuery(tapePageQuery(classId, assetId));
@@ -29,26 +29,26 @@ export function PlacingPart() {
   );
 }
 
-const ALIGNED: Record<Laying['align'], string> = {
+const ALIGNED: Record<MarkerSettings['align'], string> = {
   nutEdge: 'its nut side on the line',
   middle: 'its middle on the line',
   bridgeEdge: 'its bridge side on the line',
 };
 
 /** Where a finger goes when there is no ruler at hand. */
-function widthWords(page: TapePage, place: Place): string {
+function widthWords(page: TapePage, position: Marker): string {
   const high = page.instrument === 'violin' || page.instrument === 'viola';
   const words: Record<string, string> = high
     ? {
         '1': 'about two finger-widths from the nut',
-        low2: 'right beside mark 1',
-        '2': 'one finger-width beyond mark 1, right beside mark 3',
-        '3': 'two finger-widths beyond mark 1',
-        '4': 'one finger-width beyond mark 3',
-        low1: 'halfway between the nut and mark 1',
+        low2: 'right beside marker 1',
+        '2': 'one finger-width beyond marker 1, right beside marker 3',
+        '3': 'two finger-widths beyond marker 1',
+        '4': 'one finger-width beyond marker 3',
+        low1: 'halfway between the nut and marker 1',
       }
     : {
-        // The hand on cello and bass is spaced evenly: each space is a semitone, whether or not its mark is laid.
+        // The hand on cello and bass is spaced evenly: each space is a semitone, whether or not its marker is laid.
         '1': 'where the ear hears a whole tone above the open string',
         '2': 'one finger space beyond where 1 belongs',
         x2: 'two finger spaces beyond where 1 belongs',
@@ -59,7 +59,7 @@ function widthWords(page: TapePage, place: Place): string {
             : 'three finger spaces beyond where 1 belongs',
         x4: 'four finger spaces beyond where 1 belongs',
       };
-  return words[place.finger] ?? 'by ear';
+  return words[position.finger] ?? 'by ear';
 }
 
 function Placing({ classId, page }: { classId: string; page: TapePage }) {
@@ -69,20 +69,20 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
   const [step, setStep] = useState(0);
   const [ruler, setRuler] = useState(true);
   const spots = overlaySpots(page.asset, page.spots, pending);
-  const marks = page.placingOrder.flatMap((finger) => {
-    const place = page.places.find((one) => one.finger === finger);
+  const markers = page.placingOrder.flatMap((finger) => {
+    const position = page.positions.find((one) => one.finger === finger);
     const spot = spots.find((one) => one.spot === finger);
-    return place && spot ? [{ place, spot }] : [];
+    return position && spot ? [{ position, spot }] : [];
   });
   const thumb = spots.find(({ spot, wanted }) => spot === 'thumb' && wanted);
   const line = spots.find(({ spot, wanted }) => spot === 'line' && wanted);
   const extra = [thumb, line].filter((spot) => spot !== undefined);
-  const last = 1 + marks.length + (extra.length > 0 ? 1 : 0);
+  const last = 1 + markers.length + (extra.length > 0 ? 1 : 0);
   const base = `/class/${classId}/tapes/bench/${page.asset}`;
-  const current = marks[step - 1];
-  const laid = marks.slice(0, Math.max(0, step - 1)).filter(({ spot }) => spot.presence === 'on');
+  const current = markers[step - 1];
+  const laid = markers.slice(0, Math.max(0, step - 1)).filter(({ spot }) => spot.presence === 'on');
   return (
-    <Leaf
+    <PageContent
       bar={
         <>
           <Button component={Link} to={base}>
@@ -108,9 +108,9 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
         <Typography sx={{ color: 'text.secondary' }}>
           {page.instrument} {page.size}, step {step + 1} of {last + 1}
         </Typography>
-        {marks.length === 0 ? (
+        {markers.length === 0 ? (
           <Typography>
-            The class has no marks, by choice. Approach, Marks on the fingerboard, changes that.
+            The class has no markers, by choice. Approach, Markers on the fingerboard, changes that.
           </Typography>
         ) : step === 0 ? (
           <Tune page={page} ruler={ruler}>
@@ -118,28 +118,28 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
           </Tune>
         ) : current ? (
           <>
-            <LayOne page={page} place={current.place} laid={laid} ruler={ruler} unit={unit} />
+            <LayOne page={page} position={current.position} laid={laid} ruler={ruler} unit={unit} />
             <Button
               variant={current.spot.presence === 'on' ? 'outlined' : 'contained'}
               size="large"
               sx={{ justifySelf: 'start' }}
               onClick={() =>
-                log({ kind: 'placed', spots: [current.place.finger] }, `laid ${current.spot.name}`)
+                log({ kind: 'placed', spots: [current.position.finger] }, `laid ${current.spot.name}`)
               }
             >
               {current.spot.presence === 'on'
-                ? `Mark ${current.spot.name} laid anew`
-                : `Mark ${current.spot.name} is on`}
+                ? `Marker ${current.spot.name} laid anew`
+                : `Marker ${current.spot.name} is on`}
             </Button>
             <Typography variant="h3">Hear it</Typography>
-            <EarCheck page={page} spots={spots} place={current.place} spot={current.spot} log={log} />
+            <EarCheck page={page} spots={spots} position={current.position} spot={current.spot} log={log} />
             {current.spot.verdict === 'move' && (
               <Typography sx={{ color: 'error.main' }}>
                 Move it a little and hear it again: towards the {moveTo(current.spot)}.
               </Typography>
             )}
           </>
-        ) : step === 1 + marks.length && extra.length > 0 ? (
+        ) : step === 1 + markers.length && extra.length > 0 ? (
           <Extras
             page={page}
             extra={extra}
@@ -147,16 +147,16 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
             onLaid={(spot) => log({ kind: 'placed', spots: [spot.spot] }, `laid ${spot.name}`)}
           />
         ) : (
-          <Done marks={marks.map(({ spot }) => spot)} />
+          <Done markers={markers.map(({ spot }) => spot)} />
         )}
-        {marks.length > 0 && (
+        {markers.length > 0 && (
           <Box sx={{ display: 'flex', gap: 1 }}>
             <Button variant="outlined" size="large" disabled={step === 0} onClick={() => setStep(step - 1)}>
               Back
             </Button>
             {step < last ? (
               <Button variant="contained" size="large" onClick={() => setStep(step + 1)}>
-                {nextWords(step, marks)}
+                {nextWords(step, markers)}
               </Button>
             ) : (
               <Button variant="contained" size="large" component={Link} to={base}>
@@ -166,7 +166,7 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
           </Box>
         )}
       </Card>
-    </Leaf>
+    </PageContent>
   );
 }
 
@@ -175,9 +175,9 @@ function moveTo(spot: TapeSpot): string {
   return spot.cents > 0 ? 'nut' : 'bridge';
 }
 
-function nextWords(step: number, marks: { spot: TapeSpot }[]): string {
-  const next = marks[step];
-  return next ? `Next: mark ${next.spot.name}` : 'Next';
+function nextWords(step: number, markers: { spot: TapeSpot }[]): string {
+  const next = markers[step];
+  return next ? `Next: marker ${next.spot.name}` : 'Next';
 }
 
 function Tune({ page, ruler, children }: { page: TapePage; ruler: boolean; children: ReactNode }) {
@@ -185,17 +185,17 @@ function Tune({ page, ruler, children }: { page: TapePage; ruler: boolean; child
     <>
       <Typography variant="h3">Tune first</Typography>
       <Typography>
-        Every mark is heard against the open strings, so they come first
+        Every marker is heard against the open strings, so they come first
         {ruler
           ? '; then the string is measured, from the nut’s edge to the bridge.'
-          : '. No ruler: the ear finds each place.'}
+          : '. No ruler: the ear finds each position.'}
       </Typography>
       <OpenStrings strings={page.openStrings} />
-      <Care>
+      <Callout>
         {page.instrument === 'bass'
           ? 'Geared machines are never pushed in. Keep the face away from a string that is tuned up; a heavy bass is held by two.'
           : 'Push the peg in while it turns, and keep the face away: a string can snap when it is tuned up.'}
-      </Care>
+      </Callout>
       {children}
     </>
   );
@@ -203,27 +203,31 @@ function Tune({ page, ruler, children }: { page: TapePage; ruler: boolean; child
 
 interface LayProps {
   page: TapePage;
-  place: Place;
-  laid: { place: Place; spot: TapeSpot }[];
+  position: Marker;
+  laid: { position: Marker; spot: TapeSpot }[];
   ruler: boolean;
   unit: Unit;
 }
 
-/** Where one mark goes: from the nut, and from the nearest mark that is there. */
-function LayOne({ page, place, laid, ruler, unit }: LayProps) {
-  const { laying, marks } = page;
+/** Where one marker goes: from the nut, and from the nearest marker that is there. */
+function LayOne({ page, position, laid, ruler, unit }: LayProps) {
+  const { settings, markers } = page;
   const from = laid.toSorted(
-    (a, b) => Math.abs(place.semitones - a.place.semitones) - Math.abs(place.semitones - b.place.semitones),
+    (a, b) =>
+      Math.abs(position.semitones - a.position.semitones) -
+      Math.abs(position.semitones - b.position.semitones),
   )[0];
   const strip =
-    marks.kind === 'tapes' ? `${rulerWords(laying.stripMm, unit)} wide, ${ALIGNED[laying.align]}` : '';
+    markers.kind === 'tapes' ? `${rulerWords(settings.stripMm, unit)} wide, ${ALIGNED[settings.align]}` : '';
   const where =
-    marks.kind === 'tapes' || marks.kind === 'overlay' ? place.edgeMm : place.distanceMm - laying.offsetMm;
-  const steps = from && place.semitones - from.place.semitones;
+    markers.kind === 'tapes' || markers.kind === 'overlay'
+      ? position.edgeMm
+      : position.distanceMm - settings.offsetMm;
+  const steps = from && position.semitones - from.position.semitones;
   return (
     <>
       <Typography variant="h3">
-        Mark {fingerWords(place.finger)}
+        Marker {fingerWords(position.finger)}
         {!from && ', the anchor: the one that is best heard'}
       </Typography>
       {ruler ? (
@@ -232,20 +236,20 @@ function LayOne({ page, place, laid, ruler, unit }: LayProps) {
             {rulerWords(where, unit)}
           </Typography>
           <Typography>
-            from the nut’s edge to the {marks.kind === 'tapes' ? 'nearer edge' : 'middle'} of the{' '}
-            {MARK_KINDS[marks.kind]}
+            from the nut’s edge to the {markers.kind === 'tapes' ? 'nearer edge' : 'middle'} of the{' '}
+            {MARKER_KINDS[markers.kind]}
             {strip && ` (${strip})`}.
           </Typography>
         </>
       ) : (
         <Typography sx={{ fontSize: '1.35rem', fontWeight: 700 }}>
-          {widthWords(page, place)}, then by ear
+          {widthWords(page, position)}, then by ear
         </Typography>
       )}
       {from && steps !== undefined && (
         <Typography>
-          {stepWords(steps)} {steps < 0 ? 'below' : 'above'} mark {fingerWords(from.place.finger)}
-          {ruler && `: ${rulerWords(Math.abs(place.edgeMm - from.place.edgeMm), unit)} from it`}.
+          {stepWords(steps)} {steps < 0 ? 'below' : 'above'} marker {fingerWords(from.position.finger)}
+          {ruler && `: ${rulerWords(Math.abs(position.edgeMm - from.position.edgeMm), unit)} from it`}.
         </Typography>
       )}
     </>
@@ -278,21 +282,21 @@ function Extras({
           </Button>
         </Box>
       ))}
-      <Care>Glue can irritate skin and varnish: try it where nobody sees it.</Care>
+      <Callout>Glue can irritate skin and varnish: try it where nobody sees it.</Callout>
     </>
   );
 }
 
-function Done({ marks }: { marks: TapeSpot[] }) {
-  const left = marks.filter(({ proved }) => !proved);
+function Done({ markers }: { markers: TapeSpot[] }) {
+  const left = markers.filter(({ proved }) => !proved);
   return (
     <>
       <Typography variant="h3">
-        {left.length === 0 ? 'Every mark is on and proved by ear.' : 'Not proved yet'}
+        {left.length === 0 ? 'Every marker is on and proved by ear.' : 'Not proved yet'}
       </Typography>
       {left.length > 0 && (
         <Typography>
-          {left.map(({ name }) => `mark ${name}`).join(', ')}: go back to hear, or leave it for another
+          {left.map(({ name }) => `marker ${name}`).join(', ')}: go back to hear, or leave it for another
           evening. It stays on the bench until it was heard.
         </Typography>
       )}

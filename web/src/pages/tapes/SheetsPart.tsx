@@ -9,15 +9,15 @@ import { Link, useParams } from 'react-router';
 import type { BenchInstrument } from '../../api/client';
 import { benchQuery, sheetsQuery, type TemplateWishes } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
-import { FileButton, Leaf, Read } from '../../parts/place';
-import { count, MARK_KINDS } from '../../words';
+import { FileButton, PageContent, Read } from '../../parts/page';
+import { count, MARKER_KINDS } from '../../words';
 
 /** Which instruments get a strip. */
 const WHICH: [name: string, keeps: (one: BenchInstrument) => boolean][] = [
   ['The whole class', ({ child }) => child !== undefined],
   [
     'Those to be laid',
-    ({ child, need }) => child !== undefined && ['place', 'layAgain', 'moveMarks'].includes(need),
+    ({ child, need }) => child !== undefined && ['place', 'layAgain', 'moveMarkers'].includes(need),
   ],
   ['Free ones too', () => true],
 ];
@@ -28,15 +28,15 @@ export function SheetsPart() {
   const bench = useQuery(benchQuery(classId));
   return (
     <Read query={bench} what="Strips are being counted">
-      {({ instruments, marks }) =>
-        marks.kind === 'none' ? (
-          <Leaf>
+      {({ instruments, markers }) =>
+        markers.kind === 'none' ? (
+          <PageContent>
             <Typography sx={{ maxWidth: 520, py: 3 }}>
-              The class has no marks, by choice, so there is nothing to print.
+              The class has no markers, by choice, so there is nothing to print.
             </Typography>
-          </Leaf>
+          </PageContent>
         ) : (
-          <Sheets classId={classId} instruments={instruments} mark={MARK_KINDS[marks.kind]} />
+          <Sheets classId={classId} instruments={instruments} marker={MARKER_KINDS[markers.kind]} />
         )
       }
     </Read>
@@ -46,11 +46,11 @@ export function SheetsPart() {
 function Sheets({
   classId,
   instruments,
-  mark,
+  marker,
 }: {
   classId: string;
   instruments: BenchInstrument[];
-  mark: string;
+  marker: string;
 }) {
   const [which, setWhich] = useState(0);
   const [paper, setPaper] = useState<TemplateWishes['paper']>('a4');
@@ -76,7 +76,7 @@ function Sheets({
       {(counted) => {
         const shown = Math.min(page, Math.max(0, counted.sheets - 1));
         return (
-          <Leaf
+          <PageContent
             bar={
               <>
                 <Box role="group" aria-label="Which" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
@@ -119,7 +119,7 @@ function Sheets({
                 <Box
                   component="img"
                   src={file('templates.svg', shown)}
-                  alt={`Sheet ${shown + 1} of ${counted.sheets}: strips with the place of each ${mark}`}
+                  alt={`Sheet ${shown + 1} of ${counted.sheets}: strips with the position of each ${marker}`}
                   // Paper is white in any theme.
                   sx={{
                     display: 'block',
@@ -178,7 +178,7 @@ function Sheets({
                 )}
               </Box>
             </Box>
-          </Leaf>
+          </PageContent>
         );
       }}
     </Read>

@@ -4,12 +4,12 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { TapePage } from '../../api/client';
 import type { Pending } from '../../offline/outbox';
-import type { TapeEntry } from '../../api/client';
+import type { NewTapeEntry } from '../../api/client';
 import { dayWords } from '../../words';
 
 interface Props {
   page: TapePage;
-  pending: readonly Pending<TapeEntry>[];
+  pending: readonly Pending<NewTapeEntry>[];
   onUndo: (event: string, words: string) => void;
 }
 

@@ -1,13 +1,13 @@
-import { PlaceWithSteps } from '../../parts/place';
+import { PageWithParts } from '../../parts/page';
 
 const PARTS = [
   ['bench', 'Bench'],
   ['sheets', 'Templates'],
   ['notes', 'Note map'],
-  ['laying', 'How marks lie'],
+  ['settings', 'How markers lie'],
 ] as const;
 
-/** Marks on the fingerboards: measured, printed, laid, heard, looked at again, taken away; and what is played where. */
-export function TapesPlace() {
-  return <PlaceWithSteps name="Tapes" path="tapes" steps={PARTS} />;
+/** Markers on the fingerboards: measured, printed, laid, heard, looked at again, taken away; and what is played where. */
+export function TapesPage() {
+  return <PageWithParts name="Tapes" path="tapes" steps={PARTS} />;
 }

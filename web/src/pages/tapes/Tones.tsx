@@ -42,7 +42,7 @@ export function Tone({ hz, children }: { hz: number; children: string }) {
   );
 }
 
-/** The colour of a finger's mark, where each has its own; it stands beside the number, never in its place. */
+/** The colour of a finger's marker, where each has its own; it stands beside the number, never in its position. */
 export function FingerDot({ finger, colours }: { finger: string; colours: boolean }) {
   const number = /[1-4]/.exec(finger)?.[0];
   if (!colours || !number) return null;

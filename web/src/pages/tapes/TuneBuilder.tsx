@@ -5,7 +5,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { TuneWishes } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
-import { Card } from '../../parts/place';
+import { Card } from '../../parts/page';
 
 const NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'G#', 'A', 'Bb', 'B'];
 const OCTAVES = [

@@ -1,7 +1,7 @@
 export { BenchPart } from './BenchPart';
 export { InstrumentPart } from './InstrumentPart';
-export { LayingPart } from './LayingPart';
+export { MarkerSettingsPart } from './MarkerSettingsPart';
 export { NotesPart } from './NotesPart';
 export { PlacingPart } from './PlacingPart';
 export { SheetsPart } from './SheetsPart';
-export { TapesPlace } from './TapesPlace';
+export { TapesPage } from './TapesPage';

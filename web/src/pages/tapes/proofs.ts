@@ -1,9 +1,9 @@
-import type { Place, Schemas, TapeSpot } from '../../api/client';
+import type { Marker, Schemas, TapeSpot } from '../../api/client';
 import { centsWords, count, fingerWords, letterOf, noteWords } from '../../words';
 
-export type ProofKind = Schemas['ProofView'];
+export type ProofKind = Schemas['Proof'];
 
-/** A way to prove a mark by ear. */
+/** A way to prove a marker by ear. */
 export interface Proof {
   key: string;
   kind: ProofKind;
@@ -23,16 +23,16 @@ export function stepWords(semitones: number): string {
   return far === 2 ? 'a whole tone' : count(far, 'semitone');
 }
 
-/** Every way to prove a mark, the nearest comparison first; a step only from a mark that is proved. */
+/** Every way to prove a marker, the nearest comparison first; a step only from a marker that is proved. */
 export function proofsOf(
-  place: Place,
-  places: Place[],
+  position: Marker,
+  positions: Marker[],
   spots: TapeSpot[],
   strings: Schemas['OpenStringView'][],
 ): Proof[] {
-  const name = spots.find(({ spot }) => spot === place.finger)?.name ?? place.finger;
-  const against = place.earChecks.map((check): Proof => {
-    const stopped = place.notes.find((note) => note.string === check.string);
+  const name = spots.find(({ spot }) => spot === position.finger)?.name ?? position.finger;
+  const against = position.earChecks.map((check): Proof => {
+    const stopped = position.notes.find((note) => note.string === check.string);
     return {
       key: `${check.string}-${check.openString}`,
       kind: 'openString',
@@ -43,20 +43,20 @@ export function proofsOf(
       ],
     };
   });
-  const middle = place.notes[Math.floor(place.notes.length / 2)];
-  const steps = placesToStepFrom(place, places, spots).map(({ from, semitones }): Proof => {
+  const middle = position.notes[Math.floor(position.notes.length / 2)];
+  const steps = markersToStepFrom(position, positions, spots).map(({ from, semitones }): Proof => {
     const start = from.notes.find((note) => note.string === middle?.string);
     return {
       key: `step-${from.finger}`,
       kind: 'step',
-      words: `${stepWords(semitones)} ${semitones < 0 ? 'below' : 'above'} mark ${fingerWords(from.finger)}, which is proved`,
+      words: `${stepWords(semitones)} ${semitones < 0 ? 'below' : 'above'} marker ${fingerWords(from.finger)}, which is proved`,
       tones: [
-        { name: `mark ${fingerWords(from.finger)}`, hz: start?.hz ?? 0 },
+        { name: `marker ${fingerWords(from.finger)}`, hz: start?.hz ?? 0 },
         { name: noteWords(middle?.note ?? ''), hz: middle?.hz ?? 0 },
       ],
     };
   });
-  const tones = place.notes.map(({ note, hz }) => ({ name: noteWords(note), hz }));
+  const tones = position.notes.map(({ note, hz }) => ({ name: noteWords(note), hz }));
   return [
     ...against,
     ...steps,
@@ -65,15 +65,15 @@ export function proofsOf(
   ];
 }
 
-/** Where a mark has no open string to compare with: the marks that are proved, the nearest first. */
-function placesToStepFrom(place: Place, places: Place[], spots: TapeSpot[]) {
-  if (place.earChecks.length > 0) return [];
-  return places
+/** Where a marker has no open string to compare with: the markers that are proved, the nearest first. */
+function markersToStepFrom(position: Marker, positions: Marker[], spots: TapeSpot[]) {
+  if (position.earChecks.length > 0) return [];
+  return positions
     .filter(({ finger, semitones }) => {
       const spot = spots.find((one) => one.spot === finger);
-      return finger !== place.finger && semitones !== place.semitones && spot?.proved === true;
+      return finger !== position.finger && semitones !== position.semitones && spot?.proved === true;
     })
-    .map((from) => ({ from, semitones: place.semitones - from.semitones }))
+    .map((from) => ({ from, semitones: position.semitones - from.semitones }))
     .sort((a, b) => Math.abs(a.semitones) - Math.abs(b.semitones))
     .slice(0, 2);
 }

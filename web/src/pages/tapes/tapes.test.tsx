@@ -1,14 +1,14 @@
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it } from 'vitest';
 import type { ReactNode } from 'react';
-import type { Place, TapePage, TapeSpot } from '../../api/client';
+import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { Fingerboard } from '../../parts/Fingerboard';
-import { answerWith } from '../../testing-network';
-import { serverThat, show } from '../../testing-server';
+import { answerWith } from '../../testing/network';
+import { serverThat, show } from '../../testing/server';
 import { theme } from '../../theme';
 import { ThemeProvider } from '@mui/material/styles';
-import { boardLabel, boardMarks, moveOf, moveWords, spotWords } from './board';
+import { boardLabel, boardMarkers, moveOf, moveWords, spotWords } from './board';
 import { InstrumentPart } from './InstrumentPart';
 import { PlacingPart } from './PlacingPart';
 import { centsOf, proofsOf, stepWords } from './proofs';
@@ -20,7 +20,7 @@ afterEach(() => {
   localStorage.clear();
 });
 
-function place(finger: string, semitones: number, change: Partial<Place> = {}): Place {
+function position(finger: string, semitones: number, change: Partial<Marker> = {}): Marker {
   const distance = 328 * (1 - 2 ** (-semitones / 12));
   return {
     finger,
@@ -56,8 +56,8 @@ function page(change: Partial<TapePage> = {}): TapePage {
       { instrument: 'violin', size: '4/4', lengthMm: 328 },
       { instrument: 'cello', size: '4/4', lengthMm: 690 },
     ],
-    marks: { kind: 'tapes', short: false, colours: false },
-    laying: {
+    markers: { kind: 'tapes', short: false, colours: false },
+    settings: {
       temperament: 'equal',
       align: 'middle',
       stripMm: 3,
@@ -68,20 +68,25 @@ function page(change: Partial<TapePage> = {}): TapePage {
     state: 'heard',
     need: 'nothing',
     spots: [spot('1'), spot('2'), spot('3')],
-    places: [place('1', 2), place('2', 4), place('3', 5, { earChecks: AGAINST }), place('4', 7)],
+    positions: [
+      position('1', 2),
+      position('2', 4),
+      position('3', 5, { earChecks: AGAINST }),
+      position('4', 7),
+    ],
     openStrings: [
       { note: 'G3', hz: 196 },
       { note: 'D4', hz: 293.7 },
     ],
     placingOrder: ['3', '1', '2'],
-    thinning: { words: 'A mark may go once Ada K. lands in tune.' },
+    thinning: { words: 'A marker may go once Ada K. lands in tune.' },
     log: [],
     director: true,
     ...change,
   };
 }
 
-describe('a mark in words', () => {
+describe('a marker in words', () => {
   it('says how it is, and how far to move it in which direction', () => {
     expect(spotWords(spot('1', { presence: 'never', proved: false }))).toBe('not laid');
     expect(spotWords(spot('1', { cents: 4.4 }))).toBe('true (+4 cents)');
@@ -93,14 +98,14 @@ describe('a mark in words', () => {
 
   it('moves as it was measured, else as far as its cents tell: sharp goes to the nut', () => {
     const measured = { edgeMm: 40, cents: 9, verdict: 'close' as const, moveMm: -1.4 };
-    expect(moveOf(spot('1', { cents: 20 }), place('1', 2, { measured }))).toBe(-1.4);
-    expect(moveOf(spot('1', { cents: 20 }), place('1', 2))).toBeCloseTo(-3);
-    expect(moveOf(spot('1'), place('1', 2))).toBeUndefined();
+    expect(moveOf(spot('1', { cents: 20 }), position('1', 2, { measured }))).toBe(-1.4);
+    expect(moveOf(spot('1', { cents: 20 }), position('1', 2))).toBeCloseTo(-3);
+    expect(moveOf(spot('1'), position('1', 2))).toBeUndefined();
   });
 });
 
 describe('the drawn fingerboard', () => {
-  it('shows the class’s marks and what else is on, where they lie and where they belong', () => {
+  it('shows the class’s markers and what else is on, where they lie and where they belong', () => {
     const read = page({
       spots: [
         spot('1', { verdict: 'move', proved: false, cents: 17 }),
@@ -109,19 +114,19 @@ describe('the drawn fingerboard', () => {
         spot('4', { wanted: false, presence: 'never' }),
       ],
     });
-    const marks = boardMarks(read, read.spots, 'mm');
-    expect(marks.map(({ finger, on, off }) => [finger, on, off])).toEqual([
+    const markers = boardMarkers(read, read.spots, 'mm');
+    expect(markers.map(({ finger, on, off }) => [finger, on, off])).toEqual([
       ['1', true, true],
       ['2', false, false],
       ['3', true, false],
     ]);
-    expect(marks[0]?.words).toBe('34.3 mm, +17 cents');
-    expect((marks[0]?.foundMm ?? 0) - (marks[0]?.edgeMm ?? 0)).toBeCloseTo(17 * 0.15);
+    expect(markers[0]?.words).toBe('34.3 mm, +17 cents');
+    expect((markers[0]?.foundMm ?? 0) - (markers[0]?.edgeMm ?? 0)).toBeCloseTo(17 * 0.15);
     expect(boardLabel(read, read.spots, 'mm')).toContain('2 at 66.2 mm, gone');
   });
 
   it('is in true proportion: lengths along the string keep their ratios, and words never lie on each other', () => {
-    const marks = boardMarks(page(), page().spots, 'mm');
+    const markers = boardMarkers(page(), page().spots, 'mm');
     const { container } = render(
       <ThemeProvider theme={theme}>
         <Fingerboard
@@ -129,7 +134,7 @@ describe('the drawn fingerboard', () => {
           lengthMm={328}
           strings={['G3', 'D4', 'A4', 'E5']}
           stripMm={3}
-          marks={marks}
+          markers={markers}
           colours={false}
           kind="tapes"
           label="A fingerboard"
@@ -138,7 +143,7 @@ describe('the drawn fingerboard', () => {
     );
     const nut = Number(container.querySelector('.nut')?.getAttribute('y')) + 7;
     const tops = [...container.querySelectorAll('.laid')].map((rect) => Number(rect.getAttribute('y')) - nut);
-    const edges = marks.map(({ edgeMm }) => edgeMm);
+    const edges = markers.map(({ edgeMm }) => edgeMm);
     for (const [index, top] of tops.entries())
       expect(top / (tops[0] ?? 1)).toBeCloseTo((edges[index] ?? 0) / (edges[0] ?? 1), 6);
     const words = [...container.querySelectorAll('.name')].map((text) => Number(text.getAttribute('y')));
@@ -148,11 +153,11 @@ describe('the drawn fingerboard', () => {
 });
 
 describe('proofs', () => {
-  it('begin with the open string, offer steps only from proved marks, and always a tone and a tuner', () => {
+  it('begin with the open string, offer steps only from proved markers, and always a tone and a tuner', () => {
     const read = page();
     const of = (finger: string, spots: TapeSpot[]) => {
-      const which = read.places.find((one) => one.finger === finger);
-      return which ? proofsOf(which, read.places, spots, read.openStrings).map(({ kind }) => kind) : [];
+      const which = read.positions.find((one) => one.finger === finger);
+      return which ? proofsOf(which, read.positions, spots, read.openStrings).map(({ kind }) => kind) : [];
     };
     expect(of('3', read.spots)).toEqual(['openString', 'tone', 'tuner']);
     expect(of('2', read.spots)).toEqual(['step', 'step', 'tone', 'tuner']);
@@ -166,9 +171,9 @@ describe('proofs', () => {
 });
 
 function open(element: ReactNode, read: TapePage) {
-  const { laying, marks } = read;
+  const { settings, markers } = read;
   const sent = serverThat({
-    'GET /tapes': () => ({ json: { instruments: [], without: [], laying, marks, director: true } }),
+    'GET /tapes': () => ({ json: { instruments: [], without: [], settings, markers, director: true } }),
     'GET /tapes/v': () => ({ json: read }),
     'POST /api/calc/tapes': () => ({ json: { tapes: [] } }),
     'POST /tapes/log': () => ({ json: { results: [{ outcome: 'stored' }] } }),
@@ -208,39 +213,39 @@ describe('an instrument at the bench', () => {
 
   it('logs what an ear says with its proof, and a tuner’s cents', async () => {
     const sent = open(<InstrumentPart />, page());
-    fireEvent.click(await screen.findByRole('button', { name: 'mark 3 is high' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'marker 3 is high' }));
     await waitFor(() =>
       expect(logged(sent)).toMatchObject([
         { kind: 'heard', finger: '3', proof: 'openString', heard: 'high' },
       ]),
     );
-    fireEvent.change(screen.getByLabelText('How to prove mark 1'), { target: { value: 'tuner' } });
-    fireEvent.change(screen.getByLabelText('Cents off, mark 1'), { target: { value: '-7' } });
+    fireEvent.change(screen.getByLabelText('How to prove marker 1'), { target: { value: 'tuner' } });
+    fireEvent.change(screen.getByLabelText('Cents off, marker 1'), { target: { value: '-7' } });
     fireEvent.click(screen.getByRole('button', { name: 'Keep −7 cents' }));
     await waitFor(() =>
       expect(logged(sent)).toMatchObject([{}, { kind: 'heard', finger: '1', proof: 'tuner', cents: -7 }]),
     );
   });
 
-  it('places without a ruler by finger-widths, the anchor first', async () => {
+  it('positions without a ruler by finger-widths, the anchor first', async () => {
     open(<PlacingPart />, page());
     fireEvent.click(await screen.findByRole('button', { name: 'Without' }));
     expect(screen.queryByLabelText('String, nut to bridge (mm)')).toBeNull();
-    fireEvent.click(screen.getByRole('button', { name: 'Next: mark 3' }));
-    expect(screen.getByText(/finger-widths beyond mark 1, then by ear/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Next: marker 3' }));
+    expect(screen.getByText(/finger-widths beyond marker 1, then by ear/)).toBeTruthy();
     expect(screen.getByText(/the anchor/)).toBeTruthy();
   });
 
-  it('counts finger spaces on the bass from where 1 belongs, also when the mark between is not laid', async () => {
+  it('counts finger spaces on the bass from where 1 belongs, also when the marker between is not laid', async () => {
     const wanted = [spot('1'), spot('4', { presence: 'never', proved: false })];
     const bass = {
-      places: [place('1', 2), place('2', 3), place('4', 4)],
+      positions: [position('1', 2), position('2', 3), position('4', 4)],
       spots: wanted,
       placingOrder: ['4'],
     };
     open(<PlacingPart />, page({ instrument: 'bass', size: '3/4', ...bass }));
     fireEvent.click(await screen.findByRole('button', { name: 'Without' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Next: mark 4' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Next: marker 4' }));
     expect(screen.getByText(/^two finger spaces beyond where 1 belongs/)).toBeTruthy();
   });
 });
