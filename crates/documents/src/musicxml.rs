@@ -98,7 +98,7 @@ fn attributes(tune: &Tune, instrument: Instrument) -> String {
 
 fn note(part: &TunePart, instrument: Instrument, index: usize, eighths: u8, tied: bool, goes_on: bool) -> String {
     let placed = &part.notes[index];
-    let sounding = placed.way.map(|way| way.midi).or(placed.midi);
+    let sounding = placed.fingering.map(|way| way.midi).or(placed.midi);
     let Some(midi) = sounding else {
         return format!("<note><rest/><duration>{eighths}</duration>{}</note>\n", head(eighths));
     };
@@ -115,7 +115,7 @@ fn note(part: &TunePart, instrument: Instrument, index: usize, eighths: u8, tied
         if goes_on { "<tied type=\"start\"/>" } else { "" }
     );
     if !tied {
-        notations += &technical(placed.way);
+        notations += &technical(placed.fingering);
     }
     let notations = if notations.is_empty() { String::new() } else { format!("<notations>{notations}</notations>") };
     format!("<note>{pitch}<duration>{eighths}</duration>{ties}{}{notations}</note>\n", head(eighths))

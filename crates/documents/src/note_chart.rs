@@ -91,7 +91,7 @@ pub fn word(facts: &InstrumentFacts, part: &TunePart, note: usize) -> String {
         down if down < 0 => "v",
         _ => "^",
     };
-    match (placed.midi, placed.way) {
+    match (placed.midi, placed.fingering) {
         (None, _) => String::new(),
         (Some(_), None) => "–".to_owned(),
         (Some(_), Some(Fingering { string, finger: None, .. })) => format!("{}{octave}", letter(facts, string)),
@@ -153,7 +153,7 @@ fn board(page: &mut Drawing, (x, y): (f64, f64), (facts, part): &Voice<'_>, colo
     let reach = distance_mm(1.0, reach.unwrap_or(7), Temperament::Equal);
     let down = |semitones: u8| y + (BOARD.1 - 4.0) * distance_mm(1.0, semitones, Temperament::Equal) / reach;
     let used: BTreeSet<(usize, Option<Finger>)> =
-        part.notes.iter().filter_map(|placed| placed.way).map(|way| (way.string, way.finger)).collect();
+        part.notes.iter().filter_map(|placed| placed.fingering).map(|way| (way.string, way.finger)).collect();
     for (place, finger) in used {
         let Some(finger) = finger else {
             page.spot((string(place), y + 2.0), 1.5, "none");

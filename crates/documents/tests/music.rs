@@ -23,7 +23,7 @@ fn content() -> Content {
         }
     }
     let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
-    content::read(&sources).expect("the shipped content has no fault")
+    loader::read(&sources).expect("the shipped content has no fault")
 }
 
 fn parts(content: &Content, tune: &Tune) -> Vec<(Instrument, TunePart)> {
@@ -114,7 +114,7 @@ fn a_parser_reads_every_shipped_tune_with_all_its_notes_and_the_right_clefs() {
             let wanted: Vec<String> = part
                 .notes
                 .iter()
-                .filter_map(|placed| placed.way.map(|way| way.midi).or(placed.midi))
+                .filter_map(|placed| placed.fingering.map(|way| way.midi).or(placed.midi))
                 // The bass is written an octave above what sounds.
                 .map(|midi| {
                     bright_row_core::craft::pitch::note_name(if *instrument == Instrument::Bass {
