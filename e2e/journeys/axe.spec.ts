@@ -249,7 +249,7 @@ for (const viewport of SIZES) {
         await page.getByLabel('School or program').fill('Hill Street strings');
         await page.getByLabel('Your name').fill('Mr Okonedo');
         await page.getByLabel('E-mail').fill('okonedo@hill.example');
-        expect(await findings(page), 'first visit').toEqual([]);
+        expect(await findings(page), 'first run').toEqual([]);
         await page.getByLabel('Password').fill('four words and a bow');
         await page.getByRole('button', { name: 'Begin' }).click();
         await page.getByRole('button', { name: 'Add the class' }).click();

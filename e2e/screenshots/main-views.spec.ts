@@ -53,7 +53,7 @@ const views: View[] = [
     },
   },
   {
-    name: 'signs',
+    name: 'symptoms',
     show: async (page) => {
       await room(page);
       const panel = await openChild(page, 'Xiomara D.');

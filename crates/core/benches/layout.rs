@@ -19,12 +19,13 @@ fn bench(c: &mut Criterion) {
     let facts = &content.instruments[&Instrument::Violin];
     let fingers = [Finger::One, Finger::Two, Finger::Three, Finger::Four];
     let measured: BTreeMap<Finger, f64> = [(Finger::One, 34.8), (Finger::Two, 66.0), (Finger::Three, 81.2)].into();
-    let laying = MarkerSettings::default();
+    let settings = MarkerSettings::default();
     c.bench_function("layout of four markers with ear checks", |b| {
         b.iter(|| {
-            let found = positions(facts.instrument, black_box(328.0), &laying, &fingers, &measured).expect("a layout");
+            let found =
+                positions(facts.instrument, black_box(328.0), &settings, &fingers, &measured).expect("a layout");
             let proofs = found.iter().map(|place| {
-                let notes = stopped_notes(facts, place.semitones, &laying).len();
+                let notes = stopped_notes(facts, place.semitones, &settings).len();
                 let checks = ear_checks(facts, place.semitones).len();
                 notes + checks + usize::from(step_check(facts, place.finger, &fingers).is_some())
             });

@@ -6,7 +6,7 @@ use std::io::{Cursor, Read};
 use crate::table::{self, LARGEST, Table, TableError};
 
 /// The most files in a bundle.
-const MOST_FILES: usize = 100;
+const MAX_FILES: usize = 100;
 
 /// Why a bundle cannot be read.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
@@ -15,7 +15,7 @@ pub enum BundleError {
     #[error("The zip cannot be opened: it is broken or not a zip. Export it again; nothing was changed.")]
     Broken,
     /// Too many files, or too large once unpacked.
-    #[error("The zip holds more than a roster: at most {MOST_FILES} files of {} MB each.", LARGEST / 1024 / 1024)]
+    #[error("The zip holds more than a roster: at most {MAX_FILES} files of {} MB each.", LARGEST / 1024 / 1024)]
     TooLarge,
     /// Locked with a password.
     #[error("{0} in the zip is locked with a password. Export it without one.")]
@@ -137,7 +137,7 @@ fn live(table: &Table) -> impl Iterator<Item = &Vec<String>> {
 fn open(bytes: &[u8]) -> Result<BTreeMap<String, Table>, BundleError> {
     const WANTED: [&str; 3] = ["users.csv", "classes.csv", "enrollments.csv"];
     let mut archive = zip::ZipArchive::new(Cursor::new(bytes)).map_err(|_| BundleError::Broken)?;
-    if archive.len() > MOST_FILES {
+    if archive.len() > MAX_FILES {
         return Err(BundleError::TooLarge);
     }
     let mut tables = BTreeMap::new();

@@ -7,7 +7,7 @@ use chrono::{Days, NaiveDate};
 use icalendar::{Calendar, CalendarComponent, CalendarDateTime, Component, DatePerhapsTime, Event, EventLike};
 
 /// The longest holiday that is taken as one, in days.
-const LONGEST: u64 = 120;
+const MAX_DAYS_OF_EVENT: u64 = 120;
 
 /// What a calendar says of days off.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -56,7 +56,7 @@ pub fn days_off(text: &str) -> Result<DaysOff, NotACalendar> {
             Some(DatePerhapsTime::DateTime(moment)) => date_of(&moment),
             None => first + Days::new(1),
         };
-        let last = end.max(first + Days::new(1)).min(first + Days::new(LONGEST));
+        let last = end.max(first + Days::new(1)).min(first + Days::new(MAX_DAYS_OF_EVENT));
         for day in first.iter_days().take_while(|day| *day < last) {
             found.days.entry(day).or_insert_with(|| name.clone());
         }

@@ -5,9 +5,9 @@ use crate::csv_out::unguarded;
 /// The largest file read, in bytes.
 pub const LARGEST: usize = 8 * 1024 * 1024;
 /// The most rows read.
-pub const MOST_ROWS: usize = 20_000;
+pub const MAX_TABLE_ROWS: usize = 20_000;
 /// The most columns read.
-pub const MOST_COLUMNS: usize = 200;
+pub const MAX_TABLE_COLUMNS: usize = 200;
 
 /// A table: the first row is its headings.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -39,11 +39,11 @@ pub enum TableError {
     /// More bytes than [`LARGEST`].
     #[error("The file is larger than {} MB. Export only the children's rows and columns.", LARGEST / 1024 / 1024)]
     TooLarge,
-    /// More rows than [`MOST_ROWS`].
-    #[error("The file has more than {MOST_ROWS} rows. Export only the children of this class.")]
+    /// More rows than [`MAX_TABLE_ROWS`].
+    #[error("The file has more than {MAX_TABLE_ROWS} rows. Export only the children of this class.")]
     TooManyRows,
-    /// More columns than [`MOST_COLUMNS`].
-    #[error("The file has more than {MOST_COLUMNS} columns. Export only those that matter.")]
+    /// More columns than [`MAX_TABLE_COLUMNS`].
+    #[error("The file has more than {MAX_TABLE_COLUMNS} columns. Export only those that matter.")]
     TooManyColumns,
     /// The CSV itself is broken.
     #[error("Line {line} cannot be read: {reason}. Everything before it is fine.")]
@@ -86,9 +86,9 @@ pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
             continue;
         }
         match &headings {
-            None if cells.len() > MOST_COLUMNS => return Err(TableError::TooManyColumns),
+            None if cells.len() > MAX_TABLE_COLUMNS => return Err(TableError::TooManyColumns),
             None => headings = Some(cells),
-            Some(_) if rows.len() == MOST_ROWS => return Err(TableError::TooManyRows),
+            Some(_) if rows.len() == MAX_TABLE_ROWS => return Err(TableError::TooManyRows),
             Some(headings) => {
                 cells.resize(headings.len(), String::new());
                 rows.push(TableRow { line: usize::try_from(line).unwrap_or(usize::MAX), cells });

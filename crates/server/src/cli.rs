@@ -71,13 +71,18 @@ enum Command {
     Openapi,
 }
 
+/// What a worker has for the calls under way on it: without optimisation a transaction of several aggregates needs more than
+/// the usual 2 MiB.
+const STACK_BYTES: usize = 8 * 1024 * 1024;
+
 /// Runs a command; what fails is one plain sentence on standard error.
 #[must_use]
 pub fn run(cli: Cli) -> ExitCode {
     let filter = tracing_subscriber::EnvFilter::try_from_default_env()
         .unwrap_or_else(|_| tracing_subscriber::EnvFilter::new("warn,bright_row=info,sqlx=error"));
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).with_target(false).init();
-    let runtime = tokio::runtime::Runtime::new().expect("a thread can be started");
+    let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().thread_stack_size(STACK_BYTES).build();
+    let runtime = runtime.expect("a thread can be started");
     match runtime.block_on(command(cli.command)) {
         Ok(()) => ExitCode::SUCCESS,
         Err(failure) => {

@@ -199,7 +199,7 @@ async fn wrong_passwords_and_unknown_addresses_sound_the_same_and_are_slowed() {
 }
 
 #[tokio::test]
-async fn the_first_runor_makes_the_directors_account_and_nobody_after() {
+async fn the_first_run_makes_the_directors_account_and_nobody_after() {
     let (url, _stop) = nobody_yet().await;
     let path = format!("{url}/api/first-run");
     let wanted =

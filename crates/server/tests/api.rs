@@ -145,7 +145,7 @@ async fn hear(stream: &mut (impl StreamExt<Item = Result<impl AsRef<[u8]>, reqwe
 }
 
 #[tokio::test]
-async fn a_observation_is_told_to_open_pages_of_that_class_through_any_process() {
+async fn an_observation_is_told_to_open_pages_of_that_class_through_any_process() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     let (other_process, _stop) = support::serve(&server.db).await;

@@ -98,7 +98,7 @@ fn own_body(look_for: &str) -> Value {
 }
 
 #[tokio::test]
-async fn an_own_checkpoint_is_marked_like_any_other_and_with_observations_only_switched_off() {
+async fn an_own_checkpoint_is_observed_like_any_other_and_with_observations_only_switched_off() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     let (status, added) = server.send(Method::POST, "/checklist", Some(&own_body("The page is open"))).await;

@@ -82,7 +82,7 @@ async fn another_plan_than_the_one_agreed_to_is_not_stored() {
 }
 
 #[tokio::test]
-async fn an_import_is_undone_as_one_step_and_nobody_who_was_marked_since_is_lost() {
+async fn an_import_is_undone_as_one_step_and_nobody_who_was_observed_since_is_lost() {
     let server = server().await;
     let before = server.child("Ada K.", Instrument::Violin, 1).await;
     let done = agree(&server, FILE, &[("mapping", MEANS)]).await;

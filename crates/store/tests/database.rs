@@ -3,7 +3,7 @@
 
 mod support;
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::edits::Edits;
@@ -99,7 +99,7 @@ impl School {
             id: Uuid::now_v7().into(),
             child,
             target: Target::Checkpoint(CheckpointId::new(target)),
-            seen: Observed::Level { level: Level::try_from(level).expect("a level"), slips: Default::default() },
+            seen: Observed::Level { level: Level::try_from(level).expect("a level"), slips: BTreeSet::new() },
             says: None,
             note: None,
             via: Via::Visit,

@@ -35,7 +35,7 @@ export const sessionQuery = queryOptions({
 });
 
 export const firstRunQuery = queryOptions({
-  queryKey: ['first-visit'],
+  queryKey: ['first-run'],
   staleTime: Infinity,
   queryFn: () => unwrap(api.GET('/api/first-run')),
 });

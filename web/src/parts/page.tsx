@@ -9,8 +9,15 @@ import { useLive } from '../api/live';
 import { classesQuery } from '../api/queries';
 import { Failed, Loading } from './Message';
 
+interface PageContentProps {
+  /** What the part that scrolls is called, for those who do not see it. */
+  name: string;
+  bar?: ReactNode;
+  children: ReactNode;
+}
+
 /** The content of a page: what to do above, the rest scrolls. */
-export function PageContent({ bar, children }: { bar?: ReactNode; children: ReactNode }) {
+export function PageContent({ name, bar, children }: PageContentProps) {
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
       {bar && (
@@ -30,7 +37,7 @@ export function PageContent({ bar, children }: { bar?: ReactNode; children: Reac
       <Box
         tabIndex={0}
         role="region"
-        aria-label="Sheet"
+        aria-label={name}
         sx={{ flex: 1, minHeight: 0, overflow: 'auto', px: { xs: 1.5, sm: 2 }, pt: 1, pb: 2 }}
       >
         {children}

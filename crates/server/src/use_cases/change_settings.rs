@@ -70,7 +70,8 @@ pub async fn set_calendar(
 async fn renew_everybody(app: &App, tx: DatabaseTransaction, class: Class) -> Result<(), ApiError> {
     let everybody: BTreeSet<ChildId> =
         children::of_class(&tx, class.key).await?.into_iter().map(|child| child.id).collect();
-    observations::renew(&tx, &class, &app.checklist(&class), &everybody).await?;
+    // On the heap: everything that a class is computed from is large.
+    Box::pin(observations::renew(&tx, &class, &app.checklist(&class), &everybody)).await?;
     commit(app, tx, [class.key.class]).await
 }
 

@@ -44,7 +44,7 @@ pub async fn set_membership(
             let other = classes::for_account(&tx, member.account, other).await?;
             let other = other.filter(|other| other.key.program == key.program).ok_or(ApiError::NotFound("class"))?;
             children::move_to(&tx, key, child, other.key.class).await.map_err(number_taken)?;
-            observations::renew(&tx, &other, &app.checklist(&other), &[child].into()).await?;
+            Box::pin(observations::renew(&tx, &other, &app.checklist(&other), &[child].into())).await?;
             changed.push(other.key.class);
         }
     }

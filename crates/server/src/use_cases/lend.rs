@@ -43,7 +43,7 @@ pub async fn lend(
     let changed: BTreeSet<ChildId> = loans::lend(&tx, key.program, pairs, app.now()).await?;
     let mut told = Vec::new();
     for class in classes::all_for_account(&tx, member.account).await?.iter().filter(|c| c.key.program == key.program) {
-        observations::renew(&tx, class, &app.checklist(class), &changed).await?;
+        Box::pin(observations::renew(&tx, class, &app.checklist(class), &changed)).await?;
         told.push(class.key.class);
     }
     commit(app, tx, told).await

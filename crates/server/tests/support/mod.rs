@@ -1,6 +1,6 @@
 //! A real server on a real database for each test: a database of its own cloned from a migrated template, a socket on
 //! port 0, a clock that stands still.
-#![allow(dead_code, missing_docs)]
+#![allow(dead_code, missing_docs, unused_imports)]
 
 use bright_row::content;
 use bright_row::serve;

@@ -62,7 +62,7 @@ pub async fn none_yet(db: &impl ConnectionTrait) -> Result<bool, StoreError> {
     Ok(account::Entity::find().count(db).await? == 0)
 }
 
-/// Holds every other first visit back until this transaction ends, so that only one makes the first account.
+/// Holds every other first run back until this transaction ends, so that only one makes the first account.
 pub async fn lock_first_run(db: &impl ConnectionTrait) -> Result<(), StoreError> {
     db.execute_unprepared("lock table account in share row exclusive mode").await?;
     Ok(())

@@ -25,7 +25,7 @@ export function CalendarPart() {
   const { classId = '' } = useParams();
   const calendar = useQuery(calendarQuery(classId));
   return (
-    <PageContent>
+    <PageContent name="Calendar">
       <Read query={calendar} what="The calendar is being looked up">
         {(read) => <Fields key={JSON.stringify(read.set)} classId={classId} answer={read} />}
       </Read>

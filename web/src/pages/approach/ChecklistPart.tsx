@@ -51,6 +51,7 @@ export function ChecklistPart() {
   const director = room.data?.role === 'director';
   return (
     <PageContent
+      name="Checkpoints"
       bar={
         <>
           <Box role="group" aria-label="As read on" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>

@@ -23,7 +23,7 @@ export function FilePart() {
   const faults = file.error instanceof ApiProblem ? file.error.details : [];
   const todo = preview ? preview.changes.length + preview.choices : 0;
   return (
-    <PageContent>
+    <PageContent name="Checklist as a file">
       <Box sx={{ display: 'grid', gap: 2.5, maxWidth: 760 }}>
         <Box component="section" aria-label="Keep">
           <Typography variant="h2">Keep it</Typography>

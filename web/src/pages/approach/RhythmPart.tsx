@@ -29,7 +29,7 @@ export function RhythmPart() {
   const { classId = '' } = useParams();
   const rhythm = useQuery(rhythmQuery(classId));
   return (
-    <PageContent>
+    <PageContent name="Rhythm">
       <Read query={rhythm} what="The rhythm is being looked up">
         {(read) => (
           <Fields key={JSON.stringify(read.now)} classId={classId} now={read.now} usual={read.usual} />

@@ -72,6 +72,7 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
       <Box sx={{ flex: 1, minHeight: 0 }}>
         <PageContent
+          name="Choices"
           bar={
             <Box role="group" aria-label="Groups" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
               {groups.map((name) => (

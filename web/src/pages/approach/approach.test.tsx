@@ -135,7 +135,9 @@ describe('the checklist', () => {
   const answers = {
     'PUT /checklist/bow.thumb': done,
     'DELETE /checklist/bow.own-rosin/own': done,
-    'GET /room': director, 'GET /checklist': () => ({ json: checklist }) };
+    'GET /room': director,
+    'GET /checklist': () => ({ json: checklist }),
+  };
 
   it('reads as one instrument reads it', async () => {
     serverThat(answers);

@@ -34,7 +34,7 @@ export function LessonPart() {
   const [minutes, setMinutes] = useState<number>();
   const lesson = useQuery({ ...lessonQuery(classId, minutes), placeholderData: keepPreviousData });
   return (
-    <PageContent>
+    <PageContent name="The next lesson">
       <Read query={lesson} what="The lesson is being put together">
         {(read) => (
           <Edit

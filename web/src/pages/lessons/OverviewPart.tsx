@@ -46,7 +46,7 @@ export function OverviewPart() {
   const { classId = '' } = useParams();
   const overview = useQuery(overviewQuery(classId));
   return (
-    <PageContent>
+    <PageContent name="The class as a whole">
       <Read query={overview} what="The class is being read">
         {(read) =>
           read.children === 0 ? (

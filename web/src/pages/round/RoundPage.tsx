@@ -35,7 +35,7 @@ function Known({ classId, first }: { classId: string; first: RoundKit }) {
   if (state && again !== state.id)
     return <RoundSummary kit={kit} round={round} state={state} onAgain={() => setAgain(state.id)} />;
   return (
-    <PageContent bar={<ClassName name={kit.className} path="round" />}>
+    <PageContent name="Start of a round" bar={<ClassName name={kit.className} path="round" />}>
       {kit.children.length === 0 ? (
         <Typography sx={{ maxWidth: 520, py: 4 }}>
           There is nobody to walk to yet. Add the children in the Room first.

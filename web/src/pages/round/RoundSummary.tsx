@@ -41,7 +41,7 @@ export function RoundSummary({ kit, round, state, onAgain }: Props) {
   const slips = slipsBySection(kit, round);
   const changes = changed(kit, round, state);
   return (
-    <PageContent bar={<ClassName name={kit.className} path="round" />}>
+    <PageContent name="Round looked back on" bar={<ClassName name={kit.className} path="round" />}>
       <Box sx={{ maxWidth: 1100, display: 'grid', gap: 2 }}>
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
           <Box sx={{ flex: 1, minWidth: 260 }}>

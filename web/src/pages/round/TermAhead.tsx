@@ -20,7 +20,7 @@ export function TermAhead() {
   const { classId = '' } = useParams();
   const kit = useQuery(roundQuery(classId));
   return (
-    <PageContent bar={<ClassName name={kit.data?.className ?? ''} path="round/term" />}>
+    <PageContent name="Forecast" bar={<ClassName name={kit.data?.className ?? ''} path="round/term" />}>
       <Read query={kit} what="The term is being looked up">
         {(read) => <Played classId={classId} usual={read.minutes} looks={read.maxChecksPerChild} />}
       </Read>

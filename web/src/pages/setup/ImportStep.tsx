@@ -63,6 +63,7 @@ export function ImportStep() {
   const problem = file.error instanceof ApiProblem ? [...file.error.fields.values()].join(' ') : '';
   return (
     <PageContent
+      name="Import"
       bar={
         <>
           <Typography variant="h2">Import a roster</Typography>

@@ -56,6 +56,7 @@ export function InstrumentsStep() {
         const open = fresh ?? assets.find(({ id }) => id === assetId);
         return (
           <PageContent
+            name="Instruments"
             bar={
               <>
                 {director && (

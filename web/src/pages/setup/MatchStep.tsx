@@ -42,6 +42,7 @@ export function MatchStep() {
         const fresh = pairs.filter(({ present }) => !present);
         return (
           <PageContent
+            name="Match"
             bar={
               <>
                 {director && (

@@ -37,6 +37,7 @@ export function RosterStep() {
         const chosen = [...children, ...left].find(({ id }) => id === open);
         return (
           <PageContent
+            name="Roster"
             bar={
               <>
                 {director && (

@@ -70,6 +70,7 @@ function Plan({ classId, stored, mayChange }: Props) {
   const unkept = seen.broken.reduce((sum, { children: whose }) => sum + whose.length, 0);
   return (
     <PageContent
+      name="Seating"
       bar={
         <>
           {mayChange && (

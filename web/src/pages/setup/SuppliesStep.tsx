@@ -28,6 +28,7 @@ export function SuppliesStep() {
     <Read query={supplies} what="The list is being made">
       {({ lines }) => (
         <PageContent
+          name="Supplies"
           bar={
             <>
               <FileButton href={`/api/classes/${classId}/order-list.pdf?paper=a4`}>Order list, A4</FileButton>

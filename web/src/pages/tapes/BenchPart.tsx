@@ -41,6 +41,7 @@ export function BenchPart() {
         const first = work[0];
         return (
           <PageContent
+            name="Bench"
             bar={
               <>
                 {first && (

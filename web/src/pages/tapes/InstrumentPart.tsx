@@ -68,6 +68,7 @@ function Instrument({
   const part = { page, spots, log };
   return (
     <PageContent
+      name="One instrument"
       bar={
         <>
           <Button component={Link} to={base}>

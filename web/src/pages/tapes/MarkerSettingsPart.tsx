@@ -119,7 +119,7 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
     a4Hz: problemOf('a4Hz'),
   };
   return (
-    <PageContent>
+    <PageContent name="How markers lie">
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 640 }}>
         {offset && (
           <Card aria-label="What was heard">

@@ -36,6 +36,7 @@ export function NotesPart() {
     <Read query={map} what="Notes are being laid out">
       {(read) => (
         <PageContent
+          name="Note map"
           bar={
             <>
               <Box role="group" aria-label="Tunes" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>

@@ -83,6 +83,7 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
   const laid = markers.slice(0, Math.max(0, step - 1)).filter(({ spot }) => spot.presence === 'on');
   return (
     <PageContent
+      name="Laid step by step"
       bar={
         <>
           <Button component={Link} to={base}>

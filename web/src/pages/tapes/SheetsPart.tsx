@@ -30,7 +30,7 @@ export function SheetsPart() {
     <Read query={bench} what="Strips are being counted">
       {({ instruments, markers }) =>
         markers.kind === 'none' ? (
-          <PageContent>
+          <PageContent name="Templates">
             <Typography sx={{ maxWidth: 520, py: 3 }}>
               The class has no markers, by choice, so there is nothing to print.
             </Typography>
@@ -77,6 +77,7 @@ function Sheets({
         const shown = Math.min(page, Math.max(0, counted.sheets - 1));
         return (
           <PageContent
+            name="Templates"
             bar={
               <>
                 <Box role="group" aria-label="Which" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>

@@ -22,7 +22,7 @@ const WANTED: [(&str, &[&str]); 5] = [
     (MARKERS, &[NO_MARKERS]),
 ];
 /// The longest name of an option.
-const OPTION_MOST: usize = 48;
+const MAX_OPTION_LENGTH: usize = 48;
 
 pub(super) fn approach(drafts: Vec<ChoiceDraft>, checklist: &Checklist, faults: &mut Faults) -> Approach {
     let mut keys = BTreeSet::new();
@@ -44,7 +44,7 @@ pub(super) fn approach(drafts: Vec<ChoiceDraft>, checklist: &Checklist, faults: 
 }
 
 fn choice(draft: ChoiceDraft, checklist: &Checklist, faults: &mut Faults) -> Choice {
-    short(&draft.name, "name", OPTION_MOST, faults);
+    short(&draft.name, "name", MAX_OPTION_LENGTH, faults);
     short(&draft.group, "group", MAX_NAME_LENGTH, faults);
     short(&draft.why, "reason", MAX_MEANS_LENGTH, faults);
     short(&draft.changes, "list of changes", MAX_MEANS_LENGTH, faults);
@@ -77,7 +77,7 @@ fn choice(draft: ChoiceDraft, checklist: &Checklist, faults: &mut Faults) -> Cho
 }
 
 fn option(draft: OptionDraft, checklist: &Checklist, faults: &mut Faults) -> ChoiceOption {
-    short(&draft.name, "name", OPTION_MOST, faults);
+    short(&draft.name, "name", MAX_OPTION_LENGTH, faults);
     short(&draft.means, "meaning", MAX_MEANS_LENGTH, faults);
     short(&draft.suits, "note on who likes it", MAX_MEANS_LENGTH, faults);
     let mut checkpoints = |ids: Vec<At<String>>| -> BTreeSet<CheckpointId> {

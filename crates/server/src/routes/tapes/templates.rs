@@ -195,14 +195,14 @@ struct Strip<'a> {
 }
 
 impl Strip<'_> {
-    fn markers(&self, laying: &MarkerSettings) -> Vec<TemplateMarker> {
+    fn markers(&self, settings: &MarkerSettings) -> Vec<TemplateMarker> {
         let marker = |finger: bright_row_core::tapes::finger::Finger| {
             let semitones = finger.semitones(self.asset.instrument)?;
-            let line = distance_mm(self.length_mm, semitones, laying.temperament);
+            let line = distance_mm(self.length_mm, semitones, settings.temperament);
             // Of a strip its nut-side edge is shown, of a dot or a pencil line its middle.
             let at_mm = match self.set.kind {
-                MarkerKind::Tapes | MarkerKind::Overlay | MarkerKind::None => edge_mm(laying, line),
-                MarkerKind::Dots | MarkerKind::Pencil => line - laying.offset_mm,
+                MarkerKind::Tapes | MarkerKind::Overlay | MarkerKind::None => edge_mm(settings, line),
+                MarkerKind::Dots | MarkerKind::Pencil => line - settings.offset_mm,
             };
             Some(TemplateMarker { label: finger.spoken().to_owned(), finger: finger.number(), at_mm })
         };
