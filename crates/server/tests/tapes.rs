@@ -410,7 +410,7 @@ async fn a_note_is_shown_on_all_four_and_a_tune_says_who_is_ready() {
     assert_eq!(map["name"], "F sharp");
     assert_eq!(map["voices"][0]["everywhere"].as_array().map(Vec::len), Some(2), "2 on D, 1 on E");
     let child = &map["children"][0];
-    assert_eq!((&child["ready"], &child["waits"][0]), (&json!(false), &json!("Left-hand frame: Fingers")));
+    assert_eq!((&child["ready"], &child["waits"][0]), (&json!(false), &json!("Left-hand frame 3, Fingers")));
     // Open strings need nothing.
     let open = server.get("/notes?notes=D4+D4:4").await;
     assert!(open["children"].as_array().expect("children").iter().all(|child| child["ready"] == true));

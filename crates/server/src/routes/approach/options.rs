@@ -16,8 +16,8 @@ use utoipa::ToSchema;
 use crate::error::answers::{ForDirectorsWriting, ForMembers, ForMembersAsking};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
-use crate::routes::child::next::listed;
-use crate::routes::child::page::{need_name, target_name};
+use crate::routes::names::listed;
+use crate::routes::names::{need_name, target_name};
 
 use crate::auth::guard::{Director, Member};
 use crate::state::App;

@@ -26,7 +26,7 @@ use crate::auth::guard::{Member, MemberOfChild};
 use crate::error::answers::ForMembersAsking;
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
-use crate::routes::child::page::target_name;
+use crate::routes::names::target_name;
 use crate::state::App;
 use crate::use_cases::snapshot::ClassSnapshot;
 use bright_row_core::progress::facts::{facts_of_instrument, facts_of_tapes};

@@ -28,7 +28,7 @@ use crate::error::{ApiError, FieldError};
 use crate::extract::fields::Fields;
 use crate::extract::{Body, CheckpointInPath, ObservationInPath, StageInPath};
 use crate::routes::approach::options::{ChoiceView, choice_view};
-use crate::routes::child::page::target_name;
+use crate::routes::names::target_name;
 use crate::state::App;
 use crate::use_cases::change_context;
 

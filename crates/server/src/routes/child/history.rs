@@ -18,7 +18,7 @@ use utoipa::{IntoParams, ToSchema};
 use crate::error::answers::ForMembersAsking;
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
-use crate::routes::child::page::target_name;
+use crate::routes::names::target_name;
 
 use crate::auth::guard::{Member, MemberOfChild};
 use crate::state::App;

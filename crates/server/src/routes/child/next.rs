@@ -1,5 +1,7 @@
 //! The next items of a child in words: what to do, and why.
 
+use crate::routes::names::target_name;
+use crate::routes::names::{listed, lower};
 use bright_row_core::craft::cause_graph::Node;
 use bright_row_core::craft::id::SlipId;
 use bright_row_core::progress::next::{NextItem, Reason, WorkItem};
@@ -8,7 +10,7 @@ use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::routes::child::page::{Page, target_name};
+use crate::routes::child::page::Page;
 
 /// What kind of item it is.
 #[derive(Serialize, ToSchema)]
@@ -117,34 +119,5 @@ fn node_name(node: &Node, page: &Page<'_>) -> String {
         Node::Slip(slip) => slip_name(slip, page),
         Node::Checkpoint(id) => target_name(page.checklist, id.as_str()),
         Node::Symptom(symptom) => symptom.0.clone(),
-    }
-}
-
-fn lower(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_lowercase().chain(letters).collect())
-}
-
-/// One, two or more as a sentence lists them.
-pub(crate) fn listed(names: &[String]) -> String {
-    match names {
-        [] => String::new(),
-        [one] => one.clone(),
-        [others @ .., last] => format!("{} and {last}", others.join(", ")),
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn a_list_reads_as_a_sentence() {
-        let names = ["one", "two", "three"].map(str::to_owned);
-        assert_eq!(listed(&names[..0]), "");
-        assert_eq!(listed(&names[..1]), "one");
-        assert_eq!(listed(&names[..2]), "one and two");
-        assert_eq!(listed(&names), "one, two and three");
-        assert_eq!(lower("Thumb clamped"), "thumb clamped");
     }
 }

@@ -1,12 +1,13 @@
 //! A child's page: the four ladders and the history.
 
+use crate::routes::names::need_name;
 use bright_row_core::progress::observation::Says;
 use bright_row_core::role::Role;
 use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
-use bright_row_core::craft::checklist::{Checklist, Checkpoint, Need, Stage};
+use bright_row_core::craft::checklist::{Checklist, Checkpoint, Stage};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
@@ -213,25 +214,6 @@ pub(crate) struct Page<'a> {
     pub(crate) standings: &'a BTreeMap<CheckpointId, Standing>,
     pub(crate) ladder: &'a Ladder,
     pub(crate) context: &'a ContextOfChild,
-}
-
-/// A checkpoint by its name; a stage by its strand and name. What the checklist no longer holds keeps its id.
-pub(crate) fn target_name(checklist: &Checklist, id: &str) -> String {
-    let checkpoint = checklist.checkpoint(id).map(|checkpoint| checkpoint.name.clone());
-    checkpoint
-        .or_else(|| checklist.stage(id).map(|stage| stage_name(checklist, stage)))
-        .unwrap_or_else(|| id.to_owned())
-}
-
-fn stage_name(checklist: &Checklist, stage: &Stage) -> String {
-    format!("{} {}, {}", checklist.strand_name(stage.strand), stage.number, stage.name)
-}
-
-pub(crate) fn need_name(checklist: &Checklist, need: &Need) -> String {
-    match need {
-        Need::Stage(id) => target_name(checklist, id.as_str()),
-        Need::Checkpoint(id, _) => target_name(checklist, id.as_str()),
-    }
 }
 
 impl Page<'_> {

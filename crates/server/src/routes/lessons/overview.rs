@@ -17,7 +17,7 @@ use utoipa::ToSchema;
 use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
-use crate::routes::child::page::target_name;
+use crate::routes::names::target_name;
 use crate::routes::views::rounded;
 use crate::state::App;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};

@@ -17,7 +17,7 @@ use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::routes::child::page::target_name;
+use crate::routes::names::target_name;
 use crate::routes::tapes::views::SpotView;
 use crate::use_cases::snapshot::Learner;
 

@@ -25,7 +25,7 @@ use utoipa::{IntoParams, ToSchema};
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::extract::Query;
-use crate::routes::child::page::target_name;
+use crate::routes::names::target_name;
 use crate::routes::round::check::{CheckView, Words};
 use crate::routes::round::events::{RoundEventView, RoundObservation};
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};

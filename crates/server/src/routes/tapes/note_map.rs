@@ -27,7 +27,7 @@ use crate::routes::tapes::bench::BenchChild;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 use crate::auth::guard::Member;
-use crate::routes::child::page::need_name;
+use crate::routes::names::need_name;
 use crate::state::App;
 
 /// A tune that ships, or notes of one's own.
