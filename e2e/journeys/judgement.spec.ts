@@ -43,7 +43,7 @@ test('a school is changed after looking at what it changes, and no observation w
   const bar = page.getByRole('region', { name: 'Before it is kept' });
   await expect(bar).toContainText('Scroll level, in line with the nose');
   expect(server.sql("select count(*) from class_choice where key = 'scroll'")).toBe('0');
-  await bar.getByRole('button', { name: '1 change: keep' }).click();
+  await bar.getByRole('button', { name: '1 change: save' }).click();
   await expect(bar).toHaveCount(0);
   await page.getByRole('link', { name: 'Checklist' }).click();
   await expect(page.getByText('Scroll level, in line with the nose')).toBeVisible();
@@ -65,12 +65,12 @@ test('a checkpoint of the class’s own is added, recorded, and travels in the f
   await dialog.getByLabel('Name').fill('Rosin away');
   await dialog.getByLabel('Look for').fill('The rosin lies in its box');
   await dialog.getByLabel('Say to the child').fill('Rosin sleeps in its box');
-  await dialog.getByRole('button', { name: 'Keep' }).click();
+  await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(dialog).toHaveCount(0);
   await expect(page.getByText('The rosin lies in its box')).toBeVisible();
   await page.getByRole('button', { name: 'Change Short nails' }).click();
   await page.getByRole('dialog', { name: 'Short nails' }).getByRole('button', { name: 'Switched off' }).click();
-  await page.getByRole('dialog', { name: 'Short nails' }).getByRole('button', { name: 'Keep' }).click();
+  await page.getByRole('dialog', { name: 'Short nails' }).getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('4 s, switched off')).toBeVisible();
 
   await page.getByRole('link', { name: 'As a file' }).click();
@@ -108,7 +108,7 @@ test('pain is flagged until somebody writes what was done', async ({ page, serve
   await expect(chair).toBeVisible();
   const region = panel.getByRole('region', { name: 'It hurts' });
   await region.getByLabel('What was done').fill('Rested, told the family');
-  await region.getByRole('button', { name: 'Keep' }).click();
+  await region.getByRole('button', { name: 'Save' }).click();
   await expect(region).toHaveCount(0);
   await expect(chair).toHaveCount(0);
   expect(server.sql('select done from pain_answer order by answered_at desc limit 1')).toBe('Rested, told the family');
@@ -123,7 +123,7 @@ test('a child gets what counts for it, and a stage is opened anyway', async ({ p
   const dialog = page.getByRole('dialog', { name: /what counts for Zeno P\./ });
   await dialog.getByLabel('What to look for').fill('Little finger lies beside its neighbour');
   await dialog.getByLabel('Why').fill('An old injury');
-  await dialog.getByRole('button', { name: 'Keep' }).click();
+  await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(panel.getByText('Little finger lies beside its neighbour')).toBeVisible();
   await expect(panel.getByText('An old injury')).toBeVisible();
 
@@ -160,8 +160,8 @@ test('the next lesson is put together, kept, and led before the class without a 
   await expect(blocks.getByRole('listitem').first()).toContainText('Tune and set up');
   await page.getByLabel('Book and page').fill('The green one, page 12');
   await page.getByRole('button', { name: 'One minute more for Book' }).click();
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'Keep', exact: true })).toBeDisabled();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
   await page.reload();
   await expect(page.getByLabel('Book and page')).toHaveValue('The green one, page 12');
   await page.getByRole('link', { name: /^Lead / }).first().click();

@@ -304,7 +304,7 @@ test('the term ahead follows the minutes, and a day off of the school’s file m
   const file = `BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY:Winter break\r\nDTSTART;VALUE=DATE:${from}\r\nDTEND;VALUE=DATE:${to}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n`;
   await page.locator('input[type=file]').setInputFiles({ name: 'school.ics', mimeType: 'text/calendar', buffer: Buffer.from(file) });
   await expect(page.getByRole('status').filter({ hasText: /found in it/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Keep the calendar' }).click();
+  await page.getByRole('button', { name: 'Save the calendar' }).click();
   await expect.poll(async () => Number(/^(\d+)/.exec((await count.textContent()) ?? '')?.[1])).toBeLessThan(before);
   expect(Number(server.sql("select count(*) from day_off where reason = 'Winter break'"))).toBeGreaterThan(0);
 });

@@ -63,8 +63,8 @@ test('a class is set up in one sitting: import, measure, match, seat, print', as
   await page.getByRole('button', { name: 'One row less' }).click();
   await expect(page.getByRole('group', { name: /^Row \d$/ })).toHaveCount(3);
   await expect(page.getByRole('group', { name: 'Without a chair' })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Keep these seats' }).click();
-  await expect(page.getByRole('button', { name: 'Keep these seats' })).toBeDisabled();
+  await page.getByRole('button', { name: 'Save these seats' }).click();
+  await expect(page.getByRole('button', { name: 'Save these seats' })).toBeDisabled();
   const printing = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Chart, podium’s side' }).or(page.getByRole('link', { name: 'Chart, podium’s side' })).click();
   const chart = await printing;
@@ -123,8 +123,8 @@ test('a child is moved by mouse and by keyboard, and a locked one stays', async 
   await page.getByRole('button', { name: 'Propose seats' }).click();
   await expect.poll(async () => (await names(1))[4]).toBe('Femi A.');
   await expect(femi).toHaveAccessibleName(/locked/);
-  await page.getByRole('button', { name: 'Keep these seats' }).click();
-  await expect(page.getByRole('button', { name: 'Keep these seats' })).toBeDisabled();
+  await page.getByRole('button', { name: 'Save these seats' }).click();
+  await expect(page.getByRole('button', { name: 'Save these seats' })).toBeDisabled();
   expect(server.sql("select row_number || ' ' || seat_number from seat where locked")).toBe('1 5');
 });
 

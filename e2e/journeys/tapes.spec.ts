@@ -30,10 +30,10 @@ test('an instrument is measured, laid step by step and proved by ear, and lights
   // Inches typed as millimetres are told beside the field, and nothing is kept.
   const field = page.getByLabel('String, nut to bridge (mm)');
   await field.fill('12.1');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('In inches it would be 307.3 mm.')).toBeVisible();
   await field.fill('long');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Type a length in millimetres, such as 328.')).toBeVisible();
   const before = entries(server);
   await field.fill('306');
@@ -75,12 +75,12 @@ test('a drifted marker is measured in inches, moved, heard again; the next instr
   const measure = part(page, 'Measure');
   await measure.getByLabel('Marker 1 (in)').fill('2 29/32');
   await measure.getByLabel('Marker 2 (in)').fill('1 5/32');
-  await measure.getByRole('button', { name: 'Keep what was measured' }).click();
+  await measure.getByRole('button', { name: 'Save what was measured' }).click();
   await expect(measure.getByRole('alert')).toContainText('Marker 2 is nearer the nut than marker 1');
   const before = entries(server);
   await measure.getByLabel('Marker 1 (in)').fill('1 5/32');
   await measure.getByLabel('Marker 2 (in)').fill('2 9/32');
-  await measure.getByRole('button', { name: 'Keep what was measured' }).click();
+  await measure.getByRole('button', { name: 'Save what was measured' }).click();
   await expect.poll(() => entries(server)).toBe(before + 1);
   await expect(measure.getByText(/cents?, (move|where)/).first()).toBeVisible();
   const off = server.sql("select work -> 'data' ->> 'finger' from tape_event where (work -> 'data' -> 'heard' ->> 'cents')::float = 17");

@@ -86,7 +86,7 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
               )
             }
           >
-            Keep the calendar
+            Save the calendar
           </Button>
         )}
       </Box>

@@ -91,7 +91,7 @@ export function CheckpointDialog({ classId, checkpoint, onClose }: Props) {
         <Box sx={{ flex: 1 }} />
         <Button onClick={onClose}>Leave it</Button>
         <Button variant="contained" loading={action.busy} onClick={() => void keep()}>
-          Keep
+          Save
         </Button>
       </DialogActions>
     </Dialog>

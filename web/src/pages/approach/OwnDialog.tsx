@@ -174,7 +174,7 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
         <Box sx={{ flex: 1 }} />
         <Button onClick={onClose}>Leave it</Button>
         <Button variant="contained" loading={action.busy} onClick={() => void keep().then(close)}>
-          Keep
+          Save
         </Button>
       </DialogActions>
     </Dialog>

@@ -124,7 +124,7 @@ function Fields({ classId, now, usual }: { classId: string; now: Rhythm; usual: 
               )
             }
           >
-            Keep
+            Save
           </Button>
           <Button disabled={action.busy} onClick={() => setValues(typed(usual))}>
             The usual rhythm

@@ -131,10 +131,10 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
                 : 'Looking at what would change …'}
             </Typography>
             <Button disabled={action.busy} onClick={() => setDraft({})}>
-              Leave it as it was
+              Discard
             </Button>
             <Button variant="contained" loading={action.busy} onClick={() => void keep()}>
-              {count(Object.keys(draft).length, 'change')}: keep
+              {count(Object.keys(draft).length, 'change')}: save
             </Button>
           </Box>
           {(action.error ?? preview.error?.message) && (

@@ -71,7 +71,7 @@ describe('the schools', () => {
     expect(bar.textContent).toContain('Scroll level, in line with the nose');
     expect(bar.textContent).toContain('not asked for; its observations are kept');
     expect(sent.some(({ method }) => method === 'PUT')).toBe(false);
-    fireEvent.click(within(bar).getByRole('button', { name: '1 change: keep' }));
+    fireEvent.click(within(bar).getByRole('button', { name: '1 change: save' }));
     await waitFor(() =>
       expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({ choices: { scroll: 'nose' } }),
     );
@@ -83,7 +83,7 @@ describe('the schools', () => {
     const nose = await screen.findByRole('radio', { name: /^In line with the nose/ });
     await waitFor(() => expect(nose).toHaveProperty('disabled', false));
     fireEvent.click(nose);
-    fireEvent.click(await screen.findByRole('button', { name: 'Leave it as it was' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Discard' }));
     expect(screen.queryByRole('region', { name: 'Before it is kept' })).toBeNull();
     expect(nose.getAttribute('aria-checked')).toBe('false');
   });
@@ -155,7 +155,7 @@ describe('the checklist', () => {
     const cue = within(dialog).getByLabelText(/^Say to the child/);
     fireEvent.change(cue, { target: { value: 'Thumb like a banana' } });
     expect(within(dialog).getByText('19 of 40 characters. As it ships: Bumpy thumb')).toBeTruthy();
-    fireEvent.click(within(dialog).getByRole('button', { name: 'Keep' }));
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
     expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({
       off: false,
@@ -177,7 +177,7 @@ describe('the checklist', () => {
     const dialog = await screen.findByRole('dialog', { name: 'A checkpoint of your own' });
     fireEvent.change(within(dialog).getByLabelText('Look for'), { target: { value: 'The page is open' } });
     fireEvent.click(within(dialog).getByRole('button', { name: 'Bass' }));
-    fireEvent.click(within(dialog).getByRole('button', { name: 'Keep' }));
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Save' }));
     expect((await within(dialog).findAllByText('Write something.')).length).toBeGreaterThan(0);
     expect(within(dialog).getByLabelText('Look for')).toHaveProperty('value', 'The page is open');
     expect(sent.find(({ method }) => method === 'POST')?.body).toMatchObject({
@@ -265,7 +265,7 @@ describe('the rhythm', () => {
       'PUT /rhythm': () => ({ status: 422, json: problem }),
     });
     show(<RhythmPart />);
-    const keep = await screen.findByRole('button', { name: 'Keep' });
+    const keep = await screen.findByRole('button', { name: 'Save' });
     expect(keep).toHaveProperty('disabled', true);
     fireEvent.change(screen.getByLabelText('Lasting'), { target: { value: '50' } });
     fireEvent.click(keep);
@@ -324,7 +324,7 @@ describe('the calendar', () => {
     fireEvent.change(screen.getByLabelText('Minutes'), { target: { value: '4' } });
     const short = screen.getByRole('region', { name: 'Short days' });
     fireEvent.click(within(short).getByRole('button', { name: 'Add' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Keep the calendar' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Save the calendar' }));
     await waitFor(() =>
       expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({
         ...set,

@@ -87,7 +87,7 @@ export function AccommodationDialog({ classId, child, checkpoint, onClose }: Pro
           disabled={reason.trim() === '' || (applies && lookFor.trim() === '')}
           onClick={() => void save().then(close)}
         >
-          Keep
+          Save
         </Button>
       </DialogActions>
     </Dialog>

@@ -78,9 +78,9 @@ function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
   const shown = all ? page.overrides : page.overrides.filter((override) => override.own);
   if (shown.length === 0 && !director) return null;
   return (
-    <Box component="section" aria-label="Own overrides">
+    <Box component="section" aria-label="Own ways">
       <Typography variant="h3" component="h3" sx={{ pb: 1 }}>
-        Own overrides
+        Own ways
       </Typography>
       <Box sx={{ display: 'grid', gap: 1.5 }}>
         {shown.map((override) => (

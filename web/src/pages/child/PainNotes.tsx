@@ -66,7 +66,7 @@ function Answer({ classId, childId, pain }: { classId: string; childId: string; 
           disabled={done.trim() === ''}
           onClick={() => void send()}
         >
-          Keep
+          Save
         </Button>
       </Box>
       {action.error && !action.problemOf('done') && (

@@ -210,7 +210,7 @@ describe('a child beside the rows', () => {
     const { sent } = await open();
     fireEvent.click(button('For this child'));
     const dialog = await screen.findByRole('dialog', { name: /Rest position: what counts for Ada K\./ });
-    const keep = within(dialog).getByRole('button', { name: 'Keep' });
+    const keep = within(dialog).getByRole('button', { name: 'Save' });
     fireEvent.click(within(dialog).getByRole('button', { name: 'Does not apply' }));
     expect(keep).toHaveProperty('disabled', true);
     fireEvent.change(within(dialog).getByLabelText('Why'), { target: { value: 'Plays standing' } });
@@ -314,7 +314,7 @@ describe('pain', () => {
     const { sent } = await open({ pain });
     const region = screen.getByRole('region', { name: 'It hurts' });
     expect(region.textContent).toContain('a health professional judges');
-    const keep = within(region).getByRole('button', { name: 'Keep' });
+    const keep = within(region).getByRole('button', { name: 'Save' });
     expect(keep).toHaveProperty('disabled', true);
     fireEvent.change(within(region).getByLabelText('What was done'), {
       target: { value: 'Told the family' },

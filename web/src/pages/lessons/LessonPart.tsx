@@ -124,7 +124,7 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
                 )
               }
             >
-              Keep
+              Save
             </Button>
           )}
         </Box>

@@ -172,7 +172,7 @@ describe('the next lesson', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Round earlier' }));
     fireEvent.click(screen.getByRole('button', { name: 'Add Long strokes' }));
     fireEvent.click(screen.getByRole('button', { name: 'Leave out Tune and set up' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Keep' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(sent.find(({ method }) => method === 'PUT')).toBeTruthy());
     expect(sent.find(({ method }) => method === 'PUT')).toMatchObject({
       path: '/lessons/2026-11-26',

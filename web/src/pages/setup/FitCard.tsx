@@ -32,7 +32,7 @@ interface Props {
   ways: Schemas['ChoiceView'][];
   mayChange: boolean;
   onNext: () => void;
-  onBefore: () => void;
+  onPrevious: () => void;
 }
 
 type Typed = Partial<Record<Measure, string>>;
@@ -49,7 +49,7 @@ function daysAfter(day: string, days: number): string {
 }
 
 /** One child, large: measures, the size they propose, the set-up card. */
-export function FitCard({ classId, child, place, today, ways, mayChange, onNext, onBefore }: Props) {
+export function FitCard({ classId, child, place, today, ways, mayChange, onNext, onPrevious }: Props) {
   const [unit, setUnit] = useUnit();
   const [typed, setTyped] = useState<Typed>(() => typedOf(child, unit));
   const action = useAction(classId);
@@ -175,9 +175,9 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
             </Alert>
           )}
           <Box sx={{ display: 'flex', gap: 1 }}>
-            <Button onClick={onBefore}>Before</Button>
+            <Button onClick={onPrevious}>Previous</Button>
             <Button type="submit" variant="contained" loading={action.busy} size="large">
-              {changed.length > 0 ? 'Keep, next' : 'Next'}&ensp;↵
+              {changed.length > 0 ? 'Save, next' : 'Next'}&ensp;↵
             </Button>
           </Box>
         </Box>

@@ -136,7 +136,7 @@ export function FitStep() {
                   ways={choices.filter(({ instruments }) => instruments.includes(current.instrument))}
                   mayChange={room.data?.role === 'director'}
                   onNext={() => next(1)}
-                  onBefore={() => next(-1)}
+                  onPrevious={() => next(-1)}
                 />
               )}
               {current && room.data?.role === 'director' && (

@@ -83,7 +83,7 @@ function Plan({ classId, stored, mayChange }: Props) {
                 Propose seats
               </Button>
               <Button variant="contained" disabled={!draft} onClick={keep}>
-                Keep these seats
+                Save these seats
               </Button>
               <Button disabled={!draft} onClick={() => setDraft(undefined)}>
                 As they were

@@ -92,7 +92,7 @@ export function EarCheck({ page, spots, position, spot, log }: Props & { positio
               disabled={cents === undefined}
               onClick={() => cents !== undefined && heard(cents)}
             >
-              {cents === undefined ? 'Keep' : `Keep ${centsWords(cents)}`}
+              {cents === undefined ? 'Save' : `Save ${centsWords(cents)}`}
             </Button>
           </>
         ) : (

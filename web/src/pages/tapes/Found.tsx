@@ -131,7 +131,7 @@ function Bridge({ log }: { log: Log }) {
                 setTyped('');
               }}
             >
-              Keep
+              Save
             </Button>
           </Box>
           <Callout>

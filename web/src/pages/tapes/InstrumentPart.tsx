@@ -86,7 +86,7 @@ function Instrument({
               component={Link}
               to={`${base}/${before.asset}`}
               aria-keyshortcuts="["
-              aria-label={`Before: ${before.tag}`}
+              aria-label={`Previous: ${before.tag}`}
             >
               [ {before.tag}
             </Button>

@@ -95,7 +95,7 @@ export function LengthField({ page, log }: { page: TapePage; log: Log }) {
         sx={{ flex: 1, maxWidth: 340 }}
       />
       <Button type="submit" variant="outlined" sx={{ height: 56 }}>
-        Keep
+        Save
       </Button>
     </Box>
   );
@@ -180,7 +180,7 @@ export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSp
         </Typography>
       )}
       <Button type="submit" variant="outlined" disabled={filled.length === 0} sx={{ justifySelf: 'start' }}>
-        Keep what was measured
+        Save what was measured
       </Button>
     </Box>
   );

@@ -192,7 +192,7 @@ describe('an instrument at the bench', () => {
     const sent = open(<InstrumentPart />, page());
     const field = await screen.findByLabelText('String, nut to bridge (mm)');
     const keep = within(screen.getByRole('region', { name: 'Measure' })).getByRole('button', {
-      name: 'Keep',
+      name: 'Save',
     });
     for (const [typed, words] of [
       ['690', /usual for a cello 4\/4: is it the right instrument/],
@@ -221,7 +221,7 @@ describe('an instrument at the bench', () => {
     );
     fireEvent.change(screen.getByLabelText('How to prove marker 1'), { target: { value: 'tuner' } });
     fireEvent.change(screen.getByLabelText('Cents off, marker 1'), { target: { value: '-7' } });
-    fireEvent.click(screen.getByRole('button', { name: 'Keep −7 cents' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Save −7 cents' }));
     await waitFor(() =>
       expect(logged(sent)).toMatchObject([{}, { kind: 'heard', finger: '1', proof: 'tuner', cents: -7 }]),
     );
