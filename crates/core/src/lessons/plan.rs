@@ -114,3 +114,37 @@ impl LessonPlan {
         faults
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn block(kind: LessonPartKind, minutes: u32) -> PlannedBlock {
+        PlannedBlock { kind, minutes, drill: None, line: String::new() }
+    }
+
+    fn fields(plan: &LessonPlan) -> Vec<String> {
+        plan.faults(&Lessons::default()).into_iter().map(|(field, _)| field).collect()
+    }
+
+    #[test]
+    fn a_plan_that_can_be_has_no_fault_and_its_minutes_add_up() {
+        let blocks = vec![block(LessonPartKind::SetUp, 8), block(LessonPartKind::Book, 12)];
+        let plan = LessonPlan { blocks, aims: vec!["I find my place".to_owned()] };
+        assert_eq!((fields(&plan), plan.minutes()), (Vec::new(), 20));
+    }
+
+    #[test]
+    fn everything_that_cannot_be_is_said_by_its_field() {
+        let drill = PlannedBlock { drill: Some("none".to_owned()), ..block(LessonPartKind::Drill, 5) };
+        let long = PlannedBlock { line: "x".repeat(MAX_LINE_LENGTH + 1), ..block(LessonPartKind::Book, 0) };
+        let aims = vec!["a\0b".to_owned(); MAX_AIMS + 1];
+        let plan = LessonPlan { blocks: vec![drill, long], aims };
+        assert_eq!(fields(&plan), ["aims", "aims", "blocks.0.drill", "blocks.1.minutes", "blocks.1.line"]);
+        let none = LessonPlan { blocks: Vec::new(), aims: Vec::new() };
+        assert_eq!(fields(&none), ["blocks"]);
+        let many = LessonPlan { blocks: vec![block(LessonPartKind::Tune, u32::MAX); MAX_BLOCKS + 1], aims: Vec::new() };
+        assert_eq!(many.minutes(), u32::MAX, "sums that would burst stop at the top");
+        assert_eq!(fields(&many)[0], "blocks");
+    }
+}

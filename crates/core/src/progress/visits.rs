@@ -33,3 +33,35 @@ impl Unseen {
         Self { meetings: now.saturating_sub(last), visited: visited.is_some() }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use std::collections::BTreeSet;
+
+    use chrono::Weekday;
+
+    use super::*;
+
+    fn calendar() -> MeetingCalendar {
+        let day = |text: &str| text.parse().expect("a date");
+        let days = [Weekday::Tue, Weekday::Thu];
+        let calendar = MeetingCalendar::new(
+            chrono_tz::Europe::Dublin,
+            day("2026-09-01"),
+            day("2026-12-18"),
+            &days,
+            &BTreeSet::new(),
+        );
+        calendar.expect("a calendar")
+    }
+
+    #[test]
+    fn who_was_never_visited_waits_since_joining_and_was_there_on_the_day_it_joined() {
+        let calendar = calendar();
+        let unseen = |now, joined: &str| Unseen::at(now, &calendar, joined.parse().expect("a date"), &BTreeMap::new());
+        // The first meeting is Tuesday, 1 September; the third is Tuesday, 8 September.
+        assert_eq!(unseen(3, "2026-09-01"), Unseen { meetings: 3, visited: false });
+        assert_eq!(unseen(3, "2026-09-08"), Unseen { meetings: 1, visited: false }, "it was there for that meeting");
+        assert_eq!(unseen(3, "2026-09-09"), Unseen { meetings: 0, visited: false });
+    }
+}

@@ -119,3 +119,30 @@ pub fn class_parts(children: &[(Instrument, Option<u8>)]) -> Vec<ClassPart> {
     };
     kinds.map(part).filter(|part| !part.children.is_empty()).collect()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_class_has_its_rows_and_then_its_sections_and_none_that_is_empty() {
+        let children = [
+            (Instrument::Cello, Some(2)),
+            (Instrument::Violin, Some(1)),
+            (Instrument::Violin, None),
+            (Instrument::Cello, Some(1)),
+        ];
+        let parts = class_parts(&children);
+        let found: Vec<_> = parts.iter().map(|part| (part.kind, part.children.as_slice())).collect();
+        assert_eq!(
+            found,
+            [
+                (PartKind::Row(1), &[1, 3][..]),
+                (PartKind::Row(2), &[0]),
+                (PartKind::Section(Instrument::Violin), &[1, 2]),
+                (PartKind::Section(Instrument::Cello), &[0, 3]),
+            ]
+        );
+        assert_eq!(class_parts(&[]), []);
+    }
+}

@@ -120,3 +120,29 @@ pub fn bridge_can_move(length_mm: Option<f64>, moved_mm: f64) -> bool {
 pub fn has_open_string(facts: &InstrumentFacts, finger: Finger) -> bool {
     finger.semitones(facts.instrument).is_some_and(|semitones| !ear_checks(facts, semitones).is_empty())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_length_is_near_within_its_share_and_a_bridge_moves_no_farther_than_it_can() {
+        assert!(is_near(328.0, 328.0 * (1.0 - FAR_LENGTH)) && !is_near(328.0, 328.0 * 1.16));
+        assert!(bridge_can_move(Some(328.0), -3.0) && bridge_can_move(None, 0.0));
+        for moved in [f64::NAN, f64::INFINITY, MAX_BRIDGE_MOVE_MM + 0.1, -MAX_BRIDGE_MOVE_MM - 0.1] {
+            assert!(!bridge_can_move(Some(328.0), moved), "{moved}");
+        }
+        assert!(!bridge_can_move(Some(MAX_STRING_MM), 1.0), "no string is that long");
+    }
+
+    #[test]
+    fn an_edge_far_from_its_target_was_read_wrongly_and_none_is_no_measure() {
+        let settings = MarkerSettings::default();
+        let edges = |edge_mm: f64| [(Finger::parse("1").expect("a finger"), edge_mm)].into();
+        let check = |edges: &BTreeMap<Finger, f64>| check_edges(Instrument::Violin, 328.0, &settings, edges);
+        assert_eq!(check(&BTreeMap::new()), Err(EdgeFault::None));
+        assert_eq!(check(&edges(34.0)), Ok(()));
+        assert!(matches!(check(&edges(80.0)), Err(EdgeFault::Far(..))), "{:?}", check(&edges(80.0)));
+        assert!(check(&edges(-4.0)).is_err() && check(&edges(f64::NAN)).is_err());
+    }
+}
