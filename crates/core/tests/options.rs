@@ -118,7 +118,7 @@ fn own(stage: &str, name: &str) -> OwnCheckpoint {
 }
 
 #[test]
-fn own_checkpoints_stand_last_in_their_stage_and_go_on_being_known_when_switched_off() {
+fn own_checkpoints_stand_last_in_their_stage_and_continue_being_known_when_switched_off() {
     let mut edits = Edits::default();
     let id = edits.new_id(&checklist(), &StageId::new("hold.2"), "Music ready!");
     assert_eq!(id.as_str(), "hold.own-music-ready");

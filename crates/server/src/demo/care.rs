@@ -31,7 +31,7 @@ pub(super) async fn take(
         let own = Accommodation { checkpoint, look_for, reason, made };
         context::accommodate(db, key, id, fresh(id, 1), &own).await?;
     }
-    for way in &school.own_ways {
+    for way in &school.overrides {
         let Some(id) = child(&way.child) else { continue };
         let overrides: Choices = [(way.choice.clone(), way.option.clone())].into();
         context::set_overrides(db, key, id, &overrides).await?;

@@ -25,7 +25,7 @@ pub(super) struct School {
     #[serde(rename = "accommodation")]
     pub(super) accommodations: Vec<Accommodated>,
     #[serde(rename = "own_way")]
-    pub(super) own_ways: Vec<OwnWay>,
+    pub(super) overrides: Vec<OwnWay>,
     pub(super) opened: Vec<Opened>,
     #[serde(rename = "row")]
     pub(super) rows: Vec<Row>,
@@ -157,12 +157,12 @@ mod tests {
         let (school, content) = (School::read(), crate::content::embedded());
         assert_eq!(school.edits().faults(content.template.shared()), []);
         assert!(school.choices.iter().all(|(key, option)| content.approach.has(key, option)));
-        let own_ways = school.own_ways.iter();
-        assert!(own_ways.into_iter().all(|way| content.approach.has(&way.choice, &way.option)));
+        let overrides = school.overrides.iter();
+        assert!(overrides.into_iter().all(|way| content.approach.has(&way.choice, &way.option)));
         let pupils: Vec<&str> =
             school.rows.iter().flat_map(|row| &row.children).map(|pupil| pupil.name.as_str()).collect();
         let named = school.accommodations.iter().map(|own| &own.child);
-        let named = named.chain(school.own_ways.iter().map(|way| &way.child));
+        let named = named.chain(school.overrides.iter().map(|way| &way.child));
         for child in named.chain(school.opened.iter().map(|opened| &opened.child)) {
             assert!(pupils.contains(&child.as_str()), "{child}");
         }

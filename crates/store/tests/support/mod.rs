@@ -1,6 +1,8 @@
 //! Databases for tests, in the cluster that `./test` starts: empty ones, and clones of a migrated template.
 #![allow(dead_code, missing_docs)]
 
+pub mod school;
+
 use std::sync::atomic::{AtomicU32, Ordering};
 
 use bright_row_store::database::{connect, migrate};
