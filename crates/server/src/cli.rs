@@ -40,7 +40,7 @@ enum Command {
         /// The port; 0 takes any that is free and prints it.
         #[arg(long, env = "PORT", default_value_t = 8787)]
         port: u16,
-        /// The address to listen on; loopback unless told otherwise.
+        /// The address to listen on; loopback by default.
         #[arg(long, env = "BRIGHT_ROW_ADDRESS", default_value = "127.0.0.1")]
         address: IpAddr,
         /// The application is reached through TLS: cookies are sent over it only.

@@ -11,7 +11,7 @@ use bright_row_store::DatabaseConnection;
 use bright_row_store::live::{Heard, Listener, tell};
 use tokio::sync::{broadcast, mpsc, watch};
 
-/// Notices that a slow page may fall behind before it is told to read everything again.
+/// Notices that a slow page may fall behind before it has to read everything again.
 const BACKLOG: usize = 256;
 /// How long to wait before listening again after the database went away.
 const PAUSE: Duration = Duration::from_secs(1);
@@ -91,7 +91,7 @@ async fn notify(db: DatabaseConnection, mut gathered: mpsc::UnboundedReceiver<Cl
     while gathered.recv_many(&mut batch, BACKLOG).await > 0 {
         let classes: BTreeSet<ClassId> = batch.drain(..).collect();
         if let Err(error) = tell(&db, &classes).await {
-            tracing::warn!(%error, "a change was stored but not told; pages read it with their next regular reading");
+            tracing::warn!(%error, "a change was stored but not announced; pages read it with their next regular reading");
         }
     }
 }

@@ -2428,7 +2428,7 @@ export interface components {
             slips?: string[];
             /** @description A checkpoint (`hold.tall`) or a stage (`hold.3`). */
             target: string;
-            /** @description How the look happened; a visit unless told otherwise. */
+            /** @description How the look happened; a visit by default. */
             via?: components["schemas"]["Via"];
         };
         /** @description One entry for an instrument's log. */
@@ -3594,10 +3594,10 @@ export interface components {
         TapesQuestion: {
             /**
              * Format: double
-             * @description 430 to 450; 440 unless told otherwise.
+             * @description 430 to 450; 440 by default.
              */
             a4Hz?: number;
-            /** @description Middle unless told otherwise. */
+            /** @description Middle by default. */
             align?: components["schemas"]["Align"];
             /** @description `low1`, `1`, `low2`, `2`, `x2`, `3`, `4`, `x4`. */
             fingers: string[];
@@ -3605,7 +3605,7 @@ export interface components {
             measured?: components["schemas"]["MeasuredEdge"][];
             /**
              * Format: double
-             * @description Towards the nut, -5 to 5; 0 unless told otherwise.
+             * @description Towards the nut, -5 to 5; 0 by default.
              */
             offsetMm?: number;
             /**
@@ -3615,7 +3615,7 @@ export interface components {
             stringLengthMm: number;
             /**
              * Format: double
-             * @description 2 to 6; 3 unless told otherwise.
+             * @description 2 to 6; 3 by default.
              */
             stripMm?: number;
             temperament: components["schemas"]["Temperament"];
@@ -6194,7 +6194,7 @@ export interface operations {
     labels: {
         parameters: {
             query: {
-                /** @description A4 unless told otherwise. */
+                /** @description A4 by default. */
                 paper?: "a4" | "letter";
                 /** @description The address that people reach this server by, `https://strings.school.example`. */
                 origin: string;
@@ -6513,11 +6513,11 @@ export interface operations {
                 notes?: string;
                 /** @description What they are called. */
                 name?: string;
-                /** @description Their major key; D unless told otherwise. */
+                /** @description Their major key; D by default. */
                 key?: string;
-                /** @description Their meter; 4/4 unless told otherwise. */
+                /** @description Their meter; 4/4 by default. */
                 meter?: string;
-                /** @description Of a chart: A4 unless told otherwise. */
+                /** @description Of a chart: A4 by default. */
                 paper?: "a4" | "letter";
             };
             header?: never;
@@ -6575,11 +6575,11 @@ export interface operations {
                 notes?: string;
                 /** @description What they are called. */
                 name?: string;
-                /** @description Their major key; D unless told otherwise. */
+                /** @description Their major key; D by default. */
                 key?: string;
-                /** @description Their meter; 4/4 unless told otherwise. */
+                /** @description Their meter; 4/4 by default. */
                 meter?: string;
-                /** @description Of a chart: A4 unless told otherwise. */
+                /** @description Of a chart: A4 by default. */
                 paper?: "a4" | "letter";
             };
             header?: never;
@@ -6637,11 +6637,11 @@ export interface operations {
                 notes?: string;
                 /** @description What they are called. */
                 name?: string;
-                /** @description Their major key; D unless told otherwise. */
+                /** @description Their major key; D by default. */
                 key?: string;
-                /** @description Their meter; 4/4 unless told otherwise. */
+                /** @description Their meter; 4/4 by default. */
                 meter?: string;
-                /** @description Of a chart: A4 unless told otherwise. */
+                /** @description Of a chart: A4 by default. */
                 paper?: "a4" | "letter";
             };
             header?: never;
@@ -6746,7 +6746,7 @@ export interface operations {
     order_list: {
         parameters: {
             query?: {
-                /** @description A4 unless told otherwise. */
+                /** @description A4 by default. */
                 paper?: "a4" | "letter";
             };
             header?: never;
@@ -7451,9 +7451,9 @@ export interface operations {
     seat_chart: {
         parameters: {
             query?: {
-                /** @description From the podium's side unless told otherwise. */
+                /** @description From the podium's side by default. */
                 side?: "podium" | "class";
-                /** @description A4 unless told otherwise. */
+                /** @description A4 by default. */
                 paper?: "a4" | "letter";
             };
             header?: never;
@@ -7791,7 +7791,7 @@ export interface operations {
     count_sheets: {
         parameters: {
             query?: {
-                /** @description A4 unless told otherwise. */
+                /** @description A4 by default. */
                 paper?: "a4" | "letter";
                 /** @description Instruments by their ids, separated by commas; all that the class has where it is absent. */
                 assets?: string;
@@ -7853,7 +7853,7 @@ export interface operations {
     templates_pdf: {
         parameters: {
             query?: {
-                /** @description A4 unless told otherwise. */
+                /** @description A4 by default. */
                 paper?: "a4" | "letter";
                 /** @description Instruments by their ids, separated by commas; all that the class has where it is absent. */
                 assets?: string;
@@ -7915,7 +7915,7 @@ export interface operations {
     templates_svg: {
         parameters: {
             query?: {
-                /** @description A4 unless told otherwise. */
+                /** @description A4 by default. */
                 paper?: "a4" | "letter";
                 /** @description Instruments by their ids, separated by commas; all that the class has where it is absent. */
                 assets?: string;

@@ -43,7 +43,7 @@ pub struct NewObservation {
     /// At most 500 characters.
     #[serde(default)]
     pub note: Option<String>,
-    /// How the look happened; a visit unless told otherwise.
+    /// How the look happened; a visit by default.
     #[serde(default = "visit")]
     pub via: Via,
     /// When, by the device's clock.

@@ -42,7 +42,7 @@ impl Rhythm {
         let fields = [("longest", self.longest), ("tapesFirst", self.tapes_first), ("tapesLater", self.tapes_later)];
         let fields = self.after.iter().map(|meetings| ("after", *meetings)).chain(fields);
         for (field, _) in fields.filter(|(_, meetings)| outside(*meetings)) {
-            if faults.iter().all(|(told, _)| *told != field) {
+            if faults.iter().all(|(known, _)| *known != field) {
                 faults.push((field, format!("1 to {MAX_INTERVAL} meetings.")));
             }
         }

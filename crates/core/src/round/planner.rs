@@ -110,11 +110,11 @@ impl RoundTerms {
         let weight = 1 + choices.iter().map(Choices::most_points).sum::<u64>();
         let values: Vec<Vec<(usize, u64)>> = choices.iter().map(|choices| choices.options(weight)).collect();
         let stops = walk(&choices, &values, usize_of(self.seconds_available), weight);
-        self.told(children, &order, stops)
+        self.with_stops(children, &order, stops)
     }
 
     /// The plan with what follows from its stops.
-    fn told(&self, children: &[PlanChild], order: &[usize], stops: Vec<PlanStop>) -> RoundPlan {
+    fn with_stops(&self, children: &[PlanChild], order: &[usize], stops: Vec<PlanStop>) -> RoundPlan {
         let mut visited = vec![false; children.len()];
         for stop in &stops {
             visited[stop.child] = true;

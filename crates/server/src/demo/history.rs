@@ -1,4 +1,4 @@
-//! Eight weeks of a class, told from each child's pace and turn.
+//! Eight weeks of a class, made from each child's pace and turn.
 //!
 //! The story goes through the rules themselves: at each meeting the children who waited longest are visited, and what is
 //! looked at is what their ladders call for on that day.

@@ -1,4 +1,4 @@
-//! The logs of the invented school's instruments, told from what was seen of their markers in class.
+//! The logs of the invented school's instruments, made from what was seen of their markers in class.
 
 use std::collections::BTreeMap;
 
@@ -24,8 +24,8 @@ const TUNER_EVERY: usize = 3;
 /// Every so many were measured with a ruler once their markers were on.
 const RULER_EVERY: usize = 7;
 
-/// What was done to one instrument, as it is told.
-struct Told<'a, R> {
+/// What was done to one instrument, entry by entry.
+struct LogStory<'a, R> {
     asset: &'a Asset,
     set: &'a MarkerSet,
     number: usize,
@@ -44,7 +44,7 @@ pub(super) fn tell(
 ) -> Vec<Entry> {
     let mut entries = Vec::new();
     for (number, (child, asset)) in lent.iter().enumerate() {
-        let mut told = Told { asset, set: &sets[&asset.instrument], number, by, chance, entries: Vec::new() };
+        let mut story = LogStory { asset, set: &sets[&asset.instrument], number, by, chance, entries: Vec::new() };
         let seen = observations.iter().filter(|observation| observation.child == *child);
         let levels = seen.filter_map(|observation| match &observation.seen {
             Observed::Level { level, .. } => {
@@ -55,14 +55,14 @@ pub(super) fn tell(
         let looks: Vec<_> = levels.filter(|(target, ..)| target.starts_with("tape.")).collect();
         for (target, there, at) in looks {
             // Whoever records it in class has done the work just before.
-            told.work(target, there, at - Duration::minutes(4));
+            story.work(target, there, at - Duration::minutes(4));
         }
-        entries.extend(told.entries);
+        entries.extend(story.entries);
     }
     entries
 }
 
-impl<R: Rng> Told<'_, R> {
+impl<R: Rng> LogStory<'_, R> {
     fn log(&mut self, at: DateTime<Utc>, work: TapeWork) {
         let at = at + Duration::seconds(i64::try_from(self.entries.len() % 60).unwrap_or_default());
         let event = TapeEvent { id: id(self.chance, at).into(), at, work };

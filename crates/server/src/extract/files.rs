@@ -65,7 +65,7 @@ impl From<PaperView> for Paper {
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct PaperQuery {
-    /// A4 unless told otherwise.
+    /// A4 by default.
     #[serde(default)]
     #[param(inline)]
     pub paper: PaperView,

@@ -41,10 +41,10 @@ pub async fn lend(
         assets: assets.into_iter().map(|asset| (asset.id, asset.instrument)).collect(),
     })?;
     let changed: BTreeSet<ChildId> = loans::lend(&tx, key.program, pairs, app.now()).await?;
-    let mut told = Vec::new();
+    let mut notified = Vec::new();
     for class in classes::all_for_account(&tx, member.account).await?.iter().filter(|c| c.key.program == key.program) {
         Box::pin(observations::renew(&tx, class, &app.checklist(class), &changed)).await?;
-        told.push(class.key.class);
+        notified.push(class.key.class);
     }
-    commit(app, tx, told).await
+    commit(app, tx, notified).await
 }

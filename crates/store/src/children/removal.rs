@@ -28,8 +28,8 @@ const TABLES_OF_A_CHILD: [&str; 14] = [
 pub async fn remove(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> Result<(), StoreError> {
     // Observations are append-only but for this: the trigger wants to hear whose are meant.
     let backend = db.get_database_backend();
-    let told = "select set_config('bright_row.removing_child', $1, true)";
-    db.execute_raw(Statement::from_sql_and_values(backend, told, [child.uuid().to_string().into()])).await?;
+    let naming = "select set_config('bright_row.removing_child', $1, true)";
+    db.execute_raw(Statement::from_sql_and_values(backend, naming, [child.uuid().to_string().into()])).await?;
     for table in TABLES_OF_A_CHILD {
         let sql = format!("delete from {table} where program_id = $1 and child_id = $2");
         let values = [class.program.uuid().into(), child.uuid().into()];

@@ -290,7 +290,7 @@ describe('own overrides', () => {
     );
   });
 
-  it('are told to an assistant, who changes none', async () => {
+  it('are shown to an assistant, who changes none', async () => {
     await open({ overrides: [{ ...override, own: 'fingers-first' }], role: 'assistant' });
     fireEvent.click(button('This child'));
     expect(screen.getByText('The fingers.')).toBeTruthy();
@@ -325,7 +325,7 @@ describe('pain', () => {
     expect([post?.path, post?.body]).toEqual(['/children/ada/pain/m1', { done: 'Told the family' }]);
   });
 
-  it('that was answered is told with what was done', async () => {
+  it('that was answered is shown with what was done', async () => {
     await open({ pain });
     fireEvent.click(button('This child'));
     expect(screen.getByRole('region', { name: 'It hurt before' }).textContent).toContain(

@@ -127,7 +127,7 @@ function Next({ classId, minutes }: { classId: string; minutes: number }) {
   return (
     <Part
       title="Next time"
-      empty={kit && planned.data ? 'Nothing is open or due.' : 'Told once the server answers.'}
+      empty={kit && planned.data ? 'Nothing is open or due.' : 'Shown once the server answers.'}
     >
       {kit
         ? stops.map(({ child, checks }) => (

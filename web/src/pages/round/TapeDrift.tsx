@@ -20,7 +20,7 @@ function workOf(spot: string, found: Found): Pick<NewTapeEntry, 'kind'> & Partia
 export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
   const { classId = '' } = useParams();
   // What was tapped in this visit, with the entries that say so.
-  const [told, setTold] = useState<Record<string, string>>({});
+  const [logged, setLogged] = useState<Record<string, string>>({});
   const { asset } = check;
   const on = (check.spots ?? []).filter(({ presence }) => presence !== 'never' && presence !== 'taken');
   const [item] = check.items;
@@ -32,14 +32,14 @@ export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
   };
   const tap = (spot: string, name: string, found: Found) => {
     const key = `${spot} ${found}`;
-    const before = told[key];
+    const before = logged[key];
     if (before) {
       log({ kind: 'undone', event: before }, `undo of marker ${name} ${found}`);
-      setTold(Object.fromEntries(Object.entries(told).filter(([known]) => known !== key)));
+      setLogged(Object.fromEntries(Object.entries(logged).filter(([known]) => known !== key)));
       return;
     }
     const id = log(workOf(spot, found), `marker ${name} ${found}`);
-    setTold({ ...told, [key]: id });
+    setLogged({ ...logged, [key]: id });
     if (visit.of(item.id)?.level !== 0) visit.level(check, item, 0);
   };
   return (
@@ -51,7 +51,7 @@ export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
             <Chip
               key={found}
               aria-label={`Marker ${name} ${found}`}
-              aria-pressed={told[`${spot} ${found}`] !== undefined}
+              aria-pressed={logged[`${spot} ${found}`] !== undefined}
               onClick={() => tap(spot, name, found)}
             >
               {found}

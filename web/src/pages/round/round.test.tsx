@@ -82,13 +82,13 @@ function kit(): RoundKit {
   };
 }
 
-/** A server that keeps what it is told and answers with it, as the real one does. */
+/** A server that keeps what it gets and answers with it, as the real one does. */
 function school(more: Answers = {}) {
-  const told: RoundEvent[] = [];
+  const events: RoundEvent[] = [];
   const observations: NewObservation[] = [];
   const read = (): RoundKit => ({
     ...kit(),
-    events: told,
+    events,
     observations: observations.map(
       ({ id, round, child, target, observedAt, level, slips = [], says, note, retracts }) => ({
         id,
@@ -113,12 +113,12 @@ function school(more: Answers = {}) {
     'GET /room': director,
     'GET /round': () => ({ json: read() }),
     'POST /api/calc/round': ({ body }) => ({ json: everybody(body as RoundQuestion) }),
-    'POST /round/events': ({ body }) => keep(told, (body as { events: RoundEvent[] }).events),
+    'POST /round/events': ({ body }) => keep(events, (body as { events: RoundEvent[] }).events),
     'POST /observations': ({ body }) =>
       keep(observations, (body as { observations: NewObservation[] }).observations),
     ...more,
   });
-  return { told, observations, kinds: () => told.map(({ kind }) => kind) };
+  return { events, observations, kinds: () => events.map(({ kind }) => kind) };
 }
 
 /** The plan of a server that has time for everybody and everything. */
@@ -275,8 +275,8 @@ describe('a round', () => {
     );
   });
 
-  it('is planned by the same rule where no server answers, and waits to be told', async () => {
-    const { told } = school({
+  it('is planned by the same rule where no server answers, and waits to be sent', async () => {
+    const { events } = school({
       'POST /api/calc/round': () => {
         throw new TypeError('no network');
       },
@@ -286,7 +286,7 @@ describe('a round', () => {
     });
     await walk();
     expect(screen.getByRole('heading', { name: '0 of 2 seen' })).toBeTruthy();
-    expect(told).toEqual([]);
+    expect(events).toEqual([]);
     expect(roundBox.snapshot().pending.length).toBeGreaterThan(0);
     expect(outbox.snapshot().pending).toEqual([]);
   });
@@ -304,7 +304,7 @@ describe('the term ahead', () => {
     meanWait: 1.5,
   });
 
-  it('is told in a sentence beside the picture, and how few minutes would do', async () => {
+  it('is said in a sentence beside the picture, and how few minutes would do', async () => {
     school({
       'GET /forecast': ({ query }) => ({
         json: {

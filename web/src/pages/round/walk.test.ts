@@ -46,12 +46,12 @@ describe('how a round stands', () => {
       event('skipped', { who: ['ben'] }),
       event('end'),
     ];
-    const told = foldRound(events);
-    expect(foldRound([...events.toReversed(), ...events])).toEqual(told);
-    expect(told).toMatchObject({ minutes: 9, endedAt: events[5]?.at });
-    expect(told?.visited.get('ada')).toEqual({ device: 'one', before: { 'hold.2': 1 } });
-    expect([...(told?.skipped ?? [])]).toEqual(['ben']);
-    expect([...(told?.absent ?? [])]).toEqual([]);
+    const state = foldRound(events);
+    expect(foldRound([...events.toReversed(), ...events])).toEqual(state);
+    expect(state).toMatchObject({ minutes: 9, endedAt: events[5]?.at });
+    expect(state?.visited.get('ada')).toEqual({ device: 'one', before: { 'hold.2': 1 } });
+    expect([...(state?.skipped ?? [])]).toEqual(['ben']);
+    expect([...(state?.absent ?? [])]).toEqual([]);
   });
 
   it('is that of the round begun last', () => {

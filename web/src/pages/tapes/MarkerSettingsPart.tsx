@@ -188,7 +188,7 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
           )}
         </Box>
         <Typography sx={{ color: 'text.secondary' }}>
-          What was laid and heard before stays in the logs as it was told; targets and printed templates
+          What was laid and heard before stays in the logs as it was entered; targets and printed templates
           follow the new numbers. Which markers, and what they are made of, is chosen under Approach.
         </Typography>
       </Box>

@@ -2,7 +2,7 @@ import { v7 as uuid } from 'uuid';
 import type { NewTapeEntry } from '../../api/client';
 import { tapeBox } from '../../offline/useOutbox';
 
-/** What is told of an entry beside its id, instrument and moment. */
+/** What is said of an entry beside its id, instrument and moment. */
 export type Work = Omit<NewTapeEntry, 'id' | 'asset' | 'at'>;
 
 /** Work on one instrument: in its log at once, kept until the server has it, taken back by an entry of its own. */

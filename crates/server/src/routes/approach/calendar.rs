@@ -28,7 +28,7 @@ const MAX_SHORT_DAY_MINUTES: u32 = 240;
 /// The longest reason.
 const MAX_DAY_OFF_REASON_LENGTH: usize = 80;
 /// So many meetings ahead tell what will be due.
-const TOLD: u32 = 10;
+const MAX_MEETINGS_WITH_DUE: u32 = 10;
 
 /// When a class meets.
 #[derive(Serialize, Deserialize, ToSchema)]
@@ -215,8 +215,11 @@ pub async fn calendar_file(State(app): State<App>, member: Member) -> Result<Dow
     for number in 1..=class.calendar.total() {
         let Some(day) = class.calendar.date_of(number) else { continue };
         let ahead = number.saturating_sub(now);
-        let description =
-            if (1..=TOLD).contains(&ahead) { due_words(&app, &member, ahead).await? } else { String::new() };
+        let description = if (1..=MAX_MEETINGS_WITH_DUE).contains(&ahead) {
+            due_words(&app, &member, ahead).await?
+        } else {
+            String::new()
+        };
         let uid = format!("{}-{day}@bright-row", class.key.class);
         let summary = format!("{}, meeting {number}", class.name);
         entries.push(ical::Entry { uid, day, summary, description });

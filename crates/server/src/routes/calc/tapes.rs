@@ -35,16 +35,16 @@ pub struct TapesQuestion {
     temperament: Temperament,
     /// `low1`, `1`, `low2`, `2`, `x2`, `3`, `4`, `x4`.
     fingers: Vec<String>,
-    /// Middle unless told otherwise.
+    /// Middle by default.
     align: Option<Align>,
-    /// 2 to 6; 3 unless told otherwise.
+    /// 2 to 6; 3 by default.
     strip_mm: Option<f64>,
-    /// Towards the nut, -5 to 5; 0 unless told otherwise.
+    /// Towards the nut, -5 to 5; 0 by default.
     offset_mm: Option<f64>,
     #[serde(default)]
     measured: Vec<MeasuredEdge>,
     tolerance_cents: Option<Tolerance>,
-    /// 430 to 450; 440 unless told otherwise.
+    /// 430 to 450; 440 by default.
     a4_hz: Option<f64>,
 }
 

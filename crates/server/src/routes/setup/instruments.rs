@@ -260,7 +260,7 @@ pub async fn keep_instrument(
 #[serde(rename_all = "camelCase")]
 #[into_params(parameter_in = Query)]
 pub struct LabelQuery {
-    /// A4 unless told otherwise.
+    /// A4 by default.
     #[serde(default)]
     #[param(inline)]
     paper: PaperView,

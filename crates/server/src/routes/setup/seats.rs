@@ -319,11 +319,11 @@ pub enum SideView {
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct ChartQuery {
-    /// From the podium's side unless told otherwise.
+    /// From the podium's side by default.
     #[serde(default)]
     #[param(inline)]
     side: SideView,
-    /// A4 unless told otherwise.
+    /// A4 by default.
     #[serde(default)]
     #[param(inline)]
     paper: PaperView,

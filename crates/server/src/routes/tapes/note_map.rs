@@ -41,11 +41,11 @@ pub struct TuneQuery {
     notes: Option<String>,
     /// What they are called.
     name: Option<String>,
-    /// Their major key; D unless told otherwise.
+    /// Their major key; D by default.
     key: Option<String>,
-    /// Their meter; 4/4 unless told otherwise.
+    /// Their meter; 4/4 by default.
     meter: Option<String>,
-    /// Of a chart: A4 unless told otherwise.
+    /// Of a chart: A4 by default.
     #[serde(default)]
     #[param(inline)]
     paper: PaperView,

@@ -29,7 +29,7 @@ use crate::use_cases::snapshot::ClassSnapshot;
 #[serde(rename_all = "camelCase")]
 #[into_params(parameter_in = Query)]
 pub struct TemplateQuery {
-    /// A4 unless told otherwise.
+    /// A4 by default.
     #[serde(default)]
     #[param(inline)]
     paper: PaperView,
