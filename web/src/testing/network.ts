@@ -1,3 +1,7 @@
+import { configure } from '@testing-library/react';
+
+// A busy machine draws slowly: what is waited for may take its time.
+configure({ asyncUtilTimeout: 10_000 });
 /** In the place of the network while tests run: whatever a test puts here answers. */
 type Answer = (input: RequestInfo | URL, init?: RequestInit) => Promise<Response>;
 
