@@ -20,7 +20,8 @@ export default defineConfig({
   fullyParallel: true,
   workers: 2,
   timeout: 120_000,
-  expect: { timeout: 10_000 },
+  // A machine that builds something else beside draws a page slowly.
+  expect: { timeout: 30_000 },
   forbidOnly: process.env.CI !== undefined,
   reporter: 'list',
   use: { viewport: { width: 1280, height: 800 }, launchOptions: chromium, trace: 'retain-on-failure' },

@@ -1,4 +1,4 @@
-import createClient from 'openapi-fetch';
+import createClient, { type Middleware } from 'openapi-fetch';
 import type { components, paths } from './schema.gen';
 
 export type Schemas = components['schemas'];
@@ -51,9 +51,13 @@ export type Marker = Schemas['MarkerView'];
 export type MarkerSettings = Schemas['MarkerSettings'];
 export type NoteMap = Schemas['NoteMap'];
 export type Voice = Schemas['Voice'];
+/** What a note map is asked for. */
+export type TuneWishes = NonNullable<paths['/api/classes/{class}/notes']['get']['parameters']['query']>;
+/** What templates are asked for. */
+export type TemplateWishes = NonNullable<
+  paths['/api/classes/{class}/tapes/sheets']['get']['parameters']['query']
+>;
 export type Problem = Schemas['Problem'];
-
-export const api = createClient<paths>({ credentials: 'same-origin' });
 
 /** What went wrong, in words for the one who reads it. */
 export class ApiProblem extends Error {
@@ -81,19 +85,41 @@ function isProblem(value: unknown): value is Problem {
   return typeof value === 'object' && value !== null && 'detail' in value && 'status' in value;
 }
 
-/** The data of an answer; an {@link ApiProblem} or {@link NoAnswer} is thrown instead of any other outcome. */
-export async function unwrap<T>(
-  answer: Promise<{ data?: T; error?: unknown; response: Response }>,
-): Promise<T> {
-  const { data, error, response } = await answer.catch(() => {
-    throw new NoAnswer();
-  });
-  if (response.ok) return data as T;
-  if (isProblem(error)) throw new ApiProblem(error);
-  throw new NoAnswer();
+/** Throws the problem that an answer carries; {@link NoAnswer} where somebody else answered in the server's place. */
+async function refuse(response: Response): Promise<never> {
+  const body: unknown = await response.json().catch(() => undefined);
+  throw isProblem(body) ? new ApiProblem(body) : new NoAnswer();
 }
 
-/** Sends a file as it is; answers and throws as {@link unwrap} does. */
+/** Every outcome but a good one is thrown: an {@link ApiProblem}, or a {@link NoAnswer}. */
+const throwing: Middleware = {
+  onResponse: async ({ response }) => {
+    if (!response.ok) await refuse(response);
+    // The sign-in page of a network answers everything with a page of its own.
+    const type = response.headers.get('content-type');
+    if (type !== null && !type.includes('json')) throw new NoAnswer();
+  },
+  onError: () => new NoAnswer(),
+};
+
+export const api = createClient<paths>({ credentials: 'same-origin' });
+api.use(throwing);
+
+/** The data of an answer; an {@link ApiProblem} or {@link NoAnswer} is thrown instead of any other outcome. */
+export async function unwrap<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  try {
+    return (await answer).data as T;
+  } catch (error) {
+    throw asError(error);
+  }
+}
+
+/** What went wrong with a request; whatever the server did not say itself, an answer broken off in the middle too, is no answer. */
+export function asError(error: unknown): ApiProblem | NoAnswer {
+  return error instanceof ApiProblem ? error : new NoAnswer();
+}
+
+/** Sends a file as it is; answers and throws as {@link api} does. */
 export async function sendFile<T>(
   path: string,
   query: Record<string, string>,
@@ -102,11 +128,13 @@ export async function sendFile<T>(
 ): Promise<T> {
   const url = `${path}?${new URLSearchParams(query).toString()}`;
   const headers = { 'content-type': 'application/octet-stream' };
-  const sent = fetch(url, { method: 'POST', body: file, headers, ...(signal && { signal }) });
-  return unwrap<T>(
-    sent.then(async (response) => {
-      const body: unknown = await response.json().catch(() => undefined);
-      return response.ok ? { data: body as T, response } : { error: body, response };
-    }),
+  const response = await fetch(url, { method: 'POST', body: file, headers, ...(signal && { signal }) }).catch(
+    () => {
+      throw new NoAnswer();
+    },
   );
+  if (!response.ok) return refuse(response);
+  return (await response.json().catch(() => {
+    throw new NoAnswer();
+  })) as T;
 }

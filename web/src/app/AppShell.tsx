@@ -76,7 +76,7 @@ interface Props {
 }
 
 /** The rail with the pages, beside the page that is open; at the bottom on a phone. */
-export function Frame({ base, onSignOut, children }: Props) {
+export function AppShell({ base, onSignOut, children }: Props) {
   const { mode, systemMode, setMode } = useColorScheme();
   const [help, setHelp] = useState(false);
   const navigate = useNavigate();

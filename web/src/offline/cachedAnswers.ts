@@ -1,9 +1,10 @@
 import { dehydrate, hydrate, type DehydratedState, type QueryClient } from '@tanstack/react-query';
-import { sessionQuery } from '../api/queries';
+import { childQuery, classesQuery, pathOf, roomQuery, roundQuery, sessionQuery } from '../api/queries';
 import { offlineStore } from './store';
 
 /** What opens without network once it was opened with it. */
-const KINDS = ['session', 'classes', 'room', 'child', 'round'];
+const KEPT = [sessionQuery, classesQuery, roomQuery(''), childQuery('', ''), roundQuery('')].map(pathOf);
+const SESSION = pathOf(sessionQuery);
 const KEY = 'answers';
 /** As long as a session lasts: after it, nothing is shown without signing in. */
 const MAX_AGE = 7 * 24 * 3600_000;
@@ -22,7 +23,7 @@ export async function restoreAnswers(client: QueryClient): Promise<void> {
     const kept = (await offlineStore.answers.get(KEY))?.value as Kept | undefined;
     if (!kept || kept.build !== __API__ || Date.now() - kept.at > MAX_AGE) return;
     const signedIn = kept.state.queries.some(
-      ({ queryKey, state }) => queryKey[0] === sessionQuery.queryKey[0] && state.data !== null,
+      (query) => pathOf(query) === SESSION && query.state.data !== null,
     );
     if (signedIn) hydrate(client, kept.state);
   } catch {
@@ -37,8 +38,7 @@ let signedOut = false;
 
 function write(client: QueryClient): void {
   const state = dehydrate(client, {
-    shouldDehydrateQuery: ({ queryKey, state: { status } }) =>
-      status === 'success' && KINDS.includes(String(queryKey[0])),
+    shouldDehydrateQuery: (query) => query.state.status === 'success' && KEPT.includes(pathOf(query)),
   });
   const value: Kept = { build: __API__, at: Date.now(), state: structuredClone(state) };
   void offlineStore.answers.put({ key: KEY, value }).catch(() => undefined);
@@ -48,8 +48,7 @@ function write(client: QueryClient): void {
 export function keepAnswers(client: QueryClient): void {
   client.getQueryCache().subscribe((event) => {
     if (event.type !== 'updated' || event.action.type !== 'success') return;
-    const [kind] = event.query.queryKey as readonly unknown[];
-    if (kind === sessionQuery.queryKey[0]) {
+    if (pathOf(event.query) === SESSION) {
       if (event.query.state.data === null) {
         void forgetAnswers();
         return;

@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from 'react';
 import type { NewObservation, RoundEvent, NewTapeEntry } from '../api/client';
-import { queryClient, refreshClass, sessionQuery } from '../api/queries';
+import { askWhoIsSignedIn, refreshClass } from '../api/queries';
 import {
   ObservationOutbox,
   Outbox,
@@ -11,13 +11,11 @@ import {
 } from './outbox';
 import { keepingOf } from './store';
 
-const onSignedOut = () => queryClient.setQueryData(sessionQuery.queryKey, null);
-
 /** The one outbox of observations of this page. */
 export const outbox = new ObservationOutbox({
   send: sendObservations,
   readBack: refreshClass,
-  onSignedOut,
+  onSignedOut: askWhoIsSignedIn,
   keeping: keepingOf<NewObservation>('observations'),
 });
 
@@ -25,7 +23,7 @@ export const outbox = new ObservationOutbox({
 export const roundBox = new Outbox<RoundEvent>({
   send: sendEvents,
   readBack: refreshClass,
-  onSignedOut,
+  onSignedOut: askWhoIsSignedIn,
   keeping: keepingOf<RoundEvent>('events'),
 });
 
@@ -33,7 +31,7 @@ export const roundBox = new Outbox<RoundEvent>({
 export const tapeBox = new Outbox<NewTapeEntry>({
   send: sendTapes,
   readBack: refreshClass,
-  onSignedOut,
+  onSignedOut: askWhoIsSignedIn,
   keeping: keepingOf<NewTapeEntry>('tapes'),
 });
 

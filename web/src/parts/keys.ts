@@ -1,25 +1,10 @@
-import { useEffect, useSyncExternalStore } from 'react';
-
-const OFF = 'bright-row.single-keys-off';
-const listeners = new Set<() => void>();
+import { useEffect } from 'react';
+import { useLocalSetting } from './useLocalSetting';
 
 /** Single keys can be switched off, for those whom they would get in the way of (speech input, tremor). */
-export function useSingleKeys(): [on: boolean, set: (on: boolean) => void] {
-  const on = useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
-    () => localStorage.getItem(OFF) === null,
-  );
-  const set = (next: boolean) => {
-    if (next) localStorage.removeItem(OFF);
-    else localStorage.setItem(OFF, 'yes');
-    listeners.forEach((listener) => {
-      listener();
-    });
-  };
-  return [on, set];
+export function useSingleKeys(): readonly [on: boolean, set: (on: boolean) => void] {
+  const [keys, setKeys] = useLocalSetting('single-keys', ['on', 'off']);
+  return [keys === 'on', (on) => setKeys(on ? 'on' : 'off')];
 }
 
 function isTyping(target: EventTarget | null): boolean {

@@ -52,7 +52,7 @@ export function Read<T>({
   what,
   children,
 }: {
-  query: UseQueryResult<T>;
+  query: UseQueryResult<T, unknown>;
   what: string;
   children: (data: T) => ReactNode;
 }) {

@@ -1,28 +1,13 @@
-import { useSyncExternalStore } from 'react';
 import type { Measure } from '../api/client';
+import { useLocalSetting } from './useLocalSetting';
 
 export type Unit = 'mm' | 'in';
 
-const KEY = 'bright-row.unit';
 const MM_PER_INCH = 25.4;
-const listeners = new Set<() => void>();
 
 /** Millimetres or inches, as this device last chose. */
-export function useUnit(): [unit: Unit, set: (unit: Unit) => void] {
-  const unit = useSyncExternalStore<Unit>(
-    (listener) => {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
-    () => (localStorage.getItem(KEY) === 'in' ? 'in' : 'mm'),
-  );
-  const set = (next: Unit) => {
-    localStorage.setItem(KEY, next);
-    listeners.forEach((listener) => {
-      listener();
-    });
-  };
-  return [unit, set];
+export function useUnit(): readonly [unit: Unit, set: (unit: Unit) => void] {
+  return useLocalSetting<Unit>('unit', ['mm', 'in']);
 }
 
 /** `12 29/32`, `29/32` or `12.9`; `NaN` for anything else. */

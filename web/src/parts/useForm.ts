@@ -1,5 +1,6 @@
+import { useMutation } from '@tanstack/react-query';
 import { useState, type SyntheticEvent } from 'react';
-import { ApiProblem } from '../api/client';
+import { ApiProblem, asError } from '../api/client';
 
 /** A form that keeps what was typed, sends once at a time, and puts what is wrong beside its field. */
 export function useForm<T extends Record<string, string>>(
@@ -8,30 +9,20 @@ export function useForm<T extends Record<string, string>>(
   send: (values: T, set: (change: Partial<T>) => void) => Promise<void>,
 ) {
   const [values, setValues] = useState(initial);
-  const [error, setError] = useState<Error>();
-  const [sending, setSending] = useState(false);
-  const fields = error instanceof ApiProblem ? error.fields : new Map<string, string>();
-
-  const submit = async () => {
-    setSending(true);
-    setError(undefined);
-    try {
-      await send(values, (change) => setValues((all) => ({ ...all, ...change })));
-    } catch (reason) {
-      setError(reason instanceof Error ? reason : new Error(String(reason)));
-    } finally {
-      setSending(false);
-    }
-  };
+  const { mutate, isPending, error } = useMutation({
+    mutationFn: () => send(values, (change) => setValues((all) => ({ ...all, ...change }))),
+  });
+  const problem = error && asError(error);
+  const fields = problem instanceof ApiProblem ? problem.fields : new Map<string, string>();
   return {
     values,
-    sending,
+    sending: isPending,
     /** What is wrong with the whole; what is wrong with one field stands beside it. */
-    error: error && fields.size === 0 ? error.message : undefined,
+    error: problem && fields.size === 0 ? problem.message : undefined,
     problemOf: (field: string) => fields.get(field),
     onSubmit: (event: SyntheticEvent) => {
       event.preventDefault();
-      if (!sending) void submit();
+      if (!isPending) mutate();
     },
     /** Everything a text field of that name needs. */
     field: (key: keyof T & string) => ({

@@ -1,5 +1,5 @@
 import { useRef, useState } from 'react';
-import { sendFile } from '../api/client';
+import { asError, sendFile } from '../api/client';
 import { refreshClass } from '../api/queries';
 
 /** A file on its way through preview and agreement; stopping it stores nothing. */
@@ -19,7 +19,7 @@ export function useImport<T extends { digest: string }>(classId: string, path: s
     try {
       return await sendFile<T>(`/api/classes/${classId}/${path}`, query, sent, controller.signal);
     } catch (reason) {
-      if (!controller.signal.aborted) setError(reason instanceof Error ? reason : new Error(String(reason)));
+      if (!controller.signal.aborted) setError(asError(reason));
       return undefined;
     } finally {
       if (under.current === controller) setBusy(false);

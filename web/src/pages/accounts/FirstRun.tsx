@@ -1,6 +1,6 @@
 import TextField from '@mui/material/TextField';
 import { api, unwrap } from '../../api/client';
-import { firstRunQuery, queryClient, sessionQuery } from '../../api/queries';
+import { firstRunQuery, queryClient, signedInAs } from '../../api/queries';
 import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
 
@@ -9,7 +9,7 @@ export function FirstRun() {
   const form = useForm({ programName: '', displayName: '', email: '', password: '' }, async (body) => {
     const session = await unwrap(api.POST('/api/first-run', { body }));
     queryClient.setQueryData(firstRunQuery.queryKey, { wanted: false });
-    queryClient.setQueryData(sessionQuery.queryKey, session);
+    await signedInAs(session);
   });
   return (
     <Sheet

@@ -1,6 +1,6 @@
 import TextField from '@mui/material/TextField';
 import { api, unwrap } from '../../api/client';
-import { queryClient, sessionQuery } from '../../api/queries';
+import { pathOf, queryClient, sessionQuery, signedInAs } from '../../api/queries';
 import { retryNow } from '../../offline/useOutbox';
 import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
@@ -8,10 +8,9 @@ import { useForm } from '../../parts/useForm';
 /** Signing in; the page that was open stays as it is underneath. */
 export function SignIn({ again = false }: { again?: boolean }) {
   const form = useForm({ email: '', password: '' }, async (body) => {
-    const session = await unwrap(api.POST('/api/session', { body }));
-    queryClient.setQueryData(sessionQuery.queryKey, session);
+    await signedInAs(await unwrap(api.POST('/api/session', { body })));
     retryNow();
-    await queryClient.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' });
+    await queryClient.invalidateQueries({ predicate: (query) => pathOf(query) !== pathOf(sessionQuery) });
   });
   return (
     <Sheet

@@ -3,7 +3,7 @@ import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import { useQuery } from '@tanstack/react-query';
 import { firstRunQuery } from '../../api/queries';
-import { Failed, Loading } from '../../parts/Message';
+import { Read } from '../../parts/page';
 import { FirstRun } from './FirstRun';
 import { SignIn } from './SignInForm';
 
@@ -12,17 +12,9 @@ export function SignInPage() {
   const firstRun = useQuery(firstRunQuery);
   return (
     <Box component="main" sx={{ minHeight: '100dvh', display: 'grid', placeItems: 'center', p: 3 }}>
-      {firstRun.data ? (
-        firstRun.data.wanted ? (
-          <FirstRun />
-        ) : (
-          <SignIn />
-        )
-      ) : firstRun.error ? (
-        <Failed error={firstRun.error} onRetry={() => void firstRun.refetch()} />
-      ) : (
-        <Loading what="Opening" />
-      )}
+      <Read query={firstRun} what="Opening">
+        {({ wanted }) => (wanted ? <FirstRun /> : <SignIn />)}
+      </Read>
     </Box>
   );
 }

@@ -3,14 +3,14 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, ApiProblem, sendFile, unwrap, type Schemas } from '../../api/client';
-import { calendarQuery, roomQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { FilePick } from '../../parts/FilePick';
 import { FileButton, PageContent, Read } from '../../parts/page';
+import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 import { count, weekdayWords } from '../../words';
 
@@ -23,7 +23,7 @@ const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 /** When the class meets: weekdays, days off, short days. */
 export function CalendarPart() {
   const { classId = '' } = useParams();
-  const calendar = useQuery(calendarQuery(classId));
+  const calendar = $api.useQuery('get', '/api/classes/{class}/calendar', ofClass(classId));
   return (
     <PageContent name="Calendar">
       <Read query={calendar} what="The calendar is being looked up">
@@ -34,8 +34,7 @@ export function CalendarPart() {
 }
 
 function Fields({ classId, answer }: { classId: string; answer: Answer }) {
-  const room = useQuery(roomQuery(classId));
-  const director = room.data?.role === 'director';
+  const director = useDirector(classId);
   const [set, setSet] = useState<Calendar>(answer.set);
   const [found, setFound] = useState<Found>();
   const [unread, setUnread] = useState<string>();

@@ -2,12 +2,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import type { EditedCheckpoint, EditedStage, Instrument } from '../../api/client';
-import { checklistQuery, roomQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
+import { useDirector } from '../../parts/useDirector';
 import { PageContent, Read } from '../../parts/page';
 import { capital, count, INSTRUMENTS } from '../../words';
 import { CheckpointDialog } from './CheckpointDialog';
@@ -44,11 +44,10 @@ const TRAITS = {
 /** The checklist as one instrument reads it, with everything the class may change. */
 export function ChecklistPart() {
   const { classId = '' } = useParams();
-  const room = useQuery(roomQuery(classId));
-  const checklist = useQuery(checklistQuery(classId));
+  const checklist = $api.useQuery('get', '/api/classes/{class}/checklist', ofClass(classId));
   const [instrument, setInstrument] = useState<Instrument>('violin');
   const [open, setOpen] = useState<{ checkpoint?: EditedCheckpoint; stage: EditedStage } | 'new'>();
-  const director = room.data?.role === 'director';
+  const director = useDirector(classId);
   return (
     <PageContent
       name="Checkpoints"

@@ -2,12 +2,11 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { ApiProblem, type Schemas } from '../../api/client';
-import { roomQuery } from '../../api/queries';
 import { FilePick } from '../../parts/FilePick';
+import { useDirector } from '../../parts/useDirector';
 import { FileButton, PageContent } from '../../parts/page';
 import { useImport } from '../../parts/useImport';
 import { count } from '../../words';
@@ -16,8 +15,8 @@ import { Changes } from './Changes';
 /** The class's choices and changes as one file: to keep, to give to another class, to take in. */
 export function FilePart() {
   const { classId = '' } = useParams();
-  const room = useQuery(roomQuery(classId));
   const file = useImport<Schemas['ClassFilePreview']>(classId, 'checklist/import');
+  const director = useDirector(classId);
   const [done, setDone] = useState(false);
   const { preview } = file;
   const faults = file.error instanceof ApiProblem ? file.error.details : [];
@@ -33,7 +32,7 @@ export function FilePart() {
           </Typography>
           <FileButton href={`/api/classes/${classId}/checklist.toml`}>Download the file</FileButton>
         </Box>
-        {room.data?.role === 'director' && (
+        {director && (
           <Box component="section" aria-label="Take in" sx={{ display: 'grid', gap: 1 }}>
             <Typography variant="h2">Take one in</Typography>
             <Typography>

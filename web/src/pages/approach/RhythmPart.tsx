@@ -3,12 +3,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
-import { rhythmQuery, roomQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { PageContent, Read } from '../../parts/page';
+import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 import { LEVELS } from '../../words';
 
@@ -27,7 +27,7 @@ const OTHERS = [
 /** How soon things are looked at again, counted in meetings of the class. */
 export function RhythmPart() {
   const { classId = '' } = useParams();
-  const rhythm = useQuery(rhythmQuery(classId));
+  const rhythm = $api.useQuery('get', '/api/classes/{class}/rhythm', ofClass(classId));
   return (
     <PageContent name="Rhythm">
       <Read query={rhythm} what="The rhythm is being looked up">
@@ -61,10 +61,9 @@ function read(values: Typed): Rhythm {
 }
 
 function Fields({ classId, now, usual }: { classId: string; now: Rhythm; usual: Rhythm }) {
-  const room = useQuery(roomQuery(classId));
   const [values, setValues] = useState(() => typed(now));
   const action = useAction(classId);
-  const director = room.data?.role === 'director';
+  const director = useDirector(classId);
   const changed = JSON.stringify(read(values)) !== JSON.stringify(now);
   const field = (key: string, label: string, problem: string | undefined, help = '') => (
     <TextField

@@ -2,13 +2,13 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { api, unwrap, type Choice, type Schemas } from '../../api/client';
-import { approachQuery, roomQuery } from '../../api/queries';
+import { api, asError, unwrap, type Choice, type Schemas } from '../../api/client';
+import { $api, ofClass } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { PageContent, Read } from '../../parts/page';
+import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 import { without } from '../../record';
 import { count } from '../../words';
@@ -20,7 +20,7 @@ type Approach = Schemas['ApproachView'];
 /** Where teachers disagree: what the class chose, what each way means, and what a change would change. */
 export function SchoolsPart() {
   const { classId = '' } = useParams();
-  const approach = useQuery(approachQuery(classId));
+  const approach = $api.useQuery('get', '/api/classes/{class}/approach', ofClass(classId));
   return (
     <Read query={approach} what="The schools are being looked up">
       {(read) => <Schools classId={classId} approach={read} />}
@@ -34,24 +34,18 @@ function groupsOf(choices: Choice[]): string[] {
 }
 
 function Schools({ classId, approach }: { classId: string; approach: Approach }) {
-  const room = useQuery(roomQuery(classId));
   const groups = groupsOf(approach.choices);
   const [group, setGroup] = useState(groups[0] ?? '');
   const [draft, setDraft] = useState<Record<string, string>>({});
   const action = useAction(classId);
   const changed = Object.keys(draft).length > 0;
-  const preview = useQuery({
-    queryKey: ['approach', classId, 'preview', draft],
-    enabled: changed,
-    queryFn: () =>
-      unwrap(
-        api.POST('/api/classes/{class}/approach/preview', {
-          params: { path: { class: classId } },
-          body: { choices: draft },
-        }),
-      ),
-  });
-  const director = room.data?.role === 'director';
+  const preview = $api.useQuery(
+    'post',
+    '/api/classes/{class}/approach/preview',
+    { ...ofClass(classId), body: { choices: draft } },
+    { enabled: changed },
+  );
+  const director = useDirector(classId);
   const take = (choice: Choice, option: string) =>
     setDraft((all) => {
       const others = without(all, choice.key);
@@ -137,10 +131,8 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
               {count(Object.keys(draft).length, 'change')}: save
             </Button>
           </Box>
-          {(action.error ?? preview.error?.message) && (
-            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-              {action.error ?? preview.error?.message}
-            </Alert>
+          {(action.error ?? preview.error) && (
+            <Alert severity="error">{action.error ?? asError(preview.error).message}</Alert>
           )}
           {preview.data && preview.data.changes.length > 0 && (
             <Box sx={{ overflow: 'auto' }} tabIndex={0} role="region" aria-label="Texts">

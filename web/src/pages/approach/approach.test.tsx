@@ -3,7 +3,7 @@ import { afterEach, describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing/network';
-import { director, done, serverThat, show } from '../../testing/server';
+import { classesAs, director, done, serverThat, show } from '../../testing/server';
 import { CalendarPart } from './CalendarPart';
 import { ChecklistPart } from './ChecklistPart';
 import { FilePart } from './FilePart';
@@ -53,7 +53,7 @@ describe('the schools', () => {
     'PUT /approach': done,
     'PUT /checklist/bow.thumb': done,
     'DELETE /checklist/bow.own-rosin/own': done,
-    'GET /room': director,
+    'GET /api/classes': director,
     'GET /approach': () => ({ json: { choices: [scroll], overrides: {} } }),
     'POST /approach/preview': () => ({ json: { changes } }),
   };
@@ -91,7 +91,7 @@ describe('the schools', () => {
   it('can be read but not changed by an assistant', async () => {
     serverThat({
       ...answers,
-      'GET /room': () => ({ json: { role: 'assistant', children: [], strands: [] } }),
+      'GET /api/classes': classesAs('assistant'),
     });
     show(<SchoolsPart />);
     const left = await screen.findByRole('radio', { name: /^Out to the left.*Default: The left arm/ });
@@ -135,7 +135,7 @@ describe('the checklist', () => {
   const answers = {
     'PUT /checklist/bow.thumb': done,
     'DELETE /checklist/bow.own-rosin/own': done,
-    'GET /room': director,
+    'GET /api/classes': director,
     'GET /checklist': () => ({ json: checklist }),
   };
 
@@ -207,7 +207,7 @@ describe('the checklist as a file', () => {
 
   it('is shown first and taken in only as it was shown', async () => {
     const sent = serverThat({
-      'GET /room': director,
+      'GET /api/classes': director,
       'POST /checklist/import': ({ query }) => ({
         json: { changes, choices: 1, digest: 'this one', done: query.has('digest') },
       }),
@@ -232,7 +232,10 @@ describe('the checklist as a file', () => {
       detail: '',
       errors: errors.map((detail) => ({ field: 'file', detail })),
     };
-    serverThat({ 'GET /room': director, 'POST /checklist/import': () => ({ status: 422, json: problem }) });
+    serverThat({
+      'GET /api/classes': director,
+      'POST /checklist/import': () => ({ status: 422, json: problem }),
+    });
     show(<FilePart />);
     await screen.findByRole('heading', { name: 'Take one in' });
     pick();
@@ -260,7 +263,7 @@ describe('the rhythm', () => {
       errors: [{ field: 'longest', detail: 'At least as long as after Lasting.' }],
     };
     const sent = serverThat({
-      'GET /room': director,
+      'GET /api/classes': director,
       'GET /rhythm': () => ({ json: { now: usual, usual } }),
       'PUT /rhythm': () => ({ status: 422, json: problem }),
     });
@@ -302,7 +305,7 @@ describe('the calendar', () => {
 
   it('is kept whole, with the days off of a file looked at first', async () => {
     const sent = serverThat({
-      'GET /room': director,
+      'GET /api/classes': director,
       'GET /calendar': () => ({ json: answer }),
       'PUT /calendar': done,
       'POST /calendar/days-off': () => ({
@@ -337,7 +340,7 @@ describe('the calendar', () => {
 
   it('says what a file is that cannot be read, and keeps what was set', async () => {
     serverThat({
-      'GET /room': director,
+      'GET /api/classes': director,
       'GET /calendar': () => ({ json: answer }),
       'POST /calendar/days-off': () => ({
         status: 422,

@@ -5,10 +5,10 @@ import DialogContent from '@mui/material/DialogContent';
 import Typography from '@mui/material/Typography';
 import { styled, useTheme } from '@mui/material/styles';
 import useMediaQuery from '@mui/material/useMediaQuery';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import type { Cause } from '../../api/client';
-import { causesQuery } from '../../api/queries';
+import { $api } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { Failed, Loading } from '../../parts/Message';
 import { count, LEVELS } from '../../words';
@@ -49,10 +49,17 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
   const [ticked, setTicked] = useState<string>();
   const theme = useTheme();
   const small = useMediaQuery(theme.breakpoints.down('md'));
-  const answer = useQuery({
-    ...causesQuery(classId, child.id, symptoms, facts),
-    placeholderData: keepPreviousData,
-  });
+  const answer = $api.useQuery(
+    'get',
+    '/api/classes/{class}/children/{child}/causes',
+    {
+      params: {
+        path: { class: classId, child: child.id },
+        query: { symptoms: symptoms.join(','), facts: facts.join(',') },
+      },
+    },
+    { placeholderData: keepPreviousData },
+  );
   const flip = (all: string[], id: string) =>
     all.includes(id) ? all.filter((other) => other !== id) : [...all, id];
   const pick = (id: string) => {

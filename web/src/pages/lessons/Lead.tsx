@@ -2,11 +2,10 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
-import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
-import { lessonQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { useKeys } from '../../parts/keys';
 import { Read } from '../../parts/page';
 import { capital } from '../../words';
@@ -32,7 +31,7 @@ const Wall = styled('div')(({ theme }) => ({
 /** One block before the class: the four instruments side by side, step by step with a count. */
 export function Lead() {
   const { classId = '', drillId = '' } = useParams();
-  const lesson = useQuery(lessonQuery(classId, undefined));
+  const lesson = $api.useQuery('get', '/api/classes/{class}/lesson', ofClass(classId));
   return (
     <Wall>
       <Read query={lesson} what="The drill is being put up">

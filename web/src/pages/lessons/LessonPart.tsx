@@ -3,13 +3,14 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
-import { lessonQuery, roomQuery } from '../../api/queries';
+import { $api } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { Card, Callout, PageContent, Read } from '../../parts/page';
+import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 import { capital, count, STRANDS, weekdayWords } from '../../words';
 import { Names } from './OverviewPart';
@@ -32,7 +33,12 @@ const LENGTHS = [20, 30, 40, 60];
 export function LessonPart() {
   const { classId = '' } = useParams();
   const [minutes, setMinutes] = useState<number>();
-  const lesson = useQuery({ ...lessonQuery(classId, minutes), placeholderData: keepPreviousData });
+  const lesson = $api.useQuery(
+    'get',
+    '/api/classes/{class}/lesson',
+    { params: { path: { class: classId }, query: minutes === undefined ? {} : { minutes } } },
+    { placeholderData: keepPreviousData },
+  );
   return (
     <PageContent name="The next lesson">
       <Read query={lesson} what="The lesson is being put together">
@@ -59,8 +65,7 @@ interface Props {
 }
 
 function Edit({ classId, lesson, first, onMinutes }: Props) {
-  const room = useQuery(roomQuery(classId));
-  const director = room.data?.role === 'director';
+  const director = useDirector(classId);
   const [plan, setPlan] = useState<Plan>(first);
   const action = useAction(classId);
   const { day } = lesson;

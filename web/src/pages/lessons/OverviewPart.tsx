@@ -1,10 +1,9 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
-import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
-import { overviewQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { Card, PageContent, Read, Table } from '../../parts/page';
 import { capital, count, STRANDS } from '../../words';
 import { Spindle } from './Spindle';
@@ -44,7 +43,7 @@ export function Names({ classId, children }: { classId: string; children: Child[
 /** The class read as a whole: what holds it back, by section and strand, and small groups. */
 export function OverviewPart() {
   const { classId = '' } = useParams();
-  const overview = useQuery(overviewQuery(classId));
+  const overview = $api.useQuery('get', '/api/classes/{class}/overview', ofClass(classId));
   return (
     <PageContent name="The class as a whole">
       <Read query={overview} what="The class is being read">

@@ -157,7 +157,7 @@ describe('the next lesson', () => {
   const school = () =>
     serverThat({
       'PUT /lessons/2026-11-26': done,
-      'GET /room': director,
+      'GET /api/classes': director,
       'GET /lesson': () => ({ json: lesson }),
     });
 

@@ -5,6 +5,7 @@ import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router';
+import type { ChildPage } from '../../api/client';
 import { useLive } from '../../api/live';
 import { childQuery, classesQuery, queryClient, roomQuery, roundQuery } from '../../api/queries';
 import { overlayRoom } from '../../offline/overlay';
@@ -59,7 +60,7 @@ export function RoomPage() {
     return <Failed error={answer.error} onRetry={() => void answer.refetch()} />;
   if (!answer.data) return <Loading what="The room is being set" />;
 
-  const pageOf = (id: string) => queryClient.getQueryData(childQuery(classId, id).queryKey);
+  const pageOf = (id: string) => queryClient.getQueryData<ChildPage>(childQuery(classId, id).queryKey);
   const room = overlayRoom(answer.data, pending, pageOf);
   const open = (id: string) => void navigate({ pathname: `/class/${classId}/room/${id}`, hash });
   const others = classes.data?.filter((other) => other.id !== classId) ?? [];

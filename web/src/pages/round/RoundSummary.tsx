@@ -1,10 +1,9 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import type { RoundKit } from '../../api/client';
-import { nextRoundQuery } from '../../api/queries';
+import { $api } from '../../api/queries';
 import { Card, ClassName, PageContent } from '../../parts/page';
 import { count, LEVELS } from '../../words';
 import { usePlan, type Round } from './useRound';
@@ -113,7 +112,9 @@ function Part({ title, empty, children }: { title: string; empty: string; childr
 
 /** The plan of the next meeting with the same minutes, as if nothing were recorded until then. */
 function Next({ classId, minutes }: { classId: string; minutes: number }) {
-  const next = useQuery(nextRoundQuery(classId));
+  const next = $api.useQuery('get', '/api/classes/{class}/round', {
+    params: { path: { class: classId }, query: { ahead: 1 } },
+  });
   const kit = next.data;
   const asked = {
     minutes,

@@ -7,13 +7,15 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
-import { fewestMinutesQuery, forecastQuery, roundQuery } from '../../api/queries';
+import { $api, ofClass, roundQuery } from '../../api/queries';
 import { Card, ClassName, PageContent, Read } from '../../parts/page';
 import { count, dayWords } from '../../words';
 
 type Forecast = Schemas['ForecastView'];
 
 const MOST = 60;
+/** A long computation; its answer serves for a while. */
+const LONG = { staleTime: 60_000 };
 
 /** The term ahead with so many minutes a meeting. */
 export function TermAhead() {
@@ -31,9 +33,17 @@ export function TermAhead() {
 function Played({ classId, usual, looks }: { classId: string; usual: number; looks: number }) {
   const [shown, setShown] = useState(usual);
   const [minutes, setMinutes] = useState(usual);
-  const ahead = useQuery({ ...forecastQuery(classId, minutes), placeholderData: keepPreviousData });
+  const ahead = $api.useQuery(
+    'get',
+    '/api/classes/{class}/forecast',
+    { params: { path: { class: classId }, query: { minutes } } },
+    { ...LONG, placeholderData: keepPreviousData },
+  );
   const [wanted, setWanted] = useState(false);
-  const fewest = useQuery({ ...fewestMinutesQuery(classId), enabled: wanted });
+  const fewest = $api.useQuery('get', '/api/classes/{class}/forecast/fewest', ofClass(classId), {
+    ...LONG,
+    enabled: wanted,
+  });
   return (
     <Box sx={{ maxWidth: 1000, display: 'grid', gap: 2 }}>
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 2, alignItems: 'center' }}>

@@ -109,8 +109,7 @@ function school(more: Answers = {}) {
     return { json: { results: all.map(({ id }) => ({ id, outcome: 'stored' })) } };
   };
   serverThat({
-    'GET /api/classes': () => ({ json: [] }),
-    'GET /room': director,
+    'GET /api/classes': director,
     'GET /round': () => ({ json: read() }),
     'POST /api/calc/round': ({ body }) => ({ json: everybody(body as RoundQuestion) }),
     'POST /round/events': ({ body }) => keep(events, (body as { events: RoundEvent[] }).events),

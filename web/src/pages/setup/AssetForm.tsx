@@ -8,10 +8,9 @@ import DialogTitle from '@mui/material/DialogTitle';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, unwrap, type Asset, type Instrument, type Schemas } from '../../api/client';
-import { loansQuery, rosterQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { capital, dayWords, INSTRUMENTS } from '../../words';
 import { Callout, FileButton } from '../../parts/page';
@@ -41,7 +40,12 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
   const [body, setBody] = useState<Schemas['AssetBody']>(asset);
   const [typed, setTyped] = useState(fromMm(asset.stringLengthMm, unit));
   const action = useAction(classId);
-  const loans = useQuery({ ...loansQuery(classId, asset.id), enabled: !isNew });
+  const loans = $api.useQuery(
+    'get',
+    '/api/classes/{class}/instruments/{asset}/loans',
+    ofClass(classId, { asset: asset.id }),
+    { enabled: !isNew },
+  );
   const known = sizes.find(({ instrument }) => instrument === body.instrument)?.sizes ?? [];
   const usual = known.find(({ name }) => name === body.size)?.stringLengthMm;
   const save = async () => {
@@ -75,7 +79,7 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
       ...(holder && theirs ? [{ child: holder, asset: theirs.id }] : []),
     ]);
   };
-  const players = useQuery(rosterQuery(classId));
+  const players = $api.useQuery('get', '/api/classes/{class}/roster', ofClass(classId));
   const takers = (players.data?.children ?? []).filter(
     ({ id, instrument }) => instrument === asset.instrument && id !== asset.loan?.child,
   );

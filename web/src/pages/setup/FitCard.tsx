@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type SyntheticEvent } from 'react';
 import { v7 as uuid } from 'uuid';
 import {
@@ -15,6 +15,7 @@ import {
   type Measures,
   type Schemas,
 } from '../../api/client';
+import { $api } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { dayWords } from '../../words';
 import { FoundFields } from './FoundFields';
@@ -65,13 +66,12 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
   );
   const question = { instrument: child.instrument, ...measures };
   // The same rule as everywhere answers while numbers are typed.
-  const answer = useQuery({
-    queryKey: ['calc-fit', question],
-    queryFn: () => unwrap(api.POST('/api/calc/fit', { body: question })),
-    placeholderData: keepPreviousData,
-    retry: false,
-    staleTime: Infinity,
-  });
+  const answer = $api.useQuery(
+    'post',
+    '/api/calc/fit',
+    { body: question },
+    { placeholderData: keepPreviousData, retry: false, staleTime: Infinity },
+  );
   const problems = answer.error instanceof ApiProblem ? answer.error.fields : new Map<string, string>();
   const changed = child.wanted.filter(
     (key) => measures[key] !== undefined && measures[key] !== child.measures[key],

@@ -2,15 +2,15 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type FitChild, type Schemas } from '../../api/client';
-import { fitQuery, roomQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { count, dayWords } from '../../words';
 import { FitCard } from './FitCard';
 import { Read } from '../../parts/page';
+import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
 const Line = styled(ButtonBase)(({ theme }) => ({
@@ -43,8 +43,8 @@ function stateOf(child: FitChild): string {
 /** A line of children to be measured: one child large, the next with one key. */
 export function FitStep() {
   const { classId = '' } = useParams();
-  const fit = useQuery(fitQuery(classId));
-  const room = useQuery(roomQuery(classId));
+  const fit = $api.useQuery('get', '/api/classes/{class}/fit', ofClass(classId));
+  const director = useDirector(classId);
   const [open, setOpen] = useState<string>();
   const [again, setAgain] = useState(false);
   return (
@@ -134,12 +134,12 @@ export function FitStep() {
                   place={`${line.findIndex(({ id }) => id === current.id) + 1} of ${count(line.length, 'child', 'children')}`}
                   today={today}
                   ways={choices.filter(({ instruments }) => instruments.includes(current.instrument))}
-                  mayChange={room.data?.role === 'director'}
+                  mayChange={director}
                   onNext={() => next(1)}
                   onPrevious={() => next(-1)}
                 />
               )}
-              {current && room.data?.role === 'director' && (
+              {current && director && (
                 <Ways classId={classId} choices={choices} instrument={current.instrument} />
               )}
             </Box>

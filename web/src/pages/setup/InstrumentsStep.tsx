@@ -1,13 +1,13 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { v7 as uuid } from 'uuid';
 import type { Asset, Instrument, Schemas } from '../../api/client';
-import { inventoryQuery, roomQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
+import { useDirector } from '../../parts/useDirector';
 import { InstrumentChips } from '../../parts/InstrumentChips';
 import { count, dayWords } from '../../words';
 import { AssetForm } from './AssetForm';
@@ -34,14 +34,13 @@ function begin(sizes: Schemas['SizesView'][]): Asset {
 export function InstrumentsStep() {
   const { classId = '', assetId } = useParams();
   const navigate = useNavigate();
-  const inventory = useQuery(inventoryQuery(classId));
-  const room = useQuery(roomQuery(classId));
+  const inventory = $api.useQuery('get', '/api/classes/{class}/instruments', ofClass(classId));
   const [unit] = useUnit();
   const [kind, setKind] = useState<Instrument>();
   const [only, setOnly] = useState<string>();
   const [importing, setImporting] = useState(false);
   const [fresh, setFresh] = useState<Asset>();
-  const director = room.data?.role === 'director';
+  const director = useDirector(classId);
   const base = `/class/${classId}/set-up/instruments`;
   const origin = encodeURIComponent(window.location.origin);
   const labels = (paper: string) => `/api/classes/${classId}/labels.pdf?paper=${paper}&origin=${origin}`;

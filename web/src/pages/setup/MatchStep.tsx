@@ -1,21 +1,20 @@
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
-import { matchQuery, roomQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { count } from '../../words';
 import { Read, PageContent, Table } from '../../parts/page';
+import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
 /** The class matched to the store room: all of it at once, or pair by pair. */
 export function MatchStep() {
   const { classId = '' } = useParams();
-  const match = useQuery(matchQuery(classId));
-  const room = useQuery(roomQuery(classId));
-  const director = room.data?.role === 'director';
+  const match = $api.useQuery('get', '/api/classes/{class}/match', ofClass(classId));
+  const director = useDirector(classId);
   const action = useAction(classId);
   const path = { class: classId };
   const accept = (pairs: Schemas['PairView'][]) =>

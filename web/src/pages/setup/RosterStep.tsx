@@ -1,22 +1,21 @@
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, unwrap, type RosterChild } from '../../api/client';
-import { rosterQuery, roomQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { count, dayWords } from '../../words';
 import { ChildForm } from './ChildForm';
 import { FileButton, Read, PageContent, Table } from '../../parts/page';
+import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
 /** Who is in the class; one row a child. */
 export function RosterStep() {
   const { classId = '' } = useParams();
-  const roster = useQuery(rosterQuery(classId));
-  const room = useQuery(roomQuery(classId));
-  const director = room.data?.role === 'director';
+  const roster = $api.useQuery('get', '/api/classes/{class}/roster', ofClass(classId));
+  const director = useDirector(classId);
   const [open, setOpen] = useState<string>();
   const [undone, setUndone] = useState<string>();
   const action = useAction(classId);

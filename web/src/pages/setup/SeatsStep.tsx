@@ -2,26 +2,27 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type SeatPlan, type Seats } from '../../api/client';
-import { roomQuery, seatsQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { count } from '../../words';
 import { Chairs } from './Chairs';
 import { FileButton, Read, PageContent } from '../../parts/page';
 import { RoomFields } from './RoomFields';
 import { evenRows, moveTo, toggleLock, withRows } from './seating';
+import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
 /** Who sits where: a proposal, moved by hand, with every broken wish named. */
 export function SeatsStep() {
   const { classId = '' } = useParams();
-  const seats = useQuery(seatsQuery(classId));
-  const room = useQuery(roomQuery(classId));
+  const seats = $api.useQuery('get', '/api/classes/{class}/seats', ofClass(classId));
+  const mayChange = useDirector(classId);
   return (
     <Read query={seats} what="The seats are being read">
-      {(stored) => <Plan classId={classId} stored={stored} mayChange={room.data?.role === 'director'} />}
+      {(stored) => <Plan classId={classId} stored={stored} mayChange={mayChange} />}
     </Read>
   );
 }
@@ -39,15 +40,12 @@ function Plan({ classId, stored, mayChange }: Props) {
   const action = useAction(classId);
   const plan: SeatPlan = draft ?? { room: stored.room, seats: stored.seats };
   const path = { class: classId };
-  const look = useQuery({
-    queryKey: ['setup', classId, 'look', plan],
-    queryFn: () =>
-      unwrap(api.POST('/api/classes/{class}/seats', { params: { path }, body: { plan, propose: false } })),
-    enabled: draft !== undefined,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    retry: false,
-  });
+  const look = $api.useQuery(
+    'post',
+    '/api/classes/{class}/seats',
+    { params: { path }, body: { plan, propose: false } },
+    { enabled: draft !== undefined, placeholderData: keepPreviousData, staleTime: Infinity, retry: false },
+  );
   const seen = draft === undefined ? stored : (look.data ?? stored);
   const propose = (next: SeatPlan) =>
     void action.run(async () => {

@@ -1,20 +1,19 @@
 import Alert from '@mui/material/Alert';
 import TextField from '@mui/material/TextField';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
-import { roomQuery, suppliesQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { FileButton, Read, PageContent, Table } from '../../parts/page';
+import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
 /** What the class needs beside its instruments, what is there, what to buy. */
 export function SuppliesStep() {
   const { classId = '' } = useParams();
-  const supplies = useQuery(suppliesQuery(classId));
-  const room = useQuery(roomQuery(classId));
+  const supplies = $api.useQuery('get', '/api/classes/{class}/supplies', ofClass(classId));
   const action = useAction(classId);
-  const director = room.data?.role === 'director';
+  const director = useDirector(classId);
   const set = (key: string, quantity: number) =>
     void action.run(() =>
       unwrap(

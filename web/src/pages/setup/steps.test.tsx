@@ -8,7 +8,7 @@ import { MatchStep } from './MatchStep';
 import { SuppliesStep } from './SuppliesStep';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing/network';
-import { director, done, serverThat, show } from '../../testing/server';
+import { classesAs, director, done, serverThat, show } from '../../testing/server';
 
 afterEach(() => {
   cleanup();
@@ -149,7 +149,7 @@ const child = (id: string, name: string, more: Partial<FitChild> = {}): FitChild
 describe('measuring a line of children', () => {
   const fit = {
     'POST /children/a/measurings': done,
-    'GET /room': director,
+    'GET /api/classes': director,
     'GET /fit': () => ({
       json: {
         today: '2026-11-24',
@@ -252,7 +252,7 @@ describe('the class matched to the store', () => {
   const match = {
     'POST /loans': done,
     'PUT /children/b/loan': done,
-    'GET /room': director,
+    'GET /api/classes': director,
     'GET /match': () => ({
       json: {
         pairs: [pair('a', false), pair('b', true), pair('c', false)],
@@ -293,7 +293,7 @@ describe('the class matched to the store', () => {
 describe('supplies', () => {
   const supplies = (role: string) => ({
     'PUT /supplies': done,
-    'GET /room': () => ({ json: { ...director().json, role } }),
+    'GET /api/classes': classesAs(role),
     'GET /supplies': () => ({
       json: {
         lines: [

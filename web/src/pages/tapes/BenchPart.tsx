@@ -1,11 +1,10 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { BenchInstrument, Instrument, Schemas } from '../../api/client';
-import { benchQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { InstrumentChips } from '../../parts/InstrumentChips';
 import { PageContent, Read, Table } from '../../parts/page';
@@ -25,7 +24,7 @@ function stateWords(instrument: BenchInstrument): string {
 /** An evening's work: the instruments of the class by what their markers need. */
 export function BenchPart() {
   const { classId = '' } = useParams();
-  const bench = useQuery(benchQuery(classId));
+  const bench = $api.useQuery('get', '/api/classes/{class}/tapes', ofClass(classId));
   const [unit] = useUnit();
   const [kind, setKind] = useState<Instrument>();
   const [free, setFree] = useState(false);

@@ -1,11 +1,10 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { BenchInstrument, TapePage } from '../../api/client';
-import { benchQuery, tapePageQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { overlaySpots } from '../../offline/tapes';
 import { useTapeBox } from '../../offline/useOutbox';
 import { Fingerboard } from '../../parts/Fingerboard';
@@ -24,8 +23,12 @@ import { useWork } from './useWork';
 /** One instrument at the bench; the next one that needs something is one key away. */
 export function InstrumentPart() {
   const { classId = '', assetId = '' } = useParams();
-  const bench = useQuery(benchQuery(classId));
-  const page = useQuery(tapePageQuery(classId, assetId));
+  const bench = $api.useQuery('get', '/api/classes/{class}/tapes', ofClass(classId));
+  const page = $api.useQuery(
+    'get',
+    '/api/classes/{class}/tapes/{asset}',
+    ofClass(classId, { asset: assetId }),
+  );
   // What is done to one moves it in the list; the way through the evening stays as it was begun.
   const [order, setOrder] = useState<BenchInstrument[]>();
   if (!order && bench.data) setOrder(bench.data.instruments);

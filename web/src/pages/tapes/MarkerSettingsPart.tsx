@@ -3,11 +3,10 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState, type SyntheticEvent } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type MarkerSettings, type TapeBench } from '../../api/client';
-import { benchQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { Card, PageContent, Read } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 
@@ -83,7 +82,7 @@ const FIELDS: [key: 'stripMm' | 'offsetMm' | 'true' | 'close' | 'a4Hz', label: s
 /** How the class lays its markers, and what its ears say of that. */
 export function MarkerSettingsPart() {
   const { classId = '' } = useParams();
-  const bench = useQuery(benchQuery(classId));
+  const bench = $api.useQuery('get', '/api/classes/{class}/tapes', ofClass(classId));
   return (
     <Read query={bench} what="The settings are being read">
       {(read) => <Settings key={JSON.stringify(read.settings)} classId={classId} bench={read} />}

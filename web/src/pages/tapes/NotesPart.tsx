@@ -1,11 +1,11 @@
+import { keepPreviousData } from '@tanstack/react-query';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import type { NoteMap, Voice } from '../../api/client';
-import { notesQuery, type TuneWishes } from '../../api/queries';
+import { asError, type NoteMap, type TuneWishes, type Voice } from '../../api/client';
+import { $api } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { Card, FileButton, PageContent, Read } from '../../parts/page';
 import { capital, count, noteWords } from '../../words';
@@ -31,7 +31,12 @@ export function NotesPart() {
   const { classId = '' } = useParams();
   const [wishes, setWishes] = useTune();
   const [building, setBuilding] = useState(wishes.notes !== undefined);
-  const map = useQuery(notesQuery(classId, wishes));
+  const map = $api.useQuery(
+    'get',
+    '/api/classes/{class}/notes',
+    { params: { path: { class: classId }, query: wishes } },
+    { placeholderData: keepPreviousData },
+  );
   return (
     <Read query={map} what="Notes are being laid out">
       {(read) => (
@@ -70,7 +75,7 @@ export function NotesPart() {
           {building && <TuneBuilder wishes={wishes} onChange={setWishes} />}
           {map.error && (
             <Alert severity="error" variant="outlined" sx={{ color: 'text.primary', mb: 2 }}>
-              {map.error.message} What you built is kept.
+              {asError(map.error).message} What you built is kept.
             </Alert>
           )}
           <Map key={JSON.stringify(wishes)} classId={classId} map={read} wishes={wishes} />

@@ -1,11 +1,10 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import type { MarkerSettings, Marker, TapePage, TapeSpot } from '../../api/client';
-import { tapePageQuery } from '../../api/queries';
+import { $api, ofClass } from '../../api/queries';
 import { overlaySpots } from '../../offline/tapes';
 import { useTapeBox } from '../../offline/useOutbox';
 import { Chip } from '../../parts/Chip';
@@ -21,7 +20,11 @@ import { useWork } from './useWork';
 /** Beside the instrument: tuned, the first marker by the octave or unison that can be heard, then from observation to marker. */
 export function PlacingPart() {
   const { classId = '', assetId = '' } = useParams();
-  const page = useQuery(tapePageQuery(classId, assetId));
+  const page = $api.useQuery(
+    'get',
+    '/api/classes/{class}/tapes/{asset}',
+    ofClass(classId, { asset: assetId }),
+  );
   return (
     <Read query={page} what="The instrument is being fetched">
       {(read) => <Placing key={assetId} classId={classId} page={read} />}

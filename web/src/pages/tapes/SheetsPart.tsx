@@ -3,11 +3,10 @@ import Button from '@mui/material/Button';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { BenchInstrument } from '../../api/client';
-import { benchQuery, sheetsQuery, type TemplateWishes } from '../../api/queries';
+import type { BenchInstrument, TemplateWishes } from '../../api/client';
+import { $api, ofClass } from '../../api/queries';
 import { Chip } from '../../parts/Chip';
 import { FileButton, PageContent, Read } from '../../parts/page';
 import { count, MARKER_KINDS } from '../../words';
@@ -25,7 +24,7 @@ const WHICH: [name: string, keeps: (one: BenchInstrument) => boolean][] = [
 /** Strips at true scale for as many instruments as are wanted, on as few sheets as will do. */
 export function SheetsPart() {
   const { classId = '' } = useParams();
-  const bench = useQuery(benchQuery(classId));
+  const bench = $api.useQuery('get', '/api/classes/{class}/tapes', ofClass(classId));
   return (
     <Read query={bench} what="Strips are being counted">
       {({ instruments, markers }) =>
@@ -53,14 +52,16 @@ function Sheets({
   marker: string;
 }) {
   const [which, setWhich] = useState(0);
-  const [paper, setPaper] = useState<TemplateWishes['paper']>('a4');
+  const [paper, setPaper] = useState<NonNullable<TemplateWishes['paper']>>('a4');
   const [backs, setBacks] = useState(false);
   const [unmeasured, setUnmeasured] = useState(false);
   const [page, setPage] = useState(0);
   const wanted = instruments.filter(WHICH[which]?.[1] ?? (() => true));
   const assets = which === 0 ? undefined : wanted.map(({ asset }) => asset).join(',');
   const wishes: TemplateWishes = { paper, backs, unmeasured, ...(assets !== undefined && { assets }) };
-  const sheets = useQuery(sheetsQuery(classId, wishes));
+  const sheets = $api.useQuery('get', '/api/classes/{class}/tapes/sheets', {
+    params: { path: { class: classId }, query: wishes },
+  });
   const query = new URLSearchParams(Object.entries(wishes).map(([key, value]) => [key, String(value)]));
   const file = (name: string, at?: number) =>
     `/api/classes/${classId}/tapes/${name}?${query.toString()}${at === undefined ? '' : `&page=${at}`}`;

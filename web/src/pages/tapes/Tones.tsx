@@ -1,30 +1,14 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useSyncExternalStore } from 'react';
 import { Chip } from '../../parts/Chip';
+import { useLocalSetting } from '../../parts/useLocalSetting';
 import { play, type Sound } from '../../parts/tones';
 import { letterOf } from '../../words';
 import type { Schemas } from '../../api/client';
 
-const KEY = 'bright-row.tone';
-const listeners = new Set<() => void>();
-
 /** Plucked or held, as this device last chose. */
-export function useSound(): [sound: Sound, set: (sound: Sound) => void] {
-  const sound = useSyncExternalStore<Sound>(
-    (listener) => {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
-    () => (localStorage.getItem(KEY) === 'held' ? 'held' : 'plucked'),
-  );
-  const set = (next: Sound) => {
-    localStorage.setItem(KEY, next);
-    listeners.forEach((listener) => {
-      listener();
-    });
-  };
-  return [sound, set];
+function useSound(): readonly [sound: Sound, set: (sound: Sound) => void] {
+  return useLocalSetting<Sound>('tone', ['plucked', 'held']);
 }
 
 /** One tone to hear. */

@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import type { TuneWishes } from '../../api/queries';
+import type { TuneWishes } from '../../api/client';
 import { Chip } from '../../parts/Chip';
 import { Card } from '../../parts/page';
 

@@ -1,4 +1,4 @@
-/** The steps of setting up, loaded together when the first of them is opened. */
+/** The parts of setting up, loaded together when the page is first opened. */
 export { FitStep } from './FitStep';
 export { ImportStep } from './ImportStep';
 export { InstrumentsStep } from './InstrumentsStep';
@@ -6,3 +6,4 @@ export { MatchStep } from './MatchStep';
 export { RosterStep } from './RosterStep';
 export { SeatsStep } from './SeatsStep';
 export { SuppliesStep } from './SuppliesStep';
+export { SetupPage } from './SetupPage';

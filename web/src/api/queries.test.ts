@@ -1,0 +1,108 @@
+import { QueryObserver } from '@tanstack/react-query';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { answerWith } from '../testing/network';
+import { queryClient, refreshClass, roomQuery, roundQuery, sessionQuery, signedInAs } from './queries';
+
+const session = { displayName: 'Ines', email: 'ines@school.example', programs: [] };
+const refusal = { type: 'about:blank', title: 'Signed out', status: 401, detail: 'Sign in.' };
+
+const json = (body: unknown, status = 200) =>
+  new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
+
+/** Answers that are given one by one, in any order. */
+function slowServer() {
+  const asked: { path: string; answer: (response: Response) => void }[] = [];
+  answerWith(
+    (input) =>
+      new Promise((answer) => {
+        asked.push({ path: new URL((input as Request).url).pathname, answer });
+      }),
+  );
+  const next = async (path: string) => {
+    const found = () => asked.findIndex((one) => one.path === path);
+    await expect.poll(found).toBeGreaterThanOrEqual(0);
+    return asked.splice(found(), 1)[0];
+  };
+  return { asked, next };
+}
+
+let unwatch: () => void;
+
+beforeEach(() => {
+  queryClient.clear();
+  queryClient.setDefaultOptions({ queries: { retry: false, gcTime: Infinity } });
+  queryClient.setQueryData(sessionQuery.queryKey, session);
+  unwatch = new QueryObserver(queryClient, sessionQuery).subscribe(() => undefined);
+});
+
+afterEach(() => {
+  unwatch();
+  answerWith(undefined);
+});
+
+const known = () => queryClient.getQueryData(sessionQuery.queryKey);
+
+describe('a refusal for want of a session', () => {
+  it('opens the sign-in form where the session has ended', async () => {
+    const { next } = slowServer();
+    void queryClient.query(roomQuery('c1')).catch(() => undefined);
+    (await next('/api/classes/c1/room'))?.answer(json(refusal, 401));
+    (await next('/api/session'))?.answer(json(refusal, 401));
+    await expect.poll(known).toBeNull();
+  });
+
+  it('that is older than a new sign-in does not sign out again', async () => {
+    const { next } = slowServer();
+    void queryClient.query(roomQuery('c1')).catch(() => undefined);
+    const late = await next('/api/classes/c1/room');
+    await signedInAs(session);
+    late?.answer(json(refusal, 401));
+    (await next('/api/session'))?.answer(json(session));
+    await expect.poll(() => queryClient.isFetching()).toBe(0);
+    expect(known()).toEqual(session);
+  });
+
+  it('of the question itself does not outlast a sign-in', async () => {
+    const { next } = slowServer();
+    void queryClient.invalidateQueries({ queryKey: sessionQuery.queryKey });
+    const late = await next('/api/session');
+    await signedInAs(session);
+    late?.answer(json(refusal, 401));
+    await expect.poll(() => queryClient.isFetching()).toBe(0);
+    expect(known()).toEqual(session);
+  });
+});
+
+describe('a class that changed', () => {
+  it('is read again, other classes and long computations are not', async () => {
+    const paths: string[] = [];
+    answerWith((input) => {
+      paths.push(new URL((input as Request).url).pathname);
+      return Promise.resolve(json([]));
+    });
+    const forecast = {
+      ...roomQuery('c1'),
+      queryKey: ['get', '/api/classes/{class}/forecast', { params: { path: { class: 'c1' } } }] as const,
+    };
+    const watched = [roomQuery('c1'), roundQuery('c1'), roomQuery('c2'), forecast].map((options) => {
+      queryClient.setQueryData(options.queryKey, []);
+      return new QueryObserver(queryClient, { ...options, staleTime: Infinity } as never).subscribe(
+        () => undefined,
+      );
+    });
+    await refreshClass('c1');
+    expect(paths.sort()).toEqual(['/api/classes/c1/room', '/api/classes/c1/round']);
+    watched.forEach((stop) => stop());
+  });
+
+  it('that cannot be read again says so', async () => {
+    answerWith(() => Promise.resolve(json({ ...refusal, status: 404 }, 404)));
+    queryClient.setQueryData(roomQuery('c1').queryKey, [] as never);
+    const stop = new QueryObserver(queryClient, {
+      ...roomQuery('c1'),
+      staleTime: Infinity,
+    } as never).subscribe(() => undefined);
+    await expect(refreshClass('c1')).rejects.toThrow('Sign in.');
+    stop();
+  });
+});

@@ -1,0 +1,19 @@
+import { useQuery } from '@tanstack/react-query';
+import { Navigate, useOutletContext } from 'react-router';
+import type { Session } from '../api/client';
+import { classesQuery } from '../api/queries';
+import { NewClass } from '../pages/accounts/NewClass';
+import { Read } from '../parts/page';
+
+/** The room of the first class; without a class, making one. */
+export function FirstRoom() {
+  const session = useOutletContext<Session>();
+  const classes = useQuery(classesQuery);
+  return (
+    <Read query={classes} what="Opening">
+      {([first]) =>
+        first ? <Navigate to={`/class/${first.id}/room`} replace /> : <NewClass session={session} />
+      }
+    </Read>
+  );
+}

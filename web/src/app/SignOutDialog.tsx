@@ -1,0 +1,65 @@
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { api, unwrap } from '../api/client';
+import { forgetAnswers } from '../offline/cachedAnswers';
+import { waitingOf } from '../offline/store';
+import { outboxesOf } from '../offline/useOutbox';
+import { count } from '../words';
+
+/** Ends the session, and with it everything this device knows but what is still on its way. */
+async function signOut(): Promise<void> {
+  await unwrap(api.DELETE('/api/session'));
+  await outboxesOf(undefined);
+  await forgetAnswers();
+  window.location.assign('/');
+}
+
+interface Props {
+  email: string;
+  onStay: () => void;
+}
+
+/** Signs out, at once where nothing waits; asks first where something has not been sent yet. */
+export function SignOutDialog({ email, onStay }: Props) {
+  const waiting = useQuery({
+    queryKey: ['waiting', email],
+    queryFn: () => waitingOf(email).catch(() => 0),
+    gcTime: 0,
+    staleTime: 0,
+  });
+  const { mutate, isPending, isError } = useMutation({ mutationFn: signOut });
+  const nothingWaits = waiting.data === 0;
+  useEffect(() => {
+    if (nothingWaits) mutate();
+  }, [nothingWaits, mutate]);
+  if (waiting.data === undefined || (nothingWaits && !isError)) return null;
+  return (
+    <Dialog open onClose={onStay} aria-labelledby="sign-out-title">
+      <DialogTitle id="sign-out-title" variant="h2">
+        Sign out?
+      </DialogTitle>
+      <DialogContent>
+        {waiting.data > 0 &&
+          `${count(waiting.data, 'observation')} not sent yet. They stay on this device and go on their way when you sign in here again.`}
+        {isError && (
+          <Alert severity="warning">
+            The server does not answer, so you are still signed in. Everything is kept; try again with
+            network.
+          </Alert>
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onStay}>Stay</Button>
+        <Button variant="contained" loading={isPending} onClick={() => mutate()}>
+          Sign out
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,80 @@
+import type { ComponentType } from 'react';
+import { createBrowserRouter, Navigate, type RouteObject } from 'react-router';
+import { Loading } from '../parts/Message';
+import { ChildPanel } from '../pages/child/ChildPanel';
+import { RoomPage } from '../pages/room/RoomPage';
+import { Broken } from './Broken';
+import { FirstRoom } from './FirstRoom';
+import { Start } from './Start';
+
+/** A page, or a part of one, that is loaded when it is opened. */
+function page(path: string, Component: () => Promise<ComponentType>, children?: RouteObject[]): RouteObject {
+  return { path, lazy: { Component }, ...(children && { children }) };
+}
+
+/** Where the address names no part of a page. */
+function first(part: string): RouteObject {
+  return { index: true, element: <Navigate to={part} replace /> };
+}
+
+const approach = () => import('../pages/approach/parts');
+const lessons = () => import('../pages/lessons/parts');
+const setup = () => import('../pages/setup/parts');
+const tapes = () => import('../pages/tapes/parts');
+
+/** The pages of one class. The Room comes with the application; the router loads every other page when it is opened. */
+const ofClass: RouteObject[] = [
+  { path: 'room', Component: RoomPage, children: [{ path: ':childId', Component: ChildPanel }] },
+  page('child/:childId', async () => (await import('../pages/child/ChildPage')).ChildPage),
+  page('children/new', async () => (await import('../pages/accounts/NewChildren')).NewChildren),
+  page('round', async () => (await import('../pages/round/RoundPage')).RoundPage),
+  page('round/term', async () => (await import('../pages/round/TermAhead')).TermAhead),
+  page('lessons', async () => (await lessons()).LessonsPage, [
+    first('class'),
+    page('class', async () => (await lessons()).OverviewPart),
+    page('next', async () => (await lessons()).LessonPart),
+  ]),
+  page('lead/:drillId', async () => (await lessons()).Lead),
+  page('approach', async () => (await approach()).ApproachPage, [
+    first('schools'),
+    page('schools', async () => (await approach()).SchoolsPart),
+    page('checklist', async () => (await approach()).ChecklistPart),
+    page('rhythm', async () => (await approach()).RhythmPart),
+    page('calendar', async () => (await approach()).CalendarPart),
+    page('file', async () => (await approach()).FilePart),
+  ]),
+  page('tapes', async () => (await tapes()).TapesPage, [
+    first('bench'),
+    page('bench', async () => (await tapes()).BenchPart),
+    page('bench/:assetId', async () => (await tapes()).InstrumentPart),
+    page('bench/:assetId/place', async () => (await tapes()).PlacingPart),
+    page('sheets', async () => (await tapes()).SheetsPart),
+    page('notes', async () => (await tapes()).NotesPart),
+    page('settings', async () => (await tapes()).MarkerSettingsPart),
+  ]),
+  page('set-up', async () => (await setup()).SetupPage, [
+    first('roster'),
+    page('roster', async () => (await setup()).RosterStep),
+    page('import', async () => (await setup()).ImportStep),
+    page('fit', async () => (await setup()).FitStep),
+    page('instruments/:assetId?', async () => (await setup()).InstrumentsStep),
+    page('match', async () => (await setup()).MatchStep),
+    page('seats', async () => (await setup()).SeatsStep),
+    page('supplies', async () => (await setup()).SuppliesStep),
+  ]),
+];
+
+/** Every address of the application; one that it does not know leads to the first room. */
+export const router = createBrowserRouter([
+  {
+    path: '/',
+    Component: Start,
+    ErrorBoundary: Broken,
+    HydrateFallback: () => <Loading what="Opening" />,
+    children: [
+      { index: true, Component: FirstRoom },
+      { path: 'class/:classId', children: ofClass },
+      { path: '*', element: <Navigate to="/" replace /> },
+    ],
+  },
+]);
