@@ -73,7 +73,7 @@ for (const viewport of SIZES) {
       await panel.getByRole('group', { name: /^Level of/ }).first().getByRole('button').first().click();
       await expect(panel.getByRole('button', { name: /^Undo/ })).toBeVisible();
       expect(await findings(page), 'child').toEqual([]);
-      await panel.getByRole('button', { name: 'History' }).click();
+      await panel.getByRole('radio', { name: 'History' }).click();
       await panel.getByRole('list', { name: 'History' }).waitFor();
       expect(await findings(page), 'history').toEqual([]);
       await page.keyboard.press('?');
@@ -84,7 +84,7 @@ for (const viewport of SIZES) {
     test('axe finds nothing on a child’s page, from symptom to cause, approach and lessons', async ({ page }) => {
       await signIn(page);
       const panel = await openChild(page, 'Priya T.');
-      await panel.getByRole('button', { name: 'This child', exact: true }).click();
+      await panel.getByRole('radio', { name: 'This child', exact: true }).click();
       await panel.getByText('Lax joint').waitFor();
       expect(await findings(page), 'this child').toEqual([]);
       await panel.getByRole('link', { name: 'Whole page' }).click();
@@ -158,8 +158,8 @@ for (const viewport of SIZES) {
       await page.getByRole('link', { name: 'Note map' }).click();
       await page.getByRole('region', { name: 'Who is ready' }).waitFor();
       expect(await findings(page), 'tune').toEqual([]);
-      await page.getByRole('button', { name: 'A note, or a tune of our own' }).click();
-      await page.getByRole('button', { name: 'A tune', exact: true }).click();
+      await page.getByRole('radio', { name: 'A note, or a tune of our own' }).click();
+      await page.getByRole('radio', { name: 'A tune', exact: true }).click();
       expect(await findings(page), 'build').toEqual([]);
       await page.getByRole('link', { name: 'How markers lie' }).click();
       await page.getByRole('button', { name: 'Lay markers like this' }).waitFor();
@@ -171,7 +171,7 @@ for (const viewport of SIZES) {
       await page.getByText('36 children').waitFor();
       await page.getByRole('link', { name: 'Round' }).click();
       await expect(page.getByRole('button', { name: 'Walk the round' })).toBeEnabled();
-      await page.getByRole('button', { name: 'Pin', exact: true }).click();
+      await page.getByRole('radio', { name: 'Pin', exact: true }).click();
       await page.getByRole('button', { name: /^Hamza B\./ }).click();
       await page.getByRole('button', { name: /other looks?$/ }).first().click();
       await page.getByText(/^Not this time/).click();
@@ -191,7 +191,7 @@ for (const viewport of SIZES) {
       await page.getByRole('group', { name: 'I take' }).waitFor();
       expect(await findings(page), 'together').toEqual([]);
       await page.getByRole('button', { name: 'From afar' }).click();
-      await page.getByRole('group', { name: 'What' }).getByRole('button').first().click();
+      await page.getByRole('radiogroup', { name: 'What' }).getByRole('radio').first().click();
       expect(await findings(page), 'what from afar').toEqual([]);
       await page.getByRole('group', { name: 'Whom' }).getByRole('button', { name: 'Row 2', exact: true }).click();
       await page.getByRole('group', { name: 'Row 2' }).getByRole('button').first().click();

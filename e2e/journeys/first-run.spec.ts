@@ -23,7 +23,7 @@ test('the first visitor makes an account, a class and its first child, and obser
   await page.getByRole('link', { name: 'Add children' }).click();
   for (const [name, instrument] of [['Ada K.', 'Viola'], ['Ben O.', 'Cello']] as const) {
     await page.getByLabel('First name and a letter').fill(name);
-    await page.getByRole('button', { name: instrument }).click();
+    await page.getByRole('radio', { name: instrument }).click();
     await page.getByRole('button', { name: 'Add', exact: true }).click();
     await expect(page.getByRole('status')).toContainText(`Added: ${name}`);
   }

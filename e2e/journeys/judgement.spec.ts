@@ -16,7 +16,7 @@ test('from what is heard to its cause, recorded with one tap and found in the hi
   await expect(first.getByText('Recorded on Easy thumb')).toBeVisible();
   await settled(server, before + 1);
   await symptoms.getByRole('button', { name: 'Close' }).click();
-  await panel.getByRole('button', { name: 'History' }).click();
+  await panel.getByRole('radio', { name: 'History' }).click();
   const newest = panel.getByRole('list', { name: 'History' }).getByRole('listitem').first();
   await expect(newest).toContainText('thumb clamped');
 });
@@ -69,7 +69,7 @@ test('a checkpoint of the class’s own is added, recorded, and travels in the f
   await expect(dialog).toHaveCount(0);
   await expect(page.getByText('The rosin lies in its box')).toBeVisible();
   await page.getByRole('button', { name: 'Change Short nails' }).click();
-  await page.getByRole('dialog', { name: 'Short nails' }).getByRole('button', { name: 'Switched off' }).click();
+  await page.getByRole('dialog', { name: 'Short nails' }).getByRole('radio', { name: 'Switched off' }).click();
   await page.getByRole('dialog', { name: 'Short nails' }).getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('4 s, switched off')).toBeVisible();
 

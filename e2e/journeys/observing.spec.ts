@@ -42,7 +42,7 @@ test('slips and a note go with the next observation and stand in the history, fr
   await expect(seat(page, 'Zeno P.')).toHaveAccessibleName(/Bow grip [^;]*a slip being worked on/);
   await settled(server, before + 1);
 
-  await panel.getByRole('button', { name: 'History' }).click();
+  await panel.getByRole('radio', { name: 'History' }).click();
   const newest = panel.getByRole('list', { name: 'History' }).getByRole('listitem').first();
   await expect(newest).toContainText('Plucking hand: Prompted, nail clicks');
   await expect(newest).toContainText('Nails, both hands.');

@@ -191,14 +191,11 @@ test('who signs out with observations waiting is asked, and the observations go 
   // The observations cannot leave, but the session can be ended.
   await context.route('**/observations', (route) => route.abort());
   const looks = await lookAtAll(page);
-  const asked: string[] = [];
-  page.on('dialog', (dialog) => {
-    asked.push(dialog.message());
-    void dialog.accept();
-  });
   await page.getByRole('button', { name: 'Sign out' }).click();
+  const asked = page.getByRole('dialog', { name: 'Sign out?' });
+  await expect(asked).toContainText(`${looks} observation`);
+  await asked.getByRole('button', { name: 'Sign out' }).click();
   await page.getByLabel('Password').waitFor();
-  expect(asked.join()).toContain(`${looks} observation`);
   expect(observationsOf(server)).toBe(before);
   // Nothing of the class is left to be seen on the device.
   await expect.poll(() => page.evaluate(() => document.body.textContent)).not.toContain('First-year strings');
@@ -238,7 +235,7 @@ test('a row is looked at from afar: everybody stays as they are but who is tappe
   await signIn(page);
   await begin(page, 5);
   await page.getByRole('button', { name: 'From afar' }).click();
-  await page.getByRole('group', { name: 'What' }).getByRole('button', { name: 'Seat and stand' }).click();
+  await page.getByRole('radiogroup', { name: 'What' }).getByRole('radio', { name: 'Seat and stand' }).click();
   await page.getByRole('group', { name: 'Whom' }).getByRole('button', { name: 'Row 1', exact: true }).click();
   const fine = page.getByRole('button', { name: /as before$/ });
   const many = await fine.count();

@@ -48,7 +48,7 @@ test('a class is set up in one sitting: import, measure, match, seat, print', as
     await child.getByLabel(typed[0]?.[0] ?? '', { exact: true }).press('Enter');
     await expect(child.getByRole('heading', { name })).toHaveCount(0);
   }
-  await expect(page.getByRole('button', { name: 'To measure (14)' })).toBeVisible();
+  await expect(page.getByRole('radio', { name: 'To measure (14)' })).toBeVisible();
 
   await step(page, 'Match');
   await expect(page.getByText('Measure first').first()).toBeVisible();
@@ -136,7 +136,7 @@ test('what cannot be is told beside its field, in millimetres and in inches', as
   const child = page.getByRole('region', { name: 'The child' });
   await child.getByLabel('Height, mm', { exact: true }).fill('15000');
   await expect(child.getByText('15000 mm cannot be')).toBeVisible();
-  await child.getByRole('button', { name: 'in', exact: true }).click();
+  await child.getByRole('radio', { name: 'in', exact: true }).click();
   await child.getByLabel('Height, in', { exact: true }).fill('55');
   await child.getByLabel('Arm, in', { exact: true }).fill('22');
   await expect(child.getByText('Violin 3/4', { exact: true })).toBeVisible();

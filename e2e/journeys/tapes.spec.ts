@@ -71,7 +71,7 @@ test('a drifted marker is measured in inches, moved, heard again; the next instr
   await signIn(page);
   await atBench(page, 'V-16');
   await expect(part(page, 'Fingerboard').getByText(/^Marker \d is 17 cents high$/)).toBeVisible();
-  await page.getByRole('button', { name: '1/32 in', exact: true }).click();
+  await page.getByRole('radio', { name: '1/32 in', exact: true }).click();
   const measure = part(page, 'Measure');
   await measure.getByLabel('Marker 1 (in)').fill('2 29/32');
   await measure.getByLabel('Marker 2 (in)').fill('1 5/32');
@@ -107,7 +107,7 @@ test('the look in a round says which marker in one tap, also without network, an
 }) => {
   await signIn(page);
   await page.getByRole('link', { name: 'Round' }).click();
-  await page.getByRole('button', { name: 'Pin', exact: true }).click();
+  await page.getByRole('radio', { name: 'Pin', exact: true }).click();
   await page.getByRole('button', { name: /^Ingrid S\./ }).click();
   const group = page.getByRole('group', { name: 'Minutes for looking' });
   await group.getByRole('button', { name: '20', exact: true }).click();
@@ -212,7 +212,7 @@ test('templates come on counted sheets, and what is not measured says so', async
   await expect.poll(() => sheet.evaluate((image) => (image as HTMLImageElement).naturalWidth)).toBeGreaterThan(500);
   await page.getByRole('button', { name: 'Sheet after' }).click();
   await expect(page.getByRole('img', { name: /^Sheet 2 of \d+/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Letter', exact: true }).click();
+  await page.getByRole('radio', { name: 'Letter', exact: true }).click();
   const file = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Save as PDF' }).click();
   const saved = await (await file).path();
@@ -252,7 +252,7 @@ test('a tune is built, shown on all four, played, and leaves as MusicXML that a 
   await page.getByRole('link', { name: 'Note map' }).click();
   await expect(page.getByRole('heading', { name: 'Hot cross buns' })).toBeVisible();
   await expect(page.getByRole('region', { name: 'Who is ready' })).toBeVisible();
-  await page.getByRole('button', { name: 'A note, or a tune of our own' }).click();
+  await page.getByRole('radio', { name: 'A note, or a tune of our own' }).click();
   const build = page.getByRole('region', { name: 'Build' });
   await build.getByRole('button', { name: 'G', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'G', exact: true })).toBeVisible();
@@ -265,15 +265,15 @@ test('a tune is built, shown on all four, played, and leaves as MusicXML that a 
     await expect(page.getByRole('region', { name: instrument, exact: true }).getByText(place)).toBeVisible();
   }
   await page.getByRole('region', { name: 'Cello', exact: true }).getByRole('button', { name: 'Hear G' }).click();
-  await build.getByRole('button', { name: 'A tune' }).click();
-  await build.getByRole('button', { name: 'half', exact: true }).click();
+  await build.getByRole('radio', { name: 'A tune' }).click();
+  await build.getByRole('radio', { name: 'half', exact: true }).click();
   await build.getByRole('button', { name: 'F♯', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Note 2, F sharp' })).toBeVisible();
   await build.getByLabel('What it is called').fill('Two notes');
   await build.getByLabel('What it is called').press('Enter');
   await expect(page.getByRole('heading', { name: 'Two notes' })).toBeVisible();
 
-  await page.getByRole('button', { name: 'Frère Jacques' }).click();
+  await page.getByRole('radio', { name: 'Frère Jacques' }).click();
   await expect(page.getByRole('heading', { name: 'Frère Jacques' })).toBeVisible();
   const file = page.waitForEvent('download');
   await page.getByRole('link', { name: 'MusicXML' }).click();

@@ -68,7 +68,7 @@ const views: View[] = [
     show: async (page) => {
       await room(page);
       await page.getByRole('link', { name: 'Approach' }).click();
-      await page.getByRole('button', { name: 'Bow hand' }).click();
+      await page.getByRole('radio', { name: 'Bow hand' }).click();
       await page.getByRole('radio', { name: /^Balance point/ }).click();
       await page.getByRole('region', { name: 'Texts' }).waitFor();
     },
@@ -138,7 +138,7 @@ const views: View[] = [
     show: async (page) => {
       await tapes(page);
       await page.getByRole('link', { name: 'Note map' }).click();
-      await page.getByRole('button', { name: 'Frère Jacques' }).click();
+      await page.getByRole('radio', { name: 'Frère Jacques' }).click();
       await page.getByRole('heading', { name: 'Frère Jacques' }).waitFor();
       await page.getByRole('button', { name: /^Note 4,/ }).click();
     },

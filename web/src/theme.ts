@@ -1,6 +1,6 @@
 import '@fontsource-variable/atkinson-hyperlegible-next/wght.css';
 import '@fontsource-variable/bricolage-grotesque/wght.css';
-import { createTheme } from '@mui/material/styles';
+import { createTheme, type Theme } from '@mui/material/styles';
 
 /** Colours of our own beside MUI's. The only file with colour literals. */
 interface OwnColours {
@@ -27,6 +27,13 @@ interface OwnColours {
   finger4: string;
 }
 
+declare module '@mui/material/Button' {
+  interface ButtonPropsVariantOverrides {
+    /** Rounded, beside the toggles that look like it. */
+    pill: true;
+  }
+}
+
 declare module '@mui/material/styles' {
   interface CssThemeVariables {
     enabled: true;
@@ -39,9 +46,39 @@ declare module '@mui/material/styles' {
   }
 }
 
+type ThemeVars = Theme['vars'];
+
 const sans = '"Atkinson Hyperlegible Next Variable", system-ui, sans-serif';
 const display =
   '"Bricolage Grotesque Variable", "Atkinson Hyperlegible Next Variable", system-ui, sans-serif';
+
+/** The shape that toggles, choices and small actions share. */
+export function pill({ palette }: ThemeVars) {
+  return {
+    flex: 'none',
+    minHeight: 44,
+    padding: '0 12px',
+    fontSize: '1rem',
+    fontWeight: 400,
+    lineHeight: 1.3,
+    borderRadius: 22,
+    border: `1px solid ${palette.divider}`,
+    background: palette.background.paper,
+    color: palette.text.primary,
+    '&:hover': { borderColor: palette.text.secondary, background: palette.background.paper },
+    '&.Mui-disabled': { border: `1px solid ${palette.divider}`, opacity: 0.5 },
+  };
+}
+
+/** What is on, or chosen. */
+export function chosen({ palette }: ThemeVars) {
+  return {
+    background: palette.text.primary,
+    borderColor: palette.text.primary,
+    color: palette.background.paper,
+    fontWeight: 600,
+  };
+}
 
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: 'data-theme' },
@@ -114,6 +151,81 @@ export const theme = createTheme({
     MuiButton: {
       defaultProps: { disableElevation: true },
       styleOverrides: { root: { minHeight: 44 } },
+      variants: [{ props: { variant: 'pill' }, style: ({ theme: { vars } }) => pill(vars) }],
+    },
+    MuiIconButton: {
+      styleOverrides: { root: ({ theme: { vars } }) => ({ minWidth: 44, ...pill(vars) }) },
+    },
+    // On or off, alone or several of a kind.
+    MuiToggleButton: {
+      styleOverrides: {
+        root: ({ theme: { vars } }) => ({
+          ...pill(vars),
+          textTransform: 'none',
+          '&.Mui-selected, &.Mui-selected:hover': chosen(vars),
+        }),
+      },
+    },
+    // One of several: a pill for each, the radio itself lies unseen over it.
+    MuiRadioGroup: { styleOverrides: { root: { gap: 6 } } },
+    // Also by long touch and by keyboard; never in the way of a key beneath it.
+    MuiTooltip: {
+      defaultProps: { describeChild: true, disableInteractive: true, enterDelay: 500 },
+      styleOverrides: { tooltip: { fontSize: '0.95rem' } },
+    },
+    MuiStack: { defaultProps: { useFlexGap: true } },
+    MuiTabs: {
+      styleOverrides: {
+        root: { minHeight: 44 },
+        indicator: ({ theme: { vars } }) => ({ height: 3, background: vars.palette.own.glow }),
+      },
+    },
+    MuiTab: {
+      styleOverrides: {
+        root: ({ theme: { vars } }) => ({
+          minHeight: 44,
+          minWidth: 0,
+          padding: '0 12px',
+          fontSize: '1rem',
+          fontWeight: 400,
+          color: vars.palette.text.primary,
+          opacity: 1,
+          '&.Mui-selected': { color: vars.palette.text.primary, fontWeight: 700 },
+        }),
+      },
+    },
+    // A table on paper; rows are tall enough for a thumb.
+    MuiTable: {
+      defaultProps: { stickyHeader: true },
+      styleOverrides: {
+        root: ({ theme: { vars, breakpoints } }) => ({
+          background: vars.palette.background.paper,
+          border: `1px solid ${vars.palette.divider}`,
+          // What a phone has no room for; all of it is on the page that a row opens.
+          [breakpoints.down('sm')]: { '& .wide': { display: 'none' } },
+          '& tr.quiet td': { color: vars.palette.text.secondary },
+        }),
+      },
+    },
+    MuiTableCell: {
+      styleOverrides: {
+        root: ({ theme: { vars } }) => ({
+          height: 44,
+          padding: '4px 8px',
+          fontSize: '1rem',
+          lineHeight: 1.4,
+          borderBottom: `1px solid ${vars.palette.divider}`,
+          '&.MuiTableCell-alignRight': { fontVariantNumeric: 'tabular-nums' },
+          'th&, &.MuiTableCell-head': { fontWeight: 700 },
+        }),
+        stickyHeader: ({ theme: { vars } }) => ({ background: vars.palette.background.paper }),
+      },
+    },
+    MuiAlert: {
+      defaultProps: { variant: 'outlined' },
+      styleOverrides: {
+        root: ({ theme: { vars } }) => ({ color: vars.palette.text.primary, fontSize: '1rem' }),
+      },
     },
     MuiCssBaseline: {
       styleOverrides: (themeParam) => ({

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { styled, useColorScheme } from '@mui/material/styles';
@@ -129,13 +130,10 @@ export function AppShell({ base, onSignOut, children }: Props) {
         </Item>
         <Item onClick={onSignOut}>Sign out</Item>
       </Rail>
-      <Box
-        component="main"
-        sx={{ minWidth: 0, minHeight: 0, position: 'relative', display: 'flex', flexDirection: 'column' }}
-      >
+      <Stack component="main" sx={{ minWidth: 0, minHeight: 0, position: 'relative' }}>
         <Notices />
         <Box sx={{ flex: 1, minHeight: 0 }}>{children}</Box>
-      </Box>
+      </Stack>
       <KeysHelp open={help} onClose={() => setHelp(false)} />
     </Shell>
   );

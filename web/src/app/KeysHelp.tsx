@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -38,7 +39,7 @@ export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void
         >
           {KEYS.map(([keys, what]) => (
             <Box key={what} sx={{ display: 'contents' }}>
-              <Box component="dt" sx={{ display: 'flex', gap: 0.5 }}>
+              <Stack direction="row" spacing={0.5} component="dt">
                 {keys.map((key) => (
                   <Box
                     key={key}
@@ -57,7 +58,7 @@ export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void
                     {key}
                   </Box>
                 ))}
-              </Box>
+              </Stack>
               <Box component="dd" sx={{ m: 0 }}>
                 {what}
               </Box>

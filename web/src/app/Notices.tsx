@@ -13,7 +13,7 @@ import {
 import { count } from '../words';
 
 /** In the flow of the page: never over a key that somebody wants to hit. */
-const Stack = styled('div')(({ theme }) => ({
+const Lines = styled('div')(({ theme }) => ({
   flex: 'none',
   display: 'grid',
   '& > *': { borderRadius: 0, borderWidth: '0 0 1px', padding: theme.spacing(0, 2) },
@@ -29,12 +29,11 @@ export function Notices() {
   const stay = kept ? '' : ' Keep this page open: this browser keeps nothing.';
   const turned = [...refused, ...round.refused, ...tapes.refused];
   return (
-    <Stack aria-live="polite">
+    <Lines aria-live="polite">
       {held !== 'open' && waiting > 0 && (
         <Alert
           severity="warning"
-          variant="outlined"
-          sx={{ bgcolor: 'background.paper', color: 'text.primary' }}
+
           action={
             <Button color="inherit" onClick={retryNow}>
               Try now
@@ -49,8 +48,7 @@ export function Notices() {
       {turned.length > 0 && (
         <Alert
           severity="error"
-          variant="outlined"
-          sx={{ bgcolor: 'background.paper', color: 'text.primary' }}
+
           action={
             <Button
               color="inherit"
@@ -71,6 +69,6 @@ export function Notices() {
           ))}
         </Alert>
       )}
-    </Stack>
+    </Lines>
   );
 }

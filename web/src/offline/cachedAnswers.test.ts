@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { QueryClient } from '@tanstack/react-query';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Session } from '../api/client';
-import { sessionQuery } from '../api/queries';
+import { roomQuery, sessionQuery } from '../api/queries';
 import { forgetAnswers, keepAnswers, restoreAnswers } from './cachedAnswers';
 import { offlineStore } from './store';
 
@@ -27,16 +27,16 @@ describe('answers of the server, kept for pages without network', () => {
   const kept = () => offlineStore.answers.count();
 
   it('are there again in the next page', async () => {
-    client.setQueryData(['room', 'c1'], { children: ['Ada K.'] });
+    client.setQueryData(roomQuery('c1').queryKey, { children: ['Ada K.'] });
     vi.advanceTimersByTime(KEEPS_AFTER);
     const next = new QueryClient();
     await restoreAnswers(next);
-    expect(next.getQueryData(['room', 'c1'])).toEqual({ children: ['Ada K.'] });
+    expect(next.getQueryData(roomQuery('c1').queryKey)).toEqual({ children: ['Ada K.'] });
     expect(next.getQueryData(sessionQuery.queryKey)).toEqual(session);
   });
 
   it('are not kept when somebody signs out a moment after one came', async () => {
-    client.setQueryData(['room', 'c1'], { children: ['Ada K.'] });
+    client.setQueryData(roomQuery('c1').queryKey, { children: ['Ada K.'] });
     vi.advanceTimersByTime(KEEPS_AFTER - 1);
     await forgetAnswers();
     vi.advanceTimersByTime(KEEPS_AFTER);
@@ -45,7 +45,7 @@ describe('answers of the server, kept for pages without network', () => {
 
   it('are not kept when one comes after somebody signed out', async () => {
     await forgetAnswers();
-    client.setQueryData(['room', 'c1'], { children: ['Ada K.'] });
+    client.setQueryData(roomQuery('c1').queryKey, { children: ['Ada K.'] });
     vi.advanceTimersByTime(KEEPS_AFTER);
     expect(await kept()).toBe(0);
   });

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -43,12 +44,12 @@ export function FilePick({ label, name, accept, busy, onStop, onFile }: Props) {
       }}
       sx={{ border: '2px dashed', borderColor: 'divider', borderRadius: 2, p: 2, maxWidth: 720 }}
     >
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+      <Stack direction="row" spacing={1.5} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
         <Button variant={name ? 'outlined' : 'contained'} onClick={() => input.current?.click()}>
           {name ? 'Another file' : label}
         </Button>
         <Typography>{name ?? 'or drop it here'}</Typography>
-      </Box>
+      </Stack>
       <input
         ref={input}
         hidden
@@ -62,15 +63,15 @@ export function FilePick({ label, name, accept, busy, onStop, onFile }: Props) {
         }}
       />
       {tooLarge && (
-        <Alert severity="error" variant="outlined" sx={{ mt: 1, color: 'text.primary' }}>
+        <Alert severity="error" sx={{ mt: 1 }}>
           {tooLarge}
         </Alert>
       )}
       {busy && (
-        <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', mt: 1 }}>
+        <Stack direction="row" spacing={2} sx={{ alignItems: 'center', mt: 1 }}>
           <LinearProgress aria-label="The file is being read" sx={{ flex: 1 }} />
           <Button onClick={onStop}>Stop</Button>
-        </Box>
+        </Stack>
       )}
     </Box>
   );

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -28,17 +29,13 @@ export function Sheet({ title, lead, error, action, sending, back, onSubmit, chi
       <Typography variant="h1">{title}</Typography>
       {lead && <Typography sx={{ color: 'text.secondary' }}>{lead}</Typography>}
       {children}
-      {error && (
-        <Alert severity="error" variant="outlined" sx={{ color: 'text.primary', fontSize: '1rem' }}>
-          {error}
-        </Alert>
-      )}
-      <Box sx={{ display: 'flex', gap: 1 }}>
+      {error && <Alert severity="error">{error}</Alert>}
+      <Stack direction="row" spacing={1}>
         <Button type="submit" variant="contained" size="large" loading={sending}>
           {action}
         </Button>
         {back}
-      </Box>
+      </Stack>
     </Box>
   );
 }

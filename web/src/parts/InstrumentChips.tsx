@@ -1,6 +1,6 @@
 import type { Instrument } from '../api/client';
 import { capital, INSTRUMENTS } from '../words';
-import { Chip } from './Chip';
+import { Toggle } from './Toggle';
 
 interface Props {
   /** The one that is shown; all where it is absent. */
@@ -11,8 +11,8 @@ interface Props {
 /** One of the four instruments, or all of them. */
 export function InstrumentChips({ only, onOnly }: Props) {
   return INSTRUMENTS.map((one) => (
-    <Chip key={one} aria-pressed={only === one} onClick={() => onOnly(only === one ? undefined : one)}>
+    <Toggle key={one} on={only === one} onClick={() => onOnly(only === one ? undefined : one)}>
       {capital(one)}
-    </Chip>
+    </Toggle>
   ));
 }

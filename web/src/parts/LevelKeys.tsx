@@ -1,34 +1,36 @@
-import ButtonBase from '@mui/material/ButtonBase';
+import ToggleButton from '@mui/material/ToggleButton';
+import Tooltip from '@mui/material/Tooltip';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { styled } from '@mui/material/styles';
 import { LEVEL_MEANING, LEVELS } from '../words';
 
-const Keys = styled('div')({
-  display: 'flex',
+const Keys = styled(ToggleButtonGroup)(({ theme: { vars } }) => ({
   flex: 'none',
-  '&.wide > button': { flex: '1 1 0', height: 60, flexDirection: 'column', minWidth: 0, padding: 0 },
-  '& small': { fontSize: '0.8rem', lineHeight: 1.2 },
-});
-
-const Key = styled(ButtonBase)(({ theme }) => ({
-  minWidth: 44,
-  height: 44,
-  padding: theme.spacing(0, 1),
-  fontSize: '1.05rem',
-  color: theme.vars.palette.text.primary,
-  background: theme.vars.palette.background.paper,
-  border: `1px solid ${theme.vars.palette.divider}`,
-  marginLeft: -1,
-  '&:first-of-type': { borderTopLeftRadius: 12, borderBottomLeftRadius: 12, marginLeft: 0 },
-  '&:last-of-type': { borderTopRightRadius: 12, borderBottomRightRadius: 12 },
-  '&[aria-pressed="true"]': {
-    background: theme.vars.palette.own.glow,
-    borderColor: theme.vars.palette.own.glowEdge,
-    color: theme.vars.palette.own.onGlow,
-    fontWeight: 700,
-    zIndex: 1,
+  '& .MuiToggleButton-root': {
+    minWidth: 44,
+    minHeight: 44,
+    padding: '0 8px',
+    fontSize: '1.05rem',
+    borderRadius: 0,
+    '&.Mui-selected': {
+      background: vars.palette.own.glow,
+      borderColor: vars.palette.own.glowEdge,
+      color: vars.palette.own.onGlow,
+      fontWeight: 700,
+      zIndex: 1,
+    },
   },
-  '&:hover': { borderColor: theme.vars.palette.text.secondary, zIndex: 2 },
-  '&:focus-visible': { zIndex: 3 },
+  '& .MuiToggleButtonGroup-firstButton': { borderTopLeftRadius: 12, borderBottomLeftRadius: 12 },
+  '& .MuiToggleButtonGroup-lastButton': { borderTopRightRadius: 12, borderBottomRightRadius: 12 },
+  '&.wide': { display: 'flex' },
+  '&.wide .MuiToggleButton-root': {
+    flex: '1 1 0',
+    height: 60,
+    flexDirection: 'column',
+    minWidth: 0,
+    padding: 0,
+  },
+  '& small': { fontSize: '0.8rem', lineHeight: 1.2 },
 }));
 
 /** A tape is there or it is not; these stand for its two levels. */
@@ -55,19 +57,27 @@ interface Props {
 
 /** One key a level: one tap is one observation. */
 export function LevelKeys({ name, level, tape = false, wide = false, onObserve }: Props) {
+  const keys = tape ? TAPE_KEYS : LEVEL_KEYS;
+  const pressed = level !== undefined && tape ? (level >= 3 ? 3 : 0) : level;
   return (
-    <Keys className={wide ? 'wide' : undefined} role="group" aria-label={`Level of ${name}`}>
-      {(tape ? TAPE_KEYS : LEVEL_KEYS).map((key) => (
-        <Key
-          key={key.level}
-          aria-pressed={level !== undefined && (tape ? key.level >= 3 === level >= 3 : key.level === level)}
-          aria-label={tape ? key.text : `${key.level}${wide ? '' : ','} ${LEVELS[key.level] ?? ''}`}
-          title={key.meaning}
-          onClick={() => onObserve(key.level)}
-        >
-          {key.text}
-          {wide && !tape && <small> {LEVELS[key.level]}</small>}
-        </Key>
+    <Keys
+      exclusive
+      value={pressed ?? null}
+      className={wide ? 'wide' : undefined}
+      aria-label={`Level of ${name}`}
+    >
+      {keys.map((key) => (
+        <Tooltip key={key.level} title={key.meaning}>
+          <ToggleButton
+            value={key.level}
+            aria-label={tape ? key.text : `${key.level}${wide ? '' : ','} ${LEVELS[key.level] ?? ''}`}
+            // Pressed again it is another observation of the same level.
+            onClick={() => onObserve(key.level)}
+          >
+            {key.text}
+            {wide && !tape && <small> {LEVELS[key.level]}</small>}
+          </ToggleButton>
+        </Tooltip>
       ))}
     </Keys>
   );

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
@@ -7,10 +8,10 @@ import { asError } from '../api/client';
 /** Something is being read. */
 export function Loading({ what }: { what: string }) {
   return (
-    <Box role="status" sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 4 }}>
+    <Stack direction="row" spacing={2} role="status" sx={{ alignItems: 'center', p: 4 }}>
       <CircularProgress size={24} aria-hidden />
       <Typography>{what} …</Typography>
-    </Box>
+    </Stack>
   );
 }
 

@@ -1,10 +1,13 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Stack from '@mui/material/Stack';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { useQuery, type UseQueryResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import { NavLink, Outlet, useParams } from 'react-router';
+import { Link, NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { useLive } from '../api/live';
 import { classesQuery } from '../api/queries';
 import { Failed, Loading } from './Message';
@@ -19,20 +22,16 @@ interface PageContentProps {
 /** The content of a page: what to do above, the rest scrolls. */
 export function PageContent({ name, bar, children }: PageContentProps) {
   return (
-    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+    <Stack sx={{ height: '100%', minHeight: 0 }}>
       {bar && (
-        <Box
-          sx={{
-            display: 'flex',
-            flexWrap: 'wrap',
-            alignItems: 'center',
-            gap: 1,
-            px: { xs: 1.5, sm: 2 },
-            py: 1,
-          }}
+        <Stack
+          direction="row"
+
+          spacing={1}
+          sx={{ flexWrap: 'wrap', alignItems: 'center', px: { xs: 1.5, sm: 2 }, py: 1 }}
         >
           {bar}
-        </Box>
+        </Stack>
       )}
       <Box
         tabIndex={0}
@@ -42,7 +41,7 @@ export function PageContent({ name, bar, children }: PageContentProps) {
       >
         {children}
       </Box>
-    </Box>
+    </Stack>
   );
 }
 
@@ -60,31 +59,6 @@ export function Read<T>({
   if (query.error) return <Failed error={query.error} onRetry={() => void query.refetch()} />;
   return <Loading what={what} />;
 }
-
-/** A table on paper; rows are tall enough for a thumb. */
-export const Table = styled('table')(({ theme }) => ({
-  width: '100%',
-  borderCollapse: 'collapse',
-  background: theme.vars.palette.background.paper,
-  border: `1px solid ${theme.vars.palette.divider}`,
-  '& th, & td': {
-    padding: theme.spacing(0.5, 1),
-    textAlign: 'left',
-    borderBottom: `1px solid ${theme.vars.palette.divider}`,
-    height: 44,
-  },
-  '& th': {
-    fontWeight: 700,
-    position: 'sticky',
-    top: 0,
-    background: theme.vars.palette.background.paper,
-    zIndex: 1,
-  },
-  '& .number': { textAlign: 'right', fontVariantNumeric: 'tabular-nums' },
-  // What a phone has no room for; all of it is on the sheet that a row opens.
-  [theme.breakpoints.down('sm')]: { '& .wide': { display: 'none' } },
-  '& tr.quiet td': { color: theme.vars.palette.text.secondary },
-}));
 
 /** A file to keep or print. */
 export function FileButton({ href, children }: { href: string; children: ReactNode }) {
@@ -112,19 +86,6 @@ export const Card = styled('section')(({ theme }) => ({
   padding: theme.spacing(2),
 }));
 
-const Step = styled(NavLink)(({ theme }) => ({
-  flex: 'none',
-  display: 'inline-flex',
-  alignItems: 'center',
-  minHeight: 44,
-  padding: theme.spacing(0, 1.5),
-  color: theme.vars.palette.text.primary,
-  textDecoration: 'none',
-  borderBottom: '3px solid transparent',
-  '&:hover': { borderColor: theme.vars.palette.divider },
-  '&.active': { borderColor: theme.vars.palette.own.glow, fontWeight: 700 },
-}));
-
 /** The class's name; other classes of the school are one tap away, on the same page. */
 export function ClassName({ name, path }: { name: string; path: string }) {
   const { classId = '' } = useParams();
@@ -132,14 +93,14 @@ export function ClassName({ name, path }: { name: string; path: string }) {
   const here = classes.data?.find(({ id }) => id === classId);
   const others = classes.data?.filter(({ id }) => id !== classId) ?? [];
   return (
-    <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 2 }}>
+    <Stack direction="row" sx={{ flexWrap: 'wrap', alignItems: 'baseline', columnGap: 2 }}>
       <Typography variant="h1">{here?.name ?? name}</Typography>
       {others.map((other) => (
-        <Step key={other.id} to={`/class/${other.id}/${path}`}>
+        <Button key={other.id} component={Link} to={`/class/${other.id}/${path}`}>
           {other.name}
-        </Step>
+        </Button>
       ))}
-    </Box>
+    </Stack>
   );
 }
 
@@ -152,29 +113,52 @@ interface StepsProps {
   steps: readonly (readonly [path: string, name: string])[];
 }
 
+/** The parts of a page as links: tabs to look at, and a list of pages to go to for those who hear it. */
+function Parts({ name, base, steps }: Pick<StepsProps, 'name' | 'steps'> & { base: string }) {
+  const { pathname } = useLocation();
+  const current = steps.find(([step]) => pathname.startsWith(`${base}/${step}`));
+  return (
+    <Tabs
+      component="nav"
+      aria-label={name}
+      value={current?.[0] ?? false}
+      variant="scrollable"
+      scrollButtons={false}
+      slotProps={{ list: { role: 'none' } }}
+    >
+      {steps.map(([step, label]) => (
+        <Tab
+          key={step}
+          value={step}
+          label={label}
+          component={NavLink}
+          to={`${base}/${step}`}
+          role={undefined}
+          aria-selected={undefined}
+          tabIndex={0}
+        />
+      ))}
+    </Tabs>
+  );
+}
+
 /** A page of a class with its parts side by side; other classes are one tap away. */
 export function PageWithParts({ name, path, steps }: StepsProps) {
   const { classId = '' } = useParams();
   useLive(classId);
   return (
-    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+    <Stack sx={{ height: '100%', minHeight: 0 }}>
       <Box
         component="header"
         sx={{ px: { xs: 1.5, sm: 2 }, pt: 1.5, borderBottom: 1, borderColor: 'divider' }}
       >
         <ClassName name={name} path={`${path}/${steps[0]?.[0] ?? ''}`} />
-        <Box component="nav" aria-label={name} sx={{ display: 'flex', overflowX: 'auto' }}>
-          {steps.map(([step, stepName]) => (
-            <Step key={step} to={`/class/${classId}/${path}/${step}`}>
-              {stepName}
-            </Step>
-          ))}
-        </Box>
+        <Parts name={name} base={`/class/${classId}/${path}`} steps={steps} />
       </Box>
       {/* Each class and step begins anew. */}
       <Box key={classId} sx={{ flex: 1, minHeight: 0 }}>
         <Outlet />
       </Box>
-    </Box>
+    </Stack>
   );
 }

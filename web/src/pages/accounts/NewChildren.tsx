@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -8,7 +9,7 @@ import { Link, useParams } from 'react-router';
 import { v7 as uuid } from 'uuid';
 import { api, unwrap, type Instrument } from '../../api/client';
 import { refreshClass, roomQuery } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
 import { capital, INSTRUMENTS } from '../../words';
@@ -66,14 +67,13 @@ export function NewChildren() {
           error={problem('name') !== undefined}
           helperText={problem('name')}
         />
-        <Box role="group" aria-label="Instrument" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-          {INSTRUMENTS.map((kind) => (
-            <Chip key={kind} aria-pressed={kind === instrument} onClick={() => setInstrument(kind)}>
-              {capital(kind)}
-            </Chip>
-          ))}
-        </Box>
-        <Box sx={{ display: 'flex', gap: 1.5 }}>
+        <OneOf
+          name="Instrument"
+          value={instrument}
+          options={INSTRUMENTS.map((one) => [one, capital(one)] as const)}
+          onChoose={setInstrument}
+        />
+        <Stack direction="row" spacing={1.5}>
           <TextField
             label="Row"
             type="number"
@@ -90,7 +90,7 @@ export function NewChildren() {
             error={problem('seat') !== undefined}
             helperText={problem('seat')}
           />
-        </Box>
+        </Stack>
         {added.length > 0 && (
           <Typography role="status">
             Added: {added.at(-1)}. {added.length} so far.

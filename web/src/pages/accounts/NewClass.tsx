@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
@@ -6,7 +7,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api, unwrap, type Session } from '../../api/client';
 import { classesQuery, queryClient } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
 
@@ -71,11 +72,18 @@ export function NewClass({ session }: { session: Session }) {
           <Typography id="days" sx={{ mb: 0.5 }}>
             Meets on
           </Typography>
-          <Box role="group" aria-labelledby="days" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          <Stack
+            direction="row"
+            spacing={0.75}
+
+            role="group"
+            aria-labelledby="days"
+            sx={{ flexWrap: 'wrap' }}
+          >
             {DAYS.map((name, index) => (
-              <Chip
+              <Toggle
                 key={name}
-                aria-pressed={days.includes(index + 1)}
+                on={days.includes(index + 1)}
                 onClick={() =>
                   setDays((all) =>
                     all.includes(index + 1) ? all.filter((day) => day !== index + 1) : [...all, index + 1],
@@ -83,9 +91,9 @@ export function NewClass({ session }: { session: Session }) {
                 }
               >
                 {name}
-              </Chip>
+              </Toggle>
             ))}
-          </Box>
+          </Stack>
           {wrongDays && (
             <Typography role="alert" sx={{ color: 'error.main', mt: 0.5 }}>
               {wrongDays}

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -7,7 +8,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, ApiProblem, sendFile, unwrap, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { FilePick } from '../../parts/FilePick';
 import { FileButton, PageContent, Read } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
@@ -63,7 +64,7 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
 
   return (
     <Box sx={{ display: 'grid', gap: 2.5, maxWidth: 760 }}>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+      <Stack direction="row" spacing={1.5} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
         <Typography sx={{ flex: 1, minWidth: 240 }}>
           {count(answer.meetings.length, 'meeting')} in all, {next.length} still to come. No observation
           changes with the calendar; what is due follows anew.
@@ -88,25 +89,28 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
             Save the calendar
           </Button>
         )}
-      </Box>
-      {action.error && (
-        <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-          {action.error}
-        </Alert>
-      )}
-      <Box role="group" aria-label="Meets on" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+      </Stack>
+      {action.error && <Alert severity="error">{action.error}</Alert>}
+      <Stack
+        direction="row"
+        spacing={0.75}
+
+        role="group"
+        aria-label="Meets on"
+        sx={{ flexWrap: 'wrap' }}
+      >
         {WEEKDAYS.map((name, index) => (
-          <Chip
+          <Toggle
             key={name}
             disabled={!director}
-            aria-pressed={set.meetingDays.includes(index + 1)}
+            on={set.meetingDays.includes(index + 1)}
             onClick={() => toggle(index + 1)}
           >
             {name}
-          </Chip>
+          </Toggle>
         ))}
-      </Box>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 2 }}>
+      </Stack>
+      <Stack direction="row" spacing={2} sx={{ flexWrap: 'wrap' }}>
         {(['firstDay', 'lastDay'] as const).map((key) => (
           <TextField
             key={key}
@@ -121,7 +125,7 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
             onChange={(event) => setSet({ ...set, [key]: event.target.value })}
           />
         ))}
-      </Box>
+      </Stack>
       <Days
         title="Days off"
         none="None yet: every meeting day counts."
@@ -149,11 +153,7 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
                 ` Repeating, only the first time chosen: ${found.repeating.join(', ')}.`}
             </Typography>
           )}
-          {unread && (
-            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-              {unread}
-            </Alert>
-          )}
+          {unread && <Alert severity="error">{unread}</Alert>}
         </Box>
       )}
       <Days
@@ -199,10 +199,13 @@ function Days({ title, none, days, minutes = false, director, onAdd, onRemove }:
       {inOrder.length === 0 && <Typography>{none}</Typography>}
       <Box component="ul" sx={{ m: 0, p: 0, listStyle: 'none' }}>
         {inOrder.map((one) => (
-          <Box
+          <Stack
+            direction="row"
+            spacing={1.5}
+
             component="li"
             key={one.day}
-            sx={{ display: 'flex', alignItems: 'center', gap: 1.5, minHeight: 44 }}
+            sx={{ alignItems: 'center', minHeight: 44 }}
           >
             <Box sx={{ minWidth: 110 }}>{weekdayWords(one.day)}</Box>
             <Box sx={{ flex: 1 }}>{one.words}</Box>
@@ -211,11 +214,11 @@ function Days({ title, none, days, minutes = false, director, onAdd, onRemove }:
                 Remove
               </Button>
             )}
-          </Box>
+          </Stack>
         ))}
       </Box>
       {director && (
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+        <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
           <TextField
             type="date"
             size="small"
@@ -252,7 +255,7 @@ function Days({ title, none, days, minutes = false, director, onAdd, onRemove }:
           >
             Add
           </Button>
-        </Box>
+        </Stack>
       )}
     </Box>
   );

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import type { EditedCheckpoint, EditedStage, Instrument } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { useDirector } from '../../parts/useDirector';
 import { PageContent, Read } from '../../parts/page';
 import { capital, count, INSTRUMENTS } from '../../words';
@@ -53,13 +53,12 @@ export function ChecklistPart() {
       name="Checkpoints"
       bar={
         <>
-          <Box role="group" aria-label="As read on" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-            {INSTRUMENTS.map((name) => (
-              <Chip key={name} aria-pressed={name === instrument} onClick={() => setInstrument(name)}>
-                {capital(name)}
-              </Chip>
-            ))}
-          </Box>
+          <OneOf
+            name="As read on"
+            value={instrument}
+            options={INSTRUMENTS.map((one) => [one, capital(one)] as const)}
+            onChoose={setInstrument}
+          />
           <Box sx={{ flex: 1, color: 'text.secondary' }}>
             {checklist.data &&
               (checklist.data.changed === 0

@@ -7,7 +7,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState } from 'react';
 import { api, unwrap, type EditedCheckpoint, type Texts } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { useAction } from '../../parts/useAction';
 import { onWords } from './Changes';
 import { TextFields } from './TextFields';
@@ -54,14 +54,15 @@ export function CheckpointDialog({ classId, checkpoint, onClose }: Props) {
         {checkpoint.name}
       </DialogTitle>
       <DialogContent sx={{ display: 'grid', gap: 2 }}>
-        <Box role="group" aria-label="Whether it is asked for" sx={{ display: 'flex', gap: 0.75 }}>
-          <Chip aria-pressed={!off} onClick={() => setOff(false)}>
-            Asked for
-          </Chip>
-          <Chip aria-pressed={off} onClick={() => setOff(true)}>
-            Switched off
-          </Chip>
-        </Box>
+        <OneOf
+          name="Whether it is asked for"
+          value={off ? 'off' : 'on'}
+          options={[
+            ['on', 'Asked for'],
+            ['off', 'Switched off'],
+          ]}
+          onChoose={(what) => setOff(what === 'off')}
+        />
         {off ? (
           <Box>Nobody is looked at here. Observations that were made stay, and come back with it.</Box>
         ) : (
@@ -76,11 +77,7 @@ export function CheckpointDialog({ classId, checkpoint, onClose }: Props) {
             />
           ))
         )}
-        {action.error && (
-          <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-            {action.error}
-          </Alert>
-        )}
+        {action.error && <Alert severity="error">{action.error}</Alert>}
       </DialogContent>
       <DialogActions sx={{ flexWrap: 'wrap', gap: 1, p: 2 }}>
         {changed && (

@@ -1,5 +1,7 @@
 import Box from '@mui/material/Box';
-import ButtonBase from '@mui/material/ButtonBase';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import Radio from '@mui/material/Radio';
+import RadioGroup from '@mui/material/RadioGroup';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import type { Choice } from '../../api/client';
@@ -7,32 +9,27 @@ import { Card } from '../../parts/page';
 import { count } from '../../words';
 import { onWords } from './Changes';
 
-const Option = styled(ButtonBase)(({ theme }) => ({
-  width: '100%',
+const Option = styled(FormControlLabel)(({ theme }) => ({
+  margin: 0,
   minHeight: 52,
   display: 'grid',
   gridTemplateColumns: '30px minmax(0, 1fr)',
-  alignItems: 'baseline',
-  textAlign: 'left',
-  fontSize: '1rem',
   lineHeight: 1.3,
   padding: theme.spacing(0.75, 0.5),
   borderTop: `1px solid ${theme.vars.palette.divider}`,
   '& .suits': { color: theme.vars.palette.text.secondary },
-  // A peg: turned in when the option is chosen.
-  '& .peg': {
-    width: 18,
-    height: 18,
-    alignSelf: 'center',
-    borderRadius: '50%',
-    border: `2px solid ${theme.vars.palette.text.secondary}`,
-  },
-  '&[aria-checked="true"] .peg': {
-    borderColor: theme.vars.palette.own.glowEdge,
-    background: theme.vars.palette.own.glow,
-  },
-  '&[aria-checked="true"]': { background: theme.vars.palette.background.default },
-  '&.Mui-disabled': { color: 'inherit' },
+  '&:has(input:checked)': { background: theme.vars.palette.background.default },
+  '& .MuiFormControlLabel-label.Mui-disabled': { color: 'inherit' },
+  '& .MuiRadio-root': { padding: 0, justifySelf: 'start' },
+}));
+
+/** A peg: turned in when the option is chosen. */
+const Peg = styled('span')(({ theme }) => ({
+  width: 18,
+  height: 18,
+  borderRadius: '50%',
+  border: `2px solid ${theme.vars.palette.text.secondary}`,
+  '&.in': { borderColor: theme.vars.palette.own.glowEdge, background: theme.vars.palette.own.glow },
 }));
 
 interface Props {
@@ -63,24 +60,28 @@ export function ChoiceCard({ choice, chosen, overrides, disabled, onChoose }: Pr
         {choice.perChild && ' A child may go its own way.'}
         {overrides > 0 && ` ${count(overrides, 'child does', 'children do')}.`}
       </Box>
-      <Box role="radiogroup" aria-label={choice.name}>
+      <RadioGroup
+        aria-label={choice.name}
+        value={chosen}
+        onChange={(event) => onChoose(event.target.value)}
+        sx={{ gap: 0 }}
+      >
         {choice.options.map((option, index) => (
           <Option
             key={option.id}
-            role="radio"
-            aria-checked={option.id === chosen}
+            value={option.id}
             disabled={disabled}
-            onClick={() => onChoose(option.id)}
-          >
-            <span className="peg" />
-            <span>
-              <strong>{option.name}.</strong> {option.means}{' '}
-              <span className="suits">Suits: {option.suits}</span>
-              {index === 0 && <span className="suits"> Default: {choice.why}</span>}
-            </span>
-          </Option>
+            control={<Radio icon={<Peg />} checkedIcon={<Peg className="in" />} />}
+            label={
+              <>
+                <strong>{option.name}.</strong> {option.means}{' '}
+                <span className="suits">Suits: {option.suits}</span>
+                {index === 0 && <span className="suits"> Default: {choice.why}</span>}
+              </>
+            }
+          />
         ))}
-      </Box>
+      </RadioGroup>
     </Card>
   );
 }

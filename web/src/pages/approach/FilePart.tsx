@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -51,7 +52,7 @@ export function FilePart() {
               }}
             />
             {file.error && (
-              <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
+              <Alert severity="error">
                 {faults.length === 0 ? file.error.message : 'Nothing was changed. In the file:'}
                 {faults.length > 0 && (
                   <Box component="ul" sx={{ m: 0, pl: 2 }}>
@@ -65,7 +66,7 @@ export function FilePart() {
             {done && <Typography role="status">Taken in.</Typography>}
             {preview && !done && (
               <>
-                <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+                <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
                   <Typography role="status" sx={{ flex: 1 }}>
                     {count(preview.choices, 'school')} would change, {count(preview.changes.length, 'text')}{' '}
                     would read otherwise.
@@ -77,7 +78,7 @@ export function FilePart() {
                   >
                     {todo === 0 ? 'Nothing to take in' : 'Take it in'}
                   </Button>
-                </Box>
+                </Stack>
                 <Changes changes={preview.changes} />
               </>
             )}

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -16,7 +17,7 @@ import {
   type Instrument,
   type Texts,
 } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { useAction } from '../../parts/useAction';
 import { capital, INSTRUMENTS } from '../../words';
 import { TextFields } from './TextFields';
@@ -99,7 +100,7 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
             helperText={action.problemOf('name') ?? `${name.length} of 28 characters`}
             onChange={(event) => setName(event.target.value)}
           />
-          <Box sx={{ display: 'flex', gap: 1.5 }}>
+          <Stack direction="row" spacing={1.5}>
             <TextField
               select
               label="Stage"
@@ -129,35 +130,41 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
               slotProps={{ htmlInput: { inputMode: 'numeric' } }}
               onChange={(event) => setSeconds(event.target.value)}
             />
-          </Box>
-          <Box role="group" aria-label="For" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          </Stack>
+          <Stack
+            direction="row"
+            spacing={0.75}
+
+            role="group"
+            aria-label="For"
+            sx={{ flexWrap: 'wrap' }}
+          >
             {INSTRUMENTS.map((one) => (
-              <Chip
+              <Toggle
                 key={one}
-                aria-pressed={instruments.includes(one)}
+                on={instruments.includes(one)}
                 onClick={() => setInstruments((all) => flip(all, one))}
               >
                 {capital(one)}
-              </Chip>
+              </Toggle>
             ))}
-          </Box>
-          <Box role="group" aria-label="What it is" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          </Stack>
+          <Stack
+            direction="row"
+            spacing={0.75}
+
+            role="group"
+            aria-label="What it is"
+            sx={{ flexWrap: 'wrap' }}
+          >
             {TRAITS.map(([key, label]) => (
-              <Chip
-                key={key}
-                aria-pressed={traits.includes(key)}
-                onClick={() => setTraits((all) => flip(all, key))}
-              >
+              <Toggle key={key} on={traits.includes(key)} onClick={() => setTraits((all) => flip(all, key))}>
                 {label}
-              </Chip>
+              </Toggle>
             ))}
-          </Box>
+          </Stack>
           <TextFields about="" texts={texts} problemOf={action.problemOf} onChange={setTexts} />
-          {action.error && (
-            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-              {action.error}
-            </Alert>
-          )}
+          {action.error && <Alert severity="error">{action.error}</Alert>}
         </Box>
       </DialogContent>
       <DialogActions sx={{ flexWrap: 'wrap', gap: 1, p: 2 }}>

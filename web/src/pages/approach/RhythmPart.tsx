@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -101,13 +102,9 @@ function Fields({ classId, now, usual }: { classId: string; now: Rhythm; usual: 
       >
         {OTHERS.map(([key, label, help]) => field(key, label, action.problemOf(key), help))}
       </Box>
-      {action.error && (
-        <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-          {action.error}
-        </Alert>
-      )}
+      {action.error && <Alert severity="error">{action.error}</Alert>}
       {director && (
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+        <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
           <Button
             variant="contained"
             loading={action.busy}
@@ -128,7 +125,7 @@ function Fields({ classId, now, usual }: { classId: string; now: Rhythm; usual: 
           <Button disabled={action.busy} onClick={() => setValues(typed(usual))}>
             The usual rhythm
           </Button>
-        </Box>
+        </Stack>
       )}
     </Box>
   );

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -6,7 +7,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, asError, unwrap, type Choice, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { PageContent, Read } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
@@ -63,18 +64,17 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
     if (kept) setDraft({});
   };
   return (
-    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+    <Stack sx={{ height: '100%', minHeight: 0 }}>
       <Box sx={{ flex: 1, minHeight: 0 }}>
         <PageContent
           name="Choices"
           bar={
-            <Box role="group" aria-label="Groups" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-              {groups.map((name) => (
-                <Chip key={name} aria-pressed={name === group} onClick={() => setGroup(name)}>
-                  {name}
-                </Chip>
-              ))}
-            </Box>
+            <OneOf
+              name="Groups"
+              value={group}
+              options={groups.map((name) => [name, name] as const)}
+              onChoose={setGroup}
+            />
           }
         >
           <Box
@@ -102,7 +102,7 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
         </PageContent>
       </Box>
       {changed && (
-        <Box
+        <Stack
           component="section"
           aria-label="Before it is kept"
           sx={{
@@ -112,11 +112,9 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
             px: { xs: 1.5, sm: 2 },
             py: 1,
             maxHeight: '45%',
-            display: 'flex',
-            flexDirection: 'column',
           }}
         >
-          <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+          <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
             <Typography role="status" sx={{ flex: 1, minWidth: 200 }}>
               {preview.data
                 ? preview.data.changes.length === 0
@@ -130,7 +128,7 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
             <Button variant="contained" loading={action.busy} onClick={() => void keep()}>
               {count(Object.keys(draft).length, 'change')}: save
             </Button>
-          </Box>
+          </Stack>
           {(action.error ?? preview.error) && (
             <Alert severity="error">{action.error ?? asError(preview.error).message}</Alert>
           )}
@@ -139,8 +137,8 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
               <Changes changes={preview.data.changes} />
             </Box>
           )}
-        </Box>
+        </Stack>
       )}
-    </Box>
+    </Stack>
   );
 }

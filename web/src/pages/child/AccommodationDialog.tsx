@@ -8,7 +8,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { api, unwrap, type Checkpoint } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { useAction } from '../../parts/useAction';
 
 interface Props {
@@ -40,14 +40,15 @@ export function AccommodationDialog({ classId, child, checkpoint, onClose }: Pro
         {checkpoint.name}: what counts for {child.name}
       </DialogTitle>
       <DialogContent sx={{ display: 'grid', gap: 2 }}>
-        <Box role="group" aria-label="Whether it applies" sx={{ display: 'flex', gap: 0.75 }}>
-          <Chip aria-pressed={applies} onClick={() => setApplies(true)}>
-            Look for something else
-          </Chip>
-          <Chip aria-pressed={!applies} onClick={() => setApplies(false)}>
-            Does not apply
-          </Chip>
-        </Box>
+        <OneOf
+          name="Whether it applies"
+          value={applies ? 'other' : 'none'}
+          options={[
+            ['other', 'Look for something else'],
+            ['none', 'Does not apply'],
+          ]}
+          onChoose={(what) => setApplies(what === 'other')}
+        />
         {applies && (
           <TextField
             label="What to look for"
@@ -68,9 +69,7 @@ export function AccommodationDialog({ classId, child, checkpoint, onClose }: Pro
           onChange={(event) => setReason(event.target.value)}
         />
         {action.error && !action.problemOf('lookFor') && !action.problemOf('reason') && (
-          <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-            {action.error}
-          </Alert>
+          <Alert severity="error">{action.error}</Alert>
         )}
       </DialogContent>
       <DialogActions sx={{ flexWrap: 'wrap', gap: 1, p: 2 }}>

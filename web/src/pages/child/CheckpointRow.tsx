@@ -1,3 +1,5 @@
+import Stack from '@mui/material/Stack';
+import Tooltip from '@mui/material/Tooltip';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
@@ -5,7 +7,7 @@ import InputBase from '@mui/material/InputBase';
 import { styled } from '@mui/material/styles';
 import type { RefObject } from 'react';
 import type { Checkpoint, Says } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { Callout } from '../../parts/page';
 import { LevelKeys } from '../../parts/LevelKeys';
 import { dayWords, LEVELS, PAIN_NOW, recheckWords, SAYS } from '../../words';
@@ -87,15 +89,15 @@ export function CheckpointRow(props: Props) {
     });
   return (
     <Row className={selected ? 'selected' : undefined} id={`checkpoint-${checkpoint.id}`}>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, pr: 0.5, py: 0.25 }}>
+      <Stack direction="row" spacing={0.5} sx={{ alignItems: 'center', pr: 0.5, py: 0.25 }}>
         <Name aria-expanded={selected} onClick={onSelect}>
           {checkpoint.name}
           <small>{standingWords(checkpoint)}</small>
         </Name>
         {onExcept ? (
-          <Chip aria-pressed={excepted} onClick={onExcept}>
+          <Toggle on={excepted ?? false} onClick={onExcept}>
             Not this one
-          </Chip>
+          </Toggle>
         ) : (
           checkpoint.applies && (
             <LevelKeys
@@ -106,7 +108,7 @@ export function CheckpointRow(props: Props) {
             />
           )
         )}
-      </Box>
+      </Stack>
       {selected && (
         <Box sx={{ px: 1.25, pb: 1.25, display: 'grid', gap: 0.75 }}>
           <Box sx={{ fontSize: '1.05rem', fontWeight: 600, lineHeight: 1.3 }}>{checkpoint.lookFor}</Box>
@@ -124,38 +126,45 @@ export function CheckpointRow(props: Props) {
             <strong>Say:</strong> “{checkpoint.cue}”
           </Box>
           {checkpoint.slips.length > 0 && (
-            <Box
+            <Stack
+              direction="row"
+              spacing={0.75}
+
               ref={slipsRef}
               role="group"
               aria-label="Slips seen"
-              sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}
+              sx={{ flexWrap: 'wrap' }}
             >
               {checkpoint.slips.map((slip) => (
-                <Chip
-                  key={slip.id}
-                  aria-pressed={draft.slips.includes(slip.id)}
-                  title={slip.look}
-                  onClick={() => toggle(slip.id)}
-                >
-                  {slip.name}
-                </Chip>
+                <Tooltip key={slip.id} title={slip.look}>
+                  <Toggle on={draft.slips.includes(slip.id)} onClick={() => toggle(slip.id)}>
+                    {slip.name}
+                  </Toggle>
+                </Tooltip>
               ))}
-            </Box>
+            </Stack>
           )}
           {checkpoint.slips
             .filter((slip) => draft.slips.includes(slip.id))
             .map((slip) => (
               <Box key={slip.id}>
-                <strong>First help:</strong> {slip.help}
+                <strong>Look:</strong> {slip.look} <strong>First help:</strong> {slip.help}
               </Box>
             ))}
-          <Box role="group" aria-label="The child says" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          <Stack
+            direction="row"
+            spacing={0.75}
+
+            role="group"
+            aria-label="The child says"
+            sx={{ flexWrap: 'wrap' }}
+          >
             {(['easy', 'tight', 'hurts'] as const).map((says) => (
-              <Chip key={says} aria-pressed={draft.says === says} onClick={() => say(says)}>
+              <Toggle key={says} on={draft.says === says} onClick={() => say(says)}>
                 {SAYS[says]}
-              </Chip>
+              </Toggle>
             ))}
-          </Box>
+          </Stack>
           {draft.says === 'hurts' && <Callout role="alert">{PAIN_NOW}</Callout>}
           <Note
             multiline
@@ -171,7 +180,7 @@ export function CheckpointRow(props: Props) {
               }
             }}
           />
-          <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+          <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap' }}>
             <Button variant="outlined" onClick={onFindCause}>
               What causes it?
             </Button>
@@ -180,7 +189,7 @@ export function CheckpointRow(props: Props) {
                 For this child
               </Button>
             )}
-          </Box>
+          </Stack>
         </Box>
       )}
     </Row>

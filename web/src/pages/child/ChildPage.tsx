@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -55,7 +56,7 @@ function Whole({ classId, answer }: { classId: string; answer: ChildPage }) {
   const classes = useQuery(classesQuery);
   const here = classes.data?.find(({ id }) => id === classId);
   return (
-    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column', minHeight: 0 }}>
+    <Stack sx={{ height: '100%', minHeight: 0 }}>
       <ChildHead
         page={page}
         above={
@@ -105,6 +106,6 @@ function Whole({ classId, answer }: { classId: string; answer: ChildPage }) {
           onGo={() => undefined}
         />
       )}
-    </Box>
+    </Stack>
   );
 }

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
@@ -6,7 +7,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { ChildPage } from '../../api/client';
 import { childQuery } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { useKeys } from '../../parts/keys';
 import { Failed, Loading } from '../../parts/Message';
 import { ForThisChild } from './ForThisChild';
@@ -69,18 +70,17 @@ function Open({ classId, answer, onClose }: { classId: string; answer: ChildPage
           Close
         </Button>
       </ChildHead>
-      <Box sx={{ display: 'flex', gap: 0.75, px: 1.5, pb: 1, alignItems: 'center' }}>
-        <Box role="group" aria-label="What to see" sx={{ display: 'flex', gap: 0.75, flex: 1 }}>
-          {(['ladders', 'history', 'own'] as const).map((key) => (
-            <Chip key={key} aria-pressed={view === key} onClick={() => setView(key)} sx={{ px: 1.25 }}>
-              {VIEWS[key]}
-            </Chip>
-          ))}
-        </Box>
+      <Stack direction="row" spacing={0.75} sx={{ px: 1.5, pb: 1, alignItems: 'center' }}>
+        <OneOf
+          name="What to see"
+          value={view}
+          options={Object.entries(VIEWS) as [keyof typeof VIEWS, string][]}
+          onChoose={setView}
+        />
         <Button component={Link} to={`/class/${classId}/child/${page.child.id}`} sx={{ px: 0.5 }}>
           Whole page
         </Button>
-      </Box>
+      </Stack>
       {/* Scrolls, so it takes the focus: the keyboard can reach all of it. */}
       {}
       <Box

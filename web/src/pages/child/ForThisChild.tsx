@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -34,12 +35,12 @@ export function ForThisChild({ classId, page, director, onGo }: Props) {
         )}
         {page.accommodations.map((own) => (
           <Box key={own.checkpoint} sx={{ borderTop: 1, borderColor: 'divider', py: 0.75 }}>
-            <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+            <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
               <Box sx={{ flex: 1 }}>
                 <strong>{own.name}:</strong> {own.lookFor ?? 'does not apply'}
               </Box>
               <Button onClick={() => onGo(own.checkpoint)}>Show</Button>
-            </Box>
+            </Stack>
             <Box sx={{ color: 'text.secondary' }}>
               {own.reason}. {own.made.by}, {dayWords(own.made.at)}
             </Box>
@@ -114,7 +115,7 @@ function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
         </Button>
       )}
       {action.error && (
-        <Alert severity="error" variant="outlined" sx={{ mt: 1, color: 'text.primary' }}>
+        <Alert severity="error" sx={{ mt: 1 }}>
           {action.error}
         </Alert>
       )}

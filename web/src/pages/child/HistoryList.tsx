@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -66,18 +67,13 @@ export function HistoryList({ classId, page, undone, observing }: Props) {
         {seen.map((observation) => {
           const back = void_.has(observation.id);
           return (
-            <Box
+            <Stack
+              direction="row"
+              spacing={1}
+
               component="li"
               key={observation.id}
-              sx={{
-                display: 'flex',
-                gap: 1,
-                alignItems: 'center',
-                borderTop: 1,
-                borderColor: 'divider',
-                px: 1,
-                py: 0.75,
-              }}
+              sx={{ alignItems: 'center', borderTop: 1, borderColor: 'divider', px: 1, py: 0.75 }}
             >
               <Box sx={{ flex: 1, minWidth: 0 }}>
                 <Box component={back ? 's' : 'span'}>{words(observation, nameOf)}</Box>
@@ -95,7 +91,7 @@ export function HistoryList({ classId, page, undone, observing }: Props) {
                   Take back
                 </Button>
               )}
-            </Box>
+            </Stack>
           );
         })}
       </Box>

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -66,7 +67,7 @@ export function Ladders({ classId, page, observing, focus, director, onFindCause
 
   return (
     <>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1, py: 0.5 }}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: 'center', px: 1, py: 0.5 }}>
         <Typography sx={{ flex: 1, fontSize: '0.9rem', color: 'text.secondary' }}>
           {LEVELS.map((name, level) => (
             <Fragment key={name}>
@@ -96,10 +97,15 @@ export function Ladders({ classId, page, observing, focus, director, onFindCause
         >
           ]
         </Button>
-      </Box>
+      </Stack>
       {ladders.map((ladder) => (
         <Box component="section" key={ladder.strand} aria-label={ladder.name} sx={{ mb: 1.5 }}>
-          <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, px: 1, pt: 0.75, pb: 0.25 }}>
+          <Stack
+            direction="row"
+            spacing={1}
+
+            sx={{ alignItems: 'baseline', px: 1, pt: 0.75, pb: 0.25 }}
+          >
             <Typography variant="h3">{ladder.name}</Typography>
             {ladder.strand === 'tape' && (
               <Typography sx={{ color: tapes.trouble ? 'error.main' : 'text.secondary' }}>
@@ -115,7 +121,7 @@ export function Ladders({ classId, page, observing, focus, director, onFindCause
                 At the bench
               </Button>
             )}
-          </Box>
+          </Stack>
           <StageChips stages={ladder.stages} isOpen={isOpen} onToggle={focus.toggle} />
           {ladder.stages.filter(isOpen).map((stage) => (
             <StageBlock

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -45,7 +46,7 @@ export function ChildHead({ page, above, children }: HeadProps) {
   const { child } = page;
   const seat = child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : 'no seat';
   return (
-    <Box sx={{ display: 'flex', gap: 2, alignItems: 'center', p: 1.5, pb: 1 }}>
+    <Stack direction="row" spacing={2} sx={{ alignItems: 'center', p: 1.5, pb: 1 }}>
       <FourStrings strings={child.strings} size="card" />
       <Box sx={{ flex: 1, minWidth: 0 }}>
         {above}
@@ -57,7 +58,7 @@ export function ChildHead({ page, above, children }: HeadProps) {
         </Typography>
       </Box>
       {children}
-    </Box>
+    </Stack>
   );
 }
 
@@ -121,12 +122,14 @@ export function Symptoms({ classId, page, observing, focus, onClose, onGo }: Sig
 /** The last observation with its undo. */
 export function LastObservation({ observing }: { observing: Observing }) {
   return (
-    <Box
+    <Stack
+      direction="row"
+      spacing={1}
+
       role="status"
       sx={{
-        display: 'flex',
         alignItems: 'center',
-        gap: 1,
+
         minHeight: 54,
         px: 1.5,
         borderTop: 1,
@@ -143,6 +146,6 @@ export function LastObservation({ observing }: { observing: Observing }) {
       ) : (
         <Box sx={{ color: 'text.secondary' }}>One tap records it; it can be undone.</Box>
       )}
-    </Box>
+    </Stack>
   );
 }

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -49,7 +50,7 @@ function Answer({ classId, childId, pain }: { classId: string; childId: string; 
           </Box>
         )}
       </Box>
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'flex-start' }}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: 'flex-start' }}>
         <TextField
           label="What was done"
           value={done}
@@ -68,12 +69,8 @@ function Answer({ classId, childId, pain }: { classId: string; childId: string; 
         >
           Save
         </Button>
-      </Box>
-      {action.error && !action.problemOf('done') && (
-        <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-          {action.error}
-        </Alert>
-      )}
+      </Stack>
+      {action.error && !action.problemOf('done') && <Alert severity="error">{action.error}</Alert>}
     </Box>
   );
 }

@@ -99,7 +99,7 @@ export function StageBlock({ classId, childId, stage, tape, director, observing,
         )}
       </Head>
       {action.error && (
-        <Alert severity="error" variant="outlined" sx={{ m: 1, color: 'text.primary' }}>
+        <Alert severity="error" sx={{ m: 1 }}>
           {action.error}
         </Alert>
       )}

@@ -1,6 +1,6 @@
 import { styled } from '@mui/material/styles';
 import type { Stage } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { isDue } from '../../words';
 
 const Line = styled('div')(({ theme }) => ({
@@ -10,7 +10,7 @@ const Line = styled('div')(({ theme }) => ({
   padding: theme.spacing(0.25, 1, 0.75),
 }));
 
-const Step = styled(Chip)(({ theme }) => ({
+const Step = styled(Toggle)(({ theme }) => ({
   gap: 5,
   padding: theme.spacing(0, 1),
   borderRadius: '6px 6px 16px 16px',
@@ -19,7 +19,7 @@ const Step = styled(Chip)(({ theme }) => ({
   '& .ringing': { fill: theme.vars.palette.own.glow, stroke: theme.vars.palette.own.glowEdge },
   '& .hollow': { fill: 'none', stroke: theme.vars.palette.own.glowEdge, strokeWidth: 1.6 },
   '& .dot': { fill: theme.vars.palette.own.rest },
-  '&[aria-pressed="true"]': {
+  '&.Mui-selected, &.Mui-selected:hover': {
     background: theme.vars.palette.background.default,
     borderColor: theme.vars.palette.text.primary,
     color: theme.vars.palette.text.primary,
@@ -60,7 +60,7 @@ export function StageChips({ stages, isOpen, onToggle }: Props) {
       {stages.map((stage) => (
         <Step
           key={stage.id}
-          aria-pressed={isOpen(stage)}
+          on={isOpen(stage)}
           aria-label={`Stage ${stage.number}, ${stage.name}, ${stage.state}${isDue(stage.recheck) ? ', due again' : ''}`}
           onClick={() => onToggle(stage)}
         >

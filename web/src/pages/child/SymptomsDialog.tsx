@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -9,7 +10,7 @@ import { keepPreviousData } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import type { Cause } from '../../api/client';
 import { $api } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { Failed, Loading } from '../../parts/Message';
 import { count, LEVELS } from '../../words';
 import type { Observing } from './useObserving';
@@ -20,7 +21,7 @@ const FACTS = [
   ['strings-high', 'Strings far from the board'],
 ] as const;
 
-const Sign = styled(Chip)({ minHeight: 52, borderRadius: 12 });
+const Sign = styled(Toggle)({ minHeight: 52, borderRadius: 12 });
 
 const CauseCard = styled('li')(({ theme }) => ({
   listStyle: 'none',
@@ -78,12 +79,12 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
       aria-labelledby="symptoms-title"
     >
       <DialogContent sx={{ p: 0, display: 'flex', flexDirection: 'column', minHeight: 0 }}>
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, p: 2, pb: 1 }}>
+        <Stack direction="row" spacing={1} sx={{ alignItems: 'center', p: 2, pb: 1 }}>
           <Typography id="symptoms-title" variant="h2" sx={{ flex: 1 }}>
             {child.name}: what do you hear or see?
           </Typography>
           <Button onClick={onClose}>Close</Button>
-        </Box>
+        </Stack>
         {answer.error && !answer.data ? (
           <Failed error={answer.error} onRetry={() => void answer.refetch()} />
         ) : !answer.data ? (
@@ -103,42 +104,44 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
               {(['hear', 'see'] as const).map((how) => (
                 <Box key={how}>
                   <Typography variant="h3">{how === 'hear' ? 'Hear' : 'See'}</Typography>
-                  <Box
+                  <Stack
+                    direction="row"
+                    spacing={0.75}
+
                     role="group"
                     aria-label={how === 'hear' ? 'Hear' : 'See'}
-                    sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pt: 0.5 }}
+                    sx={{ flexWrap: 'wrap', pt: 0.5 }}
                   >
                     {answer.data.symptoms
                       .filter((symptom) => symptom.how === how)
                       .map((symptom) => (
                         <Sign
                           key={symptom.id}
-                          aria-pressed={symptoms.includes(symptom.id)}
+                          on={symptoms.includes(symptom.id)}
                           onClick={() => pick(symptom.id)}
                         >
                           {symptom.name}
                         </Sign>
                       ))}
-                  </Box>
+                  </Stack>
                 </Box>
               ))}
               <Box>
                 <Typography variant="h3">On the instrument</Typography>
-                <Box
+                <Stack
+                  direction="row"
+                  spacing={0.75}
+
                   role="group"
                   aria-label="On the instrument"
-                  sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pt: 0.5 }}
+                  sx={{ flexWrap: 'wrap', pt: 0.5 }}
                 >
                   {FACTS.map(([id, name]) => (
-                    <Sign
-                      key={id}
-                      aria-pressed={facts.includes(id)}
-                      onClick={() => setFacts((all) => flip(all, id))}
-                    >
+                    <Sign key={id} on={facts.includes(id)} onClick={() => setFacts((all) => flip(all, id))}>
                       {name}
                     </Sign>
                   ))}
-                </Box>
+                </Stack>
               </Box>
             </Box>
             <Box>
@@ -200,20 +203,20 @@ function CauseItem({ cause, ticked, onTick, onUndo, onGo }: ItemProps) {
   const level = LEVELS[checkpoint?.level ?? 0] ?? '';
   return (
     <CauseCard className={cause.side}>
-      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline' }}>
         <Box component="strong" sx={{ flex: 1, fontSize: '1.1rem' }}>
           {cause.name}
         </Box>
         {cause.side === 'instrument' && (
           <Box sx={{ color: 'primary.main', fontWeight: 700 }}>check first</Box>
         )}
-      </Box>
+      </Stack>
       <Box>
         <strong>First help:</strong> {cause.help}
       </Box>
       <Box sx={{ color: 'text.secondary', fontSize: '0.95rem' }}>{speaks.join(', ')}</Box>
       {checkpoint && (
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}>
+        <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
           {cause.slip &&
             (ticked ? (
               <>
@@ -230,7 +233,7 @@ function CauseItem({ cause, ticked, onTick, onUndo, onGo }: ItemProps) {
           <Button variant="outlined" onClick={() => onGo(checkpoint.id)}>
             Go to {checkpoint.name}
           </Button>
-        </Box>
+        </Stack>
       )}
     </CauseCard>
   );

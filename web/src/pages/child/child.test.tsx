@@ -146,6 +146,7 @@ function causes(symptoms: string): Schemas['CausesView'] {
 }
 
 const button = (name: string | RegExp) => screen.getByRole('button', { name });
+const radio = (name: string) => screen.getByRole('radio', { name });
 
 describe('a child beside the rows', () => {
   it('names what is next with its reason, and a tap goes there', async () => {
@@ -211,7 +212,7 @@ describe('a child beside the rows', () => {
     fireEvent.click(button('For this child'));
     const dialog = await screen.findByRole('dialog', { name: /Rest position: what counts for Ada K\./ });
     const keep = within(dialog).getByRole('button', { name: 'Save' });
-    fireEvent.click(within(dialog).getByRole('button', { name: 'Does not apply' }));
+    fireEvent.click(within(dialog).getByRole('radio', { name: 'Does not apply' }));
     expect(keep).toHaveProperty('disabled', true);
     fireEvent.change(within(dialog).getByLabelText('Why'), { target: { value: 'Plays standing' } });
     fireEvent.click(keep);
@@ -251,7 +252,7 @@ describe('history', () => {
       },
     ];
     await open({ history: { observations, older: false } });
-    fireEvent.click(button('History'));
+    fireEvent.click(radio('History'));
     const items = within(screen.getByRole('list', { name: 'History' })).getAllByRole('listitem');
     expect(items[0]?.textContent).toContain('Hold 1, Fit: still there but Seat');
     expect(items[1]?.textContent).toContain('Rest position: Prompted, child says: tight');
@@ -278,7 +279,7 @@ describe('own overrides', () => {
 
   it('stand only where the child goes one, until more are asked for', async () => {
     const { sent } = await open({ overrides: [override] });
-    fireEvent.click(button('This child'));
+    fireEvent.click(radio('This child'));
     expect(screen.queryByLabelText('Order of the fingers')).toBeNull();
     fireEvent.click(button('Another way for this child'));
     fireEvent.mouseDown(screen.getByLabelText('Order of the fingers'));
@@ -292,7 +293,7 @@ describe('own overrides', () => {
 
   it('are shown to an assistant, who changes none', async () => {
     await open({ overrides: [{ ...override, own: 'fingers-first' }], role: 'assistant' });
-    fireEvent.click(button('This child'));
+    fireEvent.click(radio('This child'));
     expect(screen.getByText('The fingers.')).toBeTruthy();
     expect(screen.queryByRole('button', { name: 'Another way for this child' })).toBeNull();
   });
@@ -327,7 +328,7 @@ describe('pain', () => {
 
   it('that was answered is shown with what was done', async () => {
     await open({ pain });
-    fireEvent.click(button('This child'));
+    fireEvent.click(radio('This child'));
     expect(screen.getByRole('region', { name: 'It hurt before' }).textContent).toContain(
       'Rested a week. (Mr A)',
     );

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -92,9 +93,10 @@ function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; r
 
   return (
     <>
-      <Box
+      <Stack
+        direction="row"
         component="header"
-        sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 3 }}
+        sx={{ flexWrap: 'wrap', alignItems: 'baseline', columnGap: 3 }}
       >
         <Typography variant="h1" sx={{ fontSize: 'clamp(1.8rem, 3vw, 3rem)' }}>
           {drill.name}
@@ -103,7 +105,7 @@ function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; r
         <Box sx={{ fontSize: 'clamp(1.2rem, 2vw, 2rem)' }}>
           Step {index + 1} of {drill.steps.length}
         </Box>
-      </Box>
+      </Stack>
       {resting ? (
         <Box role="alert" sx={{ display: 'grid', placeContent: 'center', textAlign: 'center', gap: 2 }}>
           <Typography variant="h1" component="p" sx={{ fontSize: 'clamp(3rem, 8vw, 8rem)' }}>
@@ -146,7 +148,13 @@ function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; r
           ))}
         </Box>
       )}
-      <Box component="footer" sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+      <Stack
+        direction="row"
+        spacing={1}
+
+        component="footer"
+        sx={{ flexWrap: 'wrap', alignItems: 'center' }}
+      >
         <Box
           role="status"
           aria-label="Count"
@@ -189,7 +197,7 @@ function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; r
         <Button variant="outlined" aria-keyshortcuts="Escape" onClick={leave}>
           Leave&ensp;Esc
         </Button>
-      </Box>
+      </Stack>
     </>
   );
 }

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -8,7 +9,7 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { $api } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { Card, Callout, PageContent, Read } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
@@ -97,22 +98,25 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
       }}
     >
       <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+        <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
           <Typography variant="h2" sx={{ flex: 1, minWidth: 220 }}>
             {day ? weekdayWords(day) : 'No meeting left'}, {count(sum, 'minute')}
           </Typography>
-          <Box
+          <Stack
+            direction="row"
+            spacing={0.75}
+
             role="group"
             aria-label="Propose a lesson of"
-            sx={{ display: 'flex', gap: 0.75, alignItems: 'center' }}
+            sx={{ alignItems: 'center' }}
           >
             <span>Propose</span>
             {LENGTHS.map((minutes) => (
-              <Chip key={minutes} onClick={() => onMinutes(minutes)}>
+              <Button variant="pill" key={minutes} onClick={() => onMinutes(minutes)}>
                 {minutes}
-              </Chip>
+              </Button>
             ))}
-          </Box>
+          </Stack>
           {director && day && (
             <Button
               variant="contained"
@@ -132,12 +136,8 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
               Save
             </Button>
           )}
-        </Box>
-        {action.error && (
-          <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-            {action.error}
-          </Alert>
-        )}
+        </Stack>
+        {action.error && <Alert severity="error">{action.error}</Alert>}
         <Box
           component="ol"
           aria-label="Blocks"
@@ -193,33 +193,45 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
                 >
                   <strong>{STRANDS[strand]}</strong>
                   {drills.map((drill) => (
-                    <Box key={drill.id} sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-                      <Chip
+                    <Stack
+                      direction="row"
+                      spacing={1}
+
+                      key={drill.id}
+                      sx={{ alignItems: 'center' }}
+                    >
+                      <Button
+                        variant="pill"
                         aria-label={`Add ${drill.name}`}
                         onClick={() =>
                           add({ kind: 'drill', minutes: drill.minutes, drill: drill.id }, drill.aim)
                         }
                       >
                         +
-                      </Chip>
+                      </Button>
                       <Box sx={{ flex: 1, lineHeight: 1.25 }}>
                         {drill.name}
                         <Box sx={{ color: 'text.secondary' }}>
                           {drill.ready} of {drill.of} ready
                         </Box>
                       </Box>
-                    </Box>
+                    </Stack>
                   ))}
                 </Box>
               );
             })}
-            <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+            <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap' }}>
               {(['setUp', 'look', 'book', 'tune'] as const).map((kind) => (
-                <Chip key={kind} aria-label={`Add ${NAMES[kind]}`} onClick={() => add({ kind, minutes: 5 })}>
+                <Button
+                  variant="pill"
+                  key={kind}
+                  aria-label={`Add ${NAMES[kind]}`}
+                  onClick={() => add({ kind, minutes: 5 })}
+                >
                   + {NAMES[kind]}
-                </Chip>
+                </Button>
               ))}
-            </Box>
+            </Stack>
           </Box>
         </Card>
         <Glances glances={lesson.glances} />
@@ -244,38 +256,40 @@ function BlockCard({ classId, lesson, block, onChange, onUp, onDown, onRemove }:
   const known = lesson.tunes.find((tune) => tune.name === block.line);
   return (
     <Card aria-label={name} sx={{ p: 1.5, display: 'grid', gap: 1 }}>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}>
+      <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
         <Typography variant="h3" sx={{ flex: 1, minWidth: 160 }}>
           {name}
         </Typography>
-        <Chip
+        <Button
+          variant="pill"
           aria-label={`One minute less for ${name}`}
           disabled={block.minutes <= 1}
           onClick={() => onChange({ minutes: block.minutes - 1 })}
         >
           −
-        </Chip>
+        </Button>
         <Box component="output" sx={{ minWidth: 64, textAlign: 'center', fontWeight: 700 }}>
           {block.minutes} min
         </Box>
-        <Chip
+        <Button
+          variant="pill"
           aria-label={`One minute more for ${name}`}
           onClick={() => onChange({ minutes: block.minutes + 1 })}
         >
           +
-        </Chip>
-        <Chip aria-label={`${name} earlier`} disabled={!onUp} onClick={onUp}>
+        </Button>
+        <Button variant="pill" aria-label={`${name} earlier`} disabled={!onUp} onClick={onUp}>
           ↑
-        </Chip>
-        <Chip aria-label={`${name} later`} disabled={!onDown} onClick={onDown}>
+        </Button>
+        <Button variant="pill" aria-label={`${name} later`} disabled={!onDown} onClick={onDown}>
           ↓
-        </Chip>
-        <Chip aria-label={`Leave out ${name}`} onClick={onRemove}>
+        </Button>
+        <Button variant="pill" aria-label={`Leave out ${name}`} onClick={onRemove}>
           ×
-        </Chip>
-      </Box>
+        </Button>
+      </Stack>
       {drill && (
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, alignItems: 'center' }}>
+        <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
           <Box sx={{ flex: 1, minWidth: 200 }}>“{drill.aim}”</Box>
           <Button
             component={Link}
@@ -285,7 +299,7 @@ function BlockCard({ classId, lesson, block, onChange, onUp, onDown, onRemove }:
           >
             Lead
           </Button>
-        </Box>
+        </Stack>
       )}
       {block.kind === 'look' && (
         <Button
@@ -363,13 +377,12 @@ function Glances({ glances }: { glances: Lesson['glances'] }) {
       <Typography variant="h3" component="h2">
         What differs on the next instrument
       </Typography>
-      <Box role="group" aria-label="The note" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pt: 1 }}>
-        {names.map((name) => (
-          <Chip key={name} aria-pressed={name === note} onClick={() => setNote(name)}>
-            {name}
-          </Chip>
-        ))}
-      </Box>
+      <OneOf
+        name="The note"
+        value={note}
+        options={names.map((name) => [name, name] as const)}
+        onChoose={setNote}
+      />
       {glances.map(({ instrument, thumb, spacing, notes }) => (
         <Box key={instrument} sx={{ pt: 1 }}>
           <strong>

@@ -1,10 +1,16 @@
+import Stack from '@mui/material/Stack';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { Link, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Card, PageContent, Read, Table } from '../../parts/page';
+import { Card, PageContent, Read } from '../../parts/page';
 import { capital, count, STRANDS } from '../../words';
 import { Spindle } from './Spindle';
 
@@ -29,14 +35,14 @@ const Name = styled(Link)(({ theme }) => ({
 /** Children by name, each a way to it. */
 export function Names({ classId, children }: { classId: string; children: Child[] }) {
   return (
-    <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+    <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap' }}>
       {children.map((child) => (
         <Name key={child.id} to={`/class/${classId}/room/${child.id}`}>
           {child.name}
           <small>{child.instrument}</small>
         </Name>
       ))}
-    </Box>
+    </Stack>
   );
 }
 
@@ -144,14 +150,14 @@ function HolderCard({ classId, bottleneck, of }: { classId: string; bottleneck: 
   const all = [...bottleneck.below, ...bottleneck.unseen];
   return (
     <Card aria-label={bottleneck.name} sx={{ p: 1.5 }}>
-      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline' }}>
         <Typography variant="h3" sx={{ flex: 1 }}>
           {bottleneck.name}
         </Typography>
         <Box>
           <strong>{all.length}</strong> of {of}
         </Box>
-      </Box>
+      </Stack>
       <Box sx={{ color: 'text.secondary' }}>{bottleneck.stageName}</Box>
       <Box sx={{ py: 0.5 }}>{waitWords(bottleneck)}</Box>
       <Box component="details">
@@ -178,28 +184,28 @@ function Sections({ read }: { read: Overview }) {
       </Typography>
       <Box sx={{ overflowX: 'auto' }} tabIndex={0} role="region" aria-label="Sections and strands">
         <Table sx={{ minWidth: 720 }}>
-          <thead>
-            <tr>
-              <th scope="col">Section</th>
+          <TableHead>
+            <TableRow>
+              <TableCell scope="col">Section</TableCell>
               {(['hold', 'bow', 'frame', 'tape'] as const).map((strand) => (
-                <th key={strand} scope="col">
+                <TableCell key={strand} scope="col">
                   {STRANDS[strand]}
-                </th>
+                </TableCell>
               ))}
-            </tr>
-          </thead>
-          <tbody>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {read.sections.map((section) => (
-              <tr key={section.instrument}>
-                <th scope="row">
+              <TableRow key={section.instrument}>
+                <TableCell component="th" scope="row">
                   {capital(section.instrument)}
                   <Box component="span" sx={{ display: 'block', fontWeight: 400, color: 'text.secondary' }}>
                     {count(section.children, 'child', 'children')}
                   </Box>
-                </th>
+                </TableCell>
                 {section.strands.map((cell) => (
-                  <td key={cell.strand}>
-                    <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+                  <TableCell key={cell.strand}>
+                    <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
                       <Spindle glow={cell.glow} />
                       <Box sx={{ lineHeight: 1.3 }}>
                         {cell.atStages.map((at) => (
@@ -214,12 +220,12 @@ function Sections({ read }: { read: Overview }) {
                           </Box>
                         )}
                       </Box>
-                    </Box>
-                  </td>
+                    </Stack>
+                  </TableCell>
                 ))}
-              </tr>
+              </TableRow>
             ))}
-          </tbody>
+          </TableBody>
         </Table>
       </Box>
     </Box>

@@ -194,7 +194,7 @@ describe('the next lesson', () => {
     const card = within(await screen.findByRole('region', { name: 'What differs on the next instrument' }));
     expect(card.getByText('Thumb: behind the neck')).toBeTruthy();
     expect(card.getByText('Cello: F sharp on D is 3')).toBeTruthy();
-    fireEvent.click(card.getByRole('button', { name: 'E on D' }));
+    fireEvent.click(card.getByRole('radio', { name: 'E on D' }));
     expect(card.getByText('Cello: E on D is 1')).toBeTruthy();
   });
 });

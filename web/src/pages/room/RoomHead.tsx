@@ -1,10 +1,11 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { useRef, type ReactNode } from 'react';
 import type { Room } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { useKeys } from '../../parts/keys';
 import { capital, count, weekdayWords, INSTRUMENTS, isDue } from '../../words';
 import type { Show } from './rows';
@@ -65,11 +66,13 @@ export function RoomHead({ room, title, actions, show, onShow, onFound }: Props)
     onShow({ ...show, [key]: show[key] === value ? undefined : value });
   return (
     <Box component="header" sx={{ display: 'grid', gap: 0.75, minWidth: 0 }}>
-      <Box
+      <Stack
+        direction="row"
+        spacing={1.5}
+
         sx={{
-          display: 'flex',
           flexWrap: 'wrap',
-          gap: 1.5,
+
           alignItems: 'center',
           justifyContent: 'space-between',
         }}
@@ -78,7 +81,7 @@ export function RoomHead({ room, title, actions, show, onShow, onFound }: Props)
           {title}
           <Typography sx={{ color: 'text.secondary' }}>{summary(room)}</Typography>
         </Box>
-        <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+        <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
           {actions}
           <Find
             inputRef={find}
@@ -94,33 +97,33 @@ export function RoomHead({ room, title, actions, show, onShow, onFound }: Props)
               }
             }}
           />
-        </Box>
-      </Box>
+        </Stack>
+      </Stack>
       <Line className="filters" role="group" aria-label="Show">
-        <Chip aria-pressed={show.strand === undefined} onClick={() => onShow({ ...show, strand: undefined })}>
+        <Toggle on={show.strand === undefined} onClick={() => onShow({ ...show, strand: undefined })}>
           All four
-        </Chip>
+        </Toggle>
         {room.strands.map(({ key, name }) => (
-          <Chip key={key} aria-pressed={show.strand === key} onClick={() => toggle('strand', key)}>
+          <Toggle key={key} on={show.strand === key} onClick={() => toggle('strand', key)}>
             {name}
-          </Chip>
+          </Toggle>
         ))}
         <Box component="span" aria-hidden sx={{ width: 8, flex: 'none' }} />
-        <Chip aria-pressed={show.only === 'due'} onClick={() => toggle('only', 'due')}>
+        <Toggle on={show.only === 'due'} onClick={() => toggle('only', 'due')}>
           Due
-        </Chip>
-        <Chip aria-pressed={show.only === 'flagged'} onClick={() => toggle('only', 'flagged')}>
+        </Toggle>
+        <Toggle on={show.only === 'flagged'} onClick={() => toggle('only', 'flagged')}>
           Flagged
-        </Chip>
+        </Toggle>
         <Box component="span" aria-hidden sx={{ width: 8, flex: 'none' }} />
         {INSTRUMENTS.map((instrument) => (
-          <Chip
+          <Toggle
             key={instrument}
-            aria-pressed={show.instrument === instrument}
+            on={show.instrument === instrument}
             onClick={() => toggle('instrument', instrument)}
           >
             {capital(instrument)}
-          </Chip>
+          </Toggle>
         ))}
       </Line>
     </Box>

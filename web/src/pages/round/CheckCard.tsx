@@ -1,9 +1,10 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Check } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { LevelKeys } from '../../parts/LevelKeys';
 import { Card } from '../../parts/page';
 import { TapeDrift } from './TapeDrift';
@@ -19,26 +20,25 @@ function Slips({ item, visit, most }: { item: Item; visit: Visit; most: number }
   if (item.slips.length === 0) return null;
   return (
     <>
-      <Box
+      <Stack
+        direction="row"
+        spacing={0.75}
+
         role="group"
         aria-label={`Slips at ${item.name}`}
-        sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}
+        sx={{ flexWrap: 'wrap' }}
       >
         {shown.map((slip) => (
-          <Chip
-            key={slip.id}
-            aria-pressed={ticked.includes(slip.id)}
-            onClick={() => visit.slip(item, slip.id)}
-          >
+          <Toggle key={slip.id} on={ticked.includes(slip.id)} onClick={() => visit.slip(item, slip.id)}>
             {slip.name}
-          </Chip>
+          </Toggle>
         ))}
         {shown.length < item.slips.length && (
-          <Chip aria-label={`More slips at ${item.name}`} onClick={() => setAll(true)}>
+          <Button variant="pill" aria-label={`More slips at ${item.name}`} onClick={() => setAll(true)}>
             …
-          </Chip>
+          </Button>
         )}
-      </Box>
+      </Stack>
       {item.slips
         .filter((slip) => ticked.includes(slip.id))
         .map((slip) => (
@@ -56,9 +56,14 @@ function Proof({ item }: { item: Item }) {
   if (!item.proof) return null;
   return (
     <>
-      <Chip aria-expanded={open} onClick={() => setOpen(!open)} sx={{ justifySelf: 'start' }}>
+      <Button
+        variant="pill"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+        sx={{ justifySelf: 'start' }}
+      >
         Proof
-      </Chip>
+      </Button>
       {open && (
         <Box>
           {item.proof}. Say: “{item.cue}”
@@ -131,23 +136,26 @@ function StageLook({ check, visit }: { check: Check; visit: Visit }) {
       >
         Still there
       </Button>
-      <Box
+      <Stack
+        direction="row"
+        spacing={0.75}
+
         role="group"
         aria-label={`Not yet in ${check.name}`}
-        sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}
+        sx={{ flexWrap: 'wrap', alignItems: 'center' }}
       >
         <span>But not</span>
         {check.items.map(({ id, name }) => (
-          <Chip
+          <Toggle
             key={id}
-            aria-pressed={visit.of(id) !== undefined}
+            on={visit.of(id) !== undefined}
             aria-expanded={open === id}
             onClick={() => setOpen(open === id ? undefined : id)}
           >
             {name}
-          </Chip>
+          </Toggle>
         ))}
-      </Box>
+      </Stack>
       {item && (
         <Box sx={{ display: 'grid', gap: 1 }}>
           <Box sx={{ fontWeight: 600 }}>{item.lookFor}</Box>

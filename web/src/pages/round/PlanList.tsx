@@ -1,8 +1,10 @@
+import Stack from '@mui/material/Stack';
+import Button from '@mui/material/Button';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { RoundChild, RoundKit, RoundPlan } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { Card } from '../../parts/page';
 import { count } from '../../words';
 import { childOf } from './walk';
@@ -54,13 +56,13 @@ export function PlanList({ kit, plan, pins, onPin }: Props) {
               key={stop.child}
               sx={{ px: 1.5, py: 1, borderTop: index === 0 ? 0 : 1, borderColor: 'divider' }}
             >
-              <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+              <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline' }}>
                 <strong>{index + 1}</strong>
                 <Box sx={{ flex: 1 }}>
                   <strong>{child.name}</strong> <span>{whyChild(child, kit)}</span>
                 </Box>
                 <span>{stop.seconds} s</span>
-              </Box>
+              </Stack>
               <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
                 {stop.checks.map((target) => {
                   const check = child.checks.find((one) => one.target === target);
@@ -72,27 +74,34 @@ export function PlanList({ kit, plan, pins, onPin }: Props) {
                 })}
               </Box>
               {others.length > 0 && (
-                <Chip
+                <Button
+                  variant="pill"
                   sx={{ border: 0, px: 0.5, textDecoration: 'underline' }}
                   aria-expanded={open === stop.child}
                   onClick={() => setOpen(open === stop.child ? undefined : stop.child)}
                 >
                   {count(others.length, 'other look')}
-                </Chip>
+                </Button>
               )}
               {open === stop.child && (
                 <Box sx={{ display: 'grid', gap: 0.5 }}>
                   {others.map((check) => {
                     const key = `${child.id} ${check.target}`;
                     return (
-                      <Box key={check.target} sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-                        <Chip aria-pressed={pins.has(key)} onClick={() => onPin(key)}>
+                      <Stack
+                        direction="row"
+                        spacing={1}
+
+                        key={check.target}
+                        sx={{ alignItems: 'center' }}
+                      >
+                        <Toggle on={pins.has(key)} onClick={() => onPin(key)}>
                           Pin
-                        </Chip>
+                        </Toggle>
                         <Box sx={{ flex: 1 }}>
                           {check.name}: {check.why.toLowerCase()}, {check.seconds} s
                         </Box>
-                      </Box>
+                      </Stack>
                     );
                   })}
                 </Box>

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -42,7 +43,7 @@ export function RoundSummary({ kit, round, state, onAgain }: Props) {
   return (
     <PageContent name="Round looked back on" bar={<ClassName name={kit.className} path="round" />}>
       <Box sx={{ maxWidth: 1100, display: 'grid', gap: 2 }}>
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+        <Stack direction="row" spacing={1.5} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
           <Box sx={{ flex: 1, minWidth: 260 }}>
             <Typography variant="h2">
               {count(state.visited.size, 'child', 'children')} seen in {minutesWords(seconds)}
@@ -56,7 +57,7 @@ export function RoundSummary({ kit, round, state, onAgain }: Props) {
           <Button variant="contained" size="large" onClick={onAgain}>
             Another round
           </Button>
-        </Box>
+        </Stack>
         <Box
           sx={{
             display: 'grid',

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
@@ -48,7 +49,7 @@ export function ScanCard({ kit, round, state, scan, onDone, onLeave }: Props) {
     onDone([...tapped]);
   };
   return (
-    <Box sx={{ height: '100%', minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+    <Stack sx={{ height: '100%', minHeight: 0 }}>
       <Box
         sx={{
           flex: 1,
@@ -131,6 +132,6 @@ export function ScanCard({ kit, round, state, scan, onDone, onLeave }: Props) {
           {tapped.size === 0 ? 'All fine' : `All fine but ${count(tapped.size, 'child', 'children')}`}
         </Button>
       </Box>
-    </Box>
+    </Stack>
   );
 }

@@ -1,10 +1,12 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { RoundKit, RoundPlan, Scan, Strand } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
+import { Toggle } from '../../parts/Toggle';
 import { Failed, Loading } from '../../parts/Message';
 import { Card } from '../../parts/page';
 import { count } from '../../words';
@@ -19,15 +21,21 @@ const MOST = 60;
 
 function Choice({ name, children }: { name: string; children: ReactNode }) {
   return (
-    <Box
+    <Stack
+      direction="row"
+      spacing={0.75}
+
       role="group"
       aria-label={name}
-      sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}
+      sx={{ flexWrap: 'wrap', alignItems: 'center' }}
     >
       {children}
-    </Box>
+    </Stack>
   );
 }
+
+/** Stands for no choice among parts and strands. */
+const ALL = 'all';
 
 /** What the round is to be: minutes, whom, what; the plan follows at once. */
 export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
@@ -89,69 +97,66 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
     >
       <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
         <Choice name="Minutes for looking">
-          <Chip
+          <Button
+            variant="pill"
             aria-label="One minute less"
             disabled={minutes <= LEAST}
             onClick={() => setMinutes(minutes - 1)}
           >
             −
-          </Chip>
+          </Button>
           <Typography
             component="output"
             sx={{ fontSize: '1.35rem', fontWeight: 700, minWidth: 86, textAlign: 'center' }}
           >
             {minutes} min
           </Typography>
-          <Chip
+          <Button
+            variant="pill"
             aria-label="One minute more"
             disabled={minutes >= MOST}
             onClick={() => setMinutes(minutes + 1)}
           >
             +
-          </Chip>
+          </Button>
           {MINUTES.map((some) => (
-            <Chip key={some} aria-pressed={some === minutes} onClick={() => setMinutes(some)}>
+            <Toggle key={some} on={some === minutes} onClick={() => setMinutes(some)}>
               {some}
-            </Chip>
+            </Toggle>
           ))}
           <Box sx={{ flex: 1 }} />
           <Button component={Link} to="term">
             The term ahead
           </Button>
         </Choice>
-        <Choice name="Whom">
-          <Chip aria-pressed={part === undefined} onClick={() => setPart(undefined)}>
-            Whole class
-          </Chip>
-          {kit.parts.map(({ key, name }) => (
-            <Chip key={key} aria-pressed={part === key} onClick={() => setPart(key)}>
-              {name}
-            </Chip>
-          ))}
-        </Choice>
-        <Choice name="What">
-          <Chip aria-pressed={strand === undefined} onClick={() => setStrand(undefined)}>
-            Everything
-          </Chip>
-          {kit.strands.map(({ key, name }) => (
-            <Chip key={key} aria-pressed={strand === key} onClick={() => setStrand(key)}>
-              {name}
-            </Chip>
-          ))}
-        </Choice>
+        <OneOf
+          name="Whom"
+          value={part ?? ALL}
+          options={[[ALL, 'Whole class'], ...kit.parts.map(({ key, name }) => [key, name] as const)]}
+          onChoose={(key) => setPart(key === ALL ? undefined : key)}
+        />
+        <OneOf
+          name="What"
+          value={strand ?? ALL}
+          options={[[ALL, 'Everything'], ...kit.strands.map(({ key, name }) => [key, name] as const)]}
+          onChoose={(key) => setStrand(key === ALL ? undefined : key)}
+        />
         <Card aria-label="The rows" sx={{ p: 1.5, display: 'grid', gap: 1 }}>
-          <Choice name="A tap on a chair says">
-            <Typography component="span">A tap on a chair says</Typography>
-            <Chip aria-pressed={tapping === 'absent'} onClick={() => setTapping('absent')}>
-              Absent today
-            </Chip>
-            <Chip aria-pressed={tapping === 'pin'} onClick={() => setTapping('pin')}>
-              Pin
-            </Chip>
-            <Chip aria-pressed={tapping === 'out'} onClick={() => setTapping('out')}>
-              Leave out
-            </Chip>
-          </Choice>
+          <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
+            <Typography component="span" aria-hidden>
+              A tap on a chair says
+            </Typography>
+            <OneOf
+              name="A tap on a chair says"
+              value={tapping}
+              options={[
+                ['absent', 'Absent today'],
+                ['pin', 'Pin'],
+                ['out', 'Leave out'],
+              ]}
+              onChoose={setTapping}
+            />
+          </Stack>
           <RowsLine
             kit={kit}
             walk={stops.map(({ child }) => child)}
@@ -172,22 +177,25 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
               const taken = scans.includes(scan);
               const where = kit.parts.find(({ key }) => key === scan.part)?.name ?? '';
               return (
-                <Box
+                <Stack
+                  direction="row"
+                  spacing={1}
+
                   key={`${scan.target} ${scan.part}`}
-                  sx={{ display: 'flex', alignItems: 'center', gap: 1 }}
+                  sx={{ alignItems: 'center' }}
                 >
-                  <Chip
-                    aria-pressed={taken}
+                  <Toggle
+                    on={taken}
                     onClick={() =>
                       setLeft(taken ? [...left, scan] : left.filter((other) => !sameScan(other, scan)))
                     }
                   >
                     {where}: {scan.name}
-                  </Chip>
+                  </Toggle>
                   <span>
                     {scanSeconds(kit, scan, absent)} s, spares {minutesWords(scanSaves(kit, scan, absent))}
                   </span>
-                </Box>
+                </Stack>
               );
             })}
           </Card>

@@ -1,10 +1,11 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { v7 as uuid } from 'uuid';
 import type { Check, NewTapeEntry } from '../../api/client';
 import { tapeBox } from '../../offline/useOutbox';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import type { Visit } from './useVisit';
 
 const FOUND = ['low', 'high', 'loose', 'gone'] as const;
@@ -45,19 +46,25 @@ export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
   return (
     <Box role="group" aria-label="Which marker" sx={{ display: 'grid', gap: 0.5 }}>
       {on.map(({ spot, name }) => (
-        <Box key={spot} sx={{ display: 'flex', gap: 0.5, alignItems: 'center', flexWrap: 'wrap' }}>
+        <Stack
+          direction="row"
+          spacing={0.5}
+
+          key={spot}
+          sx={{ alignItems: 'center', flexWrap: 'wrap' }}
+        >
           <Box sx={{ minWidth: 32, fontWeight: 700 }}>{name}</Box>
           {FOUND.filter((found) => spot !== 'thumb' || found === 'loose' || found === 'gone').map((found) => (
-            <Chip
+            <Toggle
               key={found}
               aria-label={`Marker ${name} ${found}`}
-              aria-pressed={logged[`${spot} ${found}`] !== undefined}
+              on={logged[`${spot} ${found}`] !== undefined}
               onClick={() => tap(spot, name, found)}
             >
               {found}
-            </Chip>
+            </Toggle>
           ))}
-        </Box>
+        </Stack>
       ))}
     </Box>
   );

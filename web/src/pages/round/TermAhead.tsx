@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
@@ -46,7 +47,7 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
   });
   return (
     <Box sx={{ maxWidth: 1000, display: 'grid', gap: 2 }}>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 2, alignItems: 'center' }}>
+      <Stack direction="row" spacing={2} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
         <Typography variant="h2" id="minutes-ahead" sx={{ flex: 'none', minWidth: 270 }}>
           {shown} minutes a meeting
         </Typography>
@@ -62,11 +63,11 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
         <Button component={Link} to={`/class/${classId}/round`}>
           Back to the round
         </Button>
-      </Box>
+      </Stack>
       <Read query={ahead} what="The term is being played">
         {(read) => <Picture read={read} />}
       </Read>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, alignItems: 'center' }}>
+      <Stack direction="row" spacing={1.5} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
         <Button variant="outlined" loading={fewest.isFetching} onClick={() => setWanted(true)}>
           How few minutes would do?
         </Button>
@@ -78,7 +79,7 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
               : `${count(fewest.data.minutes, 'minute')} a meeting: from some meeting on nothing is overdue.`}
           </Typography>
         )}
-      </Box>
+      </Stack>
       <Typography sx={{ color: 'text.secondary' }}>
         Played forward as if everything that is looked at were fine and nobody were absent: it tells what the
         minutes allow, not what children will do.
@@ -125,10 +126,10 @@ function Picture({ read }: { read: Forecast }) {
       <Typography role="status" sx={{ fontSize: '1.1rem', fontWeight: 600 }}>
         {words}
       </Typography>
-      <Box aria-hidden sx={{ display: 'flex', justifyContent: 'space-between' }}>
+      <Stack direction="row" aria-hidden sx={{ justifyContent: 'space-between' }}>
         <span>{count(most, 'look')}</span>
         <span>{count(longest, 'meeting')}</span>
-      </Box>
+      </Stack>
       <Chart
         viewBox={`0 0 ${WIDTH} ${BASE + 4}`}
         preserveAspectRatio="none"
@@ -153,12 +154,12 @@ function Picture({ read }: { read: Forecast }) {
         <polyline className="wait" points={line.join(' ')} vectorEffect="non-scaling-stroke" />
         <line className="axis" x1={EDGE} x2={WIDTH - EDGE} y1={BASE} y2={BASE} />
       </Chart>
-      <Box aria-hidden sx={{ display: 'flex', justifyContent: 'space-between' }}>
+      <Stack direction="row" aria-hidden sx={{ justifyContent: 'space-between' }}>
         {[0, Math.floor((meetings.length - 1) / 2), meetings.length - 1].map((at, label) => (
           <span key={label}>{dayWords(meetings[at]?.day ?? '')}</span>
         ))}
-      </Box>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 3 }}>
+      </Stack>
+      <Stack direction="row" sx={{ flexWrap: 'wrap', columnGap: 3 }}>
         <span>
           <Box
             component="span"
@@ -190,7 +191,7 @@ function Picture({ read }: { read: Forecast }) {
           />
           longest wait for a visit, in meetings
         </span>
-      </Box>
+      </Stack>
     </Card>
   );
 }

@@ -1,10 +1,11 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
 import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
 import type { Check, RoundChild } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { useKeys } from '../../parts/keys';
 import { Callout } from '../../parts/page';
 import { PAIN_NOW, SAYS, count } from '../../words';
@@ -86,7 +87,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
   });
 
   return (
-    <Box sx={{ height: '100%', minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+    <Stack sx={{ height: '100%', minHeight: 0 }}>
       <Box
         sx={{
           flex: 1,
@@ -99,7 +100,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           alignContent: 'start',
         }}
       >
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'baseline', columnGap: 1.5 }}>
+        <Stack direction="row" sx={{ flexWrap: 'wrap', alignItems: 'baseline', columnGap: 1.5 }}>
           <Typography variant="h1" component="h2">
             {child.name}
           </Typography>
@@ -108,7 +109,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
             {child.row ? `, row ${child.row}` : ''}
             {child.meetingsUnseen > 0 && `, not visited for ${count(child.meetingsUnseen, 'meeting')}`}
           </span>
-        </Box>
+        </Stack>
         {(child.pain || visit.says === 'hurts') && <Callout role="alert">{PAIN_NOW}</Callout>}
         {checks.map((check, index) => (
           <CheckCard
@@ -119,26 +120,33 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
             onSelect={() => setSelected(index)}
           />
         ))}
-        <Box role="group" aria-label="The child says" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+        <Stack
+          direction="row"
+          spacing={0.75}
+
+          role="group"
+          aria-label="The child says"
+          sx={{ flexWrap: 'wrap' }}
+        >
           {(['easy', 'tight', 'hurts'] as const).map((says) => (
-            <Chip key={says} aria-pressed={visit.says === says} onClick={() => visit.say(says)}>
+            <Toggle key={says} on={visit.says === says} onClick={() => visit.say(says)}>
               {SAYS[says]}
-            </Chip>
+            </Toggle>
           ))}
-          <Chip aria-expanded={noting} onClick={() => setNoting(!noting)}>
+          <Button variant="pill" aria-expanded={noting} onClick={() => setNoting(!noting)}>
             Note
-          </Chip>
+          </Button>
           {visit.anything && (
-            <Chip aria-keyshortcuts="u" onClick={visit.undo}>
+            <Button variant="pill" aria-keyshortcuts="u" onClick={visit.undo}>
               Undo
-            </Chip>
+            </Button>
           )}
           {others.length > 0 && (
-            <Chip aria-expanded={more} onClick={() => setMore(!more)}>
+            <Button variant="pill" aria-expanded={more} onClick={() => setMore(!more)}>
               Look at more
-            </Chip>
+            </Button>
           )}
-        </Box>
+        </Stack>
         {noting && (
           <InputBase
             multiline
@@ -158,21 +166,28 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           />
         )}
         {more && (
-          <Box
+          <Stack
+            direction="row"
+            spacing={0.75}
+
             role="group"
             aria-label={`Also for ${child.name}`}
-            sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}
+            sx={{ flexWrap: 'wrap' }}
           >
             {others.map((check) => (
-              <Chip
+              <Button
+                variant="pill"
                 key={check.target}
-                title={check.why}
                 onClick={() => onChecks([...stop.checks, check.target])}
+                sx={{ flexDirection: 'column', py: 0.5 }}
               >
                 {check.name}
-              </Chip>
+                <Box component="small" sx={{ color: 'text.secondary' }}>
+                  {check.why}
+                </Box>
+              </Button>
             ))}
-          </Box>
+          </Stack>
         )}
       </Box>
       <Box
@@ -206,7 +221,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           {next ? `Next: ${next}` : 'Done'}
         </Button>
       </Box>
-    </Box>
+    </Stack>
   );
 }
 

@@ -1,10 +1,11 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { useEffect, useState } from 'react';
 import type { RoundKit } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { count } from '../../words';
 import { RowsLine, type ChairLook } from './RowsLine';
 import { ScanCard } from './ScanCard';
@@ -257,11 +258,11 @@ function Head({ kit, round, state, busy, open, onOpen, onAnew }: HeadProps) {
   const each = planned / Math.max(1, state.walkers.size);
   const late = each - left;
   return (
-    <Box
+    <Stack
+      direction="row"
       component="header"
       sx={{
         gridColumn: '1 / -1',
-        display: 'flex',
         flexWrap: 'wrap',
         alignItems: 'center',
         columnGap: 1.5,
@@ -277,18 +278,31 @@ function Head({ kit, round, state, busy, open, onOpen, onAnew }: HeadProps) {
         {left >= 0 ? `${clock(left)} left` : `${clock(-left)} over`}
       </Box>
       <Box sx={{ flexGrow: 1, flexBasis: { xs: '100%', sm: 'auto' } }} />
-      <Chip aria-expanded={open === 'row'} sx={{ display: { lg: 'none' } }} onClick={() => onOpen('row')}>
+      <Button
+        variant="pill"
+        aria-expanded={open === 'row'}
+        sx={{ display: { lg: 'none' } }}
+        onClick={() => onOpen('row')}
+      >
         Row
-      </Chip>
-      <Chip aria-expanded={open === 'scan'} onClick={() => onOpen('scan')}>
+      </Button>
+      <Button variant="pill" aria-expanded={open === 'scan'} onClick={() => onOpen('scan')}>
         From afar
-      </Chip>
-      <Chip aria-expanded={open === 'two'} onClick={() => onOpen('two')}>
+      </Button>
+      <Button variant="pill" aria-expanded={open === 'two'} onClick={() => onOpen('two')}>
         Together
-      </Chip>
-      <Chip onClick={() => round.about(state, 'end', [], 'Round ended')}>End</Chip>
+      </Button>
+      <Button variant="pill" onClick={() => round.about(state, 'end', [], 'Round ended')}>
+        End
+      </Button>
       {late > LATE && toDo.length > 0 && (
-        <Box role="status" sx={{ flexBasis: '100%', display: 'flex', alignItems: 'center', gap: 1 }}>
+        <Stack
+          direction="row"
+          spacing={1}
+
+          role="status"
+          sx={{ flexBasis: '100%', alignItems: 'center' }}
+        >
           <span>
             The rest was planned for {minutesWords(each)}: {minutesWords(late)} more than are left.
           </span>
@@ -299,9 +313,9 @@ function Head({ kit, round, state, busy, open, onOpen, onAnew }: HeadProps) {
           >
             Plan the rest anew
           </Button>
-        </Box>
+        </Stack>
       )}
-    </Box>
+    </Stack>
   );
 }
 
@@ -330,25 +344,27 @@ function ScanByHand({ kit, onChoose }: { kit: RoundKit; onChoose: (scan: ScanKey
   return (
     <>
       <Typography variant="h2">What can be seen from afar</Typography>
-      <Box role="group" aria-label="What" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-        {far.map((scan) => (
-          <Chip
-            key={scan.target}
-            aria-pressed={target === scan.target}
-            onClick={() => setTarget(scan.target)}
-          >
-            {scan.name}
-          </Chip>
-        ))}
-      </Box>
+      <OneOf
+        name="What"
+        value={target}
+        options={far.map((scan) => [scan.target, scan.name] as const)}
+        onChoose={setTarget}
+      />
       {target !== undefined && (
-        <Box role="group" aria-label="Whom" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+        <Stack
+          direction="row"
+          spacing={0.75}
+
+          role="group"
+          aria-label="Whom"
+          sx={{ flexWrap: 'wrap' }}
+        >
           {kit.parts.map(({ key, name }) => (
-            <Chip key={key} onClick={() => onChoose({ target, part: key })}>
+            <Button variant="pill" key={key} onClick={() => onChoose({ target, part: key })}>
               {name}
-            </Chip>
+            </Button>
           ))}
-        </Box>
+        </Stack>
       )}
     </>
   );
@@ -377,16 +393,25 @@ function Together({ kit, round, state }: Props) {
         Open the Round on the other device and take a part there. Each goes to its own; both see what is
         recorded.
       </Typography>
-      <Box role="group" aria-label="I take" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+      <Stack
+        direction="row"
+        spacing={0.75}
+
+        role="group"
+        aria-label="I take"
+        sx={{ flexWrap: 'wrap' }}
+      >
         {half.length > 0 && (
-          <Chip onClick={() => take(half, 'Took the second half')}>The second half: {half.length}</Chip>
+          <Button variant="pill" onClick={() => take(half, 'Took the second half')}>
+            The second half: {half.length}
+          </Button>
         )}
         {parts.map(({ key, name, stops }) => (
-          <Chip key={key} onClick={() => take(stops, `Took ${name}`)}>
+          <Button variant="pill" key={key} onClick={() => take(stops, `Took ${name}`)}>
             {name}: {stops.length}
-          </Chip>
+          </Button>
         ))}
-      </Box>
+      </Stack>
       <Typography>
         {state.walkers.size > 1
           ? `${state.walkers.size} devices walk this round.`

@@ -143,6 +143,7 @@ function everybody({ children, visitSeconds }: RoundQuestion): RoundPlan {
 }
 
 const button = (name: string | RegExp) => screen.getByRole('button', { name });
+const radio = (name: string) => screen.getByRole('radio', { name });
 
 async function walk() {
   show(<RoundPage />, undefined, undefined, queryClient);
@@ -174,7 +175,7 @@ describe('a round', () => {
     expect(await screen.findByRole('heading', { name: '1 child, 2 looks, 24 s' })).toBeTruthy();
     expect(screen.getByText(/^Not this time: 1$/)).toBeTruthy();
     expect(screen.getByText('absent')).toBeTruthy();
-    fireEvent.click(button('Leave out'));
+    fireEvent.click(radio('Leave out'));
     fireEvent.click(button(/^Ben O\./));
     expect(await screen.findByRole('heading', { name: '0 children, 0 looks, 0 s' })).toBeTruthy();
     expect(button('Walk the round')).toHaveProperty('disabled', true);
@@ -263,7 +264,7 @@ describe('a round', () => {
     const { observations } = school();
     await walk();
     fireEvent.click(button('From afar'));
-    fireEvent.click(button('Seat and stand'));
+    fireEvent.click(radio('Seat and stand'));
     fireEvent.click(
       within(screen.getByRole('group', { name: 'Whom' })).getByRole('button', { name: 'Row 1' }),
     );

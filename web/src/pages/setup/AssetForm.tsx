@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -9,9 +10,10 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { api, unwrap, type Asset, type Instrument, type Schemas } from '../../api/client';
+import { api, unwrap, type Asset, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
+import { Toggle } from '../../parts/Toggle';
 import { capital, dayWords, INSTRUMENTS } from '../../words';
 import { Callout, FileButton } from '../../parts/page';
 import { fromMm, toMm, useUnit } from '../../parts/units';
@@ -94,13 +96,9 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
     />
   );
   const flag = (key: 'bow' | 'case', label: string) => (
-    <Chip
-      aria-pressed={body[key]}
-      disabled={!mayChange}
-      onClick={() => setBody({ ...body, [key]: !body[key] })}
-    >
+    <Toggle on={body[key]} disabled={!mayChange} onClick={() => setBody({ ...body, [key]: !body[key] })}>
       {label}
-    </Chip>
+    </Toggle>
   );
   const origin = encodeURIComponent(window.location.origin);
   return (
@@ -109,21 +107,16 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
         {isNew ? 'A new instrument' : `${asset.tag}, ${asset.instrument} ${asset.size}`}
       </DialogTitle>
       <DialogContent sx={{ display: 'grid', gap: 2 }}>
-        <Box role="group" aria-label="Kind" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, pt: 0.5 }}>
-          {INSTRUMENTS.map((kind: Instrument) => (
-            <Chip
-              key={kind}
-              aria-pressed={kind === body.instrument}
-              disabled={!mayChange}
-              onClick={() => {
-                const first = sizes.find(({ instrument }) => instrument === kind)?.sizes[0]?.name ?? '';
-                setBody({ ...body, instrument: kind, size: kind === body.instrument ? body.size : first });
-              }}
-            >
-              {capital(kind)}
-            </Chip>
-          ))}
-        </Box>
+        <OneOf
+          name="Kind"
+          value={body.instrument}
+          disabled={!mayChange}
+          options={INSTRUMENTS.map((one) => [one, capital(one)] as const)}
+          onChoose={(kind) => {
+            const first = sizes.find(({ instrument }) => instrument === kind)?.sizes[0]?.name ?? '';
+            setBody({ ...body, instrument: kind, size: kind === body.instrument ? body.size : first });
+          }}
+        />
         {action.problemOf('instrument') && (
           <Typography sx={{ color: 'error.main' }}>{action.problemOf('instrument')}</Typography>
         )}
@@ -156,35 +149,30 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
             onChange={(event) => setTyped(event.target.value)}
           />
         </Box>
-        <Box role="group" aria-label="Condition" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-          {CONDITIONS.map(([condition, name]) => (
-            <Chip
-              key={condition}
-              aria-pressed={condition === body.condition}
-              disabled={!mayChange}
-              onClick={() => {
-                const next = { ...body, condition };
-                // A new condition begins today; the old one keeps its day.
-                if (condition === asset.condition && asset.conditionSince)
-                  next.conditionSince = asset.conditionSince;
-                else delete next.conditionSince;
-                setBody(next);
-              }}
-            >
-              {name}
-            </Chip>
-          ))}
-        </Box>
+        <OneOf
+          name="Condition"
+          value={body.condition}
+          disabled={!mayChange}
+          options={CONDITIONS}
+          onChoose={(condition) => {
+            const next = { ...body, condition };
+            // A new condition begins today; the old one keeps its day.
+            if (condition === asset.condition && asset.conditionSince)
+              next.conditionSince = asset.conditionSince;
+            else delete next.conditionSince;
+            setBody(next);
+          }}
+        />
         {field('conditionNote', 'Note on its condition')}
         {body.condition === 'repair' && (
           <Callout>
             Cracks, open seams, a moved soundpost or bridge, and pegs that do not hold are a luthier’s work.
           </Callout>
         )}
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+        <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap' }}>
           {flag('bow', 'Has a bow')}
           {flag('case', 'Has a case')}
-        </Box>
+        </Stack>
         <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { sm: '1fr 1fr' } }}>
           {field('support', 'Sponge or rest')}
           {field('pinAnchor', 'Pin stop or strap')}
@@ -203,7 +191,7 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
                 </li>
               ))}
             </Box>
-            <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mt: 1 }}>
+            <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', mt: 1 }}>
               {asset.loan && mayChange && (
                 <Button variant="outlined" onClick={giveBack}>
                   Given back by {asset.loan.name}
@@ -229,14 +217,10 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
               <FileButton href={`/api/classes/${classId}/labels.pdf?asset=${asset.id}&origin=${origin}`}>
                 Print its tag
               </FileButton>
-            </Box>
+            </Stack>
           </Box>
         )}
-        {action.error && (
-          <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-            {action.error}
-          </Alert>
-        )}
+        {action.error && <Alert severity="error">{action.error}</Alert>}
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Close</Button>

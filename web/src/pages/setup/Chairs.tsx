@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import {
   DndContext,
   KeyboardSensor,
@@ -154,11 +155,12 @@ export function Chairs({
         style={{ '--most': most } as React.CSSProperties}
       >
         {rows.map(({ row, chairs }) => (
-          <Box
+          <Stack
+            direction="row"
             key={row}
             role="group"
             aria-label={`Row ${row}`}
-            sx={{ display: 'flex', gap: '5px', justifyContent: 'safe center', alignItems: 'stretch' }}
+            sx={{ gap: '5px', justifyContent: 'safe center', alignItems: 'stretch' }}
           >
             <Box aria-hidden sx={{ width: 22, alignSelf: 'center', color: 'text.secondary' }}>
               {row}
@@ -173,7 +175,7 @@ export function Chairs({
                 </Droppable>
               );
             })}
-          </Box>
+          </Stack>
         ))}
         <Box sx={{ textAlign: 'center', color: 'text.secondary' }}>
           <Box sx={{ width: 150, mx: 'auto', borderTop: 2, borderColor: 'divider', pt: 0.5 }}>podium</Box>
@@ -183,13 +185,13 @@ export function Chairs({
             <Typography variant="h3" component="h2" sx={{ mb: 0.75 }}>
               Without a chair
             </Typography>
-            <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+            <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
               {waiting.map((sitter) => (
-                <Box key={sitter.id} sx={{ width: 110, display: 'flex' }}>
+                <Stack direction="row" key={sitter.id} sx={{ width: 110 }}>
                   {child(sitter, false)}
-                </Box>
+                </Stack>
               ))}
-            </Box>
+            </Stack>
           </Box>
         )}
       </Box>

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -8,8 +9,9 @@ import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { api, unwrap, type Instrument, type RosterChild, type Schemas } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { api, unwrap, type RosterChild, type Schemas } from '../../api/client';
+import { OneOf } from '../../parts/OneOf';
+import { Toggle } from '../../parts/Toggle';
 import { capital, INSTRUMENTS } from '../../words';
 import { useAction } from '../../parts/useAction';
 
@@ -70,39 +72,44 @@ export function ChildForm({ classId, child, otherClasses, onClose }: Props) {
           {text('grade', 'Grade')}
           {text('number', 'School number')}
         </Box>
-        <Box role="group" aria-label="Instrument" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-          {INSTRUMENTS.map((kind: Instrument) => (
-            <Chip
-              key={kind}
-              aria-pressed={kind === entry.instrument}
-              onClick={() => setEntry({ ...entry, instrument: kind })}
-            >
-              {capital(kind)}
-            </Chip>
-          ))}
-        </Box>
+        <OneOf
+          name="Instrument"
+          value={entry.instrument}
+          options={INSTRUMENTS.map((one) => [one, capital(one)] as const)}
+          onChoose={(instrument) => setEntry({ ...entry, instrument })}
+        />
         {entry.instrument !== child.instrument && (
           <Typography>
             The history stays. Checkpoints that mean something else on the {entry.instrument} ask to be looked
             at again; the others keep their standing.
           </Typography>
         )}
-        <Box role="group" aria-label="Wishes" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-          <Chip
-            aria-pressed={entry.nearFront ?? false}
+        <Stack
+          direction="row"
+          spacing={0.75}
+
+          role="group"
+          aria-label="Wishes"
+          sx={{ flexWrap: 'wrap' }}
+        >
+          <Toggle
+            on={entry.nearFront ?? false}
             onClick={() => setEntry({ ...entry, nearFront: !entry.nearFront })}
           >
             Near the front
-          </Chip>
-          <Chip
-            aria-pressed={entry.nearAisle ?? false}
+          </Toggle>
+          <Toggle
+            on={entry.nearAisle ?? false}
             onClick={() => setEntry({ ...entry, nearAisle: !entry.nearAisle })}
           >
             Near an aisle
-          </Chip>
-        </Box>
-        <Box
-          sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, borderTop: 1, borderColor: 'divider', pt: 1.5 }}
+          </Toggle>
+        </Stack>
+        <Stack
+          direction="row"
+          spacing={1}
+
+          sx={{ flexWrap: 'wrap', borderTop: 1, borderColor: 'divider', pt: 1.5 }}
         >
           {child.leftOn ? (
             <Button variant="outlined" onClick={() => void go('here')}>
@@ -121,14 +128,14 @@ export function ChildForm({ classId, child, otherClasses, onClose }: Props) {
           <Button color="error" onClick={() => setConfirm('')}>
             Remove this child’s data
           </Button>
-        </Box>
+        </Stack>
         {confirm !== undefined && (
           <Box sx={{ display: 'grid', gap: 1 }}>
             <Typography>
               Every observation, measure, loan and seat of {child.name} goes, for good. To keep the history,
               let the child leave the class instead. To go on, type the name.
             </Typography>
-            <Box sx={{ display: 'flex', gap: 1 }}>
+            <Stack direction="row" spacing={1}>
               <TextField
                 label={`Type ${child.name}`}
                 value={confirm}
@@ -139,14 +146,10 @@ export function ChildForm({ classId, child, otherClasses, onClose }: Props) {
               <Button color="error" variant="outlined" onClick={() => void remove()}>
                 Remove for good
               </Button>
-            </Box>
+            </Stack>
           </Box>
         )}
-        {action.error && (
-          <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-            {action.error}
-          </Alert>
-        )}
+        {action.error && <Alert severity="error">{action.error}</Alert>}
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Close</Button>

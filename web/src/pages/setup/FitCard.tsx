@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -16,7 +17,7 @@ import {
   type Schemas,
 } from '../../api/client';
 import { $api } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { dayWords } from '../../words';
 import { FoundFields } from './FoundFields';
 import { Callout, Card } from '../../parts/page';
@@ -102,7 +103,7 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
   const proposal = answer.error ? undefined : answer.data;
   return (
     <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 1.5 }}>
+      <Stack direction="row" spacing={1.5} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
         <Box sx={{ flex: 1, minWidth: 200 }}>
           <Typography variant="h1" component="h2">
             {child.name}
@@ -112,14 +113,16 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
             {child.has && `, has ${child.has.tag} (${child.has.size})`}
           </Typography>
         </Box>
-        <Box role="group" aria-label="Unit" sx={{ display: 'flex', gap: 0.75 }}>
-          {(['mm', 'in'] as const).map((one) => (
-            <Chip key={one} aria-pressed={unit === one} onClick={() => turn(one)}>
-              {one}
-            </Chip>
-          ))}
-        </Box>
-      </Box>
+        <OneOf
+          name="Unit"
+          value={unit}
+          options={[
+            ['mm', 'mm'],
+            ['in', 'in'],
+          ]}
+          onChoose={turn}
+        />
+      </Stack>
       <Card>
         <Box
           component="form"
@@ -169,17 +172,13 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
               <Typography sx={{ color: 'text.secondary' }}>The size appears as you type.</Typography>
             )}
           </Box>
-          {action.error && (
-            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-              {action.error}
-            </Alert>
-          )}
-          <Box sx={{ display: 'flex', gap: 1 }}>
+          {action.error && <Alert severity="error">{action.error}</Alert>}
+          <Stack direction="row" spacing={1}>
             <Button onClick={onPrevious}>Previous</Button>
             <Button type="submit" variant="contained" loading={action.busy} size="large">
               {changed.length > 0 ? 'Save, next' : 'Next'}&ensp;↵
             </Button>
-          </Box>
+          </Stack>
         </Box>
       </Card>
       <Callout>

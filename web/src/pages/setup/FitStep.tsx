@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
@@ -6,7 +7,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type FitChild, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { count, dayWords } from '../../words';
 import { FitCard } from './FitCard';
 import { Read } from '../../parts/page';
@@ -68,29 +69,23 @@ export function FitStep() {
               gridTemplateRows: { xs: 'auto minmax(0, 1fr)', md: 'minmax(0, 1fr)' },
             }}
           >
-            <Box
+            <Stack
               component="section"
               aria-label="The line"
-              sx={{
-                display: 'flex',
-                flexDirection: 'column',
-                minHeight: 0,
-                borderRight: { md: 1 },
-                borderColor: { md: 'divider' },
-              }}
+              sx={{ minHeight: 0, borderRight: { md: 1 }, borderColor: { md: 'divider' } }}
             >
-              <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, p: 1 }}>
-                <Chip aria-pressed={!again} onClick={() => setAgain(false)}>
-                  Everyone
-                </Chip>
-                <Chip
-                  aria-pressed={again}
-                  title={`never measured, or ${remeasureAfterDays} days ago and more`}
-                  onClick={() => setAgain(true)}
-                >
-                  To measure ({due.length})
-                </Chip>
-              </Box>
+              <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', p: 1 }}>
+                <OneOf
+                  name="Whom to measure"
+                  value={again ? 'due' : 'all'}
+                  options={[
+                    ['all', 'Everyone'],
+                    ['due', `To measure (${due.length})`],
+                  ]}
+                  onChoose={(whom) => setAgain(whom === 'due')}
+                />
+                {again && <Typography>Never measured, or {remeasureAfterDays} days ago and more.</Typography>}
+              </Stack>
               <Box
                 sx={{
                   display: 'flex',
@@ -119,7 +114,7 @@ export function FitStep() {
                     : 'Everybody was measured lately.'}
                 </Typography>
               )}
-            </Box>
+            </Stack>
             <Box
               tabIndex={0}
               role="region"
@@ -177,13 +172,12 @@ function Ways({
         <Typography variant="h3" component="h3" sx={{ mb: 0.75 }}>
           {name}: the class’s way
         </Typography>
-        <Box role="group" aria-label={name} sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-          {options.map((option) => (
-            <Chip key={option.id} aria-pressed={option.id === chosen} onClick={() => take(key, option.id)}>
-              {option.name}
-            </Chip>
-          ))}
-        </Box>
+        <OneOf
+          name={name}
+          value={chosen}
+          options={options.map((option) => [option.id, option.name] as const)}
+          onChoose={(option) => take(key, option)}
+        />
         <Typography sx={{ mt: 0.75 }}>{options.find(({ id }) => id === chosen)?.means}</Typography>
       </Box>
     ));

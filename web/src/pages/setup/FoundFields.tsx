@@ -1,4 +1,4 @@
-import Box from '@mui/material/Box';
+import Stack from '@mui/material/Stack';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
@@ -59,7 +59,12 @@ export function FoundFields({ classId, child, unit }: { classId: string; child: 
       <Typography variant="h3" component="h3">
         Found right in the end
       </Typography>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5, mt: 1.5, alignItems: 'flex-start' }}>
+      <Stack
+        direction="row"
+        spacing={1.5}
+
+        sx={{ flexWrap: 'wrap', mt: 1.5, alignItems: 'flex-start' }}
+      >
         {parts.map(([part, name, isLength]) => {
           const found = child.card.found[part];
           const last = found && (found.mm !== undefined ? length(found.mm, unit) : found.words);
@@ -79,7 +84,7 @@ export function FoundFields({ classId, child, unit }: { classId: string; child: 
         <Button variant="outlined" disabled={changed.length === 0} loading={action.busy} onClick={save}>
           Record
         </Button>
-      </Box>
+      </Stack>
       {action.error && (
         <Typography role="alert" sx={{ color: 'error.main', mt: 1 }}>
           {action.error}

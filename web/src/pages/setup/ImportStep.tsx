@@ -1,3 +1,9 @@
+import Stack from '@mui/material/Stack';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -7,10 +13,11 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { ApiProblem, type Instrument, type Means, type Preview } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
+import { Toggle } from '../../parts/Toggle';
 import { capital, count, INSTRUMENTS } from '../../words';
 import { FilePick } from '../../parts/FilePick';
-import { PageContent, Table } from '../../parts/page';
+import { PageContent } from '../../parts/page';
 import { useImport } from '../../parts/useImport';
 
 const MEANS: [Means, string][] = [
@@ -93,7 +100,7 @@ export function ImportStep() {
           </Typography>
         )}
         {file.error && (
-          <Alert severity="error" variant="outlined" sx={{ maxWidth: 720, color: 'text.primary' }}>
+          <Alert severity="error" sx={{ maxWidth: 720 }}>
             {problem || file.error.message}
           </Alert>
         )}
@@ -101,9 +108,12 @@ export function ImportStep() {
           <>
             <Columns preview={preview} how={how} onRead={read} />
             <Choices preview={preview} how={how} onRead={read} />
-            <Box
+            <Stack
+              direction="row"
+              spacing={2}
+
               role="status"
-              sx={{ display: 'flex', flexWrap: 'wrap', gap: 2, alignItems: 'center', fontSize: '1.05rem' }}
+              sx={{ flexWrap: 'wrap', alignItems: 'center', fontSize: '1.05rem' }}
             >
               <span>
                 <strong>{preview.new}</strong> new, <strong>{preview.changed}</strong> changed,{' '}
@@ -116,9 +126,9 @@ export function ImportStep() {
               >
                 {todo === 0 ? 'Nothing to import' : `Import ${count(todo, 'child', 'children')}`}
               </Button>
-            </Box>
+            </Stack>
             {preview.needs && (
-              <Alert severity="warning" variant="outlined" sx={{ maxWidth: 720, color: 'text.primary' }}>
+              <Alert severity="warning" sx={{ maxWidth: 720 }}>
                 {preview.needs}
               </Alert>
             )}
@@ -149,7 +159,7 @@ function Columns({ preview, how, onRead }: Part) {
       <Typography variant="h3" component="h3" sx={{ mb: 1 }}>
         What the columns hold
       </Typography>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1.5 }}>
+      <Stack direction="row" spacing={1.5} sx={{ flexWrap: 'wrap' }}>
         {preview.columns.map((column, index) => (
           <TextField
             key={`${index} ${column.heading}`}
@@ -178,7 +188,7 @@ function Columns({ preview, how, onRead }: Part) {
             ))}
           </TextField>
         ))}
-      </Box>
+      </Stack>
     </Box>
   );
 }
@@ -188,47 +198,39 @@ function Choices({ preview, how, onRead }: Part) {
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
       {preview.groups.length > 1 && (
-        <Box
+        <Stack
+          direction="row"
+          spacing={0.75}
+
           role="group"
           aria-label="Groups of the file"
-          sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}
+          sx={{ flexWrap: 'wrap' }}
         >
           {preview.groups.map(({ name, rows, chosen: on }) => (
-            <Chip
+            <Toggle
               key={name}
-              aria-pressed={on}
+              on={on}
               onClick={() =>
                 onRead({ ...how, groups: on ? chosen.filter((other) => other !== name) : [...chosen, name] })
               }
             >
               {name} ({rows})
-            </Chip>
+            </Toggle>
           ))}
-        </Box>
+        </Stack>
       )}
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}>
-        <span id="fallback">Rows without an instrument:</span>
-        <Box role="group" aria-labelledby="fallback" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
-          <Chip
-            aria-pressed={how.instrument === undefined}
-            onClick={() => onRead({ ...how, instrument: undefined })}
-          >
-            Leave out
-          </Chip>
-          {INSTRUMENTS.map((kind) => (
-            <Chip
-              key={kind}
-              aria-pressed={how.instrument === kind}
-              onClick={() => onRead({ ...how, instrument: kind })}
-            >
-              {capital(kind)}
-            </Chip>
-          ))}
-        </Box>
-        <Chip aria-pressed={how.keepNames} onClick={() => onRead({ ...how, keepNames: !how.keepNames })}>
+      <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
+        <span aria-hidden>Rows without an instrument:</span>
+        <OneOf
+          name="Rows without an instrument"
+          value={how.instrument ?? 'none'}
+          options={[['none', 'Leave out'], ...INSTRUMENTS.map((one) => [one, capital(one)] as const)]}
+          onChoose={(kind) => onRead({ ...how, instrument: kind === 'none' ? undefined : kind })}
+        />
+        <Toggle on={how.keepNames} onClick={() => onRead({ ...how, keepNames: !how.keepNames })}>
           Keep whole names
-        </Chip>
-      </Box>
+        </Toggle>
+      </Stack>
     </Box>
   );
 }
@@ -242,29 +244,29 @@ function Fates({ preview }: { preview: Preview }) {
   return (
     <>
       <Table>
-        <thead>
-          <tr>
-            <th scope="col" className="number">
+        <TableHead>
+          <TableRow>
+            <TableCell scope="col" align="right">
               Line
-            </th>
-            <th scope="col">Name</th>
-            <th scope="col">Instrument</th>
-            <th scope="col">What happens</th>
-          </tr>
-        </thead>
-        <tbody>
+            </TableCell>
+            <TableCell scope="col">Name</TableCell>
+            <TableCell scope="col">Instrument</TableCell>
+            <TableCell scope="col">What happens</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {rows.slice(0, SHOWN).map((row, index) => (
-            <tr key={`${row.line} ${index}`} className={row.action === 'same' ? 'quiet' : undefined}>
-              <td className="number">{row.line}</td>
-              <td>{row.name}</td>
-              <td>{row.instrument ?? '–'}</td>
-              <td>
+            <TableRow key={`${row.line} ${index}`} className={row.action === 'same' ? 'quiet' : undefined}>
+              <TableCell align="right">{row.line}</TableCell>
+              <TableCell>{row.name}</TableCell>
+              <TableCell>{row.instrument ?? '–'}</TableCell>
+              <TableCell>
                 <strong>{ACTIONS[row.action]}</strong>
                 {row.words && `: ${row.words}`}
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
+        </TableBody>
       </Table>
       {rows.length > SHOWN && (
         <Typography>… and {rows.length - SHOWN} more rows of the same kinds.</Typography>

@@ -1,3 +1,9 @@
+import Stack from '@mui/material/Stack';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -6,13 +12,13 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { v7 as uuid } from 'uuid';
 import type { Asset, Instrument, Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { useDirector } from '../../parts/useDirector';
 import { InstrumentChips } from '../../parts/InstrumentChips';
 import { count, dayWords } from '../../words';
 import { AssetForm } from './AssetForm';
 import { InventoryImport } from './InventoryImport';
-import { FileButton, Read, PageContent, Table } from '../../parts/page';
+import { FileButton, Read, PageContent } from '../../parts/page';
 import { length, useUnit } from '../../parts/units';
 
 const CONDITIONS = { good: 'good', fair: 'fair', repair: 'out for repair' } as const;
@@ -72,18 +78,25 @@ export function InstrumentsStep() {
                 <FileButton href={labels('a4')}>Tags, A4</FileButton>
                 <FileButton href={labels('letter')}>Tags, Letter</FileButton>
                 <Box sx={{ flexBasis: '100%' }} />
-                <Box role="group" aria-label="Show" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+                <Stack
+                  direction="row"
+                  spacing={0.75}
+
+                  role="group"
+                  aria-label="Show"
+                  sx={{ flexWrap: 'wrap' }}
+                >
                   <InstrumentChips only={kind} onOnly={setKind} />
                   {ONLY.map(([name]) => (
-                    <Chip
+                    <Toggle
                       key={name}
-                      aria-pressed={only === name}
+                      on={only === name}
                       onClick={() => setOnly(only === name ? undefined : name)}
                     >
                       {name}
-                    </Chip>
+                    </Toggle>
                   ))}
-                </Box>
+                </Stack>
                 <Typography sx={{ color: 'text.secondary' }}>
                   {count(shown.length, 'instrument')}
                   {shown.length < assets.length && ` of ${assets.length}`}
@@ -99,24 +112,24 @@ export function InstrumentsStep() {
               </Typography>
             ) : (
               <Table>
-                <thead>
-                  <tr>
-                    <th scope="col">Tag</th>
-                    <th scope="col">Instrument</th>
-                    <th scope="col" className="number wide">
+                <TableHead>
+                  <TableRow>
+                    <TableCell scope="col">Tag</TableCell>
+                    <TableCell scope="col">Instrument</TableCell>
+                    <TableCell scope="col" align="right" className="wide">
                       String
-                    </th>
-                    <th scope="col">Condition</th>
-                    <th scope="col" className="wide">
+                    </TableCell>
+                    <TableCell scope="col">Condition</TableCell>
+                    <TableCell scope="col" className="wide">
                       With it
-                    </th>
-                    <th scope="col">Who has it</th>
-                  </tr>
-                </thead>
-                <tbody>
+                    </TableCell>
+                    <TableCell scope="col">Who has it</TableCell>
+                  </TableRow>
+                </TableHead>
+                <TableBody>
                   {shown.map((asset) => (
-                    <tr key={asset.id}>
-                      <td>
+                    <TableRow key={asset.id}>
+                      <TableCell>
                         <Button
                           component={Link}
                           to={`${base}/${asset.id}`}
@@ -124,23 +137,23 @@ export function InstrumentsStep() {
                         >
                           {asset.tag}
                         </Button>
-                      </td>
-                      <td>
+                      </TableCell>
+                      <TableCell>
                         {asset.instrument} {asset.size}
-                      </td>
-                      <td className="number wide">
+                      </TableCell>
+                      <TableCell align="right" className="wide">
                         {asset.stringLengthMm === undefined
                           ? 'not measured'
                           : length(asset.stringLengthMm, unit)}
-                      </td>
-                      <td>
+                      </TableCell>
+                      <TableCell>
                         {CONDITIONS[asset.condition]}
                         {asset.condition === 'repair' &&
                           asset.conditionSince &&
                           ` since ${dayWords(asset.conditionSince)}`}
                         {asset.conditionNote && `: ${asset.conditionNote}`}
-                      </td>
-                      <td className="wide">
+                      </TableCell>
+                      <TableCell className="wide">
                         {[
                           asset.bow ? 'bow' : 'no bow',
                           asset.case ? 'case' : 'no case',
@@ -149,13 +162,13 @@ export function InstrumentsStep() {
                         ]
                           .filter(Boolean)
                           .join(', ')}
-                      </td>
-                      <td>
+                      </TableCell>
+                      <TableCell>
                         {asset.loan ? `${asset.loan.name}, since ${dayWords(asset.loan.since)}` : 'free'}
-                      </td>
-                    </tr>
+                      </TableCell>
+                    </TableRow>
                   ))}
-                </tbody>
+                </TableBody>
               </Table>
             )}
             {open && (

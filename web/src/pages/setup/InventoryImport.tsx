@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -23,13 +24,19 @@ export function InventoryImport({ classId, onDone }: { classId: string; onDone: 
         onFile={(next) => void file.look(next)}
       />
       {file.error && (
-        <Alert severity="error" variant="outlined" sx={{ maxWidth: 720, color: 'text.primary' }}>
+        <Alert severity="error" sx={{ maxWidth: 720 }}>
           {problem || file.error.message}
         </Alert>
       )}
       {preview && (
         <>
-          <Box role="status" sx={{ display: 'flex', flexWrap: 'wrap', gap: 2, alignItems: 'center' }}>
+          <Stack
+            direction="row"
+            spacing={2}
+
+            role="status"
+            sx={{ flexWrap: 'wrap', alignItems: 'center' }}
+          >
             <span>
               <strong>{preview.new}</strong> new, <strong>{preview.changed}</strong> changed,{' '}
               <strong>{preview.same}</strong> as they are, <strong>{preview.refused}</strong> left out
@@ -41,7 +48,7 @@ export function InventoryImport({ classId, onDone }: { classId: string; onDone: 
             >
               {todo === 0 ? 'Nothing to import' : `Import ${count(todo, 'instrument')}`}
             </Button>
-          </Box>
+          </Stack>
           <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
             {preview.rows
               .filter(({ action }) => action === 'refused')

@@ -1,12 +1,17 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Link, useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { count } from '../../words';
-import { Read, PageContent, Table } from '../../parts/page';
+import { Read, PageContent } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
@@ -71,7 +76,7 @@ export function MatchStep() {
             }
           >
             {action.error && (
-              <Alert severity="error" variant="outlined" sx={{ mb: 1, color: 'text.primary' }}>
+              <Alert severity="error" sx={{ mb: 1 }}>
                 {action.error}
               </Alert>
             )}
@@ -80,51 +85,51 @@ export function MatchStep() {
             )}
             {pairs.length + without.length > 0 && (
               <Table>
-                <thead>
-                  <tr>
-                    <th scope="col">Child</th>
-                    <th scope="col">Instrument</th>
-                    <th scope="col" className="wide">
+                <TableHead>
+                  <TableRow>
+                    <TableCell scope="col">Child</TableCell>
+                    <TableCell scope="col">Instrument</TableCell>
+                    <TableCell scope="col" className="wide">
                       Tag
-                    </th>
-                    <th scope="col">Why</th>
-                    <th scope="col">
+                    </TableCell>
+                    <TableCell scope="col">Why</TableCell>
+                    <TableCell scope="col">
                       <span className="visually-hidden">What to do</span>
-                    </th>
-                  </tr>
-                </thead>
-                <tbody>
+                    </TableCell>
+                  </TableRow>
+                </TableHead>
+                <TableBody>
                   {without.map((one) => (
-                    <tr key={one.child}>
-                      <td>
+                    <TableRow key={one.child}>
+                      <TableCell>
                         <strong>{one.name}</strong>
-                      </td>
-                      <td>{one.instrument}</td>
-                      <td className="wide">–</td>
-                      <td>{one.reason}</td>
-                      <td />
-                    </tr>
+                      </TableCell>
+                      <TableCell>{one.instrument}</TableCell>
+                      <TableCell className="wide">–</TableCell>
+                      <TableCell>{one.reason}</TableCell>
+                      <TableCell />
+                    </TableRow>
                   ))}
                   {pairs.map((pair) => (
-                    <tr key={pair.child} className={pair.present ? 'quiet' : undefined}>
-                      <td>
+                    <TableRow key={pair.child} className={pair.present ? 'quiet' : undefined}>
+                      <TableCell>
                         <strong>{pair.name}</strong>
-                      </td>
-                      <td>
+                      </TableCell>
+                      <TableCell>
                         {pair.instrument} {pair.size}
-                      </td>
-                      <td className="wide">{pair.tag}</td>
-                      <td>{pair.reason}</td>
-                      <td>
+                      </TableCell>
+                      <TableCell className="wide">{pair.tag}</TableCell>
+                      <TableCell>{pair.reason}</TableCell>
+                      <TableCell>
                         {director &&
                           (pair.present ? (
-                            <Chip
-                              aria-pressed={pair.locked}
+                            <Toggle
+                              on={pair.locked}
                               onClick={() => keep(pair)}
                               aria-label={`Keep ${pair.tag} with ${pair.name}`}
                             >
                               Keep
-                            </Chip>
+                            </Toggle>
                           ) : (
                             <Button
                               variant="outlined"
@@ -134,10 +139,10 @@ export function MatchStep() {
                               Give out
                             </Button>
                           ))}
-                      </td>
-                    </tr>
+                      </TableCell>
+                    </TableRow>
                   ))}
-                </tbody>
+                </TableBody>
               </Table>
             )}
           </PageContent>

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -21,10 +22,10 @@ export function RoomFields({ room, onRoom, onRows, onChairs }: Props) {
     onChairs(rows.map((chairs, index) => (index === row ? Math.min(40, Math.max(1, chairs + by)) : chairs)));
   return (
     <Box component="section" aria-label="Room" sx={{ display: 'grid', gap: 1.5 }}>
-      <Box sx={{ display: 'flex', gap: 1 }}>
+      <Stack direction="row" spacing={1}>
         <Metres label="Room width, m" mm={room.widthMm} onMm={(widthMm) => onRoom({ widthMm })} />
         <Metres label="Room depth, m" mm={room.depthMm} onMm={(depthMm) => onRoom({ depthMm })} />
-      </Box>
+      </Stack>
       <Stepper
         label={`${rows.length} rows`}
         less="One row less"
@@ -78,7 +79,7 @@ interface StepperProps {
 
 function Stepper({ label, less, more, onLess, onMore }: StepperProps) {
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+    <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
       <Typography sx={{ flex: 1 }}>{label}</Typography>
       <Button variant="outlined" aria-label={less} onClick={onLess} sx={{ minWidth: 44 }}>
         −
@@ -86,6 +87,6 @@ function Stepper({ label, less, more, onLess, onMore }: StepperProps) {
       <Button variant="outlined" aria-label={more} onClick={onMore} sx={{ minWidth: 44 }}>
         +
       </Button>
-    </Box>
+    </Stack>
   );
 }

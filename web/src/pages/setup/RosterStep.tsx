@@ -1,3 +1,8 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -7,7 +12,7 @@ import { api, unwrap, type RosterChild } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { count, dayWords } from '../../words';
 import { ChildForm } from './ChildForm';
-import { FileButton, Read, PageContent, Table } from '../../parts/page';
+import { FileButton, Read, PageContent } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
@@ -63,12 +68,12 @@ export function RosterStep() {
             }
           >
             {undone && (
-              <Alert severity="info" variant="outlined" sx={{ mb: 1, color: 'text.primary' }}>
+              <Alert severity="info" sx={{ mb: 1 }}>
                 {undone}
               </Alert>
             )}
             {action.error && (
-              <Alert severity="error" variant="outlined" sx={{ mb: 1, color: 'text.primary' }}>
+              <Alert severity="error" sx={{ mb: 1 }}>
                 {action.error}
               </Alert>
             )}
@@ -107,26 +112,26 @@ export function RosterStep() {
 function Rows({ rows, onOpen }: { rows: RosterChild[]; onOpen?: ((id: string) => void) | undefined }) {
   return (
     <Table>
-      <thead>
-        <tr>
-          <th scope="col">Name</th>
-          <th scope="col">Instrument</th>
-          <th scope="col" className="wide">
+      <TableHead>
+        <TableRow>
+          <TableCell scope="col">Name</TableCell>
+          <TableCell scope="col">Instrument</TableCell>
+          <TableCell scope="col" className="wide">
             Grade
-          </th>
-          <th scope="col">Tag</th>
-          <th scope="col" className="wide">
+          </TableCell>
+          <TableCell scope="col">Tag</TableCell>
+          <TableCell scope="col" className="wide">
             Seat
-          </th>
-          <th scope="col" className="wide">
+          </TableCell>
+          <TableCell scope="col" className="wide">
             Wishes
-          </th>
-        </tr>
-      </thead>
-      <tbody>
+          </TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {rows.map((child) => (
-          <tr key={child.id}>
-            <td>
+          <TableRow key={child.id}>
+            <TableCell>
               {onOpen ? (
                 <Button
                   onClick={() => onOpen(child.id)}
@@ -137,19 +142,21 @@ function Rows({ rows, onOpen }: { rows: RosterChild[]; onOpen?: ((id: string) =>
               ) : (
                 child.name
               )}
-            </td>
-            <td>{child.instrument}</td>
-            <td className="wide">{child.grade}</td>
-            <td>{child.tag ?? '–'}</td>
-            <td className="wide">{child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : '–'}</td>
-            <td className="wide">
+            </TableCell>
+            <TableCell>{child.instrument}</TableCell>
+            <TableCell className="wide">{child.grade}</TableCell>
+            <TableCell>{child.tag ?? '–'}</TableCell>
+            <TableCell className="wide">
+              {child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : '–'}
+            </TableCell>
+            <TableCell className="wide">
               {[child.nearFront && 'near the front', child.nearAisle && 'near an aisle']
                 .filter(Boolean)
                 .join(', ')}
-            </td>
-          </tr>
+            </TableCell>
+          </TableRow>
         ))}
-      </tbody>
+      </TableBody>
     </Table>
   );
 }

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -129,7 +130,7 @@ function Plan({ classId, stored, mayChange }: Props) {
             </Box>
           </Box>
           {sitter && (
-            <Box role="status" sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+            <Stack direction="row" spacing={1} role="status" sx={{ alignItems: 'center' }}>
               <Typography sx={{ flex: 1 }}>
                 <strong>{sitter.name}</strong>, {sitter.instrument}
                 {sitter.heightMm !== undefined && `, ${sitter.heightMm} mm tall`}
@@ -139,7 +140,7 @@ function Plan({ classId, stored, mayChange }: Props) {
                   {seat.locked ? 'Unlock' : 'Lock'}
                 </Button>
               )}
-            </Box>
+            </Stack>
           )}
           {mayChange && (
             <RoomFields
@@ -150,7 +151,7 @@ function Plan({ classId, stored, mayChange }: Props) {
             />
           )}
           {needs.chairsTooMany > 0 && (
-            <Alert severity="warning" variant="outlined" sx={{ color: 'text.primary', fontSize: '1rem' }}>
+            <Alert severity="warning">
               {count(needs.chairsTooMany, 'chair')} too many for this room: the rows take{' '}
               {metres(needs.widthMm)} × {metres(needs.depthMm)}.{' '}
               {needs.rowsThatFit
@@ -161,11 +162,7 @@ function Plan({ classId, stored, mayChange }: Props) {
               )}
             </Alert>
           )}
-          {action.error && (
-            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-              {action.error}
-            </Alert>
-          )}
+          {action.error && <Alert severity="error">{action.error}</Alert>}
         </Box>
       </Box>
     </PageContent>

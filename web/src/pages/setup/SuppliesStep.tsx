@@ -1,10 +1,15 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import Alert from '@mui/material/Alert';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { FileButton, Read, PageContent, Table } from '../../parts/page';
+import { FileButton, Read, PageContent } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
@@ -39,31 +44,31 @@ export function SuppliesStep() {
           }
         >
           {action.error && (
-            <Alert severity="error" variant="outlined" sx={{ mb: 1, color: 'text.primary' }}>
+            <Alert severity="error" sx={{ mb: 1 }}>
               {action.error}
             </Alert>
           )}
           <Table>
-            <thead>
-              <tr>
-                <th scope="col">Item</th>
-                <th scope="col" className="number">
+            <TableHead>
+              <TableRow>
+                <TableCell scope="col">Item</TableCell>
+                <TableCell scope="col" align="right">
                   Needed
-                </th>
-                <th scope="col" className="number">
+                </TableCell>
+                <TableCell scope="col" align="right">
                   In store
-                </th>
-                <th scope="col" className="number">
+                </TableCell>
+                <TableCell scope="col" align="right">
                   To buy
-                </th>
-              </tr>
-            </thead>
-            <tbody>
+                </TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
               {lines.map((line) => (
-                <tr key={`${line.key} ${line.name}`}>
-                  <td>{line.name}</td>
-                  <td className="number">{withUnit(line.needed, line.unit)}</td>
-                  <td className="number">
+                <TableRow key={`${line.key} ${line.name}`}>
+                  <TableCell>{line.name}</TableCell>
+                  <TableCell align="right">{withUnit(line.needed, line.unit)}</TableCell>
+                  <TableCell align="right">
                     {line.countedHere && director ? (
                       <Stock key={line.inStore} line={line} onSet={(quantity) => set(line.key, quantity)} />
                     ) : line.key.startsWith('strips') ? (
@@ -71,13 +76,13 @@ export function SuppliesStep() {
                     ) : (
                       withUnit(line.inStore, line.unit)
                     )}
-                  </td>
-                  <td className="number">
+                  </TableCell>
+                  <TableCell align="right">
                     {line.toBuy > 0 ? <strong>{withUnit(line.toBuy, line.unit)}</strong> : '–'}
-                  </td>
-                </tr>
+                  </TableCell>
+                </TableRow>
               ))}
-            </tbody>
+            </TableBody>
           </Table>
         </PageContent>
       )}

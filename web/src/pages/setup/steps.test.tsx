@@ -220,7 +220,7 @@ describe('measuring a line of children', () => {
     const sent = serverThat(fit);
     show(<FitStep />);
     fireEvent.change(await screen.findByLabelText('Arm, mm'), { target: { value: '546.1' } });
-    fireEvent.click(screen.getByRole('button', { name: 'in' }));
+    fireEvent.click(screen.getByRole('radio', { name: 'in' }));
     expect(screen.getByLabelText('Arm, in')).toHaveProperty('value', '21.5');
     fireEvent.submit(screen.getByLabelText('Arm, in'));
     await waitFor(() => expect(sent.some(({ path }) => path === '/children/a/measurings')).toBe(true));
@@ -230,7 +230,7 @@ describe('measuring a line of children', () => {
   it('narrows the line to those who are to be measured', async () => {
     serverThat(fit);
     show(<FitStep />);
-    fireEvent.click(await screen.findByRole('button', { name: 'To measure (2)' }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'To measure (2)' }));
     const line = screen.getByRole('region', { name: 'The line' });
     expect(within(line).queryByText('Ben O.')).toBeNull();
     expect(within(line).getByText('Cy P.')).toBeTruthy();

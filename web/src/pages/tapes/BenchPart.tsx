@@ -1,13 +1,18 @@
-import Box from '@mui/material/Box';
+import Stack from '@mui/material/Stack';
+import TableBody from '@mui/material/TableBody';
+import Table from '@mui/material/Table';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { BenchInstrument, Instrument, Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { Toggle } from '../../parts/Toggle';
 import { InstrumentChips } from '../../parts/InstrumentChips';
-import { PageContent, Read, Table } from '../../parts/page';
+import { PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit } from '../../parts/units';
 import { capital, count, isDue, NEEDS, recheckWords, TAPE_STATES, troubleWords } from '../../words';
 
@@ -48,12 +53,19 @@ export function BenchPart() {
                     Begin with {first.tag}
                   </Button>
                 )}
-                <Box role="group" aria-label="Show" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+                <Stack
+                  direction="row"
+                  spacing={0.75}
+
+                  role="group"
+                  aria-label="Show"
+                  sx={{ flexWrap: 'wrap' }}
+                >
                   <InstrumentChips only={kind} onOnly={setKind} />
-                  <Chip aria-pressed={free} onClick={() => setFree(!free)}>
+                  <Toggle on={free} onClick={() => setFree(!free)}>
                     Free in the store room
-                  </Chip>
-                </Box>
+                  </Toggle>
+                </Stack>
                 <Typography sx={{ color: 'text.secondary' }}>
                   {count(work.length, 'instrument')} of {shown.length} to work on
                 </Typography>
@@ -74,31 +86,32 @@ export function BenchPart() {
               </Typography>
             ) : (
               <Table>
-                <thead>
-                  <tr>
-                    <th scope="col">Tag</th>
-                    <th scope="col">Instrument</th>
-                    <th scope="col">Who has it</th>
-                    <th scope="col" className="number wide">
+                <TableHead>
+                  <TableRow>
+                    <TableCell scope="col">Tag</TableCell>
+                    <TableCell scope="col">Instrument</TableCell>
+                    <TableCell scope="col">Who has it</TableCell>
+                    <TableCell scope="col" align="right" className="wide">
                       String
-                    </th>
-                    <th scope="col">How its markers are</th>
-                  </tr>
-                </thead>
+                    </TableCell>
+                    <TableCell scope="col">How its markers are</TableCell>
+                  </TableRow>
+                </TableHead>
                 {ORDER.map((need) => {
                   const rows = shown.filter((one) => one.need === need);
                   return rows.length === 0 ? null : (
-                    <tbody key={need}>
-                      <tr>
-                        <th
+                    <TableBody key={need}>
+                      <TableRow>
+                        <TableCell
+                          component="th"
                           scope="colgroup"
                           colSpan={5}
                           style={{ position: 'static', paddingTop: 14 }}
-                        >{`${capital(NEEDS[need])} (${rows.length})`}</th>
-                      </tr>
+                        >{`${capital(NEEDS[need])} (${rows.length})`}</TableCell>
+                      </TableRow>
                       {rows.map((one) => (
-                        <tr key={one.asset}>
-                          <td>
+                        <TableRow key={one.asset}>
+                          <TableCell>
                             <Button
                               component={Link}
                               to={`${base}/${one.asset}`}
@@ -106,20 +119,20 @@ export function BenchPart() {
                             >
                               {one.tag}
                             </Button>
-                          </td>
-                          <td>
+                          </TableCell>
+                          <TableCell>
                             {one.instrument} {one.size}
-                          </td>
-                          <td>{one.child?.name ?? 'free'}</td>
-                          <td className="number wide">
+                          </TableCell>
+                          <TableCell>{one.child?.name ?? 'free'}</TableCell>
+                          <TableCell align="right" className="wide">
                             {one.stringLengthMm === undefined
                               ? 'not measured'
                               : rulerWords(one.stringLengthMm, unit)}
-                          </td>
-                          <td>{stateWords(one)}</td>
-                        </tr>
+                          </TableCell>
+                          <TableCell>{stateWords(one)}</TableCell>
+                        </TableRow>
                       ))}
-                    </tbody>
+                    </TableBody>
                   );
                 })}
               </Table>

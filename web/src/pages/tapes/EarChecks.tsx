@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -57,7 +58,7 @@ export function EarCheck({ page, spots, position, spot, log }: Props & { positio
   const name = `marker ${spot.name}`;
   return (
     <Box role="group" aria-label={`Hear ${name}`} sx={{ display: 'grid', gap: 0.75 }}>
-      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1, flexWrap: 'wrap' }}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline', flexWrap: 'wrap' }}>
         <Typography component="h4" sx={{ fontWeight: 700, fontSize: '1.15rem' }}>
           <FingerDot finger={spot.spot} colours={page.markers.colours} />
           {spot.name}
@@ -66,9 +67,9 @@ export function EarCheck({ page, spots, position, spot, log }: Props & { positio
           {spotWords(spot)}
           {spot.verdict === 'move' && move !== undefined && `: ${moveWords(move, unit)}`}
         </Typography>
-      </Box>
+      </Stack>
       <Ways proofs={proofs} proof={proof} name={name} onChoose={setChosen} />
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75, alignItems: 'center' }}>
+      <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
         {proof.tones.map((tone) => (
           <Tone key={`${tone.name} ${tone.hz}`} hz={tone.hz}>
             {tone.name}
@@ -107,7 +108,7 @@ export function EarCheck({ page, spots, position, spot, log }: Props & { positio
             </Button>
           ))
         )}
-      </Box>
+      </Stack>
     </Box>
   );
 }

@@ -1,10 +1,10 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { TapePage, TapeSpot } from '../../api/client';
-import { Chip } from '../../parts/Chip';
 import { Callout } from '../../parts/page';
 import { toMm, useUnit } from '../../parts/units';
 import { fingerWords } from '../../words';
@@ -36,7 +36,7 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
   const more = page.positions.filter(({ finger }) => !spots.some(({ spot }) => spot === finger));
   return (
     <Box sx={{ display: 'grid', gap: 1.5 }}>
-      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1 }}>
+      <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
         {on.length > 0 && (
           <Button variant="contained" onClick={() => log({ kind: 'held' }, 'still there, still true')}>
             All still there, still true
@@ -50,43 +50,48 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
             The set is laid
           </Button>
         )}
-      </Box>
+      </Stack>
       <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 0.75 }}>
         {shown.map((spot) => (
-          <Box
+          <Stack
+            direction="row"
+            spacing={0.75}
+
             component="li"
             key={spot.spot}
-            sx={{ display: 'flex', gap: 0.75, alignItems: 'center', flexWrap: 'wrap' }}
+            sx={{ alignItems: 'center', flexWrap: 'wrap' }}
           >
             <Typography sx={{ minWidth: 88, fontWeight: 700 }}>
               <FingerDot finger={spot.spot} colours={page.markers.colours} />
               {spot.name}
             </Typography>
             {turnsOf(spot).map((turn) => (
-              <Chip
+              <Button
+                variant="pill"
                 key={turn}
                 aria-label={`${spot.name} ${LABELS[turn]}`}
                 onClick={() => log({ kind: turn, spots: [spot.spot] }, `${spot.name} ${LABELS[turn]}`)}
               >
                 {LABELS[turn]}
-              </Chip>
+              </Button>
             ))}
-          </Box>
+          </Stack>
         ))}
       </Box>
       {more.length > 0 && page.markers.kind !== 'none' && (
-        <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', flexWrap: 'wrap' }}>
+        <Stack direction="row" spacing={0.75} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
           <Typography sx={{ minWidth: 88 }}>Laid as well</Typography>
           {more.map(({ finger }) => (
-            <Chip
+            <Button
+              variant="pill"
               key={finger}
               aria-label={`${fingerWords(finger)} laid as well`}
               onClick={() => log({ kind: 'placed', spots: [finger] }, `${fingerWords(finger)} laid`)}
             >
               {fingerWords(finger)}
-            </Chip>
+            </Button>
           ))}
-        </Box>
+        </Stack>
       )}
       <Bridge log={log} />
     </Box>
@@ -101,17 +106,17 @@ function Bridge({ log }: { log: Log }) {
   const moved = toMm(typed.replace('−', '-'), unit);
   return (
     <>
-      <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+      <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
         <Button variant="outlined" onClick={() => log({ kind: 'strings' }, 'new strings')}>
           New strings
         </Button>
         <Button variant="outlined" aria-expanded={open} onClick={() => setOpen(!open)}>
           Bridge moved
         </Button>
-      </Box>
+      </Stack>
       {open && (
         <>
-          <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'flex-start' }}>
+          <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'flex-start' }}>
             <TextField
               label={`Moved by (${unit}), if you know`}
               size="small"
@@ -133,7 +138,7 @@ function Bridge({ log }: { log: Log }) {
             >
               Save
             </Button>
-          </Box>
+          </Stack>
           <Callout>
             A bridge that leans or fell, a crack, an open seam: a luthier’s work. Every marker is looked at
             again afterwards.

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -140,7 +141,7 @@ function Instrument({
             </Typography>
           </Card>
           <Part title="Templates and placing">
-            <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+            <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
               <Button component={Link} to={`${base}/${page.asset}/place`} variant="contained">
                 Lay it step by step
               </Button>
@@ -153,7 +154,7 @@ function Instrument({
                   </FileButton>
                 </>
               )}
-            </Box>
+            </Stack>
           </Part>
         </Box>
         <Box sx={{ display: 'grid', gap: 2 }}>
@@ -186,7 +187,7 @@ function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | '
   const taken = spots.filter(({ presence }) => presence === 'taken');
   const on = spots.filter(({ presence }) => presence === 'on' || presence === 'loose');
   return (
-    <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+    <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
       {next && (
         <Button
           variant="contained"
@@ -209,7 +210,7 @@ function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | '
           Marker {name} on again
         </Button>
       ))}
-    </Box>
+    </Stack>
   );
 }
 
@@ -231,12 +232,12 @@ function State({ page }: { page: TapePage }) {
 function Part({ title, bar, children }: { title: string; bar?: ReactNode; children: ReactNode }) {
   return (
     <Card aria-label={title} sx={{ display: 'grid', gap: 1.5 }}>
-      <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', flexWrap: 'wrap' }}>
+      <Stack direction="row" spacing={0.75} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
         <Typography variant="h3" sx={{ flex: 1 }}>
           {title}
         </Typography>
         {bar}
-      </Box>
+      </Stack>
       {children}
     </Card>
   );

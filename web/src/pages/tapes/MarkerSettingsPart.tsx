@@ -173,11 +173,7 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
               slotProps={{ htmlInput: { inputMode: 'decimal' } }}
             />
           ))}
-          {error && (
-            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary' }}>
-              {error} What was there before is kept.
-            </Alert>
-          )}
+          {error && <Alert severity="error">{error} What was there before is kept.</Alert>}
           {director ? (
             <Button type="submit" variant="contained" loading={busy} sx={{ justifySelf: 'start' }}>
               Lay markers like this

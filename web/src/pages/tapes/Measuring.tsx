@@ -1,10 +1,11 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState, type SyntheticEvent } from 'react';
 import { ApiProblem, api, unwrap, type TapePage, type TapeSpot } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { rulerWords, toMm, useUnit, type Unit } from '../../parts/units';
 import { centsWords } from '../../words';
 import { moveWords, shownFingers } from './board';
@@ -14,14 +15,15 @@ import type { Log } from './useWork';
 export function UnitChips() {
   const [unit, setUnit] = useUnit();
   return (
-    <Box role="group" aria-label="Unit" sx={{ display: 'flex', gap: 0.75 }}>
-      <Chip aria-pressed={unit === 'mm'} onClick={() => setUnit('mm')}>
-        mm
-      </Chip>
-      <Chip aria-pressed={unit === 'in'} onClick={() => setUnit('in')}>
-        1/32 in
-      </Chip>
-    </Box>
+    <OneOf
+      name="Unit"
+      value={unit}
+      options={[
+        ['mm', 'mm'],
+        ['in', '1/32 in'],
+      ]}
+      onChoose={setUnit}
+    />
   );
 }
 
@@ -78,7 +80,14 @@ export function LengthField({ page, log }: { page: TapePage; log: Log }) {
     setProblem(undefined);
   };
   return (
-    <Box component="form" noValidate onSubmit={(event) => void keep(event)} sx={{ display: 'flex', gap: 1 }}>
+    <Stack
+      direction="row"
+      spacing={1}
+
+      component="form"
+      noValidate
+      onSubmit={(event) => void keep(event)}
+    >
       <TextField
         label={`String, nut to bridge (${unit === 'mm' ? 'mm' : 'in'})`}
         placeholder={
@@ -97,7 +106,7 @@ export function LengthField({ page, log }: { page: TapePage; log: Log }) {
       <Button type="submit" variant="outlined" sx={{ height: 56 }}>
         Save
       </Button>
-    </Box>
+    </Stack>
   );
 }
 
@@ -154,7 +163,13 @@ export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSp
         From the nut to the nearer edge of each marker. Only what you type is kept.
       </Typography>
       {markers.map(({ spot, position }) => (
-        <Box key={spot.spot} sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
+        <Stack
+          direction="row"
+          spacing={1.5}
+
+          key={spot.spot}
+          sx={{ alignItems: 'center', flexWrap: 'wrap' }}
+        >
           <TextField
             label={`Marker ${spot.name} (${unit === 'mm' ? 'mm' : 'in'})`}
             size="small"
@@ -172,7 +187,7 @@ export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSp
               ? `${centsWords(position.measured.cents)}, ${moveWords(position.measured.moveMm, unit)}`
               : 'not measured'}
           </Typography>
-        </Box>
+        </Stack>
       ))}
       {problem && (
         <Typography role="alert" sx={{ color: 'error.main' }}>

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import { keepPreviousData } from '@tanstack/react-query';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
@@ -6,7 +7,8 @@ import { useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { asError, type NoteMap, type TuneWishes, type Voice } from '../../api/client';
 import { $api } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
+import { Toggle } from '../../parts/Toggle';
 import { Card, FileButton, PageContent, Read } from '../../parts/page';
 import { capital, count, noteWords } from '../../words';
 import { fingerShort, NoteBoard } from './NoteBoard';
@@ -16,6 +18,9 @@ import { TuneBuilder } from './TuneBuilder';
 const WISHES = ['tune', 'notes', 'name', 'key', 'meter'] as const;
 
 /** What is asked for stands in the address: it can be kept, shared and gone back to. */
+/** Stands among the tunes for what is built here. */
+const OWN = 'own';
+
 export function useTune(): [wishes: TuneWishes, set: (wishes: TuneWishes) => void] {
   const [search, setSearch] = useSearchParams();
   const wishes: TuneWishes = {};
@@ -44,37 +49,25 @@ export function NotesPart() {
           name="Note map"
           bar={
             <>
-              <Box role="group" aria-label="Tunes" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
-                {read.tunes.map(({ id, name }, index) => (
-                  <Chip
-                    key={id}
-                    aria-pressed={
-                      !building && (wishes.tune === id || (wishes.tune === undefined && index === 0))
-                    }
-                    onClick={() => {
-                      setBuilding(false);
-                      setWishes({ tune: id });
-                    }}
-                  >
-                    {name}
-                  </Chip>
-                ))}
-                <Chip
-                  aria-pressed={building}
-                  onClick={() => {
-                    setBuilding(true);
-                    if (wishes.notes === undefined) setWishes({ notes: 'F#4' });
-                  }}
-                >
-                  A note, or a tune of our own
-                </Chip>
-              </Box>
+              <OneOf
+                name="Tunes"
+                value={building ? OWN : (wishes.tune ?? read.tunes[0]?.id)}
+                options={[
+                  ...read.tunes.map(({ id, name }) => [id, name] as const),
+                  [OWN, 'A note, or a tune of our own'],
+                ]}
+                onChoose={(tune) => {
+                  setBuilding(tune === OWN);
+                  if (tune !== OWN) setWishes({ tune });
+                  else if (wishes.notes === undefined) setWishes({ notes: 'F#4' });
+                }}
+              />
             </>
           }
         >
           {building && <TuneBuilder wishes={wishes} onChange={setWishes} />}
           {map.error && (
-            <Alert severity="error" variant="outlined" sx={{ color: 'text.primary', mb: 2 }}>
+            <Alert severity="error" sx={{ mb: 2 }}>
               {asError(map.error).message} What you built is kept.
             </Alert>
           )}
@@ -92,7 +85,7 @@ function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: 
   const file = (name: string, more = '') => `/api/classes/${classId}/${name}?${query.toString()}${more}`;
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', flexWrap: 'wrap' }}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
         <Typography variant="h2" sx={{ flex: 1 }}>
           {map.name}
         </Typography>
@@ -100,20 +93,27 @@ function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: 
         <FileButton href={file('notes.pdf')}>Chart, A4</FileButton>
         <FileButton href={file('notes.pdf', '&paper=letter')}>Chart, Letter</FileButton>
         <FileButton href={file('notes.musicxml')}>MusicXML</FileButton>
-      </Box>
-      <Box role="group" aria-label="Notes" sx={{ display: 'flex', gap: 0.5, flexWrap: 'wrap' }}>
+      </Stack>
+      <Stack
+        direction="row"
+        spacing={0.5}
+
+        role="group"
+        aria-label="Notes"
+        sx={{ flexWrap: 'wrap' }}
+      >
         {map.notes.map(({ note }, index) => (
-          <Chip
+          <Toggle
             key={index}
-            aria-pressed={index === at}
+            on={index === at}
             aria-label={note ? `Note ${index + 1}, ${noteWords(note)}` : `Rest ${index + 1}`}
             onClick={() => setLit(index)}
             sx={{ px: 1.25, minWidth: 44 }}
           >
             {note ? signOf(note) : '–'}
-          </Chip>
+          </Toggle>
         ))}
-      </Box>
+      </Stack>
       <Box
         sx={{
           display: 'grid',
@@ -154,7 +154,7 @@ function NoteLine({ voice, at }: { voice: Voice; at: number }) {
   const note = voice.notes[at];
   const position = note?.position;
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 48 }}>
+    <Stack direction="row" spacing={1} sx={{ alignItems: 'center', minHeight: 48 }}>
       <Typography sx={{ flex: 1, fontSize: '1.15rem', fontWeight: 700 }}>
         {note?.said === undefined
           ? 'rest'
@@ -166,7 +166,7 @@ function NoteLine({ voice, at }: { voice: Voice; at: number }) {
         {note && note.folded !== 0 && (note.folded < 0 ? ' (octave down)' : ' (octave up)')}
       </Typography>
       {position && <Tone hz={position.hz}>{signOf(position.note)}</Tone>}
-    </Box>
+    </Stack>
   );
 }
 

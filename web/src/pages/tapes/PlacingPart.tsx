@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -7,7 +8,7 @@ import type { MarkerSettings, Marker, TapePage, TapeSpot } from '../../api/clien
 import { $api, ofClass } from '../../api/queries';
 import { overlaySpots } from '../../offline/tapes';
 import { useTapeBox } from '../../offline/useOutbox';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { Callout, Card, PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit, type Unit } from '../../parts/units';
 import { fingerWords, MARKER_KINDS } from '../../words';
@@ -95,14 +96,15 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
           <Typography variant="h2" sx={{ flex: 1, whiteSpace: 'nowrap' }}>
             Step by step
           </Typography>
-          <Box role="group" aria-label="How" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
-            <Chip aria-pressed={ruler} onClick={() => setRuler(true)}>
-              With a ruler
-            </Chip>
-            <Chip aria-pressed={!ruler} onClick={() => setRuler(false)}>
-              Without
-            </Chip>
-          </Box>
+          <OneOf
+            name="How"
+            value={ruler ? 'ruler' : 'fingers'}
+            options={[
+              ['ruler', 'With a ruler'],
+              ['fingers', 'Without'],
+            ]}
+            onChoose={(how) => setRuler(how === 'ruler')}
+          />
           <UnitChips />
           <SoundChips />
         </>
@@ -154,7 +156,7 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
           <Done markers={markers.map(({ spot }) => spot)} />
         )}
         {markers.length > 0 && (
-          <Box sx={{ display: 'flex', gap: 1 }}>
+          <Stack direction="row" spacing={1}>
             <Button variant="outlined" size="large" disabled={step === 0} onClick={() => setStep(step - 1)}>
               Back
             </Button>
@@ -167,7 +169,7 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
                 Done
               </Button>
             )}
-          </Box>
+          </Stack>
         )}
       </Card>
     </PageContent>

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -7,7 +8,7 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { BenchInstrument, TemplateWishes } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { FileButton, PageContent, Read } from '../../parts/page';
 import { count, MARKER_KINDS } from '../../words';
 
@@ -81,21 +82,21 @@ function Sheets({
             name="Templates"
             bar={
               <>
-                <Box role="group" aria-label="Which" sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
-                  {WHICH.map(([name], index) => (
-                    <Chip key={name} aria-pressed={which === index} onClick={() => begin(setWhich)(index)}>
-                      {name}
-                    </Chip>
-                  ))}
-                </Box>
-                <Box role="group" aria-label="Paper" sx={{ display: 'flex', gap: 0.75 }}>
-                  <Chip aria-pressed={paper === 'a4'} onClick={() => toPaper('a4')}>
-                    A4
-                  </Chip>
-                  <Chip aria-pressed={paper === 'letter'} onClick={() => toPaper('letter')}>
-                    Letter
-                  </Chip>
-                </Box>
+                <OneOf
+                  name="Which"
+                  value={String(which)}
+                  options={WHICH.map(([name], index) => [String(index), name] as const)}
+                  onChoose={(index) => begin(setWhich)(Number(index))}
+                />
+                <OneOf
+                  name="Paper"
+                  value={paper}
+                  options={[
+                    ['a4', 'A4'],
+                    ['letter', 'Letter'],
+                  ]}
+                  onChoose={toPaper}
+                />
                 <FormControlLabel
                   control={<Switch checked={backs} onChange={(_, on) => begin(setBacks)(on)} />}
                   label="Spots for the back of the neck"
@@ -138,7 +139,7 @@ function Sheets({
                   {count(counted.strips, 'strip')} on {count(counted.sheets, 'sheet')}
                 </Typography>
                 {counted.sheets > 1 && (
-                  <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+                  <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
                     <Button variant="outlined" disabled={shown === 0} onClick={() => setPage(shown - 1)}>
                       Sheet before
                     </Button>
@@ -152,13 +153,13 @@ function Sheets({
                     >
                       Sheet after
                     </Button>
-                  </Box>
+                  </Stack>
                 )}
                 {counted.sheets > 0 && (
-                  <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+                  <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
                     <FileButton href={file('templates.pdf')}>Save as PDF</FileButton>
                     <FileButton href={file('templates.svg', shown)}>This sheet as SVG</FileButton>
-                  </Box>
+                  </Stack>
                 )}
                 <Typography>
                   Print at 100 %, never “fit to page”. The ruler on each strip is 100 mm long: lay a real one

@@ -1,3 +1,4 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -38,10 +39,13 @@ export function TapeLog({ page, pending, onUndo }: Props) {
           const { id } = entry;
           const undone = entry.undone || (id !== undefined && takenBack.has(id));
           return (
-            <Box
+            <Stack
+              direction="row"
+              spacing={1}
+
               component="li"
               key={id ?? `${entry.at}-${index}`}
-              sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 44 }}
+              sx={{ alignItems: 'center', minHeight: 44 }}
             >
               <Typography sx={{ flex: 1, textDecoration: undone ? 'line-through' : 'none' }}>
                 {dayWords(entry.at)}, {entry.by}: {entry.words}
@@ -55,7 +59,7 @@ export function TapeLog({ page, pending, onUndo }: Props) {
                   </Button>
                 )
               )}
-            </Box>
+            </Stack>
           );
         })}
       </Box>

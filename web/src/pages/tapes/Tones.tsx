@@ -1,6 +1,7 @@
+import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { useLocalSetting } from '../../parts/useLocalSetting';
 import { play, type Sound } from '../../parts/tones';
 import { letterOf } from '../../words';
@@ -49,13 +50,20 @@ export function FingerDot({ finger, colours }: { finger: string; colours: boolea
 /** The open strings to hear, low to high. */
 export function OpenStrings({ strings }: { strings: Schemas['OpenStringView'][] }) {
   return (
-    <Box role="group" aria-label="Open strings" sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>
+    <Stack
+      direction="row"
+      spacing={1}
+
+      role="group"
+      aria-label="Open strings"
+      sx={{ flexWrap: 'wrap' }}
+    >
       {strings.map(({ note, hz }) => (
         <Tone key={note} hz={hz}>
           {letterOf(note)}
         </Tone>
       ))}
-    </Box>
+    </Stack>
   );
 }
 
@@ -63,13 +71,14 @@ export function OpenStrings({ strings }: { strings: Schemas['OpenStringView'][] 
 export function SoundChips() {
   const [sound, set] = useSound();
   return (
-    <>
-      <Chip aria-pressed={sound === 'plucked'} onClick={() => set('plucked')}>
-        Plucked
-      </Chip>
-      <Chip aria-pressed={sound === 'held'} onClick={() => set('held')}>
-        Held
-      </Chip>
-    </>
+    <OneOf
+      name="How tones sound"
+      value={sound}
+      options={[
+        ['plucked', 'Plucked'],
+        ['held', 'Held'],
+      ]}
+      onChoose={set}
+    />
   );
 }

@@ -1,10 +1,10 @@
-import Box from '@mui/material/Box';
+import Stack from '@mui/material/Stack';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { TuneWishes } from '../../api/client';
-import { Chip } from '../../parts/Chip';
+import { OneOf } from '../../parts/OneOf';
 import { Card } from '../../parts/page';
 
 const NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'G#', 'A', 'Bb', 'B'];
@@ -43,49 +43,62 @@ export function TuneBuilder({
   };
   return (
     <Card aria-label="Build" sx={{ display: 'grid', gap: 1.25, mb: 2 }}>
-      <Box sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap', alignItems: 'center' }}>
-        <Chip aria-pressed={!adding} onClick={() => setAdding(false)}>
-          One note
-        </Chip>
-        <Chip aria-pressed={adding} onClick={() => setAdding(true)}>
-          A tune
-        </Chip>
+      <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
+        <OneOf
+          name="What to build"
+          value={adding ? 'tune' : 'note'}
+          options={[
+            ['note', 'One note'],
+            ['tune', 'A tune'],
+          ]}
+          onChoose={(what) => setAdding(what === 'tune')}
+        />
         <Typography sx={{ color: 'text.secondary' }}>
           {adding ? 'Each tap adds a note.' : 'Each tap shows that note.'}
         </Typography>
-      </Box>
-      <Box role="group" aria-label="Note" sx={{ display: 'flex', gap: 0.5, flexWrap: 'wrap' }}>
+      </Stack>
+      <Stack
+        direction="row"
+        spacing={0.5}
+
+        role="group"
+        aria-label="Note"
+        sx={{ flexWrap: 'wrap' }}
+      >
         {NAMES.map((name) => (
-          <Chip key={name} onClick={() => tap(`${name}${octave}`)} sx={{ minWidth: 48, px: 1 }}>
+          <Button
+            variant="pill"
+            key={name}
+            onClick={() => tap(`${name}${octave}`)}
+            sx={{ minWidth: 48, px: 1 }}
+          >
             {sign(name)}
-          </Chip>
+          </Button>
         ))}
         {adding && (
-          <Chip onClick={() => tap('-')} aria-label="Rest">
+          <Button variant="pill" onClick={() => tap('-')} aria-label="Rest">
             rest
-          </Chip>
+          </Button>
         )}
-      </Box>
-      <Box sx={{ display: 'flex', gap: 0.75, flexWrap: 'wrap' }}>
-        <Box role="group" aria-label="Octave" sx={{ display: 'flex', gap: 0.5 }}>
-          {OCTAVES.map(([number, name]) => (
-            <Chip key={number} aria-pressed={octave === number} onClick={() => setOctave(number)}>
-              {name}
-            </Chip>
-          ))}
-        </Box>
+      </Stack>
+      <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap' }}>
+        <OneOf
+          name="Octave"
+          value={String(octave)}
+          options={OCTAVES.map(([number, name]) => [String(number), name] as const)}
+          onChoose={(number) => setOctave(Number(number))}
+        />
         {adding && (
-          <Box role="group" aria-label="Length" sx={{ display: 'flex', gap: 0.5 }}>
-            {LENGTHS.map(([number, name]) => (
-              <Chip key={number} aria-pressed={eighths === number} onClick={() => setEighths(number)}>
-                {name}
-              </Chip>
-            ))}
-          </Box>
+          <OneOf
+            name="Length"
+            value={String(eighths)}
+            options={LENGTHS.map(([number, name]) => [String(number), name] as const)}
+            onChoose={(number) => setEighths(Number(number))}
+          />
         )}
-      </Box>
+      </Stack>
       {adding && (
-        <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', alignItems: 'center' }}>
+        <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
           <Button variant="outlined" disabled={notes.length < 2} onClick={() => put(notes.slice(0, -1))}>
             Last note away
           </Button>
@@ -102,7 +115,7 @@ export function TuneBuilder({
             options={METERS}
             onChange={(meter) => onChange({ ...wishes, meter })}
           />
-        </Box>
+        </Stack>
       )}
     </Card>
   );

@@ -229,7 +229,7 @@ describe('an instrument at the bench', () => {
 
   it('positions without a ruler by finger-widths, the anchor first', async () => {
     open(<PlacingPart />, page());
-    fireEvent.click(await screen.findByRole('button', { name: 'Without' }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'Without' }));
     expect(screen.queryByLabelText('String, nut to bridge (mm)')).toBeNull();
     fireEvent.click(screen.getByRole('button', { name: 'Next: marker 3' }));
     expect(screen.getByText(/finger-widths beyond marker 1, then by ear/)).toBeTruthy();
@@ -244,7 +244,7 @@ describe('an instrument at the bench', () => {
       placingOrder: ['4'],
     };
     open(<PlacingPart />, page({ instrument: 'bass', size: '3/4', ...bass }));
-    fireEvent.click(await screen.findByRole('button', { name: 'Without' }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'Without' }));
     fireEvent.click(screen.getByRole('button', { name: 'Next: marker 4' }));
     expect(screen.getByText(/^two finger spaces beyond where 1 belongs/)).toBeTruthy();
   });
