@@ -38,7 +38,7 @@ test('a school is changed after looking at what it changes, and no observation w
   await page.getByText('36 children').waitFor();
   const observations = server.sql('select md5(string_agg(m::text, $$|$$ order by observation_id)) from observation m');
   await page.getByRole('link', { name: 'Approach' }).click();
-  await page.getByRole('button', { name: 'Body and instrument' }).click();
+  await page.getByRole('radio', { name: 'Body and instrument' }).click();
   await page.getByRole('radio', { name: /^In line with the nose/ }).click();
   const bar = page.getByRole('region', { name: 'Before it is kept' });
   await expect(bar).toContainText('Scroll level, in line with the nose');

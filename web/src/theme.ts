@@ -170,7 +170,13 @@ export const theme = createTheme({
     MuiRadioGroup: { styleOverrides: { root: { gap: 6 } } },
     // Also by long touch and by keyboard; never in the way of a key beneath it.
     MuiTooltip: {
-      defaultProps: { describeChild: true, disableInteractive: true, enterDelay: 500 },
+      defaultProps: {
+        describeChild: true,
+        disableInteractive: true,
+        enterDelay: 500,
+        // Within its page, so that it belongs to a landmark.
+        slotProps: { popper: { disablePortal: true } },
+      },
       styleOverrides: { tooltip: { fontSize: '0.95rem' } },
     },
     MuiStack: { defaultProps: { useFlexGap: true } },

@@ -11,13 +11,13 @@ use bright_row_core::progress::standing::standings;
 use bright_row_core::round::checks::{Check, MAX_VISIT_POINTS, Why, visit_points};
 use bright_row_core::round::scans::{ClassPart, PartKind, Scan, scans};
 use proptest::prelude::*;
-use support::story::{Child, told};
+use support::story::{Child, lines};
 use support::{calendar, checklist, content, holds, level, observation, scanned};
 use uuid::Uuid;
 
 fn candidates(instrument: Instrument, story: &str, now: u32, must_see: bool) -> Vec<Check> {
     let (checklist, content) = (checklist(), content());
-    let (observations, context) = told(story);
+    let (observations, context) = lines(story);
     let child = Child::new(&checklist, instrument, context, &observations, now);
     child.pupil(&checklist, &content).checks(must_see)
 }

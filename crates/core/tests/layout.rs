@@ -106,7 +106,7 @@ fn what_cannot_be_is_refused_with_a_plain_word() {
 }
 
 /// `1 on D: octave below open E`.
-fn told(instrument: Instrument, finger: Finger) -> Vec<String> {
+fn lines(instrument: Instrument, finger: Finger) -> Vec<String> {
     let facts = &content().instruments[&instrument];
     let letter = |string: usize| facts.strings[string].note.chars().next().expect("a letter");
     let checks = ear_checks(facts, finger.semitones(instrument).expect("a finger of it"));
@@ -118,16 +118,16 @@ fn told(instrument: Instrument, finger: Finger) -> Vec<String> {
 #[test]
 fn comparisons_with_open_strings_are_found_from_the_tuning_nearest_first() {
     use Finger::{Four, One, Three, Two};
-    assert_eq!(told(Violin, Three), ["on D: octave above of G", "on A: octave above of D", "on E: octave above of A"]);
-    assert_eq!(told(Violin, Four), ["on G: unison of D", "on D: unison of A", "on A: unison of E"]);
-    assert_eq!(told(Violin, One), ["on G: octave below of A", "on D: octave below of E"]);
-    assert!(told(Violin, Two).is_empty());
-    assert_eq!(told(Cello, Four), ["on G: octave above of C", "on D: octave above of G", "on A: octave above of D"]);
-    assert!(told(Cello, Three).is_empty());
-    assert_eq!(told(Cello, Two), ["on A: two octaves above of C"]);
-    assert_eq!(told(Bass, One), ["on D: octave above of E", "on G: octave above of A"]);
-    assert!(told(Bass, Four).is_empty());
-    assert_eq!(told(Viola, Three), ["on G: octave above of C", "on D: octave above of G", "on A: octave above of D"]);
+    assert_eq!(lines(Violin, Three), ["on D: octave above of G", "on A: octave above of D", "on E: octave above of A"]);
+    assert_eq!(lines(Violin, Four), ["on G: unison of D", "on D: unison of A", "on A: unison of E"]);
+    assert_eq!(lines(Violin, One), ["on G: octave below of A", "on D: octave below of E"]);
+    assert!(lines(Violin, Two).is_empty());
+    assert_eq!(lines(Cello, Four), ["on G: octave above of C", "on D: octave above of G", "on A: octave above of D"]);
+    assert!(lines(Cello, Three).is_empty());
+    assert_eq!(lines(Cello, Two), ["on A: two octaves above of C"]);
+    assert_eq!(lines(Bass, One), ["on D: octave above of E", "on G: octave above of A"]);
+    assert!(lines(Bass, Four).is_empty());
+    assert_eq!(lines(Viola, Three), ["on G: octave above of C", "on D: octave above of G", "on A: octave above of D"]);
 }
 
 #[test]
@@ -177,9 +177,9 @@ fn open_strings_follow_a4_by_semitones_or_by_pure_steps_from_the_a() {
 fn a_moved_bridge_moves_every_target_in_proportion() {
     let fingers = [Finger::One, Finger::Two, Finger::Three];
     let shifted = bridge_shift(Violin, 328.0, 4.0, &MarkerSettings::default(), &fingers).expect("a shift");
-    let told: Vec<_> =
+    let lines: Vec<_> =
         shifted.iter().map(|marker| (tenths(marker.target_moved_mm), tenths(marker.cents), marker.verdict)).collect();
-    assert_eq!(told, [(0.4, -2.6, Verdict::True), (0.8, -5.4, Verdict::True), (1.0, -7.0, Verdict::Close)]);
+    assert_eq!(lines, [(0.4, -2.6, Verdict::True), (0.8, -5.4, Verdict::True), (1.0, -7.0, Verdict::Close)]);
     assert_eq!(bridge_shift(Violin, 328.0, -200.0, &MarkerSettings::default(), &fingers), Err(LayoutFault::Length));
 }
 

@@ -8,12 +8,12 @@ use bright_row_core::craft::loader::Content;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::lessons::lesson::{LessonBlock, LessonPart, MAX_AIMS, MAX_LESSON_MINUTES, MIN_LESSON_MINUTES};
 use proptest::prelude::*;
-use support::story::{Child, told};
+use support::story::{Child, lines};
 use support::{checklist, content};
 
 fn class(checklist: &Checklist, stories: &[&str]) -> Vec<Child> {
     let child = |(place, story): (usize, &&str)| {
-        let (observations, context) = told(story);
+        let (observations, context) = lines(story);
         Child::new(checklist, Instrument::ALL[place % 4], context, &observations, 5)
     };
     stories.iter().enumerate().map(child).collect()

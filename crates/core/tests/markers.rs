@@ -105,11 +105,11 @@ fn status(set: &MarkerSet, story: &str, observations: &[Observation], swapped: O
 }
 
 /// `Holding drifted: 2 high`, the markers in trouble with what is known of them.
-fn words(told: &MarkerAssessment) -> String {
-    let mut words = format!("{:?}", told.state);
-    if let Some((trouble, _)) = told.trouble {
+fn words(lines: &MarkerAssessment) -> String {
+    let mut words = format!("{:?}", lines.state);
+    if let Some((trouble, _)) = lines.trouble {
         words += &format!(" {trouble:?}");
-        for marker in &told.spots {
+        for marker in &lines.spots {
             let off = marker.cents.filter(|cents| cents.abs() > 12.0);
             match marker.presence {
                 Presence::Loose | Presence::Missing => words += &format!(" {} {:?}", marker.spot.id(), marker.presence),

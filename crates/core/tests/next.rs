@@ -19,7 +19,7 @@ use bright_row_core::progress::next::{MAX_NEXT, NextItem, Order, Reason, WorkIte
 use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::progress::overview::{MAX_GROUP, MIN_GROUP, Member, bottlenecks, cells, groups};
 use proptest::prelude::*;
-use support::story::{Child, told};
+use support::story::{Child, lines};
 use support::{checklist, content, observation};
 use uuid::Uuid;
 
@@ -172,7 +172,7 @@ fn the_next_things_of_a_child_are_these() {
     let (content, checklist) = (content(), checklist());
     let mut other = Vec::new();
     for (instrument, order, most, story, expected) in CASES {
-        let (observations, context) = told(story);
+        let (observations, context) = lines(story);
         let child = Child::new(&checklist, instrument, context, &observations, 5);
         let things = child.pupil(&checklist, &content).next(order, most);
         let found = things.iter().map(words).collect::<Vec<_>>().join(", ");
@@ -186,7 +186,7 @@ fn the_next_things_of_a_child_are_these() {
 #[test]
 fn a_slip_says_where_it_often_comes_from() {
     let (content, checklist) = (content(), checklist());
-    let (observations, context) = told("hold.1=3 hold.2=3 hold.tall=2+shoulder-up hold.raise=3");
+    let (observations, context) = lines("hold.1=3 hold.2=3 hold.tall=2+shoulder-up hold.raise=3");
     let child = Child::new(&checklist, Violin, context, &observations, 5);
     let things = child.pupil(&checklist, &content).next(Order::SideBySide, 3);
     let tall = things.iter().find(|thing| words(thing).starts_with("hold.tall")).expect("the shoulder");
@@ -338,7 +338,7 @@ fn members<'a>(class: &'a [Child], checklist: &'a Checklist, content: &'a Conten
 fn class_of(stories: &[(Instrument, &str)]) -> Vec<Child> {
     let checklist = checklist();
     let child = |(instrument, story): &(Instrument, &str)| {
-        let (observations, context) = told(story);
+        let (observations, context) = lines(story);
         Child::new(&checklist, *instrument, context, &observations, 5)
     };
     stories.iter().map(child).collect()

@@ -16,7 +16,7 @@ use support::content;
 #[test]
 fn the_first_notes_bear_the_same_names_with_each_instruments_own_finger() {
     let content = content();
-    let told = FIRST_NOTES.map(|note| {
+    let lines = FIRST_NOTES.map(|note| {
         let made = Instrument::ALL.map(|instrument| {
             let (called, stop) = note.on(&content.instruments[&instrument]).expect("in first position");
             let finger = match stop {
@@ -30,7 +30,7 @@ fn the_first_notes_bear_the_same_names_with_each_instruments_own_finger() {
         format!("{} on {}: {}", made[0].0, note.string, fingers.join(", "))
     });
     assert_eq!(
-        told,
+        lines,
         [
             "E on D: 1, 1, 1, 1",
             "F sharp on D: 2, 2, 3, 4",

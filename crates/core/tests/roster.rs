@@ -5,7 +5,8 @@ use std::collections::BTreeSet;
 use bright_row_core::ChildId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::names::{FullName, instrument_of, short_name};
-use bright_row_core::setup::roster::{ImportPlan, KnownChild, RosterEntry, RosterField, RosterRow, RowAction, plan};
+use bright_row_core::setup::roster::{ImportPlan, KnownChild, RosterEntry, RosterField, RowAction, plan};
+use bright_row_core::setup::roster_row::RosterRow;
 use proptest::prelude::*;
 use uuid::Uuid;
 
@@ -56,13 +57,13 @@ fn carried_out(known: &[KnownChild], plan: &ImportPlan) -> Vec<KnownChild> {
 }
 
 fn fates(plan: &ImportPlan) -> Vec<String> {
-    let told = |(line, fate): &(usize, RowAction)| match fate {
+    let lines = |(line, fate): &(usize, RowAction)| match fate {
         RowAction::New(entry) => format!("{line} new {}", entry.name),
         RowAction::Changed { entry, fields, .. } => format!("{line} changed {} {fields:?}", entry.name),
         RowAction::Same(_) => format!("{line} same"),
         RowAction::Refused(reason) => format!("{line} refused: {reason}"),
     };
-    plan.rows.iter().map(told).collect()
+    plan.rows.iter().map(lines).collect()
 }
 
 #[test]
@@ -138,8 +139,8 @@ fn a_row_without_a_number_never_takes_the_child_of_another_row() {
     let class = [numbered, known(2, "Ada K.")];
     let rows = [row(2, "Ada King"), with_number(3, "Ada King", "7")];
     assert_eq!(fates(&plan(&rows, &class, false)), ["2 same", "3 same"]);
-    let told = fates(&plan(&rows, &class[..1], false));
-    assert_eq!(told, ["2 refused: Ada K. stands in line 3 too: keep one, or give both a number.", "3 same"]);
+    let lines = fates(&plan(&rows, &class[..1], false));
+    assert_eq!(lines, ["2 refused: Ada K. stands in line 3 too: keep one, or give both a number.", "3 same"]);
     // Who gets another name by the number leaves the old one free.
     let renamed = [row(2, "Ada King"), with_number(3, "Bea Lane", "7")];
     assert_eq!(fates(&plan(&renamed, &class[..1], false)), ["2 new Ada K.", "3 changed Bea L. [Name]"]);

@@ -94,12 +94,12 @@ fn a_missing_measure_is_named() {
 
 #[test]
 fn what_cannot_be_a_childs_is_told_with_what_was_probably_meant() {
-    let told = |measure: Measure, mm: f64| measure.check(mm).expect_err("impossible").to_string();
+    let lines = |measure: Measure, mm: f64| measure.check(mm).expect_err("impossible").to_string();
     let all = [
-        told(Measure::Height, 15_000.0),
-        told(Measure::Height, 54.0),
-        told(Measure::Height, 140.0),
-        told(Measure::Arm, f64::NAN),
+        lines(Measure::Height, 15_000.0),
+        lines(Measure::Height, 54.0),
+        lines(Measure::Height, 140.0),
+        lines(Measure::Arm, f64::NAN),
     ];
     insta::assert_snapshot!(all.join("\n"), @r"
     15000 mm cannot be: a height is 800 to 2100 mm.

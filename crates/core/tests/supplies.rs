@@ -25,12 +25,12 @@ fn needed(lines: &[Line], item: Item) -> f64 {
 #[test]
 fn the_class_of_the_demo_needs_this_much() {
     let lines = list(&class(14, 8, 9, 5), Support::Sponge, &[(Item::Sponges, 15.0), (Item::Tape, 12.0)]);
-    let told: Vec<String> = lines
+    let lines: Vec<String> = lines
         .iter()
         .map(|line| format!("{} {} - {} = {}", line.item.key(), line.needed, line.in_store, line.to_buy))
         .collect();
     // Tape: (16 x 3 x 55 + 9 x 3 x 60 + 11 x 3 x 90 + 6 x 3 x 110) mm and 15 % more.
-    insta::assert_snapshot!(told.join("\n"), @r"
+    insta::assert_snapshot!(lines.join("\n"), @r"
     tape 10.6 - 12 = 0
     strips-violin 48 - 0 = 0
     strips-viola 27 - 0 = 0

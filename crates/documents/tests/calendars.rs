@@ -83,9 +83,9 @@ proptest! {
         }).collect();
         let text = calendar("A class", &entries, "2026-11-23T10:00:00Z".parse().expect("a moment"));
         let found = days_off(&text).expect("a calendar");
-        let told: Vec<_> = found.days.into_iter().collect();
+        let lines: Vec<_> = found.days.into_iter().collect();
         let wanted: Vec<_> = entries.into_iter().map(|entry| (entry.day, entry.summary)).collect();
-        prop_assert_eq!(told, wanted);
+        prop_assert_eq!(lines, wanted);
     }
 
     #[test]

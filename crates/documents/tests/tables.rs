@@ -56,17 +56,17 @@ fn short_and_long_rows_become_as_long_as_the_headings() {
 
 #[test]
 fn what_is_no_table_is_told_with_what_to_do() {
-    let told = |bytes: &[u8]| read(bytes).expect_err("no table").to_string();
+    let lines = |bytes: &[u8]| read(bytes).expect_err("no table").to_string();
     let wide = "x,".repeat(300);
     let long = format!("Name\n{}", "Ada\n".repeat(20_001));
     let all = [
-        told(b""),
-        told(b"PK\x03\x04rest"),
-        told(b"%PDF-1.7"),
-        told(b"Name\nAda\x00\n"),
-        told(wide.as_bytes()),
-        told(long.as_bytes()),
-        told(&vec![b'a'; LARGEST + 1]),
+        lines(b""),
+        lines(b"PK\x03\x04rest"),
+        lines(b"%PDF-1.7"),
+        lines(b"Name\nAda\x00\n"),
+        lines(wide.as_bytes()),
+        lines(long.as_bytes()),
+        lines(&vec![b'a'; LARGEST + 1]),
     ];
     insta::assert_snapshot!(all.join("\n"), @r"
     The file is empty. Save it again from the spreadsheet as CSV.
@@ -110,13 +110,13 @@ e5,tobedeleted,c2,u1,student\n";
 fn a_bundle_tells_its_students_by_class_and_leaves_out_who_is_gone() {
     let whole = zipped(&[("users.csv", USERS), ("Export/classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
     let students = bundle::students(&whole).expect("students");
-    let told: Vec<String> = students
+    let lines: Vec<String> = students
         .iter()
         .map(|Student { line, number, given, family, grade, class }| {
             format!("{line} {number} {given} {family}, {grade}, {class}")
         })
         .collect();
-    assert_eq!(told, ["2 u1 Ada King, 04, Beginning Violin", "3 u2 Ben Otis, 04, Beginning Cello"]);
+    assert_eq!(lines, ["2 u1 Ada King, 04, Beginning Violin", "3 u2 Ben Otis, 04, Beginning Cello"]);
 }
 
 #[test]

@@ -76,16 +76,16 @@ async fn every_error_is_a_problem_those_of_the_extractors_too() {
             request(Method::GET, &path, "application/json", "").await
         }),
     ];
-    let mut told = Vec::new();
+    let mut lines = Vec::new();
     for (case, answer) in cases {
         let answer = answer.expect("an answer");
         assert_eq!(answer.headers()["content-type"], "application/problem+json", "{case}");
         let status = answer.status().as_u16();
         let problem: Value = answer.json().await.expect("JSON");
         assert_eq!(problem["status"], status, "{case}");
-        told.push(format!("{case}: {status} {} {}", problem["type"], problem["detail"]));
+        lines.push(format!("{case}: {status} {} {}", problem["type"], problem["detail"]));
     }
-    insta::assert_snapshot!(told.join("\n"));
+    insta::assert_snapshot!(lines.join("\n"));
 }
 
 #[tokio::test]

@@ -98,14 +98,14 @@ async fn every_observation_that_cannot_be_is_refused_with_its_reason_and_the_goo
         look(child, "hold.raise", 3, 0),
     ];
     let results = server.observe(&batch).await;
-    let told: Vec<String> = results
+    let lines: Vec<String> = results
         .iter()
         .map(|result| {
             let reason = result["reason"].as_str().unwrap_or_default();
             format!("{} {reason}", result["outcome"].as_str().expect("an outcome")).trim().to_owned()
         })
         .collect();
-    insta::assert_snapshot!(told.join("\n"));
+    insta::assert_snapshot!(lines.join("\n"));
     let page = server.get(&format!("/children/{child}")).await;
     assert_eq!(standing(&page, "hold.raise").expect("kept")["level"], 3);
 }

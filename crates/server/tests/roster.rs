@@ -171,15 +171,15 @@ async fn only_the_groups_that_were_chosen_come_in_and_a_class_that_would_burst_i
 #[tokio::test]
 async fn files_that_cannot_be_a_roster_are_told_beside_the_file() {
     let server = server().await;
-    let mut told = Vec::new();
+    let mut lines = Vec::new();
     for bytes in [&b""[..], b"PK\x03\x04 broken", b"%PDF-1.4", b"Height\n140\n"] {
         let (status, answer) = import(&server, bytes.to_vec(), &[]).await;
         let words = answer["errors"][0]["detail"].as_str().or(answer["needs"].as_str());
-        told.push(format!("{} {}", status.as_u16(), words.unwrap_or_default()));
+        lines.push(format!("{} {}", status.as_u16(), words.unwrap_or_default()));
     }
     let (status, answer) = import(&server, vec![b'a'; 9 * 1024 * 1024], &[]).await;
-    told.push(format!("{} {}", status.as_u16(), answer["detail"].as_str().expect("a detail")));
-    insta::assert_snapshot!(told.join("\n"), @r"
+    lines.push(format!("{} {}", status.as_u16(), answer["detail"].as_str().expect("a detail")));
+    insta::assert_snapshot!(lines.join("\n"), @r"
     422 The file is empty. Save it again from the spreadsheet as CSV.
     422 The zip cannot be opened: it is broken or not a zip. Export it again; nothing was changed.
     422 This is not a text file but a PDF. In the spreadsheet choose Save as, CSV.

@@ -46,20 +46,20 @@ async fn a_server_starts_on_its_own_schema_only() {
     let url = empty_database().await;
     let db = connect(&url).await.expect("the database answers");
     assert_eq!(schema(&db).await.expect("a schema"), Schema::Empty);
-    let mut told = vec![sentence(&bright_row(&["serve", "--port", "0"], &url))];
+    let mut lines = vec![sentence(&bright_row(&["serve", "--port", "0"], &url))];
     assert!(bright_row(&["migrate"], &url).status.success());
     assert!(bright_row(&["migrate"], &url).status.success(), "once more changes nothing");
     assert_eq!(schema(&db).await.expect("a schema"), Schema::Current);
     db.execute_unprepared("alter table child drop column name").await.expect("a change by hand");
-    told.push(sentence(&bright_row(&["serve", "--port", "0"], &url)));
+    lines.push(sentence(&bright_row(&["serve", "--port", "0"], &url)));
     db.execute_unprepared("insert into seaql_migrations values ('m20990101_tomorrow', 0)").await.expect("a row");
-    told.push(sentence(&bright_row(&["serve", "--port", "0"], &url)));
-    told.push(sentence(&bright_row(&["migrate"], &url)));
+    lines.push(sentence(&bright_row(&["serve", "--port", "0"], &url)));
+    lines.push(sentence(&bright_row(&["migrate"], &url)));
     let foreign = empty_database().await;
     let other = connect(&foreign).await.expect("the database answers");
     other.execute_unprepared("create table somebody_elses (id int)").await.expect("a table");
-    told.push(sentence(&bright_row(&["migrate"], &foreign)));
-    insta::assert_snapshot!(told.join("\n"));
+    lines.push(sentence(&bright_row(&["migrate"], &foreign)));
+    insta::assert_snapshot!(lines.join("\n"));
 }
 
 #[tokio::test]
@@ -67,12 +67,12 @@ async fn what_fails_at_the_command_line_is_one_plain_sentence() {
     let url = database().await;
     let taken = std::net::TcpListener::bind("127.0.0.1:0").expect("a port");
     let port = taken.local_addr().expect("an address").port().to_string();
-    let told = [
+    let lines = [
         sentence(&bright_row(&["serve", "--port", &port], &url)).replace(&port, "[port]"),
         sentence(&bright_row(&["serve", "--port", "0"], "postgres://nobody:x@127.0.0.1:1/none")),
         sentence(&bright_row(&["check-content", "/no/such/folder"], &url)),
     ];
-    insta::assert_snapshot!(told.join("\n"));
+    insta::assert_snapshot!(lines.join("\n"));
 }
 
 #[tokio::test]
@@ -87,8 +87,8 @@ async fn content_is_checked_with_every_fault_and_its_line() {
         std::fs::read_to_string(&file).expect("a file").replace("cue = \"One long", "cue = \"\"\nclue = \"One long");
     std::fs::write(&file, text.replace("needs = [\"frame.1\"]", "needs = [\"frame.7\"]")).expect("written");
     let bad = bright_row(&["check-content", folder.to_str().expect("a path")], "");
-    let told = format!("{}{}", String::from_utf8_lossy(&bad.stdout), sentence(&bad));
-    insta::assert_snapshot!(told);
+    let lines = format!("{}{}", String::from_utf8_lossy(&bad.stdout), sentence(&bad));
+    insta::assert_snapshot!(lines);
     std::fs::remove_dir_all(&folder).expect("cleared away");
 }
 
@@ -97,6 +97,6 @@ async fn the_demo_school_loads_once() {
     let url = database().await;
     let first = bright_row(&["demo"], &url);
     let again = bright_row(&["demo"], &url);
-    let told = [first, again].map(|output| String::from_utf8_lossy(&output.stdout).trim().to_owned());
-    insta::assert_snapshot!(told.join("\n"));
+    let lines = [first, again].map(|output| String::from_utf8_lossy(&output.stdout).trim().to_owned());
+    insta::assert_snapshot!(lines.join("\n"));
 }

@@ -60,16 +60,16 @@ async fn the_size_is_calculated_as_specified() {
     "#);
     let (_, by_span) = calc(&server, json!({ "instrument": "cello", "heightMm": 1360, "spanMm": 135 })).await;
     assert_eq!((&by_span["proposed"], &by_span["between"]), (&json!("3/4"), &json!(false)));
-    let mut told = Vec::new();
+    let mut lines = Vec::new();
     for question in [
         json!({ "instrument": "bass", "armMm": 500 }),
         json!({ "instrument": "violin", "armMm": 21.5 }),
         json!({ "instrument": "cello", "heightMm": 15000 }),
     ] {
         let (status, answer) = calc(&server, question).await;
-        told.push(format!("{} {}", status.as_u16(), errors(&answer)));
+        lines.push(format!("{} {}", status.as_u16(), errors(&answer)));
     }
-    insta::assert_snapshot!(told.join("\n"), @r"
+    insta::assert_snapshot!(lines.join("\n"), @r"
     422 heightMm: The bass needs this measure.
     422 armMm: 21.5 mm cannot be: an arm is 250 to 850 mm. In inches it would be 546 mm.
     422 heightMm: 15000 mm cannot be: a height is 800 to 2100 mm.
@@ -108,7 +108,7 @@ async fn a_measured_child_has_a_size_a_set_up_card_and_a_day_for_the_next_measur
 async fn an_instrument_that_cannot_be_is_told_field_by_field() {
     let server = server().await;
     asset(&server, "C-07", "cello", "1/2").await;
-    let mut told = Vec::new();
+    let mut lines = Vec::new();
     for (change, value) in [
         ("tag", json!("c-07")),
         ("tag", json!(" ")),
@@ -120,9 +120,9 @@ async fn an_instrument_that_cannot_be_is_told_field_by_field() {
         let mut wrong = body("C-08", "cello", "1/2");
         wrong[change] = value;
         let (status, answer) = send(&server, Method::PUT, &format!("/instruments/{}", Uuid::now_v7()), &wrong).await;
-        told.push(format!("{} {}", status.as_u16(), errors(&answer)));
+        lines.push(format!("{} {}", status.as_u16(), errors(&answer)));
     }
-    insta::assert_snapshot!(told.join("\n"), @r"
+    insta::assert_snapshot!(lines.join("\n"), @r"
     422 tag: Another instrument has this tag. Give each its own.
     422 tag: Type the tag on the instrument, such as C-07.
     422 size: A cello is 4/4, 7/8, 3/4, 1/2, 1/4, 1/8, 1/10.

@@ -43,7 +43,7 @@ async fn markers_are_computed_without_a_database() {
 #[tokio::test]
 async fn what_cannot_be_computed_is_told_by_its_field_with_what_was_probably_meant() {
     let server = server().await;
-    let mut told = Vec::new();
+    let mut lines = Vec::new();
     for change in [
         json!({ "stringLengthMm": 0 }),
         json!({ "stringLengthMm": -328 }),
@@ -64,14 +64,14 @@ async fn what_cannot_be_computed_is_told_by_its_field_with_what_was_probably_mea
     ] {
         let (status, answer) = calc(&server, &question(&change)).await;
         let error = &answer["errors"][0];
-        told.push(format!(
+        lines.push(format!(
             "{} {}: {}",
             status.as_u16(),
             error["field"].as_str().unwrap_or("-"),
             error["detail"].as_str().unwrap_or("-")
         ));
     }
-    insta::assert_snapshot!(told.join("\n"));
+    insta::assert_snapshot!(lines.join("\n"));
     let (status, _) = calc(&server, &question(&json!({ "stringLengthMm": "long" }))).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
 }
@@ -189,9 +189,9 @@ async fn a_drift_is_told_with_its_marker_and_taken_back_like_any_entry() {
     let drift = entry(violin, 5, "heard", &json!({ "finger": "2", "proof": "tuner", "cents": 17 }));
     log(&server, std::slice::from_ref(&drift)).await;
     let bench = server.get("/tapes").await;
-    let told = &bench["instruments"][0];
-    assert_eq!((&told["need"], &told["trouble"]), (&json!("moveMarkers"), &json!("drifted")));
-    assert_eq!((&told["spots"][1]["cents"], &told["spots"][1]["verdict"]), (&json!(17.0), &json!("move")));
+    let lines = &bench["instruments"][0];
+    assert_eq!((&lines["need"], &lines["trouble"]), (&json!("moveMarkers"), &json!("drifted")));
+    assert_eq!((&lines["spots"][1]["cents"], &lines["spots"][1]["verdict"]), (&json!(17.0), &json!("move")));
     assert_eq!(server.get("/room").await["children"][0]["strings"][3]["flags"], json!(["tape"]));
     assert_eq!(log(&server, &[entry(violin, 1, "undone", &json!({ "event": drift["id"] }))]).await, ["stored"]);
     assert_eq!(server.get("/tapes").await["instruments"][0]["trouble"], Value::Null);
@@ -244,7 +244,7 @@ async fn entries_that_cannot_be_are_refused_one_by_one_and_the_good_ones_kept() 
     let good = entry(viola, -1, "measured", &json!({ "lengthMm": 333.0 }));
     let mut other = good.clone();
     other["lengthMm"] = json!(334.0);
-    let told = log(
+    let lines = log(
         &server,
         &[
             good,
@@ -268,7 +268,7 @@ async fn entries_that_cannot_be_are_refused_one_by_one_and_the_good_ones_kept() 
         ],
     )
     .await;
-    insta::assert_snapshot!(told.join("\n"));
+    insta::assert_snapshot!(lines.join("\n"));
     assert_eq!(log(&server, &[other]).await, ["refused: Another entry has this id. Load the page again."]);
     assert_eq!(server.get(&format!("/tapes/{viola}")).await["stringLengthMm"], 333.0);
 }

@@ -10,7 +10,7 @@ import {
   useRoundBox,
   useTapeBox,
 } from '../offline/useOutbox';
-import { count } from '../words';
+import { count } from '../words/text';
 
 /** In the flow of the page: never over a key that somebody wants to hit. */
 const Lines = styled('div')(({ theme }) => ({

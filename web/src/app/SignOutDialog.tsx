@@ -10,7 +10,7 @@ import { api, unwrap } from '../api/client';
 import { forgetAnswers } from '../offline/cachedAnswers';
 import { waitingOf } from '../offline/store';
 import { outboxesOf } from '../offline/useOutbox';
-import { count } from '../words';
+import { count } from '../words/text';
 
 /** Ends the session, and with it everything this device knows but what is still on its way. */
 async function signOut(): Promise<void> {

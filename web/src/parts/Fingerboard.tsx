@@ -1,6 +1,6 @@
 import { styled } from '@mui/material/styles';
 import type { Instrument } from '../api/client';
-import { letterOf } from '../words';
+import { letterOf } from '../words/markers';
 
 /** A marker on the drawn fingerboard; millimetres from the nut's edge. */
 export interface BoardMarker {

@@ -1,6 +1,6 @@
 import { styled } from '@mui/material/styles';
 import type { Strand, StringView } from '../api/client';
-import { isDue, glyphWords } from '../words';
+import { isDue, glyphWords } from '../words/room';
 import { BOX, BRIDGE_PATH, drawString, NUT } from './stringGlyph';
 
 const HEIGHTS = { seat: '100%', list: 44, card: 84 } as const;

@@ -1,5 +1,6 @@
 import type { Instrument } from '../api/client';
-import { capital, INSTRUMENTS } from '../words';
+import { INSTRUMENTS } from '../words/looks';
+import { capital } from '../words/text';
 import { Toggle } from './Toggle';
 
 interface Props {

@@ -2,7 +2,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import Tooltip from '@mui/material/Tooltip';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { styled } from '@mui/material/styles';
-import { LEVEL_MEANING, LEVELS } from '../words';
+import { LEVEL_MEANING, LEVELS } from '../words/looks';
 
 const Keys = styled(ToggleButtonGroup)(({ theme: { vars } }) => ({
   flex: 'none',

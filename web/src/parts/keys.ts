@@ -7,10 +7,11 @@ export function useSingleKeys(): readonly [on: boolean, set: (on: boolean) => vo
   return [keys === 'on', (on) => setKeys(on ? 'on' : 'off')];
 }
 
+/** Whether keys are wanted where the focus is; a radio or a tick wants none but its own. */
 function isTyping(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement && target.closest('input, textarea, select, [contenteditable]') !== null
-  );
+  if (!(target instanceof HTMLElement)) return false;
+  const field = target.closest('input, textarea, select, [contenteditable]');
+  return field !== null && !(field instanceof HTMLInputElement && ['radio', 'checkbox'].includes(field.type));
 }
 
 /**

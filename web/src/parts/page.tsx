@@ -26,7 +26,6 @@ export function PageContent({ name, bar, children }: PageContentProps) {
       {bar && (
         <Stack
           direction="row"
-
           spacing={1}
           sx={{ flexWrap: 'wrap', alignItems: 'center', px: { xs: 1.5, sm: 2 }, py: 1 }}
         >
@@ -120,11 +119,10 @@ function Parts({ name, base, steps }: Pick<StepsProps, 'name' | 'steps'> & { bas
   return (
     <Tabs
       component="nav"
-      aria-label={name}
       value={current?.[0] ?? false}
       variant="scrollable"
       scrollButtons={false}
-      slotProps={{ list: { role: 'none' } }}
+      slotProps={{ root: { 'aria-label': name }, list: { role: 'none' } }}
     >
       {steps.map(([step, label]) => (
         <Tab

@@ -7,6 +7,7 @@ pub mod body;
 pub mod matching;
 pub mod names;
 pub mod roster;
+pub mod roster_row;
 pub mod rows;
 pub mod seating;
 pub mod sizing;

@@ -55,7 +55,7 @@ impl Child {
 
 /// A story in words: `hold.3=3` (a stage: all that it requires), `hold.tall=2+shoulder-up` (slips), `@4` (from here on at
 /// that meeting, until the next), `pain:hold.tall`, `exempt:bow.little`.
-pub fn told(story: &str) -> (Vec<Observation>, ChildContext) {
+pub fn lines(story: &str) -> (Vec<Observation>, ChildContext) {
     let (mut observations, mut context, mut meeting) = (Vec::new(), ChildContext::default(), 1);
     for word in story.split_whitespace() {
         if let Some(number) = word.strip_prefix('@') {

@@ -3,7 +3,8 @@
 use std::collections::BTreeMap;
 
 use bright_row_core::ImportId;
-use bright_row_core::setup::roster::{self, ImportPlan, KnownChild, RosterRow};
+use bright_row_core::setup::roster::{self, ImportPlan, KnownChild};
+use bright_row_core::setup::roster_row::RosterRow;
 use bright_row_store::children::{self, Child, imports};
 use uuid::Uuid;
 

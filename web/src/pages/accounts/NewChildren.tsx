@@ -12,7 +12,8 @@ import { refreshClass, roomQuery } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
 import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
-import { capital, INSTRUMENTS } from '../../words';
+import { INSTRUMENTS } from '../../words/looks';
+import { capital } from '../../words/text';
 
 /** Children one after the other: name, instrument, chair; the next chair is filled in. */
 export function NewChildren() {

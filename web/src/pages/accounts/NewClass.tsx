@@ -72,14 +72,7 @@ export function NewClass({ session }: { session: Session }) {
           <Typography id="days" sx={{ mb: 0.5 }}>
             Meets on
           </Typography>
-          <Stack
-            direction="row"
-            spacing={0.75}
-
-            role="group"
-            aria-labelledby="days"
-            sx={{ flexWrap: 'wrap' }}
-          >
+          <Stack direction="row" spacing={0.75} role="group" aria-labelledby="days" sx={{ flexWrap: 'wrap' }}>
             {DAYS.map((name, index) => (
               <Toggle
                 key={name}

@@ -13,7 +13,8 @@ import { FilePick } from '../../parts/FilePick';
 import { FileButton, PageContent, Read } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
-import { count, weekdayWords } from '../../words';
+import { weekdayWords } from '../../words/dates';
+import { count } from '../../words/text';
 
 type Calendar = Schemas['CalendarView'];
 type Answer = Schemas['CalendarAnswer'];
@@ -91,14 +92,7 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
         )}
       </Stack>
       {action.error && <Alert severity="error">{action.error}</Alert>}
-      <Stack
-        direction="row"
-        spacing={0.75}
-
-        role="group"
-        aria-label="Meets on"
-        sx={{ flexWrap: 'wrap' }}
-      >
+      <Stack direction="row" spacing={0.75} role="group" aria-label="Meets on" sx={{ flexWrap: 'wrap' }}>
         {WEEKDAYS.map((name, index) => (
           <Toggle
             key={name}
@@ -202,7 +196,6 @@ function Days({ title, none, days, minutes = false, director, onAdd, onRemove }:
           <Stack
             direction="row"
             spacing={1.5}
-
             component="li"
             key={one.day}
             sx={{ alignItems: 'center', minHeight: 44 }}

@@ -1,7 +1,7 @@
 import Box from '@mui/material/Box';
 import { styled } from '@mui/material/styles';
 import type { Change, Instrument } from '../../api/client';
-import { INSTRUMENTS } from '../../words';
+import { INSTRUMENTS } from '../../words/looks';
 
 const Line = styled('li')(({ theme }) => ({
   listStyle: 'none',

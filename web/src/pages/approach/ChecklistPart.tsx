@@ -9,7 +9,8 @@ import { $api, ofClass } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
 import { useDirector } from '../../parts/useDirector';
 import { PageContent, Read } from '../../parts/page';
-import { capital, count, INSTRUMENTS } from '../../words';
+import { INSTRUMENTS } from '../../words/looks';
+import { capital, count } from '../../words/text';
 import { CheckpointDialog } from './CheckpointDialog';
 import { OwnDialog } from './OwnDialog';
 

@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import type { Choice } from '../../api/client';
 import { Card } from '../../parts/page';
-import { count } from '../../words';
+import { count } from '../../words/text';
 import { onWords } from './Changes';
 
 const Option = styled(FormControlLabel)(({ theme }) => ({

@@ -10,7 +10,7 @@ import { FilePick } from '../../parts/FilePick';
 import { useDirector } from '../../parts/useDirector';
 import { FileButton, PageContent } from '../../parts/page';
 import { useImport } from '../../parts/useImport';
-import { count } from '../../words';
+import { count } from '../../words/text';
 import { Changes } from './Changes';
 
 /** The class's choices and changes as one file: to keep, to give to another class, to take in. */

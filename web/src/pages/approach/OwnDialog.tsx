@@ -19,7 +19,8 @@ import {
 } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { useAction } from '../../parts/useAction';
-import { capital, INSTRUMENTS } from '../../words';
+import { INSTRUMENTS } from '../../words/looks';
+import { capital } from '../../words/text';
 import { TextFields } from './TextFields';
 
 const TRAITS = [
@@ -131,14 +132,7 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
               onChange={(event) => setSeconds(event.target.value)}
             />
           </Stack>
-          <Stack
-            direction="row"
-            spacing={0.75}
-
-            role="group"
-            aria-label="For"
-            sx={{ flexWrap: 'wrap' }}
-          >
+          <Stack direction="row" spacing={0.75} role="group" aria-label="For" sx={{ flexWrap: 'wrap' }}>
             {INSTRUMENTS.map((one) => (
               <Toggle
                 key={one}
@@ -152,7 +146,6 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
           <Stack
             direction="row"
             spacing={0.75}
-
             role="group"
             aria-label="What it is"
             sx={{ flexWrap: 'wrap' }}

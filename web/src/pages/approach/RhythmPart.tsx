@@ -11,7 +11,7 @@ import { $api, ofClass } from '../../api/queries';
 import { PageContent, Read } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
-import { LEVELS } from '../../words';
+import { LEVELS } from '../../words/looks';
 
 type Rhythm = Schemas['RhythmView'];
 

@@ -12,7 +12,7 @@ import { PageContent, Read } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 import { without } from '../../record';
-import { count } from '../../words';
+import { count } from '../../words/text';
 import { Changes } from './Changes';
 import { ChoiceCard } from './ChoiceCard';
 

@@ -10,7 +10,9 @@ import type { Checkpoint, Says } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { Callout } from '../../parts/page';
 import { LevelKeys } from '../../parts/LevelKeys';
-import { dayWords, LEVELS, PAIN_NOW, recheckWords, SAYS } from '../../words';
+import { dayWords } from '../../words/dates';
+import { LEVELS, PAIN_NOW, SAYS } from '../../words/looks';
+import { recheckWords } from '../../words/room';
 import type { Draft } from './useObserving';
 
 const Row = styled('li')(({ theme }) => ({
@@ -129,7 +131,6 @@ export function CheckpointRow(props: Props) {
             <Stack
               direction="row"
               spacing={0.75}
-
               ref={slipsRef}
               role="group"
               aria-label="Slips seen"
@@ -154,7 +155,6 @@ export function CheckpointRow(props: Props) {
           <Stack
             direction="row"
             spacing={0.75}
-
             role="group"
             aria-label="The child says"
             sx={{ flexWrap: 'wrap' }}

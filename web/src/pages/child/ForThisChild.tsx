@@ -9,7 +9,7 @@ import { useState } from 'react';
 import { api, unwrap, type ChildPage, type Override } from '../../api/client';
 import { useAction } from '../../parts/useAction';
 import { without } from '../../record';
-import { dayWords } from '../../words';
+import { dayWords } from '../../words/dates';
 import { AnsweredPain } from './PainNotes';
 
 interface Props {

@@ -1,6 +1,7 @@
 import { styled } from '@mui/material/styles';
 import type { ObservationView } from '../../api/client';
-import { dayWords, STRANDS } from '../../words';
+import { dayWords } from '../../words/dates';
+import { STRANDS } from '../../words/looks';
 
 const WIDTH = 350;
 const LANE = 32;

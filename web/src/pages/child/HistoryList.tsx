@@ -5,7 +5,7 @@ import Typography from '@mui/material/Typography';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { api, unwrap, type ChildPage, type ObservationView } from '../../api/client';
 import { Failed } from '../../parts/Message';
-import { weekdayWords } from '../../words';
+import { weekdayWords } from '../../words/dates';
 import { observationWords, type Observing } from './useObserving';
 
 function words(observation: ObservationView, nameOf: (checkpoint: string) => string): string {
@@ -70,7 +70,6 @@ export function HistoryList({ classId, page, undone, observing }: Props) {
             <Stack
               direction="row"
               spacing={1}
-
               component="li"
               key={observation.id}
               sx={{ alignItems: 'center', borderTop: 1, borderColor: 'divider', px: 1, py: 0.75 }}

@@ -6,7 +6,8 @@ import { Fragment, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Checkpoint, ChildPage } from '../../api/client';
 import { useKeys } from '../../parts/keys';
-import { LEVELS, TAPE_STATES, troubleWords } from '../../words';
+import { LEVELS } from '../../words/looks';
+import { TAPE_STATES, troubleWords } from '../../words/markers';
 import { AccommodationDialog } from './AccommodationDialog';
 import { CheckpointRow } from './CheckpointRow';
 import { StageBlock, type StageLook } from './StageBlock';
@@ -100,12 +101,7 @@ export function Ladders({ classId, page, observing, focus, director, onFindCause
       </Stack>
       {ladders.map((ladder) => (
         <Box component="section" key={ladder.strand} aria-label={ladder.name} sx={{ mb: 1.5 }}>
-          <Stack
-            direction="row"
-            spacing={1}
-
-            sx={{ alignItems: 'baseline', px: 1, pt: 0.75, pb: 0.25 }}
-          >
+          <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline', px: 1, pt: 0.75, pb: 0.25 }}>
             <Typography variant="h3">{ladder.name}</Typography>
             {ladder.strand === 'tape' && (
               <Typography sx={{ color: tapes.trouble ? 'error.main' : 'text.secondary' }}>

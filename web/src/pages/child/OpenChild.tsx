@@ -8,7 +8,7 @@ import { overlayPage } from '../../offline/overlay';
 import { useOutbox } from '../../offline/useOutbox';
 import { FourStrings } from '../../parts/FourStrings';
 import { useKeys } from '../../parts/keys';
-import { visitWords } from '../../words';
+import { visitWords } from '../../words/room';
 import { NextItems } from './NextItems';
 import { SymptomsDialog } from './SymptomsDialog';
 import { useFocus, type Focus } from './useFocus';
@@ -125,7 +125,6 @@ export function LastObservation({ observing }: { observing: Observing }) {
     <Stack
       direction="row"
       spacing={1}
-
       role="status"
       sx={{
         alignItems: 'center',

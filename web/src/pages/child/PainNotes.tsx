@@ -8,7 +8,8 @@ import { useState } from 'react';
 import { api, unwrap, type ChildPage, type Pain } from '../../api/client';
 import { Callout } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
-import { PAIN_CAUTION, weekdayWords } from '../../words';
+import { weekdayWords } from '../../words/dates';
+import { PAIN_CAUTION } from '../../words/looks';
 
 /** Pain that wants an answer: what to do, and a line on what was done. It stays until somebody writes that. */
 export function OpenPain({ classId, page }: { classId: string; page: ChildPage }) {

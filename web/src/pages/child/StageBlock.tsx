@@ -5,7 +5,8 @@ import { styled } from '@mui/material/styles';
 import { useState, type ReactNode } from 'react';
 import { api, unwrap, type Checkpoint, type Stage } from '../../api/client';
 import { useAction } from '../../parts/useAction';
-import { dayWords, isDue, recheckWords } from '../../words';
+import { dayWords } from '../../words/dates';
+import { isDue, recheckWords } from '../../words/room';
 import type { Observing } from './useObserving';
 
 const Head = styled('div')(({ theme }) => ({

@@ -1,7 +1,7 @@
 import { styled } from '@mui/material/styles';
 import type { Stage } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
-import { isDue } from '../../words';
+import { isDue } from '../../words/room';
 
 const Line = styled('div')(({ theme }) => ({
   display: 'flex',

@@ -12,7 +12,8 @@ import type { Cause } from '../../api/client';
 import { $api } from '../../api/queries';
 import { Toggle } from '../../parts/Toggle';
 import { Failed, Loading } from '../../parts/Message';
-import { count, LEVELS } from '../../words';
+import { LEVELS } from '../../words/looks';
+import { count } from '../../words/text';
 import type { Observing } from './useObserving';
 
 /** What the director may have seen on the instrument; the rest is known from tapes, measures and inventory. */
@@ -107,7 +108,6 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
                   <Stack
                     direction="row"
                     spacing={0.75}
-
                     role="group"
                     aria-label={how === 'hear' ? 'Hear' : 'See'}
                     sx={{ flexWrap: 'wrap', pt: 0.5 }}
@@ -131,7 +131,6 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
                 <Stack
                   direction="row"
                   spacing={0.75}
-
                   role="group"
                   aria-label="On the instrument"
                   sx={{ flexWrap: 'wrap', pt: 0.5 }}

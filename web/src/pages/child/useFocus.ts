@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { ChildPage, Ladder, Stage } from '../../api/client';
-import { isDue } from '../../words';
+import { isDue } from '../../words/room';
 
 /** Being worked on, or due again as a whole. */
 function wantsLook({ state, recheck }: Stage): boolean {

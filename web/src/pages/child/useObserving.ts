@@ -10,7 +10,7 @@ import type {
   Stage,
 } from '../../api/client';
 import { outbox, useOutbox } from '../../offline/useOutbox';
-import { LEVELS } from '../../words';
+import { LEVELS } from '../../words/looks';
 
 /** What goes with the next observation of a checkpoint. */
 export interface Draft {

@@ -1,6 +1,6 @@
 import { styled } from '@mui/material/styles';
 import type { Instrument } from '../../api/client';
-import { capital } from '../../words';
+import { capital } from '../../words/text';
 
 const Drawing = styled('svg')(({ theme }) => ({
   display: 'block',

@@ -9,7 +9,7 @@ import type { Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { useKeys } from '../../parts/keys';
 import { Read } from '../../parts/page';
-import { capital } from '../../words';
+import { capital } from '../../words/text';
 import { Hands } from './Hands';
 
 type Drill = Schemas['DrillView'];
@@ -148,13 +148,7 @@ function Steps({ classId, drill, restAfter }: { classId: string; drill: Drill; r
           ))}
         </Box>
       )}
-      <Stack
-        direction="row"
-        spacing={1}
-
-        component="footer"
-        sx={{ flexWrap: 'wrap', alignItems: 'center' }}
-      >
+      <Stack direction="row" spacing={1} component="footer" sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
         <Box
           role="status"
           aria-label="Count"

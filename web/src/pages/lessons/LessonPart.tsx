@@ -6,27 +6,21 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { $api } from '../../api/queries';
-import { OneOf } from '../../parts/OneOf';
-import { Card, Callout, PageContent, Read } from '../../parts/page';
+import { Card, PageContent, Read } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
-import { capital, count, STRANDS, weekdayWords } from '../../words';
-import { Names } from './OverviewPart';
+import { weekdayWords } from '../../words/dates';
+import { STRANDS } from '../../words/looks';
+import { count } from '../../words/text';
+import { NAMES, BlockCard, Glances } from './BlockCard';
 
 type Lesson = Schemas['LessonView'];
 type Plan = Schemas['LessonPlan'];
 type Block = Schemas['PlannedBlock'];
 
-const NAMES: Record<Block['kind'], string> = {
-  setUp: 'Tune and set up',
-  drill: 'Drill',
-  look: 'Round',
-  book: 'Book',
-  tune: 'Tune by ear',
-};
 const AIMS = 3;
 const LENGTHS = [20, 30, 40, 60];
 
@@ -105,7 +99,6 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
           <Stack
             direction="row"
             spacing={0.75}
-
             role="group"
             aria-label="Propose a lesson of"
             sx={{ alignItems: 'center' }}
@@ -193,13 +186,7 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
                 >
                   <strong>{STRANDS[strand]}</strong>
                   {drills.map((drill) => (
-                    <Stack
-                      direction="row"
-                      spacing={1}
-
-                      key={drill.id}
-                      sx={{ alignItems: 'center' }}
-                    >
+                    <Stack direction="row" spacing={1} key={drill.id} sx={{ alignItems: 'center' }}>
                       <Button
                         variant="pill"
                         aria-label={`Add ${drill.name}`}
@@ -237,162 +224,5 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
         <Glances glances={lesson.glances} />
       </Box>
     </Box>
-  );
-}
-
-interface BlockProps {
-  classId: string;
-  lesson: Lesson;
-  block: Block;
-  onChange: (what: Partial<Block>) => void;
-  onUp: (() => void) | undefined;
-  onDown: (() => void) | undefined;
-  onRemove: () => void;
-}
-
-function BlockCard({ classId, lesson, block, onChange, onUp, onDown, onRemove }: BlockProps) {
-  const drill = lesson.drills.find(({ id }) => id === block.drill);
-  const name = drill?.name ?? NAMES[block.kind];
-  const known = lesson.tunes.find((tune) => tune.name === block.line);
-  return (
-    <Card aria-label={name} sx={{ p: 1.5, display: 'grid', gap: 1 }}>
-      <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
-        <Typography variant="h3" sx={{ flex: 1, minWidth: 160 }}>
-          {name}
-        </Typography>
-        <Button
-          variant="pill"
-          aria-label={`One minute less for ${name}`}
-          disabled={block.minutes <= 1}
-          onClick={() => onChange({ minutes: block.minutes - 1 })}
-        >
-          −
-        </Button>
-        <Box component="output" sx={{ minWidth: 64, textAlign: 'center', fontWeight: 700 }}>
-          {block.minutes} min
-        </Box>
-        <Button
-          variant="pill"
-          aria-label={`One minute more for ${name}`}
-          onClick={() => onChange({ minutes: block.minutes + 1 })}
-        >
-          +
-        </Button>
-        <Button variant="pill" aria-label={`${name} earlier`} disabled={!onUp} onClick={onUp}>
-          ↑
-        </Button>
-        <Button variant="pill" aria-label={`${name} later`} disabled={!onDown} onClick={onDown}>
-          ↓
-        </Button>
-        <Button variant="pill" aria-label={`Leave out ${name}`} onClick={onRemove}>
-          ×
-        </Button>
-      </Stack>
-      {drill && (
-        <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
-          <Box sx={{ flex: 1, minWidth: 200 }}>“{drill.aim}”</Box>
-          <Button
-            component={Link}
-            variant="outlined"
-            to={`/class/${classId}/lead/${drill.id}`}
-            aria-label={`Lead ${name}`}
-          >
-            Lead
-          </Button>
-        </Stack>
-      )}
-      {block.kind === 'look' && (
-        <Button
-          component={Link}
-          variant="outlined"
-          sx={{ justifySelf: 'start' }}
-          to={`/class/${classId}/round`}
-        >
-          To the round
-        </Button>
-      )}
-      {(block.kind === 'book' || block.kind === 'tune') && (
-        <TextField
-          size="small"
-          label={block.kind === 'book' ? 'Book and page' : 'Which tune'}
-          value={block.line ?? ''}
-          slotProps={{
-            htmlInput: { maxLength: 120, ...(block.kind === 'tune' && { list: 'tunes' }) },
-          }}
-          onChange={(event) => onChange({ line: event.target.value })}
-        />
-      )}
-      {block.kind === 'tune' && (
-        <>
-          <datalist id="tunes">
-            {lesson.tunes.map(({ id, name: tune }) => (
-              <option key={id} value={tune} />
-            ))}
-          </datalist>
-          <Button
-            component={Link}
-            variant="outlined"
-            sx={{ justifySelf: 'start' }}
-            to={`/class/${classId}/tapes/notes${known ? `?tune=${known.id}` : ''}`}
-          >
-            Who plays it where
-          </Button>
-        </>
-      )}
-      {block.kind === 'setUp' && <SetUp classId={classId} lesson={lesson} />}
-    </Card>
-  );
-}
-
-/** Tuning first; whose pin, support or tapes are due. */
-function SetUp({ classId, lesson }: { classId: string; lesson: Lesson }) {
-  const due = [
-    { what: 'Pins and supports', who: lesson.supports },
-    { what: 'Tapes', who: lesson.tapes },
-  ];
-  return (
-    <>
-      <Callout>
-        Push pegs in while they turn, never a bass’s; a string can snap at the eyes. Pins are sharp, basses
-        fall: one at a time, anchored. The school’s rules and its luthier come first.
-      </Callout>
-      {due.map(({ what, who }) => (
-        <Box key={what} component="details">
-          <Box component="summary" sx={{ lineHeight: '44px', cursor: 'pointer' }}>
-            {what}: {who.length === 0 ? 'nobody is due' : `${count(who.length, 'child', 'children')} due`}
-          </Box>
-          <Names classId={classId}>{who}</Names>
-        </Box>
-      ))}
-    </>
-  );
-}
-
-/** What differs on the next instrument, before one shows something to everybody. */
-function Glances({ glances }: { glances: Lesson['glances'] }) {
-  const names = glances[0]?.notes.map(({ name }) => name) ?? [];
-  const [note, setNote] = useState(names[1] ?? '');
-  return (
-    <Card aria-label="What differs on the next instrument">
-      <Typography variant="h3" component="h2">
-        What differs on the next instrument
-      </Typography>
-      <OneOf
-        name="The note"
-        value={note}
-        options={names.map((name) => [name, name] as const)}
-        onChoose={setNote}
-      />
-      {glances.map(({ instrument, thumb, spacing, notes }) => (
-        <Box key={instrument} sx={{ pt: 1 }}>
-          <strong>
-            {capital(instrument)}: {note} is{' '}
-            {notes.find(({ name }) => name === note)?.finger ?? 'not in first position'}
-          </strong>
-          <Box>Thumb: {thumb.charAt(0).toLowerCase() + thumb.slice(1)}</Box>
-          <Box>Fingers: {spacing.charAt(0).toLowerCase() + spacing.slice(1)}</Box>
-        </Box>
-      ))}
-    </Card>
   );
 }

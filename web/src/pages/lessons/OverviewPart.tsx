@@ -11,7 +11,8 @@ import { Link, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { Card, PageContent, Read } from '../../parts/page';
-import { capital, count, STRANDS } from '../../words';
+import { STRANDS } from '../../words/looks';
+import { capital, count } from '../../words/text';
 import { Spindle } from './Spindle';
 
 type Bottleneck = Schemas['BottleneckView'];

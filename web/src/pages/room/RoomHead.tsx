@@ -7,7 +7,10 @@ import { useRef, type ReactNode } from 'react';
 import type { Room } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { useKeys } from '../../parts/keys';
-import { capital, count, weekdayWords, INSTRUMENTS, isDue } from '../../words';
+import { weekdayWords } from '../../words/dates';
+import { INSTRUMENTS } from '../../words/looks';
+import { isDue } from '../../words/room';
+import { capital, count } from '../../words/text';
 import type { Show } from './rows';
 
 const Line = styled('div')(({ theme }) => ({
@@ -69,7 +72,6 @@ export function RoomHead({ room, title, actions, show, onShow, onFound }: Props)
       <Stack
         direction="row"
         spacing={1.5}
-
         sx={{
           flexWrap: 'wrap',
 

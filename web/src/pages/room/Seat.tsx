@@ -2,7 +2,8 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { styled } from '@mui/material/styles';
 import type { RoomChild, Strand } from '../../api/client';
 import { FourStrings } from '../../parts/FourStrings';
-import { capital, glyphWords, visitWords } from '../../words';
+import { glyphWords, visitWords } from '../../words/room';
+import { capital } from '../../words/text';
 
 /** How far the outer chairs of a row come towards the podium, in pixels. */
 const ARC = 12;

@@ -1,5 +1,5 @@
 import type { Instrument, RoomChild, Strand } from '../../api/client';
-import { isDue } from '../../words';
+import { isDue } from '../../words/room';
 
 /** A row of the room, from the podium's left to its right. */
 export interface Row {

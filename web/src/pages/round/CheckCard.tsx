@@ -23,7 +23,6 @@ function Slips({ item, visit, most }: { item: Item; visit: Visit; most: number }
       <Stack
         direction="row"
         spacing={0.75}
-
         role="group"
         aria-label={`Slips at ${item.name}`}
         sx={{ flexWrap: 'wrap' }}
@@ -139,7 +138,6 @@ function StageLook({ check, visit }: { check: Check; visit: Visit }) {
       <Stack
         direction="row"
         spacing={0.75}
-
         role="group"
         aria-label={`Not yet in ${check.name}`}
         sx={{ flexWrap: 'wrap', alignItems: 'center' }}

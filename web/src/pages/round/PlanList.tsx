@@ -6,7 +6,7 @@ import { useState } from 'react';
 import type { RoundChild, RoundKit, RoundPlan } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { Card } from '../../parts/page';
-import { count } from '../../words';
+import { count } from '../../words/text';
 import { childOf } from './walk';
 
 type Reason = RoundPlan['notReached'][number]['reason'];
@@ -88,13 +88,7 @@ export function PlanList({ kit, plan, pins, onPin }: Props) {
                   {others.map((check) => {
                     const key = `${child.id} ${check.target}`;
                     return (
-                      <Stack
-                        direction="row"
-                        spacing={1}
-
-                        key={check.target}
-                        sx={{ alignItems: 'center' }}
-                      >
+                      <Stack direction="row" spacing={1} key={check.target} sx={{ alignItems: 'center' }}>
                         <Toggle on={pins.has(key)} onClick={() => onPin(key)}>
                           Pin
                         </Toggle>

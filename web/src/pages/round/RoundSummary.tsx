@@ -6,7 +6,8 @@ import type { ReactNode } from 'react';
 import type { RoundKit } from '../../api/client';
 import { $api } from '../../api/queries';
 import { Card, ClassName, PageContent } from '../../parts/page';
-import { count, LEVELS } from '../../words';
+import { LEVELS } from '../../words/looks';
+import { count } from '../../words/text';
 import { usePlan, type Round } from './useRound';
 import { childOf, minutesWords, present, questionOf, type RoundState } from './walk';
 

@@ -5,7 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { RoundKit } from '../../api/client';
-import { count } from '../../words';
+import { count } from '../../words/text';
 import type { Round } from './useRound';
 import { childOf, present, type RoundState, type ScanKey } from './walk';
 

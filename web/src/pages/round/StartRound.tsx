@@ -9,7 +9,7 @@ import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
 import { Failed, Loading } from '../../parts/Message';
 import { Card } from '../../parts/page';
-import { count } from '../../words';
+import { count } from '../../words/text';
 import { PlanList } from './PlanList';
 import { RowsLine, type ChairLook } from './RowsLine';
 import { usePlan, type Round } from './useRound';
@@ -24,7 +24,6 @@ function Choice({ name, children }: { name: string; children: ReactNode }) {
     <Stack
       direction="row"
       spacing={0.75}
-
       role="group"
       aria-label={name}
       sx={{ flexWrap: 'wrap', alignItems: 'center' }}
@@ -180,7 +179,6 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
                 <Stack
                   direction="row"
                   spacing={1}
-
                   key={`${scan.target} ${scan.part}`}
                   sx={{ alignItems: 'center' }}
                 >

@@ -46,13 +46,7 @@ export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
   return (
     <Box role="group" aria-label="Which marker" sx={{ display: 'grid', gap: 0.5 }}>
       {on.map(({ spot, name }) => (
-        <Stack
-          direction="row"
-          spacing={0.5}
-
-          key={spot}
-          sx={{ alignItems: 'center', flexWrap: 'wrap' }}
-        >
+        <Stack direction="row" spacing={0.5} key={spot} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
           <Box sx={{ minWidth: 32, fontWeight: 700 }}>{name}</Box>
           {FOUND.filter((found) => spot !== 'thumb' || found === 'loose' || found === 'gone').map((found) => (
             <Toggle

@@ -3,14 +3,24 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
-import { styled } from '@mui/material/styles';
+import { useTheme } from '@mui/material/styles';
+import { BarPlot } from '@mui/x-charts/BarChart';
+import { ChartsDataProvider } from '@mui/x-charts/ChartsDataProvider';
+import { ChartsLegend } from '@mui/x-charts/ChartsLegend';
+import { ChartsSurface } from '@mui/x-charts/ChartsSurface';
+import { ChartsTooltip } from '@mui/x-charts/ChartsTooltip';
+import { ChartsWrapper } from '@mui/x-charts/ChartsWrapper';
+import { ChartsXAxis } from '@mui/x-charts/ChartsXAxis';
+import { ChartsYAxis } from '@mui/x-charts/ChartsYAxis';
+import { LinePlot } from '@mui/x-charts/LineChart';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { $api, ofClass, roundQuery } from '../../api/queries';
 import { Card, ClassName, PageContent, Read } from '../../parts/page';
-import { count, dayWords } from '../../words';
+import { dayWords } from '../../words/dates';
+import { count } from '../../words/text';
 
 type Forecast = Schemas['ForecastView'];
 
@@ -88,110 +98,82 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
   );
 }
 
-const Chart = styled('svg')(({ theme }) => ({
-  width: '100%',
-  height: 230,
-  display: 'block',
-  '& .bar': { fill: theme.vars.palette.own.glow, stroke: theme.vars.palette.own.glowEdge },
-  '& .wait': { fill: 'none', stroke: theme.vars.palette.primary.main, strokeWidth: 2.5 },
-  '& .axis': { stroke: theme.vars.palette.own.rest },
-}));
-
-const WIDTH = 960;
-const BASE = 220;
-const HIGH = 190;
-const EDGE = 2;
-
 /** Overdue looks as bars, the longest wait as a line; the same in a sentence. */
 function Picture({ read }: { read: Forecast }) {
+  const { vars } = useTheme();
   const { meetings } = read;
-  if (meetings.length === 0)
+  const last = meetings.at(-1);
+  if (!last)
     return (
       <Typography>No meeting is left in the calendar: set its last day under Approach, Calendar.</Typography>
     );
-  const most = Math.max(1, ...meetings.map(({ overdue }) => overdue));
-  const longest = Math.max(5, ...meetings.map(({ longestWait }) => longestWait));
-  const step = (WIDTH - 2 * EDGE) / meetings.length;
-  const x = (index: number) => EDGE + index * step;
-  const line = meetings.map(
-    ({ longestWait }, index) => `${x(index) + step / 2},${BASE - (longestWait / longest) * HIGH}`,
-  );
-  const last = meetings.at(-1);
   const settled = read.settledFrom
     ? `From ${dayWords(read.settledFrom)} on nothing is overdue.`
-    : `At the last meeting ${count(last?.overdue ?? 0, 'look')} would be overdue.`;
+    : `At the last meeting ${count(last.overdue, 'look')} would be overdue.`;
   const words = `${settled} The longest wait for a visit is ${count(read.longestWait, 'meeting')}, the mean ${read.meanWait.toFixed(1)}.`;
   return (
     <Card aria-label="The term ahead" sx={{ display: 'grid', gap: 1 }}>
       <Typography role="status" sx={{ fontSize: '1.1rem', fontWeight: 600 }}>
         {words}
       </Typography>
-      <Stack direction="row" aria-hidden sx={{ justifyContent: 'space-between' }}>
-        <span>{count(most, 'look')}</span>
-        <span>{count(longest, 'meeting')}</span>
-      </Stack>
-      <Chart
-        viewBox={`0 0 ${WIDTH} ${BASE + 4}`}
-        preserveAspectRatio="none"
-        role="img"
-        aria-label={`Overdue looks at each meeting. ${words}`}
-      >
-        {meetings.map(({ meeting, day, overdue, latest, visited }, index) => {
-          const height = (overdue / most) * HIGH;
-          return (
-            <rect
-              key={meeting}
-              className="bar"
-              x={x(index) + 1}
-              y={BASE - height}
-              width={Math.max(1, step - 2)}
-              height={height}
-            >
-              <title>{`${dayWords(day)}: ${count(overdue, 'look')} overdue, by ${count(latest, 'meeting')} at most; ${visited} visited`}</title>
-            </rect>
-          );
-        })}
-        <polyline className="wait" points={line.join(' ')} vectorEffect="non-scaling-stroke" />
-        <line className="axis" x1={EDGE} x2={WIDTH - EDGE} y1={BASE} y2={BASE} />
-      </Chart>
-      <Stack direction="row" aria-hidden sx={{ justifyContent: 'space-between' }}>
-        {[0, Math.floor((meetings.length - 1) / 2), meetings.length - 1].map((at, label) => (
-          <span key={label}>{dayWords(meetings[at]?.day ?? '')}</span>
-        ))}
-      </Stack>
-      <Stack direction="row" sx={{ flexWrap: 'wrap', columnGap: 3 }}>
-        <span>
-          <Box
-            component="span"
-            aria-hidden
-            sx={{
-              display: 'inline-block',
-              width: 14,
-              height: 14,
-              bgcolor: (t) => t.vars.palette.own.glow,
-              border: 1,
-              mr: 0.75,
-            }}
-          />
-          looks overdue when a meeting begins
-        </span>
-        <span>
-          <Box
-            component="span"
-            aria-hidden
-            sx={{
-              display: 'inline-block',
-              width: 20,
-              height: 0,
-              borderTop: 3,
-              borderColor: 'primary.main',
-              verticalAlign: 'middle',
-              mr: 0.75,
-            }}
-          />
-          longest wait for a visit, in meetings
-        </span>
-      </Stack>
+      <Box role="img" aria-label={`Overdue looks at each meeting. ${words}`}>
+        <ChartsDataProvider
+          height={280}
+          skipAnimation
+          xAxis={[
+            { id: 'days', scaleType: 'band', data: meetings.map(({ day }) => day), valueFormatter: dayWords },
+          ]}
+          yAxis={[
+            { id: 'looks', position: 'left', min: 0, tickMinStep: 1, label: 'looks overdue' },
+            {
+              id: 'wait',
+              position: 'right',
+              min: 0,
+              max: Math.max(5, ...meetings.map(({ longestWait }) => longestWait)),
+              tickMinStep: 1,
+              label: 'meetings waited',
+            },
+          ]}
+          series={[
+            {
+              type: 'bar',
+              yAxisId: 'looks',
+              label: 'looks overdue when a meeting begins',
+              color: vars.palette.own.glow,
+              data: meetings.map(({ overdue }) => overdue),
+              valueFormatter: (looks, { dataIndex }) => lookWords(looks ?? 0, meetings[dataIndex]),
+            },
+            {
+              type: 'line',
+              yAxisId: 'wait',
+              label: 'longest wait for a visit, in meetings',
+              color: vars.palette.primary.main,
+              showMark: false,
+              curve: 'linear',
+              data: meetings.map(({ longestWait }) => longestWait),
+              valueFormatter: (wait) => count(wait ?? 0, 'meeting'),
+            },
+          ]}
+        >
+          <ChartsWrapper legendPosition={{ vertical: 'bottom', horizontal: 'start' }}>
+            <ChartsLegend direction="horizontal" />
+            <ChartsSurface>
+              <BarPlot />
+              <LinePlot />
+              <ChartsXAxis axisId="days" />
+              <ChartsYAxis axisId="looks" />
+              <ChartsYAxis axisId="wait" />
+            </ChartsSurface>
+            <ChartsTooltip trigger="axis" />
+          </ChartsWrapper>
+        </ChartsDataProvider>
+      </Box>
     </Card>
   );
+}
+
+/** `3 looks overdue, by 2 meetings at most; 12 visited`. */
+function lookWords(looks: number, meeting: Forecast['meetings'][number] | undefined): string {
+  const more = meeting ? `, by ${count(meeting.latest, 'meeting')} at most; ${meeting.visited} visited` : '';
+  return `${count(looks, 'look')} overdue${more}`;
 }

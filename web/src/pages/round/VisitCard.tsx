@@ -8,7 +8,8 @@ import type { Check, RoundChild } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { useKeys } from '../../parts/keys';
 import { Callout } from '../../parts/page';
-import { PAIN_NOW, SAYS, count } from '../../words';
+import { PAIN_NOW, SAYS } from '../../words/looks';
+import { count } from '../../words/text';
 import { CheckCard } from './CheckCard';
 import { useVisit } from './useVisit';
 import type { Round } from './useRound';
@@ -123,7 +124,6 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
         <Stack
           direction="row"
           spacing={0.75}
-
           role="group"
           aria-label="The child says"
           sx={{ flexWrap: 'wrap' }}
@@ -169,7 +169,6 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           <Stack
             direction="row"
             spacing={0.75}
-
             role="group"
             aria-label={`Also for ${child.name}`}
             sx={{ flexWrap: 'wrap' }}

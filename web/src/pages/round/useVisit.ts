@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { Check, NewObservation, RoundChild, RoundObservation, Says } from '../../api/client';
-import { LEVELS } from '../../words';
+import { LEVELS } from '../../words/looks';
 import type { Round } from './useRound';
 import { lookIn, type RoundState } from './walk';
 

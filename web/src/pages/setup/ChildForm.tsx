@@ -12,7 +12,8 @@ import { useState } from 'react';
 import { api, unwrap, type RosterChild, type Schemas } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
-import { capital, INSTRUMENTS } from '../../words';
+import { INSTRUMENTS } from '../../words/looks';
+import { capital } from '../../words/text';
 import { useAction } from '../../parts/useAction';
 
 interface Props {
@@ -84,14 +85,7 @@ export function ChildForm({ classId, child, otherClasses, onClose }: Props) {
             at again; the others keep their standing.
           </Typography>
         )}
-        <Stack
-          direction="row"
-          spacing={0.75}
-
-          role="group"
-          aria-label="Wishes"
-          sx={{ flexWrap: 'wrap' }}
-        >
+        <Stack direction="row" spacing={0.75} role="group" aria-label="Wishes" sx={{ flexWrap: 'wrap' }}>
           <Toggle
             on={entry.nearFront ?? false}
             onClick={() => setEntry({ ...entry, nearFront: !entry.nearFront })}
@@ -108,7 +102,6 @@ export function ChildForm({ classId, child, otherClasses, onClose }: Props) {
         <Stack
           direction="row"
           spacing={1}
-
           sx={{ flexWrap: 'wrap', borderTop: 1, borderColor: 'divider', pt: 1.5 }}
         >
           {child.leftOn ? (

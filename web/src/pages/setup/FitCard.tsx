@@ -18,7 +18,7 @@ import {
 } from '../../api/client';
 import { $api } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
-import { dayWords } from '../../words';
+import { dayWords } from '../../words/dates';
 import { FoundFields } from './FoundFields';
 import { Callout, Card } from '../../parts/page';
 import { fromMm, length, MEASURES, toMm, useUnit, type Unit } from '../../parts/units';

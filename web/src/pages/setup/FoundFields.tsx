@@ -5,7 +5,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { v7 as uuid } from 'uuid';
 import { api, unwrap, type FitChild, type Schemas } from '../../api/client';
-import { dayWords } from '../../words';
+import { dayWords } from '../../words/dates';
 import { Card } from '../../parts/page';
 import { fromMm, length, toMm, type Unit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
@@ -59,12 +59,7 @@ export function FoundFields({ classId, child, unit }: { classId: string; child: 
       <Typography variant="h3" component="h3">
         Found right in the end
       </Typography>
-      <Stack
-        direction="row"
-        spacing={1.5}
-
-        sx={{ flexWrap: 'wrap', mt: 1.5, alignItems: 'flex-start' }}
-      >
+      <Stack direction="row" spacing={1.5} sx={{ flexWrap: 'wrap', mt: 1.5, alignItems: 'flex-start' }}>
         {parts.map(([part, name, isLength]) => {
           const found = child.card.found[part];
           const last = found && (found.mm !== undefined ? length(found.mm, unit) : found.words);

@@ -15,7 +15,8 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { ApiProblem, type Instrument, type Means, type Preview } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
-import { capital, count, INSTRUMENTS } from '../../words';
+import { INSTRUMENTS } from '../../words/looks';
+import { capital, count } from '../../words/text';
 import { FilePick } from '../../parts/FilePick';
 import { PageContent } from '../../parts/page';
 import { useImport } from '../../parts/useImport';
@@ -111,7 +112,6 @@ export function ImportStep() {
             <Stack
               direction="row"
               spacing={2}
-
               role="status"
               sx={{ flexWrap: 'wrap', alignItems: 'center', fontSize: '1.05rem' }}
             >
@@ -201,7 +201,6 @@ function Choices({ preview, how, onRead }: Part) {
         <Stack
           direction="row"
           spacing={0.75}
-
           role="group"
           aria-label="Groups of the file"
           sx={{ flexWrap: 'wrap' }}

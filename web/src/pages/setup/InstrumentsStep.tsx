@@ -15,7 +15,8 @@ import { $api, ofClass } from '../../api/queries';
 import { Toggle } from '../../parts/Toggle';
 import { useDirector } from '../../parts/useDirector';
 import { InstrumentChips } from '../../parts/InstrumentChips';
-import { count, dayWords } from '../../words';
+import { dayWords } from '../../words/dates';
+import { count } from '../../words/text';
 import { AssetForm } from './AssetForm';
 import { InventoryImport } from './InventoryImport';
 import { FileButton, Read, PageContent } from '../../parts/page';
@@ -81,7 +82,6 @@ export function InstrumentsStep() {
                 <Stack
                   direction="row"
                   spacing={0.75}
-
                   role="group"
                   aria-label="Show"
                   sx={{ flexWrap: 'wrap' }}

@@ -3,7 +3,7 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { ApiProblem, type Schemas } from '../../api/client';
-import { count } from '../../words';
+import { count } from '../../words/text';
 import { FilePick } from '../../parts/FilePick';
 import { useImport } from '../../parts/useImport';
 
@@ -30,13 +30,7 @@ export function InventoryImport({ classId, onDone }: { classId: string; onDone: 
       )}
       {preview && (
         <>
-          <Stack
-            direction="row"
-            spacing={2}
-
-            role="status"
-            sx={{ flexWrap: 'wrap', alignItems: 'center' }}
-          >
+          <Stack direction="row" spacing={2} role="status" sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
             <span>
               <strong>{preview.new}</strong> new, <strong>{preview.changed}</strong> changed,{' '}
               <strong>{preview.same}</strong> as they are, <strong>{preview.refused}</strong> left out

@@ -10,7 +10,7 @@ import { Link, useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { Toggle } from '../../parts/Toggle';
-import { count } from '../../words';
+import { count } from '../../words/text';
 import { Read, PageContent } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';

@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type SeatPlan, type Seats } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { count } from '../../words';
+import { count } from '../../words/text';
 import { Chairs } from './Chairs';
 import { FileButton, Read, PageContent } from '../../parts/page';
 import { RoomFields } from './RoomFields';

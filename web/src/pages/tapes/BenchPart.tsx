@@ -14,7 +14,9 @@ import { Toggle } from '../../parts/Toggle';
 import { InstrumentChips } from '../../parts/InstrumentChips';
 import { PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit } from '../../parts/units';
-import { capital, count, isDue, NEEDS, recheckWords, TAPE_STATES, troubleWords } from '../../words';
+import { NEEDS, TAPE_STATES, troubleWords } from '../../words/markers';
+import { isDue, recheckWords } from '../../words/room';
+import { capital, count } from '../../words/text';
 
 /** In the order of how pressing it is. */
 const ORDER = Object.keys(NEEDS) as Schemas['MarkerNeed'][];
@@ -56,7 +58,6 @@ export function BenchPart() {
                 <Stack
                   direction="row"
                   spacing={0.75}
-
                   role="group"
                   aria-label="Show"
                   sx={{ flexWrap: 'wrap' }}

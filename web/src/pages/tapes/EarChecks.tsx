@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import { useUnit } from '../../parts/units';
-import { centsWords } from '../../words';
+import { centsWords } from '../../words/markers';
 import { moveOf, moveWords, spotWords } from './board';
 import { centsOf, heardWords, proofsOf, type Proof } from './proofs';
 import { FingerDot, Tone } from './Tones';

@@ -7,7 +7,7 @@ import { useState } from 'react';
 import type { TapePage, TapeSpot } from '../../api/client';
 import { Callout } from '../../parts/page';
 import { toMm, useUnit } from '../../parts/units';
-import { fingerWords } from '../../words';
+import { fingerWords } from '../../words/markers';
 import { FingerDot } from './Tones';
 import type { Log } from './useWork';
 
@@ -56,7 +56,6 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
           <Stack
             direction="row"
             spacing={0.75}
-
             component="li"
             key={spot.spot}
             sx={{ alignItems: 'center', flexWrap: 'wrap' }}

@@ -7,7 +7,7 @@ import { useState, type SyntheticEvent } from 'react';
 import { ApiProblem, api, unwrap, type TapePage, type TapeSpot } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { rulerWords, toMm, useUnit, type Unit } from '../../parts/units';
-import { centsWords } from '../../words';
+import { centsWords } from '../../words/markers';
 import { moveWords, shownFingers } from './board';
 import type { Log } from './useWork';
 
@@ -80,14 +80,7 @@ export function LengthField({ page, log }: { page: TapePage; log: Log }) {
     setProblem(undefined);
   };
   return (
-    <Stack
-      direction="row"
-      spacing={1}
-
-      component="form"
-      noValidate
-      onSubmit={(event) => void keep(event)}
-    >
+    <Stack direction="row" spacing={1} component="form" noValidate onSubmit={(event) => void keep(event)}>
       <TextField
         label={`String, nut to bridge (${unit === 'mm' ? 'mm' : 'in'})`}
         placeholder={
@@ -163,13 +156,7 @@ export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSp
         From the nut to the nearer edge of each marker. Only what you type is kept.
       </Typography>
       {markers.map(({ spot, position }) => (
-        <Stack
-          direction="row"
-          spacing={1.5}
-
-          key={spot.spot}
-          sx={{ alignItems: 'center', flexWrap: 'wrap' }}
-        >
+        <Stack direction="row" spacing={1.5} key={spot.spot} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
           <TextField
             label={`Marker ${spot.name} (${unit === 'mm' ? 'mm' : 'in'})`}
             size="small"

@@ -1,6 +1,6 @@
 import { styled } from '@mui/material/styles';
 import type { Schemas, Voice } from '../../api/client';
-import { capital } from '../../words';
+import { capital } from '../../words/text';
 
 type BoardPosition = Schemas['BoardPosition'];
 

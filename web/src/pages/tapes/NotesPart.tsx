@@ -10,7 +10,8 @@ import { $api } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
 import { Card, FileButton, PageContent, Read } from '../../parts/page';
-import { capital, count, noteWords } from '../../words';
+import { noteWords } from '../../words/markers';
+import { capital, count } from '../../words/text';
 import { fingerShort, NoteBoard } from './NoteBoard';
 import { SoundChips, Tone } from './Tones';
 import { TuneBuilder } from './TuneBuilder';
@@ -94,14 +95,7 @@ function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: 
         <FileButton href={file('notes.pdf', '&paper=letter')}>Chart, Letter</FileButton>
         <FileButton href={file('notes.musicxml')}>MusicXML</FileButton>
       </Stack>
-      <Stack
-        direction="row"
-        spacing={0.5}
-
-        role="group"
-        aria-label="Notes"
-        sx={{ flexWrap: 'wrap' }}
-      >
+      <Stack direction="row" spacing={0.5} role="group" aria-label="Notes" sx={{ flexWrap: 'wrap' }}>
         {map.notes.map(({ note }, index) => (
           <Toggle
             key={index}

@@ -4,19 +4,18 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
-import type { MarkerSettings, Marker, TapePage, TapeSpot } from '../../api/client';
+import type { TapePage, TapeSpot } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { overlaySpots } from '../../offline/tapes';
 import { useTapeBox } from '../../offline/useOutbox';
 import { OneOf } from '../../parts/OneOf';
 import { Callout, Card, PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit, type Unit } from '../../parts/units';
-import { fingerWords, MARKER_KINDS } from '../../words';
 import { EarCheck } from './EarChecks';
 import { LengthField, UnitChips } from './Measuring';
-import { stepWords } from './proofs';
 import { OpenStrings, SoundChips } from './Tones';
 import { useWork } from './useWork';
+import { LayOne } from './LayOne';
 
 /** Beside the instrument: tuned, the first marker by the octave or unison that can be heard, then from observation to marker. */
 export function PlacingPart() {
@@ -31,39 +30,6 @@ export function PlacingPart() {
       {(read) => <Placing key={assetId} classId={classId} page={read} />}
     </Read>
   );
-}
-
-const ALIGNED: Record<MarkerSettings['align'], string> = {
-  nutEdge: 'its nut side on the line',
-  middle: 'its middle on the line',
-  bridgeEdge: 'its bridge side on the line',
-};
-
-/** Where a finger goes when there is no ruler at hand. */
-function widthWords(page: TapePage, position: Marker): string {
-  const high = page.instrument === 'violin' || page.instrument === 'viola';
-  const words: Record<string, string> = high
-    ? {
-        '1': 'about two finger-widths from the nut',
-        low2: 'right beside marker 1',
-        '2': 'one finger-width beyond marker 1, right beside marker 3',
-        '3': 'two finger-widths beyond marker 1',
-        '4': 'one finger-width beyond marker 3',
-        low1: 'halfway between the nut and marker 1',
-      }
-    : {
-        // The hand on cello and bass is spaced evenly: each space is a semitone, whether or not its marker is laid.
-        '1': 'where the ear hears a whole tone above the open string',
-        '2': 'one finger space beyond where 1 belongs',
-        x2: 'two finger spaces beyond where 1 belongs',
-        '3': 'two finger spaces beyond where 1 belongs',
-        '4':
-          page.instrument === 'bass'
-            ? 'two finger spaces beyond where 1 belongs, 3 helping'
-            : 'three finger spaces beyond where 1 belongs',
-        x4: 'four finger spaces beyond where 1 belongs',
-      };
-  return words[position.finger] ?? 'by ear';
 }
 
 function Placing({ classId, page }: { classId: string; page: TapePage }) {
@@ -203,61 +169,6 @@ function Tune({ page, ruler, children }: { page: TapePage; ruler: boolean; child
           : 'Push the peg in while it turns, and keep the face away: a string can snap when it is tuned up.'}
       </Callout>
       {children}
-    </>
-  );
-}
-
-interface LayProps {
-  page: TapePage;
-  position: Marker;
-  laid: { position: Marker; spot: TapeSpot }[];
-  ruler: boolean;
-  unit: Unit;
-}
-
-/** Where one marker goes: from the nut, and from the nearest marker that is there. */
-function LayOne({ page, position, laid, ruler, unit }: LayProps) {
-  const { settings, markers } = page;
-  const from = laid.toSorted(
-    (a, b) =>
-      Math.abs(position.semitones - a.position.semitones) -
-      Math.abs(position.semitones - b.position.semitones),
-  )[0];
-  const strip =
-    markers.kind === 'tapes' ? `${rulerWords(settings.stripMm, unit)} wide, ${ALIGNED[settings.align]}` : '';
-  const where =
-    markers.kind === 'tapes' || markers.kind === 'overlay'
-      ? position.edgeMm
-      : position.distanceMm - settings.offsetMm;
-  const steps = from && position.semitones - from.position.semitones;
-  return (
-    <>
-      <Typography variant="h3">
-        Marker {fingerWords(position.finger)}
-        {!from && ', the anchor: the one that is best heard'}
-      </Typography>
-      {ruler ? (
-        <>
-          <Typography sx={{ fontSize: '2.2rem', fontWeight: 700, lineHeight: 1.1 }}>
-            {rulerWords(where, unit)}
-          </Typography>
-          <Typography>
-            from the nut’s edge to the {markers.kind === 'tapes' ? 'nearer edge' : 'middle'} of the{' '}
-            {MARKER_KINDS[markers.kind]}
-            {strip && ` (${strip})`}.
-          </Typography>
-        </>
-      ) : (
-        <Typography sx={{ fontSize: '1.35rem', fontWeight: 700 }}>
-          {widthWords(page, position)}, then by ear
-        </Typography>
-      )}
-      {from && steps !== undefined && (
-        <Typography>
-          {stepWords(steps)} {steps < 0 ? 'below' : 'above'} marker {fingerWords(from.position.finger)}
-          {ruler && `: ${rulerWords(Math.abs(position.edgeMm - from.position.edgeMm), unit)} from it`}.
-        </Typography>
-      )}
     </>
   );
 }

@@ -10,7 +10,8 @@ import type { BenchInstrument, TemplateWishes } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
 import { FileButton, PageContent, Read } from '../../parts/page';
-import { count, MARKER_KINDS } from '../../words';
+import { MARKER_KINDS } from '../../words/markers';
+import { count } from '../../words/text';
 
 /** Which instruments get a strip. */
 const WHICH: [name: string, keeps: (one: BenchInstrument) => boolean][] = [

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import type { TapePage } from '../../api/client';
 import type { Pending } from '../../offline/outbox';
 import type { NewTapeEntry } from '../../api/client';
-import { dayWords } from '../../words';
+import { dayWords } from '../../words/dates';
 
 interface Props {
   page: TapePage;
@@ -42,7 +42,6 @@ export function TapeLog({ page, pending, onUndo }: Props) {
             <Stack
               direction="row"
               spacing={1}
-
               component="li"
               key={id ?? `${entry.at}-${index}`}
               sx={{ alignItems: 'center', minHeight: 44 }}

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import { OneOf } from '../../parts/OneOf';
 import { useLocalSetting } from '../../parts/useLocalSetting';
 import { play, type Sound } from '../../parts/tones';
-import { letterOf } from '../../words';
+import { letterOf } from '../../words/markers';
 import type { Schemas } from '../../api/client';
 
 /** Plucked or held, as this device last chose. */
@@ -50,14 +50,7 @@ export function FingerDot({ finger, colours }: { finger: string; colours: boolea
 /** The open strings to hear, low to high. */
 export function OpenStrings({ strings }: { strings: Schemas['OpenStringView'][] }) {
   return (
-    <Stack
-      direction="row"
-      spacing={1}
-
-      role="group"
-      aria-label="Open strings"
-      sx={{ flexWrap: 'wrap' }}
-    >
+    <Stack direction="row" spacing={1} role="group" aria-label="Open strings" sx={{ flexWrap: 'wrap' }}>
       {strings.map(({ note, hz }) => (
         <Tone key={note} hz={hz}>
           {letterOf(note)}

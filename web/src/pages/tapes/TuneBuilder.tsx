@@ -57,14 +57,7 @@ export function TuneBuilder({
           {adding ? 'Each tap adds a note.' : 'Each tap shows that note.'}
         </Typography>
       </Stack>
-      <Stack
-        direction="row"
-        spacing={0.5}
-
-        role="group"
-        aria-label="Note"
-        sx={{ flexWrap: 'wrap' }}
-      >
+      <Stack direction="row" spacing={0.5} role="group" aria-label="Note" sx={{ flexWrap: 'wrap' }}>
         {NAMES.map((name) => (
           <Button
             variant="pill"

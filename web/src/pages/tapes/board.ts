@@ -1,7 +1,7 @@
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import type { BoardMarker } from '../../parts/Fingerboard';
 import { rulerWords, tenths, type Unit } from '../../parts/units';
-import { centsWords } from '../../words';
+import { centsWords } from '../../words/markers';
 
 /** The fingers of first position that are shown: those that the class calls for, and those that are there. */
 export function shownFingers(spots: TapeSpot[], positions: Marker[]): { spot: TapeSpot; position: Marker }[] {

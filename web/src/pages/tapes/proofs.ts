@@ -1,5 +1,6 @@
 import type { Marker, Schemas, TapeSpot } from '../../api/client';
-import { centsWords, count, fingerWords, letterOf, noteWords } from '../../words';
+import { centsWords, fingerWords, letterOf, noteWords } from '../../words/markers';
+import { count } from '../../words/text';
 
 export type ProofKind = Schemas['Proof'];
 

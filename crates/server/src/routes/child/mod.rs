@@ -2,6 +2,7 @@
 
 pub mod causes;
 pub mod context;
+pub mod context_views;
 pub mod history;
 pub mod next;
 pub mod page;

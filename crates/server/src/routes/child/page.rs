@@ -24,7 +24,7 @@ use utoipa::ToSchema;
 
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
-use crate::routes::child::context::{
+use crate::routes::child::context_views::{
     AccommodationView, ContextOfChild, MadeView, OverrideView, PainView, override_views,
 };
 use crate::routes::child::history::{History, read_history};

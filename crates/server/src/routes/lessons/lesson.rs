@@ -23,7 +23,7 @@ use crate::error::ApiError;
 use crate::error::answers::{ForDirectorsWriting, ForMembers};
 use crate::extract::{Body, DayInPath, Query};
 use crate::routes::lessons::overview::ChildName;
-use crate::routes::tapes::note_map::TuneName;
+use crate::routes::tapes::note_views::TuneName;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 use crate::auth::guard::{Director, Member};

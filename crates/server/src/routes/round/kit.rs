@@ -14,132 +14,26 @@ use bright_row_core::round::event::RoundEventKind;
 use bright_row_core::round::scans::{
     ClassPart, PartKind, SCAN_EACH, SCAN_SECONDS, Scan, class_parts, far_targets, scans as scans_that_save_time,
 };
-use bright_row_core::{ChildId, ClassId};
 use bright_row_store::children::context;
 use bright_row_store::rounds;
-use chrono::{Days, NaiveDate};
-use serde::{Deserialize, Serialize};
-use serde_with::skip_serializing_none;
-use utoipa::{IntoParams, ToSchema};
+use chrono::Days;
+use serde::Deserialize;
+use utoipa::IntoParams;
 
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::extract::Query;
 use crate::routes::names::target_name;
-use crate::routes::round::check::{CheckView, Words};
-use crate::routes::round::events::{RoundEventView, RoundObservation};
+use crate::routes::round::check::Words;
+use crate::routes::round::events::RoundObservation;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
+use super::kit_views::{LookForView, PartView, RoundChild, RoundKit, RoundStrand, ScanView};
 use crate::auth::guard::Member;
 use crate::state::App;
 
 /// Minutes for looking, until a round was started.
 pub(crate) const USUAL_MINUTES: u32 = 12;
-
-/// Everything a round needs.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct RoundKit {
-    class_id: ClassId,
-    class_name: String,
-    /// The day it is where the class meets.
-    today: NaiveDate,
-    /// The meeting it is read for.
-    meeting: u32,
-    /// As last time; a short day's own.
-    minutes: u32,
-    visit_seconds: u32,
-    max_checks_per_child: u32,
-    must_see_after_meetings: u32,
-    /// What a pin adds to a check.
-    pin_points: u32,
-    scan_seconds: u32,
-    /// More seconds of a scan for each child in it.
-    scan_each: u32,
-    strands: Vec<RoundStrand>,
-    /// Rows and sections.
-    parts: Vec<PartView>,
-    /// In walking order.
-    children: Vec<RoundChild>,
-    /// What can be resolved from afar, most saved first.
-    scans: Vec<ScanView>,
-    /// What stages, checkpoints and slips are called, by id.
-    names: BTreeMap<String, String>,
-    /// What happened in rounds today, oldest first.
-    events: Vec<RoundEventView>,
-    /// The observations made in them, oldest first.
-    observations: Vec<RoundObservation>,
-}
-
-/// A strand and what it is called.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct RoundStrand {
-    key: Strand,
-    name: String,
-}
-
-/// A row or a section.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct PartView {
-    /// `row-2`, `cello`.
-    key: String,
-    /// `Row 2`, `Cellos`.
-    name: String,
-    children: Vec<ChildId>,
-}
-
-/// A child that could be visited.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct RoundChild {
-    id: ChildId,
-    name: String,
-    instrument: Instrument,
-    /// Its row; absent without a seat.
-    row: Option<u8>,
-    /// Its place along the walk.
-    seat_order: u32,
-    meetings_unseen: u32,
-    visit_points: u32,
-    /// It said that it hurts and nobody has said what was done.
-    pain: bool,
-    /// In the order of the ladder.
-    checks: Vec<CheckView>,
-    /// Stages and checkpoints at which a scan from afar speaks of it.
-    can_be_scanned: Vec<String>,
-    /// Those of them that are neither open nor due: for a look close up.
-    close_up: Vec<CheckView>,
-}
-
-/// A look at many from afar.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct ScanView {
-    /// A checkpoint or a stage.
-    target: String,
-    name: String,
-    strand: Strand,
-    /// What is there when it is right, by instrument.
-    look_fors: Vec<LookForView>,
-    /// Which row or section.
-    part: String,
-    /// Whose look it resolves.
-    resolves: Vec<ChildId>,
-    seconds: u32,
-    /// Seconds of checks it saves, less its own; 0 for those that only could be done.
-    saves: u32,
-}
-
-/// What is there when it is right, on some instruments.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct LookForView {
-    instruments: Vec<Instrument>,
-    look_for: String,
-}
 
 /// For which meeting.
 #[derive(Deserialize, IntoParams)]

@@ -4,3 +4,4 @@ pub mod check;
 pub mod events;
 pub mod forecast;
 pub mod kit;
+pub mod kit_views;

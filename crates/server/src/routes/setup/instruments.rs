@@ -13,16 +13,13 @@ use std::collections::BTreeMap;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use bright_row_core::AssetId;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
-use bright_row_core::setup::matching::Condition;
-use bright_row_core::{AssetId, ChildId, ClassId};
 use bright_row_documents::labels::{Label, sheets};
 use bright_row_store::instruments::assets::{self, Asset};
-use bright_row_store::instruments::loans::Loan;
-use chrono::{DateTime, NaiveDate, Utc};
-use serde::{Deserialize, Serialize};
-use serde_with::skip_serializing_none;
-use utoipa::{IntoParams, ToSchema};
+use chrono::NaiveDate;
+use serde::Deserialize;
+use utoipa::IntoParams;
 use uuid::Uuid;
 
 use crate::error::answers::{ForDirectorsWriting, ForMembers, ForMembersAsking};
@@ -30,113 +27,9 @@ use crate::error::{ApiError, FieldError};
 use crate::extract::files::{Download, PaperView};
 use crate::extract::{AssetInPath, Body, Query};
 
+use super::instrument_views::{AssetBody, AssetView, Inventory, LoanView, SizeView, SizesView};
 use crate::auth::guard::{Director, Member};
 use crate::state::App;
-
-/// The program's instruments.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct Inventory {
-    /// By tag.
-    assets: Vec<AssetView>,
-    /// The sizes of each kind, largest first.
-    sizes: Vec<SizesView>,
-}
-
-/// The sizes of a kind.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct SizesView {
-    instrument: Instrument,
-    /// Largest first.
-    sizes: Vec<SizeView>,
-}
-
-/// A size.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct SizeView {
-    name: String,
-    /// The usual string length, until this very instrument is measured.
-    string_length_mm: f64,
-}
-
-/// What is kept of an instrument.
-#[skip_serializing_none]
-#[derive(Clone, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct AssetBody {
-    /// The tag on it, one of its kind in the program.
-    pub(crate) tag: String,
-    pub(crate) instrument: Instrument,
-    pub(crate) size: String,
-    /// Nut to bridge, measured on this very instrument.
-    pub(crate) string_length_mm: Option<f64>,
-    pub(crate) condition: Condition,
-    #[serde(default)]
-    pub(crate) condition_note: String,
-    /// Since when it is so; today where absent.
-    pub(crate) condition_since: Option<NaiveDate>,
-    pub(crate) bow: bool,
-    /// A sponge or rest kept with it; empty for none.
-    #[serde(default)]
-    pub(crate) support: String,
-    /// A stop or strap kept with it; empty for none.
-    #[serde(default)]
-    pub(crate) pin_anchor: String,
-    pub(crate) case: bool,
-}
-
-/// An instrument.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct AssetView {
-    id: AssetId,
-    #[serde(flatten)]
-    asset: AssetBody,
-    /// Who has it.
-    loan: Option<LoanView>,
-}
-
-/// Who has an instrument, or had it.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct LoanView {
-    child: ChildId,
-    name: String,
-    class_id: ClassId,
-    class_name: String,
-    since: DateTime<Utc>,
-    until: Option<DateTime<Utc>>,
-    locked: bool,
-}
-
-impl From<Loan> for LoanView {
-    fn from(loan: Loan) -> Self {
-        let Loan { child, name, class, class_name, since, until, locked, .. } = loan;
-        Self { child, name, class_id: class, class_name, since, until, locked }
-    }
-}
-
-impl From<Asset> for AssetBody {
-    fn from(asset: Asset) -> Self {
-        Self {
-            tag: asset.tag,
-            instrument: asset.instrument,
-            size: asset.size,
-            string_length_mm: asset.string_length_mm,
-            condition: asset.condition,
-            condition_note: asset.condition_note,
-            condition_since: Some(asset.condition_since),
-            bow: asset.bow,
-            support: asset.support,
-            pin_anchor: asset.pin_anchor,
-            case: asset.case,
-        }
-    }
-}
 
 /// The instruments of the class's program.
 #[utoipa::path(get, path = "/api/classes/{class}/instruments", tag = "set-up",

@@ -20,8 +20,9 @@ use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::fields::Fields;
 use crate::extract::files::{Agreement, Download, Upload, digest};
-use crate::routes::setup::instruments::{AssetBody, AssetChecks};
-use crate::routes::setup::roster_import::RowOutcome;
+use crate::routes::setup::instrument_views::AssetBody;
+use crate::routes::setup::instruments::AssetChecks;
+use crate::routes::setup::roster_preview::RowOutcome;
 use crate::state::App;
 use crate::use_cases::store_instruments::store_instruments;
 

@@ -1,5 +1,6 @@
 //! Setting up: roster, measures and sizes, instruments, seats, supplies.
 
+pub mod instrument_views;
 pub mod instruments;
 pub mod inventory_file;
 pub mod matching;
@@ -7,6 +8,8 @@ pub mod measures;
 pub mod roster;
 pub mod roster_columns;
 pub mod roster_import;
+pub mod roster_preview;
+pub mod seat_views;
 pub mod seats;
 pub mod sizing;
 pub mod supplies;

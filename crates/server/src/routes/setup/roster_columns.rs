@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::names::{FullName, instrument_of};
-use bright_row_core::setup::roster::RosterRow;
+use bright_row_core::setup::roster_row::RosterRow;
 use bright_row_documents::table;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -1,28 +1,25 @@
 //! Importing a roster: first what each row would become, then, once the director agrees to just that, all of it.
 
-use bright_row_core::setup::names;
 use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::names::{FullName, instrument_of};
-use bright_row_core::setup::roster::{ImportPlan, MAX_CHILDREN, RosterEntry, RosterField, RosterRow, RowAction};
-use bright_row_core::{ChildId, ImportId};
+use bright_row_core::setup::roster_row::RosterRow;
 use bright_row_documents::bundle;
 use bright_row_documents::table::{self, Table};
-use bright_row_store::children::Child;
 use bright_row_store::children::imports;
-use serde::{Deserialize, Serialize};
-use serde_with::skip_serializing_none;
-use utoipa::{IntoParams, ToSchema};
+use serde::Deserialize;
+use utoipa::IntoParams;
 
 use crate::error::answers::ForDirectorsImporting;
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
-use crate::extract::files::{Upload, digest};
+use crate::extract::files::Upload;
 use crate::routes::setup::roster_columns::{Means, meanings, read_row};
 
+use super::roster_preview::{ColumnView, GroupView, Preview, too_many, view};
 use crate::auth::guard::Director;
 use crate::state::App;
 use crate::use_cases::import_roster::{RosterFile, import_roster};
@@ -44,85 +41,6 @@ pub struct HowToRead {
     keep_names: bool,
     /// The digest of the preview that the director agreed to; absent for a preview.
     digest: Option<String>,
-}
-
-/// What an import would do, or did.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct Preview {
-    /// The columns with what they mean; empty for a bundle, whose columns are known.
-    columns: Vec<ColumnView>,
-    /// The groups of the file, by name.
-    groups: Vec<GroupView>,
-    /// What is still to be said before anything can be imported.
-    needs: Option<String>,
-    /// In the order of the file.
-    rows: Vec<RowView>,
-    /// Children to add.
-    new: usize,
-    /// Children to change.
-    changed: usize,
-    /// Children just as they are.
-    same: usize,
-    /// Rows left alone.
-    refused: usize,
-    /// Names of children of the class that the file does not name: they stay as they are.
-    untouched: Vec<String>,
-    /// Stands for exactly this; send it to agree.
-    digest: String,
-    /// The import, once it is done.
-    import: Option<ImportId>,
-}
-
-/// A column of the file.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct ColumnView {
-    heading: String,
-    means: Means,
-    /// The first cell below that is not empty.
-    example: String,
-}
-
-/// A group of the file.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct GroupView {
-    name: String,
-    rows: usize,
-    chosen: bool,
-}
-
-/// What becomes of a row.
-#[derive(Clone, Copy, Serialize, ToSchema, PartialEq, Eq)]
-#[serde(rename_all = "camelCase")]
-pub enum RowOutcome {
-    /// A child is added.
-    New,
-    /// A child is changed.
-    Changed,
-    /// Nothing to do.
-    Same,
-    /// Left alone.
-    Refused,
-}
-
-/// A row with its action.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct RowView {
-    /// The line in the file.
-    line: usize,
-    name: String,
-    action: RowOutcome,
-    /// The instrument it will have.
-    instrument: Option<Instrument>,
-    /// Why it is refused, or what changes, in words.
-    #[serde(skip_serializing_if = "String::is_empty")]
-    #[schema(required = false)]
-    words: String,
 }
 
 /// A file read into rows.
@@ -168,30 +86,6 @@ pub async fn take_roster_file(
     .await?;
     preview.import = import;
     Ok(Json(preview))
-}
-
-impl Preview {
-    /// Whether `digest` agrees to exactly this.
-    fn agreed(&self, digest: Option<&str>) -> Result<bool, ApiError> {
-        let Some(digest) = digest else { return Ok(false) };
-        if let Some(needs) = &self.needs {
-            return Err(ApiError::Invalid(vec![FieldError::new("file", needs)]));
-        }
-        if digest != self.digest {
-            return Err(ApiError::Conflict(
-                "The roster or the file changed since you looked. Look at the preview again; nothing was stored.",
-            ));
-        }
-        Ok(true)
-    }
-}
-
-fn too_many(children: usize) -> Option<String> {
-    (children > MAX_CHILDREN).then(|| {
-        format!(
-            "The class would have {children} children; {MAX_CHILDREN} is the most. Choose the groups that belong to it, or export fewer rows."
-        )
-    })
 }
 
 fn json_of<T: serde::de::DeserializeOwned>(text: Option<&str>, field: &str) -> Result<Option<T>, ApiError> {
@@ -266,61 +160,4 @@ fn of_table(
     let meant = table.headings.iter().zip(&means).filter(|(heading, _)| !heading.is_empty());
     let meant = meant.filter_map(|(heading, means)| Some((heading.to_lowercase(), written(*means)?)));
     FileContents { columns: columns.collect(), groups: groups_of(&rows), needs, meant: meant.collect(), rows }
-}
-
-fn view(plan: &ImportPlan, known: &[Child], rows: &[RosterRow]) -> Preview {
-    let by_id: BTreeMap<ChildId, &Child> = known.iter().map(|child| (child.id, child)).collect();
-    let row = |((line, action), row): (&(usize, RowAction), &RosterRow)| {
-        let (given, family) = row.name.split();
-        let (action, name, instrument, words) = match action {
-            RowAction::New(entry) => (RowOutcome::New, entry.name.clone(), Some(entry.instrument), String::new()),
-            RowAction::Changed { id, entry, fields } => {
-                let before = by_id.get(id).map(|child| child.entry());
-                let words = before.map(|before| changes(&before, entry, fields)).unwrap_or_default();
-                (RowOutcome::Changed, entry.name.clone(), Some(entry.instrument), words)
-            }
-            RowAction::Same(id) => {
-                let child = by_id.get(id);
-                let name = child.map(|child| child.name.clone()).unwrap_or_default();
-                (RowOutcome::Same, name, child.map(|child| child.playing.now), String::new())
-            }
-            RowAction::Refused(reason) => {
-                let name: String = names::short_name(&given, &family, 1).chars().take(60).collect();
-                (RowOutcome::Refused, name, None, reason.clone())
-            }
-        };
-        RowView { line: *line, name, action, instrument, words }
-    };
-    let count = |is: fn(&RowAction) -> bool| plan.rows.iter().filter(|(_, action)| is(action)).count();
-    let untouched = plan.untouched.iter().filter_map(|id| by_id.get(id)).map(|child| child.name.clone());
-    Preview {
-        columns: Vec::new(),
-        groups: Vec::new(),
-        needs: None,
-        rows: plan.rows.iter().zip(rows).map(row).collect(),
-        new: count(|action| matches!(action, RowAction::New(_))),
-        changed: count(|action| matches!(action, RowAction::Changed { .. })),
-        same: count(|action| matches!(action, RowAction::Same(_))),
-        refused: count(|action| matches!(action, RowAction::Refused(_))),
-        untouched: untouched.collect(),
-        digest: digest(&format!("{plan:?}")),
-        import: None,
-    }
-}
-
-fn changes(before: &RosterEntry, after: &RosterEntry, fields: &[RosterField]) -> String {
-    let yes = |flag: bool| if flag { "yes" } else { "no" };
-    let words = fields.iter().map(|field| match field {
-        RosterField::Name => format!("name {} to {}", before.name, after.name),
-        RosterField::Instrument => format!("{} to {}", before.instrument.name(), after.instrument.name()),
-        RosterField::Grade => format!("grade {} to {}", or_none(&before.grade), or_none(&after.grade)),
-        RosterField::Number => format!("number {} to {}", or_none(&before.number), or_none(&after.number)),
-        RosterField::NearFront => format!("near the front: {}", yes(after.near_front)),
-        RosterField::NearAisle => format!("near an aisle: {}", yes(after.near_aisle)),
-    });
-    words.collect::<Vec<_>>().join(", ")
-}
-
-fn or_none(text: &str) -> &str {
-    if text.is_empty() { "none" } else { text }
 }

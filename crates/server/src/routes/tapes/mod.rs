@@ -5,6 +5,7 @@ pub mod instrument;
 pub mod log_entries;
 pub mod log_words;
 pub mod note_map;
+pub mod note_views;
 pub mod settings;
 pub mod templates;
 pub mod views;

@@ -1,0 +1,116 @@
+//! The store of instruments as the page shows it.
+
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::matching::Condition;
+use bright_row_core::{AssetId, ChildId, ClassId};
+use bright_row_store::instruments::assets::Asset;
+use bright_row_store::instruments::loans::Loan;
+use chrono::{DateTime, NaiveDate, Utc};
+use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
+use utoipa::ToSchema;
+
+/// The program's instruments.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Inventory {
+    /// By tag.
+    pub(super) assets: Vec<AssetView>,
+    /// The sizes of each kind, largest first.
+    pub(super) sizes: Vec<SizesView>,
+}
+
+/// The sizes of a kind.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SizesView {
+    pub(super) instrument: Instrument,
+    /// Largest first.
+    pub(super) sizes: Vec<SizeView>,
+}
+
+/// A size.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SizeView {
+    pub(super) name: String,
+    /// The usual string length, until this very instrument is measured.
+    pub(super) string_length_mm: f64,
+}
+
+/// What is kept of an instrument.
+#[skip_serializing_none]
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct AssetBody {
+    /// The tag on it, one of its kind in the program.
+    pub(crate) tag: String,
+    pub(crate) instrument: Instrument,
+    pub(crate) size: String,
+    /// Nut to bridge, measured on this very instrument.
+    pub(crate) string_length_mm: Option<f64>,
+    pub(crate) condition: Condition,
+    #[serde(default)]
+    pub(crate) condition_note: String,
+    /// Since when it is so; today where absent.
+    pub(crate) condition_since: Option<NaiveDate>,
+    pub(crate) bow: bool,
+    /// A sponge or rest kept with it; empty for none.
+    #[serde(default)]
+    pub(crate) support: String,
+    /// A stop or strap kept with it; empty for none.
+    #[serde(default)]
+    pub(crate) pin_anchor: String,
+    pub(crate) case: bool,
+}
+
+/// An instrument.
+#[skip_serializing_none]
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct AssetView {
+    pub(super) id: AssetId,
+    #[serde(flatten)]
+    pub(super) asset: AssetBody,
+    /// Who has it.
+    pub(super) loan: Option<LoanView>,
+}
+
+/// Who has an instrument, or had it.
+#[skip_serializing_none]
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct LoanView {
+    pub(super) child: ChildId,
+    pub(super) name: String,
+    pub(super) class_id: ClassId,
+    pub(super) class_name: String,
+    pub(super) since: DateTime<Utc>,
+    pub(super) until: Option<DateTime<Utc>>,
+    pub(super) locked: bool,
+}
+
+impl From<Loan> for LoanView {
+    fn from(loan: Loan) -> Self {
+        let Loan { child, name, class, class_name, since, until, locked, .. } = loan;
+        Self { child, name, class_id: class, class_name, since, until, locked }
+    }
+}
+
+impl From<Asset> for AssetBody {
+    fn from(asset: Asset) -> Self {
+        Self {
+            tag: asset.tag,
+            instrument: asset.instrument,
+            size: asset.size,
+            string_length_mm: asset.string_length_mm,
+            condition: asset.condition,
+            condition_note: asset.condition_note,
+            condition_since: Some(asset.condition_since),
+            bow: asset.bow,
+            support: asset.support,
+            pin_anchor: asset.pin_anchor,
+            case: asset.case,
+        }
+    }
+}

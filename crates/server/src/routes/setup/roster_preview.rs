@@ -1,0 +1,177 @@
+//! What an import of a roster would do, row by row, before anybody agrees to it.
+
+use bright_row_core::setup::names;
+use std::collections::BTreeMap;
+
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::setup::roster::{ImportPlan, MAX_CHILDREN, RosterEntry, RosterField, RowAction};
+use bright_row_core::setup::roster_row::RosterRow;
+use bright_row_core::{ChildId, ImportId};
+use bright_row_store::children::Child;
+use serde::Serialize;
+use serde_with::skip_serializing_none;
+use utoipa::ToSchema;
+
+use crate::error::{ApiError, FieldError};
+use crate::extract::files::digest;
+use crate::routes::setup::roster_columns::Means;
+
+/// What an import would do, or did.
+#[skip_serializing_none]
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Preview {
+    /// The columns with what they mean; empty for a bundle, whose columns are known.
+    pub(super) columns: Vec<ColumnView>,
+    /// The groups of the file, by name.
+    pub(super) groups: Vec<GroupView>,
+    /// What is still to be said before anything can be imported.
+    pub(super) needs: Option<String>,
+    /// In the order of the file.
+    pub(super) rows: Vec<RowView>,
+    /// Children to add.
+    pub(super) new: usize,
+    /// Children to change.
+    pub(super) changed: usize,
+    /// Children just as they are.
+    pub(super) same: usize,
+    /// Rows left alone.
+    pub(super) refused: usize,
+    /// Names of children of the class that the file does not name: they stay as they are.
+    pub(super) untouched: Vec<String>,
+    /// Stands for exactly this; send it to agree.
+    pub(super) digest: String,
+    /// The import, once it is done.
+    pub(super) import: Option<ImportId>,
+}
+
+/// A column of the file.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ColumnView {
+    pub(super) heading: String,
+    pub(super) means: Means,
+    /// The first cell below that is not empty.
+    pub(super) example: String,
+}
+
+/// A group of the file.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct GroupView {
+    pub(super) name: String,
+    pub(super) rows: usize,
+    pub(super) chosen: bool,
+}
+
+/// What becomes of a row.
+#[derive(Clone, Copy, Serialize, ToSchema, PartialEq, Eq)]
+#[serde(rename_all = "camelCase")]
+pub enum RowOutcome {
+    /// A child is added.
+    New,
+    /// A child is changed.
+    Changed,
+    /// Nothing to do.
+    Same,
+    /// Left alone.
+    Refused,
+}
+
+/// A row with its action.
+#[skip_serializing_none]
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RowView {
+    /// The line in the file.
+    pub(super) line: usize,
+    pub(super) name: String,
+    pub(super) action: RowOutcome,
+    /// The instrument it will have.
+    pub(super) instrument: Option<Instrument>,
+    /// Why it is refused, or what changes, in words.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    #[schema(required = false)]
+    pub(super) words: String,
+}
+
+impl Preview {
+    /// Whether `digest` agrees to exactly this.
+    pub(super) fn agreed(&self, digest: Option<&str>) -> Result<bool, ApiError> {
+        let Some(digest) = digest else { return Ok(false) };
+        if let Some(needs) = &self.needs {
+            return Err(ApiError::Invalid(vec![FieldError::new("file", needs)]));
+        }
+        if digest != self.digest {
+            return Err(ApiError::Conflict(
+                "The roster or the file changed since you looked. Look at the preview again; nothing was stored.",
+            ));
+        }
+        Ok(true)
+    }
+}
+
+pub(super) fn too_many(children: usize) -> Option<String> {
+    (children > MAX_CHILDREN).then(|| {
+        format!(
+            "The class would have {children} children; {MAX_CHILDREN} is the most. Choose the groups that belong to it, or export fewer rows."
+        )
+    })
+}
+
+pub(super) fn view(plan: &ImportPlan, known: &[Child], rows: &[RosterRow]) -> Preview {
+    let by_id: BTreeMap<ChildId, &Child> = known.iter().map(|child| (child.id, child)).collect();
+    let row = |((line, action), row): (&(usize, RowAction), &RosterRow)| {
+        let (given, family) = row.name.split();
+        let (action, name, instrument, words) = match action {
+            RowAction::New(entry) => (RowOutcome::New, entry.name.clone(), Some(entry.instrument), String::new()),
+            RowAction::Changed { id, entry, fields } => {
+                let before = by_id.get(id).map(|child| child.entry());
+                let words = before.map(|before| changes(&before, entry, fields)).unwrap_or_default();
+                (RowOutcome::Changed, entry.name.clone(), Some(entry.instrument), words)
+            }
+            RowAction::Same(id) => {
+                let child = by_id.get(id);
+                let name = child.map(|child| child.name.clone()).unwrap_or_default();
+                (RowOutcome::Same, name, child.map(|child| child.playing.now), String::new())
+            }
+            RowAction::Refused(reason) => {
+                let name: String = names::short_name(&given, &family, 1).chars().take(60).collect();
+                (RowOutcome::Refused, name, None, reason.clone())
+            }
+        };
+        RowView { line: *line, name, action, instrument, words }
+    };
+    let count = |is: fn(&RowAction) -> bool| plan.rows.iter().filter(|(_, action)| is(action)).count();
+    let untouched = plan.untouched.iter().filter_map(|id| by_id.get(id)).map(|child| child.name.clone());
+    Preview {
+        columns: Vec::new(),
+        groups: Vec::new(),
+        needs: None,
+        rows: plan.rows.iter().zip(rows).map(row).collect(),
+        new: count(|action| matches!(action, RowAction::New(_))),
+        changed: count(|action| matches!(action, RowAction::Changed { .. })),
+        same: count(|action| matches!(action, RowAction::Same(_))),
+        refused: count(|action| matches!(action, RowAction::Refused(_))),
+        untouched: untouched.collect(),
+        digest: digest(&format!("{plan:?}")),
+        import: None,
+    }
+}
+
+pub(super) fn changes(before: &RosterEntry, after: &RosterEntry, fields: &[RosterField]) -> String {
+    let yes = |flag: bool| if flag { "yes" } else { "no" };
+    let words = fields.iter().map(|field| match field {
+        RosterField::Name => format!("name {} to {}", before.name, after.name),
+        RosterField::Instrument => format!("{} to {}", before.instrument.name(), after.instrument.name()),
+        RosterField::Grade => format!("grade {} to {}", or_none(&before.grade), or_none(&after.grade)),
+        RosterField::Number => format!("number {} to {}", or_none(&before.number), or_none(&after.number)),
+        RosterField::NearFront => format!("near the front: {}", yes(after.near_front)),
+        RosterField::NearAisle => format!("near an aisle: {}", yes(after.near_aisle)),
+    });
+    words.collect::<Vec<_>>().join(", ")
+}
+
+pub(super) fn or_none(text: &str) -> &str {
+    if text.is_empty() { "none" } else { text }
+}

@@ -1,0 +1,172 @@
+//! A seat plan as the page shows it, with every wish that it does not keep.
+
+use bright_row_core::craft::instrument::Instrument;
+use std::collections::BTreeMap;
+
+use bright_row_core::ChildId;
+use bright_row_core::setup::rows::{Seat, even_rows, walking_key};
+use bright_row_core::setup::seating::{Arrangement, Sitter, Wish, broken, room_fit, rows_that_fit};
+use bright_row_store::classes::room::Room;
+use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
+use utoipa::ToSchema;
+
+/// A room.
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RoomSize {
+    /// From wall to wall.
+    pub(super) width_mm: u32,
+    /// From the podium to the back wall.
+    pub(super) depth_mm: u32,
+    /// Chairs in each row, from the podium to the back.
+    pub(super) rows: Vec<u8>,
+}
+
+/// A seat given to a child.
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Seating {
+    pub(super) child: ChildId,
+    /// 1 nearest the podium.
+    pub(super) row: u8,
+    /// 1 at the podium's left.
+    pub(super) seat: u8,
+    /// It stays there.
+    #[serde(default)]
+    pub(super) locked: bool,
+}
+
+/// Who sits where, in which room.
+#[derive(Clone, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SeatPlan {
+    pub(super) room: RoomSize,
+    pub(super) seats: Vec<Seating>,
+}
+
+/// An arrangement with what is to be said about it.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SeatsView {
+    #[serde(flatten)]
+    pub(super) plan: SeatPlan,
+    /// Every child of the class, by name.
+    pub(super) children: Vec<SitterView>,
+    /// Wishes that the arrangement breaks, in words.
+    pub(super) broken: Vec<BrokenView>,
+    /// What the arrangement takes.
+    pub(super) needs: NeedsView,
+    /// The children in the order in which a round walks past them: a serpentine from the front left.
+    pub(super) walk: Vec<ChildId>,
+}
+
+/// A child to be seated.
+#[skip_serializing_none]
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct SitterView {
+    pub(super) id: ChildId,
+    pub(super) name: String,
+    pub(super) instrument: Instrument,
+    pub(super) height_mm: Option<u32>,
+    pub(super) near_front: bool,
+    pub(super) near_aisle: bool,
+}
+
+/// A wish that is broken, with everybody whose it is.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct BrokenView {
+    /// By name.
+    pub(super) children: Vec<ChildId>,
+    /// What is wished for, with the names.
+    pub(super) words: String,
+}
+
+/// What an arrangement takes of a room.
+#[skip_serializing_none]
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct NeedsView {
+    pub(super) width_mm: u32,
+    pub(super) depth_mm: u32,
+    pub(super) chairs_too_many: usize,
+    /// When it does not fit: rows in which the class would; absent when no number of rows does.
+    pub(super) rows_that_fit: Option<Vec<u8>>,
+}
+
+/// The rows as they are, when the director has not set them: as many chairs as the last one taken.
+pub(super) fn rows_of(room: &Room, sitters: &[Sitter]) -> Vec<u8> {
+    if !room.rows.is_empty() {
+        return room.rows.clone();
+    }
+    let last = sitters.iter().filter_map(|sitter| sitter.seat).map(|seat| seat.row).max();
+    match last {
+        None => even_rows(sitters.len(), DEFAULT_ROWS),
+        Some(last) => (1..=last)
+            .map(|row| {
+                let seats = sitters.iter().filter_map(|sitter| sitter.seat).filter(|seat| seat.row == row);
+                seats.map(|seat| seat.number).max().unwrap_or(1)
+            })
+            .collect(),
+    }
+}
+
+/// Rows of a room that nobody has set.
+pub(super) const DEFAULT_ROWS: u8 = 4;
+
+pub(super) fn view(plan: SeatPlan, sitters: &[Sitter], names: &BTreeMap<ChildId, String>) -> SeatsView {
+    let seats: Arrangement =
+        plan.seats.iter().map(|seat| (seat.child, Seat { row: seat.row, number: seat.seat })).collect();
+    let fit = room_fit(sitters, &seats, plan.room.width_mm, plan.room.depth_mm);
+    let rows_that_fit =
+        if fit.chairs_too_many > 0 { rows_that_fit(sitters, plan.room.width_mm, plan.room.depth_mm) } else { None };
+    let name = |id: ChildId| names.get(&id).cloned().unwrap_or_default();
+    let mut walk: Vec<(ChildId, Seat)> = seats.iter().map(|(child, seat)| (*child, *seat)).collect();
+    walk.sort_by_key(|(_, seat)| walking_key(*seat));
+    SeatsView {
+        children: sitters
+            .iter()
+            .map(|sitter| SitterView {
+                id: sitter.id,
+                name: name(sitter.id),
+                instrument: sitter.instrument,
+                height_mm: sitter.height_mm,
+                near_front: sitter.near_front,
+                near_aisle: sitter.near_aisle,
+            })
+            .collect(),
+        broken: by_wish(broken(sitters, &seats, &plan.room.rows), &name),
+        needs: NeedsView {
+            width_mm: fit.width_mm,
+            depth_mm: fit.depth_mm,
+            chairs_too_many: fit.chairs_too_many,
+            rows_that_fit,
+        },
+        walk: walk.into_iter().map(|(child, _)| child).collect(),
+        plan,
+    }
+}
+
+pub(super) fn by_wish(broken: Vec<(ChildId, Wish)>, name: &impl Fn(ChildId) -> String) -> Vec<BrokenView> {
+    let mut wishes: BTreeMap<Wish, Vec<ChildId>> = BTreeMap::new();
+    for (child, wish) in broken {
+        wishes.entry(wish).or_default().push(child);
+    }
+    let view = |(wish, children): (Wish, Vec<ChildId>)| {
+        let names: Vec<String> = children.iter().map(|child| name(*child)).collect();
+        BrokenView { words: format!("{}: {}", words(wish), names.join(", ")), children }
+    };
+    wishes.into_iter().map(view).collect()
+}
+
+pub(super) fn words(wish: Wish) -> &'static str {
+    match wish {
+        Wish::Together => "Beside the own section",
+        Wish::BassAtSideOrBack => "A bass at a side or at the back",
+        Wish::ShorterInFront => "Behind everybody shorter of the section",
+        Wish::NearFront => "Near the front",
+        Wish::NearAisle => "Near an aisle",
+    }
+}

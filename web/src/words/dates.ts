@@ -1,0 +1,19 @@
+/* Days and moments. */
+
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
+
+const WEEKDAY = new Intl.DateTimeFormat('en-GB', { weekday: 'short' });
+
+function moment(date: string): Date {
+  return date.length === 10 ? new Date(`${date}T12:00:00`) : new Date(date);
+}
+
+/** `24 Nov`, of a day or a moment. */
+export function dayWords(date: string): string {
+  return DAY.format(moment(date));
+}
+
+/** `Tue 24 Nov`. */
+export function weekdayWords(date: string): string {
+  return `${WEEKDAY.format(moment(date))} ${dayWords(date)}`;
+}

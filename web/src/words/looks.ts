@@ -1,0 +1,31 @@
+import type { Instrument, Schemas, Strand } from '../api/client';
+
+/* What is looked at and how far it has come. */
+
+export const LEVELS = ['Not yet', 'Placed', 'Prompted', 'Alone', 'Lasting'] as const;
+
+export const LEVEL_MEANING = [
+  'tried, not there yet',
+  'your hands or step-by-step help put it there',
+  'found after a word or a sign',
+  'found without help, at rest',
+  'kept while playing, or still there unannounced',
+] as const;
+
+export const STRANDS: Record<Strand, string> = {
+  hold: 'Hold',
+  bow: 'Bow grip',
+  frame: 'Left-hand frame',
+  tape: 'Tapes',
+};
+
+export const INSTRUMENTS: Instrument[] = ['violin', 'viola', 'cello', 'bass'];
+
+export const SAYS: Record<Schemas['Says'], string> = { easy: 'Easy', tight: 'Tight', hurts: 'Hurts' };
+
+export const PAIN_CAUTION =
+  'Said that it hurts. Stop, tell the family, follow the school’s procedure; a health professional judges.';
+
+/** Shown as soon as pain is ticked, before anything is sent. */
+export const PAIN_NOW =
+  'Stop for today. Sore fingertips are normal in the first days; pain in wrist, arm, shoulder, neck or jaw, numbness or tingling is not. Tell the family and follow the school’s procedure; a health professional judges.';

@@ -1,0 +1,84 @@
+import type { Schemas } from '../api/client';
+import { count } from './text';
+
+/* Markers on a fingerboard, what they need, and notes on strings. */
+
+export const TAPE_STATES: Record<Schemas['TapeState'], string> = {
+  notMeasured: 'not measured',
+  readyToPlace: 'measured, ready to place',
+  placed: 'placed',
+  heard: 'heard',
+  holding: 'holding',
+  thinning: 'thinning',
+  bare: 'bare',
+  noneByChoice: 'none, by choice',
+};
+
+export const TAPE_TROUBLES: Record<Schemas['TapeTrouble'], string> = {
+  drifted: 'a marker has drifted',
+  looseOrMissing: 'a marker is loose or missing',
+  wrongInstrument: 'another instrument than before: look at it',
+};
+
+/** What an instrument's markers need next. */
+export const NEEDS: Record<Schemas['MarkerNeed'], string> = {
+  lookAtIt: 'look at it: it came in the place of another',
+  layAgain: 'lay markers again',
+  moveMarkers: 'move markers',
+  recheck: 'look again',
+  hear: 'prove by ear',
+  place: 'lay the set',
+  measure: 'measure the string',
+  thin: 'a marker may go',
+  nothing: 'nothing now',
+};
+
+/** What the class's markers are called. */
+export const MARKER_KINDS: Record<Schemas['MarkerKind'], string> = {
+  tapes: 'tape',
+  dots: 'dot',
+  overlay: 'overlay',
+  pencil: 'pencil line',
+  none: 'marker',
+};
+
+/** `17 cents high`. */
+export function offWords(cents: number): string {
+  return `${count(Math.abs(Math.round(cents)), 'cent')} ${cents < 0 ? 'low' : 'high'}`;
+}
+
+/** `+6 cents`, `−14 cents`, with the sign that a tuner shows. */
+export function centsWords(cents: number): string {
+  const whole = Math.round(cents);
+  return `${whole > 0 ? '+' : whole < 0 ? '−' : ''}${count(Math.abs(whole), 'cent')}`;
+}
+
+/** What is known of the markers in trouble: `marker 2 is 17 cents high`, `marker 3 is gone`. */
+export function troubleWords(tapes: Pick<Schemas['TapesView'], 'spots' | 'trouble'>): string {
+  const words = tapes.spots.flatMap(({ name, presence, cents, verdict }) => {
+    if (presence === 'missing') return [`marker ${name} is gone`];
+    if (presence === 'loose') return [`marker ${name} comes off`];
+    if (presence !== 'on' || verdict !== 'move') return [];
+    return [`marker ${name} is ${cents === undefined ? 'off' : offWords(cents)}`];
+  });
+  if (words.length > 0 && tapes.trouble !== 'wrongInstrument') return words.join(', ');
+  return tapes.trouble ? TAPE_TROUBLES[tapes.trouble] : '';
+}
+
+/** Low to high: `D` of `D4`. */
+export function letterOf(note: string): string {
+  return note.slice(0, 1);
+}
+
+/** `low 1` of `low1`, `stretched 4` of `x4`. */
+export function fingerWords(finger: string): string {
+  return finger.replace('low', 'low ').replace('x', 'stretched ');
+}
+
+/** `F sharp` of `F#4`. */
+export function noteWords(note: string): string {
+  return note
+    .replace(/\d+$/, '')
+    .replace(/#$/, ' sharp')
+    .replace(/^([A-G])b$/, '$1 flat');
+}
