@@ -27,6 +27,7 @@ test('an instrument is measured, laid step by step and proved by ear, and lights
   await atBench(page, 'V-06');
   await expect(part(page, 'Fingerboard').getByText('Not measured', { exact: true })).toBeVisible();
   await page.getByRole('link', { name: 'Lay it step by step' }).click();
+  await page.getByRole('heading', { name: 'Step by step' }).waitFor();
   // Inches typed as millimetres are told beside the field, and nothing is kept.
   const field = page.getByLabel('String, nut to bridge (mm)');
   await field.fill('12.1');

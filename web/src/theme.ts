@@ -167,7 +167,7 @@ export const theme = createTheme({
       },
     },
     // One of several: a pill for each, the radio itself lies unseen over it.
-    MuiRadioGroup: { styleOverrides: { root: { gap: 6 } } },
+    MuiFormGroup: { styleOverrides: { root: { gap: 6 } } },
     // Also by long touch and by keyboard; never in the way of a key beneath it.
     MuiTooltip: {
       defaultProps: {

@@ -174,8 +174,12 @@ async fn the_class_is_matched_to_the_store_and_instruments_are_given_out_togethe
         send(&server, Method::POST, &format!("/children/{child}/measurings"), &measures).await;
     }
     let found = server.get("/match").await;
-    assert_eq!((&found["pairs"][0]["name"], &found["pairs"][0]["reason"]), (&json!("Ada K."), &json!("1/2 fits")));
-    assert_eq!(found["without"][0]["reason"], "No violin of 1/2 or just below is free: on the order list.");
+    let pair = |found: &Value| {
+        let pair = &found["pairs"][0];
+        json!([pair["name"], pair["fits"], pair["gap"], pair["present"], pair["fair"], pair["locked"]])
+    };
+    assert_eq!(pair(&found), json!(["Ada K.", "1/2", { "kind": "exact" }, false, false, false]));
+    assert_eq!((&found["without"][0]["name"], &found["without"][0]["fits"]), (&json!("Ben O."), &json!("1/2")));
     assert_eq!(found["shortfall"], json!([{ "instrument": "violin", "size": "1/2", "count": 1 }]));
     let (status, _) =
         send(&server, Method::POST, "/loans", &json!({ "pairs": [{ "child": ada, "asset": small }] })).await;
@@ -183,7 +187,7 @@ async fn the_class_is_matched_to_the_store_and_instruments_are_given_out_togethe
     let path = format!("/children/{ada}/loan");
     assert_eq!(send(&server, Method::PUT, &path, &json!({ "locked": true })).await.0, StatusCode::NO_CONTENT);
     let found = server.get("/match").await;
-    assert_eq!(found["pairs"][0]["reason"], "1/2 fits, has it already, kept by you");
+    assert_eq!(pair(&found), json!(["Ada K.", "1/2", { "kind": "exact" }, true, false, true]));
     let history = server.get(&format!("/instruments/{small}/loans")).await;
     assert_eq!((&history[0]["name"], history[0].get("until")), (&json!("Ada K."), None));
 
@@ -254,7 +258,7 @@ async fn seats_are_proposed_without_being_stored_and_kept_when_told() {
     ];
     let seats = server.get("/seats").await;
     assert_eq!(seats["room"]["rows"], json!([3]), "the chairs that are taken");
-    assert_eq!(seats["broken"][0]["words"], "Beside the own section: Cy P.");
+    assert_eq!(seats["broken"], json!([{ "wish": "together", "children": [ids[2]] }]));
     let plan = json!({ "room": { "widthMm": 3000, "depthMm": 6000, "rows": [3] }, "seats": [
         { "child": ids[1], "row": 1, "seat": 1, "locked": true },
     ]});

@@ -1405,10 +1405,8 @@ export interface components {
         };
         /** @description A wish that is broken, with everybody whose it is. */
         BrokenView: {
-            /** @description By name. */
             children: components["schemas"]["ChildId"][];
-            /** @description What is wished for, with the names. */
-            words: string;
+            wish: components["schemas"]["Wish"];
         };
         /** @description When a class meets, and how that comes out. */
         CalendarAnswer: {
@@ -1501,6 +1499,46 @@ export interface components {
          * @enum {string}
          */
         CheckKind: "checkpoint" | "stage" | "tapes";
+        /** @description Why something is looked at today. */
+        CheckReason: {
+            /** @enum {string} */
+            kind: "overdue";
+            /**
+             * Format: int32
+             * @description From 1.
+             */
+            meetings: number;
+        } | {
+            /** @enum {string} */
+            kind: "due";
+        } | {
+            /** @enum {string} */
+            kind: "unseen";
+        } | {
+            /** @enum {string} */
+            kind: "below";
+            /**
+             * Format: int32
+             * @description 0 to 4.
+             */
+            level: number;
+        } | {
+            /** @enum {string} */
+            kind: "leads";
+            /** @description By name. */
+            slips: string[];
+        } | {
+            /** @enum {string} */
+            kind: "tapes";
+            /** @description What is the matter with them. */
+            trouble: components["schemas"]["TapeTrouble"];
+        } | {
+            /** @enum {string} */
+            kind: "mustSee";
+        } | {
+            /** @enum {string} */
+            kind: "byHand";
+        };
         /** @description Something to look at. */
         CheckToPlan: {
             /** @description A checkpoint's or a stage's id. */
@@ -1537,8 +1575,8 @@ export interface components {
             strand: components["schemas"]["Strand"];
             /** @description A checkpoint's or a stage's id. */
             target: string;
-            /** @description Why it comes, in words. */
-            why: string;
+            /** @description Why it comes, most pressing first. */
+            why: components["schemas"]["CheckReason"][];
         };
         /** @description The checklist as a class reads and changes it. */
         ChecklistView: {
@@ -2660,14 +2698,18 @@ export interface components {
         PairView: {
             asset: components["schemas"]["AssetId"];
             child: components["schemas"]["ChildId"];
+            /** @description In fair condition: taken where nothing better is free. */
+            fair: boolean;
+            /** @description The size that the measures propose; absent while nobody measured. */
+            fits?: string;
+            /** @description How far the instrument is from it. */
+            gap: components["schemas"]["SizeGap"];
             instrument: components["schemas"]["Instrument"];
             /** @description The director keeps this pair. */
             locked: boolean;
             name: string;
             /** @description The child has it already. */
             present: boolean;
-            /** @description Why, in words. */
-            reason: string;
             size: string;
             tag: string;
         };
@@ -3320,6 +3362,22 @@ export interface components {
             nearAisle: boolean;
             nearFront: boolean;
         };
+        /** @description How far the size of a pair is from the proposed one, in sizes. */
+        SizeGap: {
+            /** @enum {string} */
+            kind: "exact";
+        } | {
+            /** @enum {string} */
+            kind: "smaller";
+            /** @description So many sizes smaller. */
+            sizes: number;
+        } | {
+            /** @enum {string} */
+            kind: "larger";
+        } | {
+            /** @enum {string} */
+            kind: "unknown";
+        };
         /** @description The size proposed for a child. */
         SizeProposal: {
             /** @description Just below the next larger size. */
@@ -3748,13 +3806,18 @@ export interface components {
             /** @description `F sharp`; absent for a rest. */
             said?: string;
         };
+        /**
+         * @description A wish that an arrangement breaks.
+         * @enum {string}
+         */
+        Wish: "together" | "bassAtSideOrBack" | "shorterInFront" | "nearFront" | "nearAisle";
         /** @description A child without an instrument. */
         WithoutView: {
             child: components["schemas"]["ChildId"];
+            /** @description The size that is wanted and not free; absent while nobody measured. */
+            fits?: string;
             instrument: components["schemas"]["Instrument"];
             name: string;
-            /** @description Why, and what to do. */
-            reason: string;
         };
         /** @description What a checkpoint says for one instrument, in three registers. */
         Wording: {

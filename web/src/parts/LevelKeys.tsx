@@ -20,6 +20,9 @@ const Keys = styled(ToggleButtonGroup)(({ theme: { vars } }) => ({
       zIndex: 1,
     },
   },
+  '& .MuiToggleButtonGroup-middleButton, & .MuiToggleButtonGroup-lastButton': {
+    borderLeft: `1px solid ${vars.palette.divider}`,
+  },
   '& .MuiToggleButtonGroup-firstButton': { borderTopLeftRadius: 12, borderBottomLeftRadius: 12 },
   '& .MuiToggleButtonGroup-lastButton': { borderTopRightRadius: 12, borderBottomRightRadius: 12 },
   '&.wide': { display: 'flex' },

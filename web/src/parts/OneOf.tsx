@@ -12,6 +12,7 @@ const Option = styled(FormControlLabel)(({ theme }) => ({
   '&:has(input:checked)': chosen(theme.vars),
   '&:has(input:focus-visible)': { outline: `3px solid ${theme.vars.palette.primary.main}`, outlineOffset: 2 },
   // The radio lies unseen over the whole of it.
+  '& .MuiFormControlLabel-label': { font: 'inherit' },
   '& .MuiRadio-root': { position: 'absolute', inset: 0, opacity: 0 },
 }));
 

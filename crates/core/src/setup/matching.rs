@@ -81,7 +81,9 @@ pub struct Asset {
 }
 
 /// How far the size of a pair is from the proposed one, in sizes.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", content = "sizes", rename_all = "camelCase")]
 pub enum SizeGap {
     /// The proposed size.
     Exact,

@@ -40,7 +40,9 @@ pub struct Sitter {
 }
 
 /// A wish that an arrangement breaks.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase")]
 pub enum Wish {
     /// The child's section is not in one piece.
     Together,

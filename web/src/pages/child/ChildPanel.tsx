@@ -77,7 +77,11 @@ function Open({ classId, answer, onClose }: { classId: string; answer: ChildPage
           options={Object.entries(VIEWS) as [keyof typeof VIEWS, string][]}
           onChoose={setView}
         />
-        <Button component={Link} to={`/class/${classId}/child/${page.child.id}`} sx={{ px: 0.5 }}>
+        <Button
+          component={Link}
+          to={`/class/${classId}/child/${page.child.id}`}
+          sx={{ px: 0.5, whiteSpace: 'nowrap' }}
+        >
           Whole page
         </Button>
       </Stack>

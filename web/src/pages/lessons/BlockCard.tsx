@@ -1,3 +1,4 @@
+import IconButton from '@mui/material/IconButton';
 import type { Schemas } from '../../api/client';
 import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
@@ -42,33 +43,31 @@ export function BlockCard({ classId, lesson, block, onChange, onUp, onDown, onRe
         <Typography variant="h3" sx={{ flex: 1, minWidth: 160 }}>
           {name}
         </Typography>
-        <Button
-          variant="pill"
+        <IconButton
           aria-label={`One minute less for ${name}`}
           disabled={block.minutes <= 1}
           onClick={() => onChange({ minutes: block.minutes - 1 })}
         >
           −
-        </Button>
+        </IconButton>
         <Box component="output" sx={{ minWidth: 64, textAlign: 'center', fontWeight: 700 }}>
           {block.minutes} min
         </Box>
-        <Button
-          variant="pill"
+        <IconButton
           aria-label={`One minute more for ${name}`}
           onClick={() => onChange({ minutes: block.minutes + 1 })}
         >
           +
-        </Button>
-        <Button variant="pill" aria-label={`${name} earlier`} disabled={!onUp} onClick={onUp}>
+        </IconButton>
+        <IconButton aria-label={`${name} earlier`} disabled={!onUp} onClick={onUp}>
           ↑
-        </Button>
-        <Button variant="pill" aria-label={`${name} later`} disabled={!onDown} onClick={onDown}>
+        </IconButton>
+        <IconButton aria-label={`${name} later`} disabled={!onDown} onClick={onDown}>
           ↓
-        </Button>
-        <Button variant="pill" aria-label={`Leave out ${name}`} onClick={onRemove}>
+        </IconButton>
+        <IconButton aria-label={`Leave out ${name}`} onClick={onRemove}>
           ×
-        </Button>
+        </IconButton>
       </Stack>
       {drill && (
         <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>

@@ -1,3 +1,4 @@
+import IconButton from '@mui/material/IconButton';
 import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
@@ -187,15 +188,14 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
                   <strong>{STRANDS[strand]}</strong>
                   {drills.map((drill) => (
                     <Stack direction="row" spacing={1} key={drill.id} sx={{ alignItems: 'center' }}>
-                      <Button
-                        variant="pill"
+                      <IconButton
                         aria-label={`Add ${drill.name}`}
                         onClick={() =>
                           add({ kind: 'drill', minutes: drill.minutes, drill: drill.id }, drill.aim)
                         }
                       >
                         +
-                      </Button>
+                      </IconButton>
                       <Box sx={{ flex: 1, lineHeight: 1.25 }}>
                         {drill.name}
                         <Box sx={{ color: 'text.secondary' }}>

@@ -1,3 +1,4 @@
+import IconButton from '@mui/material/IconButton';
 import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -9,6 +10,7 @@ import { LevelKeys } from '../../parts/LevelKeys';
 import { Card } from '../../parts/page';
 import { TapeDrift } from './TapeDrift';
 import type { Visit } from './useVisit';
+import { whyWords } from '../../words/reasons';
 
 type Item = Check['items'][number];
 
@@ -33,9 +35,9 @@ function Slips({ item, visit, most }: { item: Item; visit: Visit; most: number }
           </Toggle>
         ))}
         {shown.length < item.slips.length && (
-          <Button variant="pill" aria-label={`More slips at ${item.name}`} onClick={() => setAll(true)}>
+          <IconButton aria-label={`More slips at ${item.name}`} onClick={() => setAll(true)}>
             …
-          </Button>
+          </IconButton>
         )}
       </Stack>
       {item.slips
@@ -96,7 +98,7 @@ export function CheckCard({ check, visit, selected, onSelect }: Props) {
     >
       <Box>
         <Typography variant="h3">{check.name}</Typography>
-        <Box sx={{ color: 'text.secondary' }}>{check.why}</Box>
+        <Box sx={{ color: 'text.secondary' }}>{whyWords(check)}</Box>
       </Box>
       {check.kind === 'stage' ? (
         <StageLook check={check} visit={visit} />

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import type { RoundChild, RoundKit, RoundPlan } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { Card } from '../../parts/page';
+import { whyWords } from '../../words/reasons';
 import { count } from '../../words/text';
 import { childOf } from './walk';
 
@@ -68,7 +69,7 @@ export function PlanList({ kit, plan, pins, onPin }: Props) {
                   const check = child.checks.find((one) => one.target === target);
                   return (
                     <li key={target}>
-                      {check?.name}: {check?.why.toLowerCase()}
+                      {check?.name}: {check && whyWords(check).toLowerCase()}
                     </li>
                   );
                 })}
@@ -93,7 +94,7 @@ export function PlanList({ kit, plan, pins, onPin }: Props) {
                           Pin
                         </Toggle>
                         <Box sx={{ flex: 1 }}>
-                          {check.name}: {check.why.toLowerCase()}, {check.seconds} s
+                          {check.name}: {whyWords(check).toLowerCase()}, {check.seconds} s
                         </Box>
                       </Stack>
                     );

@@ -1,3 +1,4 @@
+import IconButton from '@mui/material/IconButton';
 import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -96,28 +97,26 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
     >
       <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
         <Choice name="Minutes for looking">
-          <Button
-            variant="pill"
+          <IconButton
             aria-label="One minute less"
             disabled={minutes <= LEAST}
             onClick={() => setMinutes(minutes - 1)}
           >
             −
-          </Button>
+          </IconButton>
           <Typography
             component="output"
             sx={{ fontSize: '1.35rem', fontWeight: 700, minWidth: 86, textAlign: 'center' }}
           >
             {minutes} min
           </Typography>
-          <Button
-            variant="pill"
+          <IconButton
             aria-label="One minute more"
             disabled={minutes >= MOST}
             onClick={() => setMinutes(minutes + 1)}
           >
             +
-          </Button>
+          </IconButton>
           {MINUTES.map((some) => (
             <Toggle key={some} on={some === minutes} onClick={() => setMinutes(some)}>
               {some}

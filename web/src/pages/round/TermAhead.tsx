@@ -98,6 +98,8 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
   );
 }
 
+const TICKS = { fontSize: 15 };
+
 /** Overdue looks as bars, the longest wait as a line; the same in a sentence. */
 function Picture({ read }: { read: Forecast }) {
   const { vars } = useTheme();
@@ -156,13 +158,13 @@ function Picture({ read }: { read: Forecast }) {
           ]}
         >
           <ChartsWrapper legendPosition={{ vertical: 'bottom', horizontal: 'start' }}>
-            <ChartsLegend direction="horizontal" />
+            <ChartsLegend direction="horizontal" sx={{ fontSize: '1rem' }} />
             <ChartsSurface>
               <BarPlot />
-              <LinePlot />
-              <ChartsXAxis axisId="days" />
-              <ChartsYAxis axisId="looks" />
-              <ChartsYAxis axisId="wait" />
+              <LinePlot slotProps={{ line: { strokeWidth: 3 } }} />
+              <ChartsXAxis axisId="days" tickLabelStyle={TICKS} />
+              <ChartsYAxis axisId="looks" tickLabelStyle={TICKS} labelStyle={TICKS} />
+              <ChartsYAxis axisId="wait" tickLabelStyle={TICKS} labelStyle={TICKS} />
             </ChartsSurface>
             <ChartsTooltip trigger="axis" />
           </ChartsWrapper>

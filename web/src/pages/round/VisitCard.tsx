@@ -8,6 +8,7 @@ import type { Check, RoundChild } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { useKeys } from '../../parts/keys';
 import { Callout } from '../../parts/page';
+import { whyWords } from '../../words/reasons';
 import { PAIN_NOW, SAYS } from '../../words/looks';
 import { count } from '../../words/text';
 import { CheckCard } from './CheckCard';
@@ -182,7 +183,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
               >
                 {check.name}
                 <Box component="small" sx={{ color: 'text.secondary' }}>
-                  {check.why}
+                  {whyWords(check)}
                 </Box>
               </Button>
             ))}

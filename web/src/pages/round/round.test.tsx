@@ -29,7 +29,7 @@ function kit(): RoundKit {
     kind,
     seconds: 8,
     points: 30,
-    why: 'Due today',
+    why: [{ kind: 'due' as const }],
     items: kind === 'stage' ? [item('hold.rest', 'Rest'), item('hold.seat', 'Seat')] : [item(target, name)],
     byScan: false,
   });

@@ -111,7 +111,7 @@ function kit(): RoundKit {
     kind: 'checkpoint' as const,
     seconds: 10,
     points,
-    why: 'Due today',
+    why: [{ kind: 'due' as const }],
     items: [],
     byScan: true,
   });

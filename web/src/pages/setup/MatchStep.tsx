@@ -10,6 +10,7 @@ import { Link, useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { Toggle } from '../../parts/Toggle';
+import { pairWords, withoutWords } from '../../words/reasons';
 import { count } from '../../words/text';
 import { Read, PageContent } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
@@ -106,7 +107,7 @@ export function MatchStep() {
                       </TableCell>
                       <TableCell>{one.instrument}</TableCell>
                       <TableCell className="wide">–</TableCell>
-                      <TableCell>{one.reason}</TableCell>
+                      <TableCell>{withoutWords(one)}</TableCell>
                       <TableCell />
                     </TableRow>
                   ))}
@@ -119,7 +120,7 @@ export function MatchStep() {
                         {pair.instrument} {pair.size}
                       </TableCell>
                       <TableCell className="wide">{pair.tag}</TableCell>
-                      <TableCell>{pair.reason}</TableCell>
+                      <TableCell>{pairWords(pair)}</TableCell>
                       <TableCell>
                         {director &&
                           (pair.present ? (

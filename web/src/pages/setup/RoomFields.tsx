@@ -1,6 +1,6 @@
+import IconButton from '@mui/material/IconButton';
 import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
@@ -81,12 +81,12 @@ function Stepper({ label, less, more, onLess, onMore }: StepperProps) {
   return (
     <Stack direction="row" spacing={1} sx={{ alignItems: 'center' }}>
       <Typography sx={{ flex: 1 }}>{label}</Typography>
-      <Button variant="outlined" aria-label={less} onClick={onLess} sx={{ minWidth: 44 }}>
+      <IconButton aria-label={less} onClick={onLess}>
         −
-      </Button>
-      <Button variant="outlined" aria-label={more} onClick={onMore} sx={{ minWidth: 44 }}>
+      </IconButton>
+      <IconButton aria-label={more} onClick={onMore}>
         +
-      </Button>
+      </IconButton>
     </Stack>
   );
 }

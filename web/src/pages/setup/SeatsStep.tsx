@@ -8,6 +8,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type SeatPlan, type Seats } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
+import { WISHES } from '../../words/reasons';
 import { count } from '../../words/text';
 import { Chairs } from './Chairs';
 import { FileButton, Read, PageContent } from '../../parts/page';
@@ -124,8 +125,10 @@ function Plan({ classId, stored, mayChange }: Props) {
               {unkept === 0 ? 'Every wish is kept' : `${count(unkept, 'wish', 'wishes')} not kept`}
             </Typography>
             <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
-              {seen.broken.map(({ words }) => (
-                <li key={words}>{words}</li>
+              {seen.broken.map(({ wish, children: whose }) => (
+                <li key={wish}>
+                  {WISHES[wish]}: {whose.map((id) => children.find((one) => one.id === id)?.name).join(', ')}
+                </li>
               ))}
             </Box>
           </Box>

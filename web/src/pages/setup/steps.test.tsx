@@ -247,7 +247,9 @@ describe('the class matched to the store', () => {
     size: '13',
     present,
     locked: false,
-    reason: '13 fits',
+    fits: '13',
+    gap: { kind: 'exact' },
+    fair: false,
   });
   const match = {
     'POST /loans': done,
@@ -256,7 +258,7 @@ describe('the class matched to the store', () => {
     'GET /match': () => ({
       json: {
         pairs: [pair('a', false), pair('b', true), pair('c', false)],
-        without: [{ child: 'd', name: 'D', instrument: 'viola', reason: 'Measure first.' }],
+        without: [{ child: 'd', name: 'D', instrument: 'viola' }],
         shortfall: [{ instrument: 'viola', size: '12', count: 2 }],
       },
     }),

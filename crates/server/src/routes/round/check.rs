@@ -7,7 +7,6 @@ use bright_row_core::craft::checklist::{Checkpoint, Slip};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::id::Target;
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::craft::level::Level;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::likely_slips::LikelySlips;
 use bright_row_core::round::checks::{Check, Why};
@@ -33,8 +32,8 @@ pub struct CheckView {
     kind: CheckKind,
     seconds: u32,
     points: u32,
-    /// Why it comes, in words.
-    why: String,
+    /// Why it comes, most pressing first.
+    why: Vec<CheckReason>,
     /// Where it stands; absent while nobody has looked.
     level: Option<u8>,
     /// The checkpoint; of a stage, those it is made of.
@@ -47,6 +46,40 @@ pub struct CheckView {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(required = false)]
     spots: Vec<SpotView>,
+}
+
+/// Why something is looked at today.
+#[derive(Serialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "camelCase")]
+pub enum CheckReason {
+    /// It should have been looked at so many meetings ago.
+    Overdue {
+        /// From 1.
+        meetings: u32,
+    },
+    /// It is due.
+    Due,
+    /// Nobody has looked yet.
+    Unseen,
+    /// It is being learned and stands below where it is wanted.
+    Below {
+        /// 0 to 4.
+        level: u8,
+    },
+    /// It leads to slips that were seen.
+    Leads {
+        /// By name.
+        slips: Vec<String>,
+    },
+    /// The tapes cannot be relied on.
+    Tapes {
+        /// What is the matter with them.
+        trouble: TapeTrouble,
+    },
+    /// Nothing is due, but the child must be seen.
+    MustSee,
+    /// Neither open nor due: somebody asked for it.
+    ByHand,
 }
 
 /// How an answer is recorded.
@@ -132,7 +165,7 @@ impl<'a> Words<'a> {
             kind,
             seconds: check.seconds,
             points: check.points,
-            why: why(learner, &check.why),
+            why: check.why.iter().map(|why| reason(learner, why)).collect(),
             level,
             items,
             by_scan: check.by_scan,
@@ -146,8 +179,7 @@ impl<'a> Words<'a> {
             Target::Stage(id) => learner.checklist.stage(id.as_str())?.seconds,
         };
         let check = Check { target: target.clone(), seconds, points: 0, why: vec![Why::MustSee], by_scan: true };
-        let why = "Neither open nor due".to_owned();
-        Some(CheckView { why, ..self.check(learner, &check) })
+        Some(CheckView { why: vec![CheckReason::ByHand], ..self.check(learner, &check) })
     }
 
     fn item(&self, learner: &Learner, checkpoint: &Checkpoint) -> Option<LookItem> {
@@ -178,33 +210,17 @@ fn level(learner: &Learner, id: &CheckpointId) -> Option<u8> {
     learner.standings.get(id).map(|standing| standing.level.number())
 }
 
-fn why(learner: &Learner, reasons: &[Why]) -> String {
-    let sentence = |reason: &Why| match reason {
-        Why::Overdue(1) => "due since last meeting".to_owned(),
-        Why::Overdue(meetings) => format!("due for {meetings} meetings"),
-        Why::Due => "due today".to_owned(),
-        Why::MustSee => "nothing is due; a look after a while".to_owned(),
-        Why::Unseen => "not looked at yet".to_owned(),
-        Why::Below(level) => format!("{} last time", level_name(*level)),
+fn reason(learner: &Learner, why: &Why) -> CheckReason {
+    match why {
+        Why::Overdue(meetings) => CheckReason::Overdue { meetings: *meetings },
+        Why::Due => CheckReason::Due,
+        Why::MustSee => CheckReason::MustSee,
+        Why::Unseen => CheckReason::Unseen,
+        Why::Below(level) => CheckReason::Below { level: level.number() },
         Why::Leads(slips) => {
-            let names = slips.iter().map(|slip| learner.checklist.slip(slip.as_str()).map_or("", |slip| &slip.name));
-            format!("leads to: {}", names.collect::<Vec<_>>().join(", ").to_lowercase())
+            let name = |id: &str| learner.checklist.slip(id).map(|slip| slip.name.clone());
+            CheckReason::Leads { slips: slips.iter().filter_map(|slip| name(slip.as_str())).collect() }
         }
-        Why::Tapes(TapeTrouble::Drifted) => "a marker has drifted".to_owned(),
-        Why::Tapes(TapeTrouble::LooseOrMissing) => "a marker is loose or missing".to_owned(),
-        Why::Tapes(TapeTrouble::WrongInstrument) => "another instrument than the one measured".to_owned(),
-    };
-    let text = reasons.iter().map(sentence).collect::<Vec<_>>().join("; ");
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
-}
-
-fn level_name(level: Level) -> &'static str {
-    match level {
-        Level::NotYet => "not yet there",
-        Level::Placed => "placed",
-        Level::Prompted => "prompted",
-        Level::Alone => "alone",
-        Level::Lasting => "lasting",
+        Why::Tapes(trouble) => CheckReason::Tapes { trouble: *trouble },
     }
 }

@@ -15,6 +15,7 @@ use bright_row_store::children::{self, Child};
 use bright_row_store::classes::ClassKey;
 use bright_row_store::instruments::assets;
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 use crate::error::answers::{ForDirectorsAgreeing, ForDirectorsWriting, ForMembers};
@@ -38,6 +39,7 @@ pub struct MatchView {
 }
 
 /// A child and the instrument proposed.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct PairView {
@@ -51,19 +53,24 @@ pub struct PairView {
     present: bool,
     /// The director keeps this pair.
     locked: bool,
-    /// Why, in words.
-    reason: String,
+    /// The size that the measures propose; absent while nobody measured.
+    fits: Option<String>,
+    /// How far the instrument is from it.
+    gap: SizeGap,
+    /// In fair condition: taken where nothing better is free.
+    fair: bool,
 }
 
 /// A child without an instrument.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct WithoutView {
     child: ChildId,
     name: String,
     instrument: Instrument,
-    /// Why, and what to do.
-    reason: String,
+    /// The size that is wanted and not free; absent while nobody measured.
+    fits: Option<String>,
 }
 
 /// A class with its store, read and matched.
@@ -136,38 +143,25 @@ pub async fn match_view(State(app): State<App>, member: Member) -> Result<Json<M
             size: asset.size.clone(),
             present: pair.present,
             locked: pair.locked,
-            reason: reason(player, pair),
+            fits: player.size.clone(),
+            gap: pair.gap,
+            fair: pair.fair,
         }
     };
     let without = |id: &ChildId| {
         let (player, child) = &players[id];
-        let reason = match &player.size {
-            Some(size) => {
-                format!("No {} of {size} or just below is free: on the order list.", player.instrument.name())
-            }
-            None => "Measure first: without a measure no size can be proposed.".to_owned(),
-        };
-        WithoutView { child: child.id, name: child.name.clone(), instrument: player.instrument, reason }
+        WithoutView {
+            child: child.id,
+            name: child.name.clone(),
+            instrument: player.instrument,
+            fits: player.size.clone(),
+        }
     };
     Ok(Json(MatchView {
         pairs: found.pairs.iter().map(pair).collect(),
         without: found.without.iter().map(without).collect(),
         shortfall: found.shortfall,
     }))
-}
-
-fn reason(player: &Player, pair: &Pair) -> String {
-    let fits = player.size.as_deref().unwrap_or_default();
-    let size = match pair.gap {
-        SizeGap::Exact => format!("{fits} fits"),
-        SizeGap::Smaller(1) => format!("one size smaller than {fits}"),
-        SizeGap::Smaller(many) => format!("{many} sizes smaller than {fits}: for the time being"),
-        SizeGap::Larger => format!("one size larger than {fits}: just below it"),
-        SizeGap::Unknown => "not measured yet: kept".to_owned(),
-    };
-    let also = [(pair.present, "has it already"), (pair.fair, "in fair condition"), (pair.locked, "kept by you")];
-    let also = also.into_iter().filter_map(|(is, words)| is.then_some(words));
-    std::iter::once(size.as_str()).chain(also).collect::<Vec<_>>().join(", ")
 }
 
 /// Who gets which instrument.

@@ -78,10 +78,8 @@ pub struct SitterView {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct BrokenView {
-    /// By name.
+    pub(super) wish: Wish,
     pub(super) children: Vec<ChildId>,
-    /// What is wished for, with the names.
-    pub(super) words: String,
 }
 
 /// What an arrangement takes of a room.
@@ -137,7 +135,7 @@ pub(super) fn view(plan: SeatPlan, sitters: &[Sitter], names: &BTreeMap<ChildId,
                 near_aisle: sitter.near_aisle,
             })
             .collect(),
-        broken: by_wish(broken(sitters, &seats, &plan.room.rows), &name),
+        broken: by_wish(broken(sitters, &seats, &plan.room.rows)),
         needs: NeedsView {
             width_mm: fit.width_mm,
             depth_mm: fit.depth_mm,
@@ -149,24 +147,10 @@ pub(super) fn view(plan: SeatPlan, sitters: &[Sitter], names: &BTreeMap<ChildId,
     }
 }
 
-pub(super) fn by_wish(broken: Vec<(ChildId, Wish)>, name: &impl Fn(ChildId) -> String) -> Vec<BrokenView> {
+fn by_wish(broken: Vec<(ChildId, Wish)>) -> Vec<BrokenView> {
     let mut wishes: BTreeMap<Wish, Vec<ChildId>> = BTreeMap::new();
     for (child, wish) in broken {
         wishes.entry(wish).or_default().push(child);
     }
-    let view = |(wish, children): (Wish, Vec<ChildId>)| {
-        let names: Vec<String> = children.iter().map(|child| name(*child)).collect();
-        BrokenView { words: format!("{}: {}", words(wish), names.join(", ")), children }
-    };
-    wishes.into_iter().map(view).collect()
-}
-
-pub(super) fn words(wish: Wish) -> &'static str {
-    match wish {
-        Wish::Together => "Beside the own section",
-        Wish::BassAtSideOrBack => "A bass at a side or at the back",
-        Wish::ShorterInFront => "Behind everybody shorter of the section",
-        Wish::NearFront => "Near the front",
-        Wish::NearAisle => "Near an aisle",
-    }
+    wishes.into_iter().map(|(wish, children)| BrokenView { wish, children }).collect()
 }

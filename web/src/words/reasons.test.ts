@@ -1,0 +1,61 @@
+import { describe, expect, it } from 'vitest';
+import type { Schemas } from '../api/client';
+import { pairWords, whyWords, withoutWords } from './reasons';
+
+describe('why something is looked at', () => {
+  const cases: [Schemas['CheckReason'][], string][] = [
+    [[{ kind: 'overdue', meetings: 1 }], 'Due since last meeting'],
+    [[{ kind: 'overdue', meetings: 3 }], 'Due for 3 meetings'],
+    [[{ kind: 'due' }], 'Due today'],
+    [[{ kind: 'unseen' }], 'Not looked at yet'],
+    [[{ kind: 'below', level: 1 }], 'Placed last time'],
+    [[{ kind: 'mustSee' }], 'Nothing is due; a look after a while'],
+    [[{ kind: 'byHand' }], 'Neither open nor due'],
+    [[{ kind: 'tapes', trouble: 'looseOrMissing' }], 'A marker is loose or missing'],
+    [
+      [{ kind: 'due' }, { kind: 'leads', slips: ['Collapsed wrist', 'Flat fingers'] }],
+      'Due today; leads to: collapsed wrist, flat fingers',
+    ],
+    [[], ''],
+  ];
+  it.each(cases)('%o', (why, words) => {
+    expect(whyWords({ why })).toBe(words);
+  });
+});
+
+describe('why a child gets an instrument', () => {
+  const pair = (change: Partial<Schemas['PairView']>): Schemas['PairView'] => ({
+    child: 'c',
+    name: 'C',
+    instrument: 'viola',
+    asset: 'a',
+    tag: 'A-1',
+    size: '13',
+    fits: '14',
+    gap: { kind: 'exact' },
+    present: false,
+    fair: false,
+    locked: false,
+    ...change,
+  });
+  it.each([
+    [{}, '14 fits'],
+    [{ gap: { kind: 'smaller', sizes: 1 } }, 'one size smaller than 14'],
+    [{ gap: { kind: 'smaller', sizes: 2 } }, '2 sizes smaller than 14: for the time being'],
+    [{ gap: { kind: 'larger' } }, 'one size larger than 14: just below it'],
+    [
+      { gap: { kind: 'unknown' }, present: true, fair: true, locked: true },
+      'not measured yet: kept, has it already, in fair condition, kept by you',
+    ],
+  ] as [Partial<Schemas['PairView']>, string][])('%o', (change, words) => {
+    expect(pairWords(pair(change))).toBe(words);
+  });
+
+  it('or none', () => {
+    const one = { child: 'd', name: 'D', instrument: 'viola' } as const;
+    expect(withoutWords(one)).toBe('Measure first: without a measure no size can be proposed.');
+    expect(withoutWords({ ...one, fits: '14' })).toBe(
+      'No viola of 14 or just below is free: on the order list.',
+    );
+  });
+});

@@ -1,0 +1,77 @@
+import type { Check, Schemas } from '../api/client';
+import { LEVELS } from './looks';
+import { TAPE_TROUBLES } from './markers';
+import { capital, count } from './text';
+
+/* Why something is proposed. */
+
+function reasonWords(reason: Schemas['CheckReason']): string {
+  switch (reason.kind) {
+    case 'overdue':
+      return reason.meetings === 1
+        ? 'due since last meeting'
+        : `due for ${count(reason.meetings, 'meeting')}`;
+    case 'due':
+      return 'due today';
+    case 'unseen':
+      return 'not looked at yet';
+    case 'below':
+      return `${LEVELS[reason.level] ?? ''} last time`;
+    case 'leads':
+      return `leads to: ${reason.slips.join(', ').toLowerCase()}`;
+    case 'tapes':
+      return TAPE_TROUBLES[reason.trouble];
+    case 'mustSee':
+      return 'nothing is due; a look after a while';
+    case 'byHand':
+      return 'neither open nor due';
+  }
+}
+
+/** `Due for 2 meetings; leads to: collapsed wrist`. */
+export function whyWords({ why }: Pick<Check, 'why'>): string {
+  return capital(why.map(reasonWords).join('; '));
+}
+
+/** What a seat plan does not keep. */
+export const WISHES: Record<Schemas['Wish'], string> = {
+  together: 'Beside the own section',
+  bassAtSideOrBack: 'A bass at a side or at the back',
+  shorterInFront: 'Behind everybody shorter of the section',
+  nearFront: 'Near the front',
+  nearAisle: 'Near an aisle',
+};
+
+/** Why a child gets this instrument: `one size smaller than 3/4, in fair condition`. */
+export function pairWords({ fits = '', gap, present, fair, locked }: Schemas['PairView']): string {
+  return [
+    sizeWords(fits, gap),
+    present && 'has it already',
+    fair && 'in fair condition',
+    locked && 'kept by you',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+function sizeWords(fits: string, gap: Schemas['SizeGap']): string {
+  switch (gap.kind) {
+    case 'exact':
+      return `${fits} fits`;
+    case 'smaller':
+      return gap.sizes === 1
+        ? `one size smaller than ${fits}`
+        : `${gap.sizes} sizes smaller than ${fits}: for the time being`;
+    case 'larger':
+      return `one size larger than ${fits}: just below it`;
+    case 'unknown':
+      return 'not measured yet: kept';
+  }
+}
+
+/** Why a child gets none, and what to do. */
+export function withoutWords({ fits, instrument }: Schemas['WithoutView']): string {
+  return fits === undefined
+    ? 'Measure first: without a measure no size can be proposed.'
+    : `No ${instrument} of ${fits} or just below is free: on the order list.`;
+}
