@@ -117,8 +117,10 @@ build_pages() {
   local built="$ROOT/web/node_modules/.pages-built"
   if [ ! -e "$ROOT/web/dist/index.html" ] || [ ! -e "$built" ] ||
     [ -n "$(find "$ROOT/web" -path "$ROOT/web/node_modules" -prune -o -path "$ROOT/web/dist" -prune -o -type f -newer "$built" -print -quit)" ]; then
+    # What is changed while they are built is built the next time.
+    touch "$built.begun"
     step "Building the pages" npm --prefix "$ROOT/web" run build
-    touch "$built"
+    mv "$built.begun" "$built"
   fi
 }
 

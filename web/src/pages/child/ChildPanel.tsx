@@ -70,7 +70,17 @@ function Open({ classId, answer, onClose }: { classId: string; answer: ChildPage
           Close
         </Button>
       </ChildHead>
-      <Stack direction="row" spacing={0.75} sx={{ px: 1.5, pb: 1, alignItems: 'center' }}>
+      <Stack
+        direction="row"
+        spacing={0.75}
+        sx={{
+          px: 1.5,
+          pb: 1,
+          alignItems: 'center',
+          justifyContent: 'space-between',
+          '& .MuiFormControlLabel-root': { px: 1.25 },
+        }}
+      >
         <OneOf
           name="What to see"
           value={view}

@@ -98,7 +98,7 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
   );
 }
 
-const TICKS = { fontSize: 15 };
+const TICKS = { fontSize: 14 };
 
 /** Overdue looks as bars, the longest wait as a line; the same in a sentence. */
 function Picture({ read }: { read: Forecast }) {
@@ -123,7 +123,13 @@ function Picture({ read }: { read: Forecast }) {
           height={280}
           skipAnimation
           xAxis={[
-            { id: 'days', scaleType: 'band', data: meetings.map(({ day }) => day), valueFormatter: dayWords },
+            {
+              id: 'days',
+              scaleType: 'band',
+              height: 44,
+              data: meetings.map(({ day }) => day),
+              valueFormatter: dayWords,
+            },
           ]}
           yAxis={[
             { id: 'looks', position: 'left', min: 0, tickMinStep: 1, label: 'looks overdue' },

@@ -94,9 +94,7 @@ export function MatchStep() {
                       Tag
                     </TableCell>
                     <TableCell scope="col">Why</TableCell>
-                    <TableCell scope="col">
-                      <span className="visually-hidden">What to do</span>
-                    </TableCell>
+                    <TableCell scope="col" aria-label="What to do" />
                   </TableRow>
                 </TableHead>
                 <TableBody>
