@@ -322,10 +322,10 @@ proptest! {
             .map(|(instrument, observations)| Child::new(&checklist, instrument, ChildContext::default(), &observations, 6)).collect();
         let found = bottlenecks(&members(&class, &checklist, &content), &checklist);
         prop_assert!(found.windows(2).all(|pair| pair[0].waiting() >= pair[1].waiting()));
-        for holder in &found {
-            let named: BTreeSet<ChildId> = holder.below.iter().chain(&holder.unseen).copied().collect();
-            prop_assert_eq!(named.len(), holder.waiting());
-            prop_assert!(holder.waiting() > 0);
+        for bottleneck in &found {
+            let named: BTreeSet<ChildId> = bottleneck.below.iter().chain(&bottleneck.unseen).copied().collect();
+            prop_assert_eq!(named.len(), bottleneck.waiting());
+            prop_assert!(bottleneck.waiting() > 0);
         }
     }
 }
@@ -356,15 +356,22 @@ fn the_class_is_read_by_what_holds_it_back() {
     let members = members(&class, &checklist, &content);
     let found = bottlenecks(&members, &checklist);
     let mut text = String::new();
-    for holder in &found {
-        writeln!(text, "{} {} below, {} unseen", holder.checkpoint, holder.below.len(), holder.unseen.len())
-            .expect("text");
+    for bottleneck in &found {
+        writeln!(
+            text,
+            "{} {} below, {} unseen",
+            bottleneck.checkpoint,
+            bottleneck.below.len(),
+            bottleneck.unseen.len()
+        )
+        .expect("text");
     }
     text += "\n";
     for cell in cells(&members, &checklist).iter().filter(|cell| cell.strand == Strand::Hold) {
-        let holder = cell.bottleneck.as_ref().map(|holder| format!("{} {}", holder.checkpoint, holder.waiting()));
+        let bottleneck =
+            cell.bottleneck.as_ref().map(|bottleneck| format!("{} {}", bottleneck.checkpoint, bottleneck.waiting()));
         let (name, children) = (cell.instrument.name(), cell.children);
-        writeln!(text, "{name} x{children} {:.2} {:?} {holder:?}", cell.glow, cell.at_stage).expect("text");
+        writeln!(text, "{name} x{children} {:.2} {:?} {bottleneck:?}", cell.glow, cell.at_stage).expect("text");
     }
     insta::assert_snapshot!(text);
 }

@@ -1,4 +1,4 @@
-//! Importing a roster: names, fates, and the rule that the same file twice changes nothing.
+//! Importing a roster: names, actions, and the rule that the same file twice changes nothing.
 
 use std::collections::BTreeSet;
 
@@ -41,8 +41,8 @@ fn known(number: u128, name: &str) -> KnownChild {
 /// The class after a plan was carried out.
 fn carried_out(known: &[KnownChild], plan: &ImportPlan) -> Vec<KnownChild> {
     let mut after = known.to_vec();
-    for (line, fate) in &plan.rows {
-        match fate {
+    for (line, action) in &plan.rows {
+        match action {
             RowAction::New(entry) => {
                 let id = ChildId::from(Uuid::from_u128(1_000_000 + u128::try_from(*line).expect("small")));
                 after.push(KnownChild { id, entry: entry.clone() });
@@ -56,8 +56,8 @@ fn carried_out(known: &[KnownChild], plan: &ImportPlan) -> Vec<KnownChild> {
     after
 }
 
-fn fates(plan: &ImportPlan) -> Vec<String> {
-    let lines = |(line, fate): &(usize, RowAction)| match fate {
+fn actions(plan: &ImportPlan) -> Vec<String> {
+    let lines = |(line, action): &(usize, RowAction)| match action {
         RowAction::New(entry) => format!("{line} new {}", entry.name),
         RowAction::Changed { entry, fields, .. } => format!("{line} changed {} {fields:?}", entry.name),
         RowAction::Same(_) => format!("{line} same"),
@@ -85,7 +85,7 @@ fn names_come_in_every_shape_and_leave_as_a_first_name_and_a_letter() {
 #[test]
 fn children_whose_short_names_meet_get_as_many_letters_as_tell_them_apart() {
     let plan = plan(&[row(2, "Ada Brook"), row(3, "Ada Bell"), row(4, "Ben Otis")], &[], false);
-    assert_eq!(fates(&plan), ["2 new Ada Br.", "3 new Ada Be.", "4 new Ben O."]);
+    assert_eq!(actions(&plan), ["2 new Ada Br.", "3 new Ada Be.", "4 new Ben O."]);
 }
 
 #[test]
@@ -93,7 +93,7 @@ fn a_number_finds_the_child_again_whatever_its_name() {
     let mut child = known(1, "Ada K.");
     child.entry.number = "17".to_owned();
     let plan = plan(&[with_number(2, "Adele King", "17")], &[child], false);
-    assert_eq!(fates(&plan), ["2 changed Adele K. [Name]"]);
+    assert_eq!(actions(&plan), ["2 changed Adele K. [Name]"]);
 }
 
 #[test]
@@ -101,7 +101,7 @@ fn a_file_without_a_column_leaves_what_it_does_not_know_alone() {
     let mut child = known(1, "Ada K.");
     child.entry.grade = "5".to_owned();
     child.entry.near_front = true;
-    assert_eq!(fates(&plan(&[row(2, "Ada King")], &[child], false)), ["2 same"]);
+    assert_eq!(actions(&plan(&[row(2, "Ada King")], &[child], false)), ["2 same"]);
 }
 
 #[test]
@@ -111,7 +111,7 @@ fn what_cannot_be_read_is_refused_with_its_reason_and_the_rest_goes_on() {
     let long = row(6, &"x".repeat(70));
     let rows = [row(2, "Ada King"), tuba, none, row(5, " "), long, row(7, "Ada King"), with_number(8, "Eve Ash", "9")];
     let twice = [&rows[..], &[with_number(9, "Flo Elm", "9")]].concat();
-    insta::assert_snapshot!(fates(&plan(&twice, &[], false)).join("\n"), @r"
+    insta::assert_snapshot!(actions(&plan(&twice, &[], false)).join("\n"), @r"
     2 new Ada K.
     3 refused: “tuba” is none of violin, viola, cello and bass.
     4 refused: There is no instrument in this row: violin, viola, cello or bass.
@@ -128,8 +128,8 @@ fn two_children_of_one_name_with_a_number_each_are_two_children() {
     let rows = [with_number(2, "Ada King", "1"), with_number(3, "Ada King", "2")];
     let class = [known(1, "Ada K.")];
     let first = plan(&rows, &class, false);
-    assert_eq!(fates(&first), ["2 changed Ada K. [Number]", "3 new Ada K."]);
-    assert_eq!(fates(&plan(&rows, &carried_out(&class, &first), false)), ["2 same", "3 same"]);
+    assert_eq!(actions(&first), ["2 changed Ada K. [Number]", "3 new Ada K."]);
+    assert_eq!(actions(&plan(&rows, &carried_out(&class, &first), false)), ["2 same", "3 same"]);
 }
 
 #[test]
@@ -138,12 +138,12 @@ fn a_row_without_a_number_never_takes_the_child_of_another_row() {
     numbered.entry.number = "7".to_owned();
     let class = [numbered, known(2, "Ada K.")];
     let rows = [row(2, "Ada King"), with_number(3, "Ada King", "7")];
-    assert_eq!(fates(&plan(&rows, &class, false)), ["2 same", "3 same"]);
-    let lines = fates(&plan(&rows, &class[..1], false));
+    assert_eq!(actions(&plan(&rows, &class, false)), ["2 same", "3 same"]);
+    let lines = actions(&plan(&rows, &class[..1], false));
     assert_eq!(lines, ["2 refused: Ada K. stands in line 3 too: keep one, or give both a number.", "3 same"]);
     // Who gets another name by the number leaves the old one free.
     let renamed = [row(2, "Ada King"), with_number(3, "Bea Lane", "7")];
-    assert_eq!(fates(&plan(&renamed, &class[..1], false)), ["2 new Ada K.", "3 changed Bea L. [Name]"]);
+    assert_eq!(actions(&plan(&renamed, &class[..1], false)), ["2 new Ada K.", "3 changed Bea L. [Name]"]);
 }
 
 #[test]
@@ -192,8 +192,8 @@ proptest! {
         }
         let after = carried_out(&class, &plan(&rows, &class, keep));
         let again = plan(&rows, &after, keep);
-        for (line, fate) in &again.rows {
-            prop_assert!(matches!(fate, RowAction::Same(_) | RowAction::Refused(_)), "line {line}: {fate:?}");
+        for (line, action) in &again.rows {
+            prop_assert!(matches!(action, RowAction::Same(_) | RowAction::Refused(_)), "line {line}: {action:?}");
         }
     }
 }

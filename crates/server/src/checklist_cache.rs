@@ -9,7 +9,7 @@ use bright_row_core::craft::edits::Edits;
 use bright_row_core::craft::loader::Content;
 
 /// How many are kept; the one that was put together first goes first.
-const KEPT: usize = 64;
+const MAX_KEPT_CHECKLISTS: usize = 64;
 
 type StoredContext = (Choices, Edits, Arc<Checklist>);
 
@@ -27,7 +27,7 @@ impl Checklists {
             return Arc::clone(checklist);
         }
         let checklist = Arc::new(content.checklist(choices, edits));
-        if known.len() >= KEPT {
+        if known.len() >= MAX_KEPT_CHECKLISTS {
             known.remove(0);
         }
         known.push((choices.clone(), edits.clone(), Arc::clone(&checklist)));
@@ -56,9 +56,9 @@ mod tests {
     #[test]
     fn only_so_many_are_kept() {
         let (content, checklists) = (crate::content::embedded(), Checklists::default());
-        for number in 0..=KEPT {
+        for number in 0..=MAX_KEPT_CHECKLISTS {
             let _ = checklists.of(&content, &choosing(&number.to_string()), &Edits::default());
         }
-        assert_eq!(checklists.0.lock().expect("whole").len(), KEPT);
+        assert_eq!(checklists.0.lock().expect("whole").len(), MAX_KEPT_CHECKLISTS);
     }
 }

@@ -3,7 +3,9 @@ import { childQuery, classesQuery, pathOf, roomQuery, roundQuery, sessionQuery }
 import { offlineStore } from './store';
 
 /** What opens without network once it was opened with it. */
-const KEPT = [sessionQuery, classesQuery, roomQuery(''), childQuery('', ''), roundQuery('')].map(pathOf);
+const KEPT_ROUTES = [sessionQuery, classesQuery, roomQuery(''), childQuery('', ''), roundQuery('')].map(
+  pathOf,
+);
 const SESSION = pathOf(sessionQuery);
 const KEY = 'answers';
 /** As long as a session lasts: after it, nothing is shown without signing in. */
@@ -38,7 +40,7 @@ let signedOut = false;
 
 function write(client: QueryClient): void {
   const state = dehydrate(client, {
-    shouldDehydrateQuery: (query) => query.state.status === 'success' && KEPT.includes(pathOf(query)),
+    shouldDehydrateQuery: (query) => query.state.status === 'success' && KEPT_ROUTES.includes(pathOf(query)),
   });
   const value: Kept = { build: __API__, at: Date.now(), state: structuredClone(state) };
   void offlineStore.answers.put({ key: KEY, value }).catch(() => undefined);

@@ -59,9 +59,9 @@ export interface OutboxWiring<T extends Item = NewObservation> {
   keeping?: Keeping<T>;
 }
 
-const MOST_AT_ONCE = 500;
+const MAX_BATCH = 500;
 const FIRST_PAUSE = 1_000;
-const LONGEST_PAUSE = 15_000;
+const MAX_PAUSE = 15_000;
 
 /** The server will not answer otherwise, however often it is asked. */
 function isFinal(error: unknown): error is ApiProblem {
@@ -172,7 +172,7 @@ export class Outbox<T extends Item> {
   /** The oldest that wait, of one class. */
   private nextBatch(): Pending<T>[] {
     const waiting = this.state.pending.filter((pending) => pending.state === 'waiting');
-    return waiting.filter((pending) => pending.classId === waiting[0]?.classId).slice(0, MOST_AT_ONCE);
+    return waiting.filter((pending) => pending.classId === waiting[0]?.classId).slice(0, MAX_BATCH);
   }
 
   private async sendBatch(batch: Pending<T>[]): Promise<void> {
@@ -219,7 +219,7 @@ export class Outbox<T extends Item> {
 
   /** They stay laid over the page until the page has read what follows from them. */
   private async readBack(classId: string, ids: ReadonlySet<string>): Promise<void> {
-    for (let pause = FIRST_PAUSE; ; pause = Math.min(pause * 2, LONGEST_PAUSE)) {
+    for (let pause = FIRST_PAUSE; ; pause = Math.min(pause * 2, MAX_PAUSE)) {
       try {
         await this.wiring.readBack(classId);
         break;
@@ -241,7 +241,7 @@ export class Outbox<T extends Item> {
       };
     });
     this.wake = undefined;
-    this.pause = Math.min(this.pause * 2, LONGEST_PAUSE);
+    this.pause = Math.min(this.pause * 2, MAX_PAUSE);
   }
 
   private move(ids: ReadonlySet<string>, state: Pending['state']): void {

@@ -14,7 +14,7 @@ import type { Pending } from './outbox';
  * enough for the moment in between; the rules themselves are the server's, and its next answer replaces all of this.
  */
 
-const MOST = 4;
+const MAX_LEVEL = 4;
 const REACHED = 3;
 /** How far the fourth string rings, by the tape stage reached. */
 const TAPE_GLOW = [0, 0.25, 0.5, 0.75, 1, 1, 1];
@@ -158,7 +158,7 @@ function overlayString(before: StringView, stages: Stage[], hurts: boolean): Str
   return {
     ...string,
     seen,
-    glow: required.length === 0 ? 0 : sum / (MOST * required.length),
+    glow: required.length === 0 ? 0 : sum / (MAX_LEVEL * required.length),
     flags: slipped ? [...others, 'slip'] : others,
   };
 }

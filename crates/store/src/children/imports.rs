@@ -57,8 +57,8 @@ pub async fn store(
         child_id: Set(child.uuid()),
         before: Set(before),
     };
-    for (_, fate) in &plan.rows {
-        match fate {
+    for (_, action) in &plan.rows {
+        match action {
             RowAction::New(entry) => {
                 let child = Child::from_entry(Uuid::now_v7().into(), entry.clone(), today);
                 changes.push(change(child.id, None));

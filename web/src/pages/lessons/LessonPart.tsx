@@ -22,7 +22,7 @@ type Lesson = Schemas['LessonView'];
 type Plan = Schemas['LessonPlan'];
 type Block = Schemas['PlannedBlock'];
 
-const AIMS = 3;
+const MAX_AIMS = 3;
 const LENGTHS = [20, 30, 40, 60];
 
 /** The next lesson as timed blocks. */
@@ -80,7 +80,7 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
   const add = (block: Block, aim?: string) =>
     setPlan({
       blocks: [...plan.blocks, block],
-      aims: aim && plan.aims.length < AIMS && !plan.aims.includes(aim) ? [...plan.aims, aim] : plan.aims,
+      aims: aim && plan.aims.length < MAX_AIMS && !plan.aims.includes(aim) ? [...plan.aims, aim] : plan.aims,
     });
 
   return (
@@ -153,7 +153,7 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
         </Box>
         <Box component="section" aria-label="Aims" sx={{ display: 'grid', gap: 1 }}>
           <Typography variant="h2">Aims, as the children say them</Typography>
-          {Array.from({ length: Math.min(AIMS, plan.aims.length + 1) }, (_, index) => (
+          {Array.from({ length: Math.min(MAX_AIMS, plan.aims.length + 1) }, (_, index) => (
             <TextField
               key={index}
               size="small"

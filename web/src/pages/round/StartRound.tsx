@@ -17,8 +17,8 @@ import { usePlan, type Round } from './useRound';
 import { minutesWords, present, questionOf, sameScan, scanSaves, scanSeconds } from './walk';
 
 const MINUTES = [5, 8, 12, 20];
-const LEAST = 1;
-const MOST = 60;
+const MIN_MINUTES = 1;
+const MAX_MINUTES = 60;
 
 function Choice({ name, children }: { name: string; children: ReactNode }) {
   return (
@@ -99,7 +99,7 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
         <Choice name="Minutes for looking">
           <IconButton
             aria-label="One minute less"
-            disabled={minutes <= LEAST}
+            disabled={minutes <= MIN_MINUTES}
             onClick={() => setMinutes(minutes - 1)}
           >
             −
@@ -112,7 +112,7 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
           </Typography>
           <IconButton
             aria-label="One minute more"
-            disabled={minutes >= MOST}
+            disabled={minutes >= MAX_MINUTES}
             onClick={() => setMinutes(minutes + 1)}
           >
             +

@@ -24,7 +24,7 @@ import { count } from '../../words/text';
 
 type Forecast = Schemas['ForecastView'];
 
-const MOST = 60;
+const MAX_MINUTES = 60;
 /** A long computation; its answer serves for a while. */
 const LONG = { staleTime: 60_000 };
 
@@ -65,7 +65,7 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
           aria-labelledby="minutes-ahead"
           value={shown}
           min={1}
-          max={MOST}
+          max={MAX_MINUTES}
           sx={{ flex: 1, minWidth: 220, maxWidth: 420, mx: 1 }}
           onChange={(_, value: number | number[]) => setShown([value].flat()[0] ?? usual)}
           onChangeCommitted={(_, value: number | number[]) => setMinutes([value].flat()[0] ?? usual)}
@@ -85,7 +85,7 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
         {fewest.data && (
           <Typography role="status">
             {fewest.data.minutes === undefined
-              ? `Not even ${MOST}: what is still being learned is due at nearly every meeting, with ${count(looks, 'look')} a visit at most.`
+              ? `Not even ${MAX_MINUTES}: what is still being learned is due at nearly every meeting, with ${count(looks, 'look')} a visit at most.`
               : `${count(fewest.data.minutes, 'minute')} a meeting: from some meeting on nothing is overdue.`}
           </Typography>
         )}

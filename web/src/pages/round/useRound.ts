@@ -15,14 +15,14 @@ import { planRound } from '../../offline/planner';
 import { outbox, roundBox, useOutbox, useRoundBox } from '../../offline/useOutbox';
 import { foldRound, observationsInForce, type RoundState, type Stop, type Wish } from './walk';
 
-const WALKER = 'bright-row.device';
+const DEVICE = 'bright-row.device';
 
 /** This device, for as long as its browser remembers: two may walk one round. */
-function thisWalker(): string {
-  const known = localStorage.getItem(WALKER);
+function thisDevice(): string {
+  const known = localStorage.getItem(DEVICE);
   if (known) return known;
   const made = uuid();
-  localStorage.setItem(WALKER, made);
+  localStorage.setItem(DEVICE, made);
   return made;
 }
 
@@ -84,13 +84,13 @@ export function useWakeLock(): void {
 export function useRound(classId: string, kit: RoundKit) {
   const events = useRoundBox();
   const observations = useOutbox();
-  const [device] = useState(thisWalker);
+  const [device] = useState(thisDevice);
   const sent = events.pending.filter((one) => one.classId === classId).map(({ item }) => item);
   const state = foldRound([...kit.events, ...sent]);
   const onTheirWay = observations.pending.filter((one) => one.classId === classId).map(({ item }) => item);
 
   const only = (stops: Stop[]): Stop[] => stops.map(({ child, checks }) => ({ child, checks }));
-  const tell = (
+  const record = (
     round: string,
     kind: RoundEvent['kind'],
     about: Partial<Pick<RoundEvent, 'children' | 'detail'>>,
@@ -110,13 +110,13 @@ export function useRound(classId: string, kit: RoundKit) {
     begin: (wish: Wish, stops: Stop[], absent: Iterable<string>) => {
       const round = uuid();
       const gone = [...absent].map((child) => ({ child, checks: [] }));
-      tell(round, 'start', { children: only(stops), detail: detailOf(wish) }, 'Round begun');
-      if (gone.length > 0) tell(round, 'absent', { children: gone }, 'Absent');
+      record(round, 'start', { children: only(stops), detail: detailOf(wish) }, 'Round begun');
+      if (gone.length > 0) record(round, 'absent', { children: gone }, 'Absent');
     },
     about: (round: RoundState, kind: RoundEvent['kind'], children: string[], label: string, detail = {}) =>
-      tell(round.id, kind, { children: children.map((child) => ({ child, checks: [] })), detail }, label),
+      record(round.id, kind, { children: children.map((child) => ({ child, checks: [] })), detail }, label),
     replan: (round: RoundState, stops: Stop[]) =>
-      tell(round.id, 'plan', { children: only(stops), detail: detailOf(round) }, 'Planned anew'),
+      record(round.id, 'plan', { children: only(stops), detail: detailOf(round) }, 'Planned anew'),
     observe: (
       round: RoundState,
       observation: Omit<NewObservation, 'id' | 'observedAt' | 'round'>,

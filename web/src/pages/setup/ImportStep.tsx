@@ -138,7 +138,7 @@ export function ImportStep() {
                 {preview.untouched.length > 40 && ` and ${preview.untouched.length - 40} more`}.
               </Typography>
             )}
-            <Fates preview={preview} />
+            <RowActions preview={preview} />
           </>
         )}
       </Box>
@@ -235,9 +235,9 @@ function Choices({ preview, how, onRead }: Part) {
 }
 
 /** As many rows as a page shows without becoming slow; what wants a look comes first. */
-const SHOWN = 400;
+const MAX_ROWS_SHOWN = 400;
 
-function Fates({ preview }: { preview: Preview }) {
+function RowActions({ preview }: { preview: Preview }) {
   const order = { refused: 0, changed: 1, new: 2, same: 3 } as const;
   const rows = [...preview.rows].sort((a, b) => order[a.action] - order[b.action] || a.line - b.line);
   return (
@@ -254,7 +254,7 @@ function Fates({ preview }: { preview: Preview }) {
           </TableRow>
         </TableHead>
         <TableBody>
-          {rows.slice(0, SHOWN).map((row, index) => (
+          {rows.slice(0, MAX_ROWS_SHOWN).map((row, index) => (
             <TableRow key={`${row.line} ${index}`} className={row.action === 'same' ? 'quiet' : undefined}>
               <TableCell align="right">{row.line}</TableCell>
               <TableCell>{row.name}</TableCell>
@@ -267,8 +267,8 @@ function Fates({ preview }: { preview: Preview }) {
           ))}
         </TableBody>
       </Table>
-      {rows.length > SHOWN && (
-        <Typography>… and {rows.length - SHOWN} more rows of the same kinds.</Typography>
+      {rows.length > MAX_ROWS_SHOWN && (
+        <Typography>… and {rows.length - MAX_ROWS_SHOWN} more rows of the same kinds.</Typography>
       )}
     </>
   );
