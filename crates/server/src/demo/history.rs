@@ -35,7 +35,7 @@ const LOOKS: usize = 5;
 /// Most looks at whole stages in one visit; they are quick.
 const STAGE_LOOKS: usize = 5;
 /// A stage that is due within so many meetings is looked at along with the rest.
-const MAX_STAGES_AHEAD: u32 = 2;
+const MAX_MEETINGS_AHEAD: u32 = 2;
 /// Meetings at which a seldom seen child is visited all the same.
 const SELDOM_AT: u32 = 2;
 /// From this meeting on a sore child says so, once.
@@ -182,7 +182,7 @@ impl Story<'_> {
         let stages: Vec<_> = stages.filter(|(stage, _)| stage.strand != Strand::Tape).collect();
         let due = stages
             .iter()
-            .filter(|(_, view)| view.recheck >= Some(Recheck::Fresh(MAX_STAGES_AHEAD)))
+            .filter(|(_, view)| view.recheck >= Some(Recheck::Fresh(MAX_MEETINGS_AHEAD)))
             .map(|(stage, _)| Look::Stage(stage.id.clone()));
         let open = stages
             .iter()
