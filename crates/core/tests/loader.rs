@@ -1,4 +1,4 @@
-//! Content: what ships is sound, and what is not is told with its file and line.
+//! Content: what ships is sound, and what is not is reported with its file and line.
 
 mod support;
 

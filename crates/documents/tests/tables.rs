@@ -153,7 +153,7 @@ proptest! {
         let wanted: Vec<Vec<String>> = rows
             .iter()
             .map(|row| row.iter().take(headings.len()).map(|cell| cell.trim().to_owned()).collect::<Vec<_>>())
-            // An apostrophe before what looks like a formula is how such a formula leaves: it cannot be told apart.
+            // An apostrophe before what looks like a formula is how such a formula leaves: they cannot be distinguished.
             .filter(|row: &Vec<String>| row.iter().any(|cell| !cell.is_empty()) && row.iter().all(|cell| !cell.starts_with('\'')))
             .map(|mut row| { row.resize(headings.len(), String::new()); row })
             .collect();

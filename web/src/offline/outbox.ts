@@ -1,12 +1,5 @@
 import { v7 as uuid } from 'uuid';
-import {
-  ApiProblem,
-  api,
-  unwrap,
-  type NewObservation,
-  type RoundEvent,
-  type NewTapeEntry,
-} from '../api/client';
+import { ApiProblem, type NewObservation } from '../api/client';
 
 /** Something made on this device, known by an id of its own. */
 interface Item {
@@ -275,31 +268,4 @@ export class ObservationOutbox extends Outbox<NewObservation> {
     this.add(classId, observation, label);
     this.forget([id, observation.id]);
   }
-}
-
-/** Sends observations through the API. */
-export async function sendObservations(classId: string, observations: NewObservation[]) {
-  const answer = await unwrap(
-    api.POST('/api/classes/{class}/observations', {
-      params: { path: { class: classId } },
-      body: { observations },
-    }),
-  );
-  return answer.results;
-}
-
-/** Sends work on instruments' markers through the API. */
-export async function sendTapes(classId: string, entries: NewTapeEntry[]) {
-  const answer = await unwrap(
-    api.POST('/api/classes/{class}/tapes/log', { params: { path: { class: classId } }, body: { entries } }),
-  );
-  return answer.results;
-}
-
-/** Sends what happened in rounds through the API. */
-export async function sendEvents(classId: string, events: RoundEvent[]) {
-  const answer = await unwrap(
-    api.POST('/api/classes/{class}/round/events', { params: { path: { class: classId } }, body: { events } }),
-  );
-  return answer.results;
 }

@@ -1,14 +1,8 @@
 import { useSyncExternalStore } from 'react';
 import type { NewObservation, RoundEvent, NewTapeEntry } from '../api/client';
 import { askWhoIsSignedIn, refreshClass } from '../api/queries';
-import {
-  ObservationOutbox,
-  Outbox,
-  sendEvents,
-  sendObservations,
-  sendTapes,
-  type OutboxState,
-} from './outbox';
+import { ObservationOutbox, Outbox, type OutboxState } from './outbox';
+import { sendEvents, sendObservations, sendTapes } from './sending';
 import { keepingOf } from './store';
 
 /** The one outbox of observations of this page. */

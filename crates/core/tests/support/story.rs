@@ -1,4 +1,4 @@
-//! A child told in a few words.
+//! A child's story in a few words.
 
 use std::collections::{BTreeMap, BTreeSet};
 
