@@ -1,13 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Outlet, useParams } from 'react-router';
 import type { Session } from '../api/client';
 import { sessionQuery } from '../api/queries';
 import { outboxesOf } from '../offline/useOutbox';
-import { SignInOver, SignInPage } from '../pages/accounts/SignInPage';
 import { Failed, Loading } from '../parts/Message';
 import { AppShell } from './AppShell';
 import { SignOutDialog } from './SignOutDialog';
+
+const signIn = () => import('../pages/accounts/SignInPage');
+// Whoever is signed in already does not wait for the form.
+const SignInPage = lazy(() => signIn().then((module) => ({ default: module.SignInPage })));
+const SignInOver = lazy(() => signIn().then((module) => ({ default: module.SignInOver })));
 
 /** Whoever is signed in gets the page that is open; everybody else the sign-in form, over it where a session ended. */
 export function Start() {
@@ -24,10 +28,10 @@ export function Start() {
   if (session.error && !known) return <Failed error={session.error} onRetry={() => void session.refetch()} />;
   if (session.data === undefined) return <Loading what="Opening" />;
   return (
-    <>
+    <Suspense fallback={<Loading what="Opening" />}>
       {known ? <SignedIn session={known} /> : <SignInPage />}
       {known && session.data === null && <SignInOver />}
-    </>
+    </Suspense>
   );
 }
 

@@ -4,7 +4,6 @@ import { Loading } from '../parts/Message';
 import { ChildPanel } from '../pages/child/ChildPanel';
 import { RoomPage } from '../pages/room/RoomPage';
 import { Broken } from './Broken';
-import { FirstRoom } from './FirstRoom';
 import { Start } from './Start';
 
 /** A page, or a part of one, that is loaded when it is opened. */
@@ -72,7 +71,7 @@ export const router = createBrowserRouter([
     ErrorBoundary: Broken,
     HydrateFallback: () => <Loading what="Opening" />,
     children: [
-      { index: true, Component: FirstRoom },
+      { index: true, lazy: { Component: async () => (await import('./FirstRoom')).FirstRoom } },
       { path: 'class/:classId', children: ofClass },
       { path: '*', element: <Navigate to="/" replace /> },
     ],
