@@ -19,7 +19,8 @@ export default defineConfig({
   globalSetup: './setup.ts',
   fullyParallel: true,
   workers: 2,
-  timeout: 120_000,
+  // The walks with axe look at a dozen screens in two themes.
+  timeout: 240_000,
   // A machine that builds something else beside draws a page slowly.
   expect: { timeout: 30_000 },
   forbidOnly: process.env.CI !== undefined,

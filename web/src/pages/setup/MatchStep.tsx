@@ -1,3 +1,4 @@
+import visuallyHidden from '@mui/utils/visuallyHidden';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -94,7 +95,9 @@ export function MatchStep() {
                       Tag
                     </TableCell>
                     <TableCell scope="col">Why</TableCell>
-                    <TableCell scope="col" aria-label="What to do" />
+                    <TableCell scope="col">
+                      <span style={visuallyHidden}>What to do</span>
+                    </TableCell>
                   </TableRow>
                 </TableHead>
                 <TableBody>
