@@ -1,4 +1,4 @@
-//! Markers on instruments through the API: computed, logged, told for the bench, printed; and who plays what where.
+//! Markers on instruments through the API: computed, logged, assessed for the bench, printed; and who plays what where.
 
 mod support;
 
