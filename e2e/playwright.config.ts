@@ -25,5 +25,11 @@ export default defineConfig({
   expect: { timeout: 30_000 },
   forbidOnly: process.env.CI !== undefined,
   reporter: 'list',
-  use: { viewport: { width: 1280, height: 800 }, launchOptions: chromium, trace: 'retain-on-failure' },
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: chromium,
+    screenshot: 'only-on-failure',
+    // The calls and their log. Pictures and snapshots of every step take three times as long: ask for them with --trace on.
+    trace: { mode: 'retain-on-failure', screenshots: false, snapshots: false },
+  },
 });
