@@ -20,6 +20,19 @@ pub fn whole(value: f64) -> u32 {
     format!("{clamped:.0}").parse().unwrap_or(0)
 }
 
+/// A share of one, to three places: finer than any screen.
+#[must_use]
+pub fn share(value: f64) -> f64 {
+    (value * 1000.0).round() / 1000.0
+}
+
+/// Serializes a [`share`].
+// Serde calls it with a reference.
+#[allow(clippy::trivially_copy_pass_by_ref)]
+pub(crate) fn as_share<S: serde::Serializer>(value: &f64, to: S) -> Result<S::Ok, S::Error> {
+    to.serialize_f64(share(*value))
+}
+
 /// One inch.
 pub const MM_PER_INCH: f64 = 25.4;
 /// A length as people read it: whole millimetres, or one place where there is one.

@@ -4,7 +4,7 @@ mod support;
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::body::{Pin, body_setup};
-use bright_row_core::setup::sizing::{Measure, Measures, Missing, SizeProposal, propose};
+use bright_row_core::setup::sizing::{Measure, Measures, Missing, SizeProposal, SizeReason, propose};
 use proptest::prelude::*;
 
 fn fit(instrument: Instrument, measures: Measures) -> SizeProposal {
@@ -68,20 +68,23 @@ fn on_the_cello_the_span_decides_between_two_sizes() {
 }
 
 #[test]
-fn the_reasons_read_like_this() {
-    let reasons = [
-        fit(Instrument::Violin, arm(560.0)),
-        fit(Instrument::Violin, arm(540.0)),
-        fit(Instrument::Cello, cello(1360.0, 136.5)),
-        fit(Instrument::Bass, height(1050.0)),
-    ]
-    .map(|proposal| proposal.reason);
-    insta::assert_snapshot!(reasons.join("\n"), @r"
-    Arm of 560 mm: 3/4 is from 546 mm on.
-    Arm of 540 mm: 1/2 is from 508 mm on, 3/4 from 546 mm. Between two sizes take the smaller.
-    Height of 1360 mm is just below 3/4 (from 1370 mm), and the span of 136.5 mm reaches it (from 135 mm).
-    Height of 1050 mm is below the smallest size (1/10, from 1100 mm): too small to fit, ask the shop.
-    ");
+fn each_reason_gives_what_its_sentence_needs() {
+    let reason = |proposal: SizeProposal| proposal.reason;
+    let measure = Measure::Arm;
+    assert_eq!(
+        reason(fit(Instrument::Violin, arm(560.0))),
+        SizeReason::FromOn { measure, value_mm: 560.0, from_mm: 546.0 }
+    );
+    let between = fit(Instrument::Violin, arm(540.0));
+    assert_eq!((between.larger.as_deref(), between.larger_from_mm), (Some("3/4"), Some(546.0)));
+    assert_eq!(reason(between), SizeReason::Between { measure, value_mm: 540.0, from_mm: 508.0 });
+    let measure = Measure::Height;
+    let spans =
+        SizeReason::SpanReaches { measure, value_mm: 1360.0, from_mm: 1370.0, span_mm: 136.5, span_from_mm: 135.0 };
+    assert_eq!(reason(fit(Instrument::Cello, cello(1360.0, 136.5))), spans);
+    let small =
+        SizeReason::TooSmall { measure, value_mm: 1050.0, smallest: Some("1/10".to_owned()), from_mm: Some(1100.0) };
+    assert_eq!(reason(fit(Instrument::Bass, height(1050.0))), small);
 }
 
 #[test]

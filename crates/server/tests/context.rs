@@ -167,7 +167,7 @@ async fn a_pain_that_was_taken_back_is_flagged_no_more() {
 }
 
 #[tokio::test]
-async fn the_next_items_of_a_child_are_worded_as_what_to_do_with_their_reasons() {
+async fn the_next_items_of_a_child_come_with_their_help_and_reasons() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
     let mut observations: Vec<Value> =

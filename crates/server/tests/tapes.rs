@@ -161,18 +161,20 @@ async fn an_evenings_work_lights_the_childs_fourth_string() {
     log(&server, &[entry(violin, 0, "held", &json!({}))]).await;
     assert_eq!(tapes().await, ("holding".to_owned(), 1.0));
     let page = server.get(&format!("/tapes/{violin}")).await;
-    let words: Vec<&str> =
-        page["log"].as_array().expect("a log").iter().map(|entry| entry["words"].as_str().expect("words")).collect();
+    let work: Vec<&Value> = page["log"].as_array().expect("a log").iter().map(|entry| &entry["work"]).collect();
+    let heard =
+        |finger: &str, proof: &str| json!({ "kind": "heard", "finger": finger, "proof": proof, "heard": "true" });
+    let strips = json!({ "widthMm": 3.0, "align": "middle" });
     assert_eq!(
-        words,
-        [
-            "Still there, still true",
-            "Heard 2 true, by steps from a proved marker",
-            "Heard 1 true, against an open string",
-            "Heard 3 true, against an open string",
-            "Laid: 1, 2, 3 (3.0 mm strips, middle on the line)",
-            "String measured: 307.5 mm",
-        ]
+        json!(work),
+        json!([
+            { "kind": "held" },
+            heard("2", "step"),
+            heard("1", "openString"),
+            heard("3", "openString"),
+            { "kind": "placed", "spots": ["1", "2", "3"], "strips": strips },
+            { "kind": "measured", "lengthMm": 307.5 },
+        ])
     );
     assert_eq!((&page["need"], &page["placingOrder"]), (&json!("nothing"), &json!(["3", "1", "2"])));
     let kept = tapes::records(&server.db, server.key.program).await.expect("records");
@@ -199,8 +201,8 @@ async fn a_drift_is_told_with_its_marker_and_taken_back_like_any_entry() {
     let entries = page["log"].as_array().expect("a log");
     let taken_back = entries.iter().find(|entry| entry["id"] == drift["id"]).expect("still legible");
     assert_eq!(
-        (&taken_back["words"], &taken_back["undone"]),
-        (&json!("Heard 2 +17 cents, with a tuner"), &json!(true))
+        (&taken_back["work"], &taken_back["undone"]),
+        (&json!({ "kind": "heard", "finger": "2", "proof": "tuner", "heard": { "cents": 17.0 } }), &json!(true))
     );
 }
 
@@ -230,7 +232,8 @@ async fn a_look_in_class_stands_in_the_instruments_log() {
     lend(&server, ada, violin).await;
     server.observe(&[look(ada, "tape.placed", 3, 0)]).await;
     let page = server.get(&format!("/tapes/{violin}")).await;
-    assert_eq!(page["log"][0]["words"], "Seen in class: markers on");
+    assert_eq!(page["log"][0]["look"], json!({ "target": "tape.placed", "there": true }));
+    assert_eq!(page["log"][0]["work"], Value::Null);
     assert_eq!(page["state"], "placed");
     let check = server.get("/round").await;
     assert!(check["children"][0]["closeUp"].is_array());
@@ -444,11 +447,11 @@ async fn a_marker_may_go_after_two_landings_at_different_meetings_and_a_true_ear
     log(&server, &[proved(violin, 10), vec![entry(violin, 5, "held", &json!({}))]].concat()).await;
     let thinning = async || server.get(&format!("/tapes/{violin}")).await["thinning"].clone();
     server.observe(&[look(ada, "frame.land", 3, 14)]).await;
-    assert_eq!(thinning().await["next"], Value::Null);
+    let waits = json!({ "wanting": "landing", "child": "Ada K.", "landedLooks": 1, "wantedLooks": 2 });
+    assert_eq!(thinning().await, waits);
     server.observe(&[look(ada, "frame.land", 3, 7)]).await;
     let ready = thinning().await;
-    assert_eq!(ready["next"], "2");
-    assert!(ready["words"].as_str().expect("words").contains("Ada K. landed in tune"), "{ready}");
+    assert_eq!(ready, json!({ "next": "2", "child": "Ada K.", "landedLooks": 2, "wantedLooks": 2 }));
     assert_eq!(server.get("/tapes").await["instruments"][0]["need"], "thin");
     log(&server, &[entry(violin, 2, "thinned", &json!({ "spots": ["2"] }))]).await;
     assert_eq!(server.get(&format!("/children/{ada}")).await["tapes"]["state"], "thinning");

@@ -1294,6 +1294,21 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description How a checkpoint is asked for, or what a stage waits for. */
+        Asked: {
+            /** @enum {string} */
+            kind: "not";
+        } | {
+            /** @enum {string} */
+            kind: "words";
+            /** @description Look-for, proof or cue. */
+            text: string;
+        } | {
+            /** @enum {string} */
+            kind: "opensAfter";
+            /** @description What they are called; empty for a stage that is open from the first day. */
+            names: string[];
+        };
         /** @description What is kept of an instrument. */
         AssetBody: {
             bow: boolean;
@@ -1341,13 +1356,15 @@ export interface components {
         /** @description A stage and how many work on it. */
         AtStage: {
             children: number;
-            name: string;
+            name?: string;
             /**
              * Format: int32
              * @description Absent: past the last stage.
              */
             number?: number;
         };
+        /** @description What speaks for a cause beside the symptoms. */
+        Because: components["schemas"]["ChildSign"] | components["schemas"]["Fact"];
         /** @description A child named at the bench. */
         BenchChild: {
             id: components["schemas"]["ChildId"];
@@ -1440,8 +1457,8 @@ export interface components {
         };
         /** @description A cause, with what speaks for it. */
         CauseView: {
-            /** @description What else speaks for it, in words. */
-            because: string[];
+            /** @description What else speaks for it. */
+            because: components["schemas"]["Because"][];
             /** @description Where recording it counts. */
             checkpoint?: components["schemas"]["CauseCheckpoint"];
             /** @description The first help. */
@@ -1478,10 +1495,10 @@ export interface components {
         };
         /** @description One thing that reads otherwise. */
         ChangeView: {
-            /** @description How it would read; empty where it would not be asked for. */
-            after: string;
-            /** @description How it reads now; empty where it is not asked for. */
-            before: string;
+            /** @description Then. */
+            after: components["schemas"]["Asked"];
+            /** @description Now. */
+            before: components["schemas"]["Asked"];
             /** @description On which instruments. */
             instruments: components["schemas"]["Instrument"][];
             /** @description What it is called. */
@@ -1571,7 +1588,7 @@ export interface components {
             /** Format: int32 */
             seconds: number;
             /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
-            spots?: components["schemas"]["SpotView"][];
+            spots?: components["schemas"]["SpotStatus"][];
             strand: components["schemas"]["Strand"];
             /** @description A checkpoint's or a stage's id. */
             target: string;
@@ -1642,6 +1659,11 @@ export interface components {
             role: components["schemas"]["Role"];
             tapes: components["schemas"]["TapesView"];
         };
+        /**
+         * @description What a child shows or says.
+         * @enum {string}
+         */
+        ChildSign: "ticked-lately" | "says-tight";
         /** @description A child to plan for. */
         ChildToPlan: {
             absent?: boolean;
@@ -1829,6 +1851,11 @@ export interface components {
             /** @description As it reads without the class's own words; the same where there are none. */
             shared: components["schemas"]["Wording"];
         };
+        /**
+         * @description What is known of the instrument and its markers.
+         * @enum {string}
+         */
+        Fact: "recheck-due" | "drifted" | "missing" | "wrong-instrument" | "too-big" | "needs-repair" | "bridge-moved" | "strings-high";
         /** @description The fewest minutes that do. */
         FewestMinutes: {
             /**
@@ -1844,6 +1871,11 @@ export interface components {
             /** @description The field's name in the body. */
             field: string;
         };
+        /**
+         * @description A finger of first position; low and stretched ones are places of their own.
+         * @enum {string}
+         */
+        Finger: "low1" | "1" | "low2" | "2" | "x2" | "3" | "4" | "x4";
         /** @description Whether somebody has been here. */
         FirstRun: {
             /** @description Nobody has an account yet: the first visitor makes one. */
@@ -1934,6 +1966,29 @@ export interface components {
             on: string;
             words: string;
         };
+        /** @description From what, to what. */
+        FromTo_Instrument: {
+            /**
+             * @description One of the four instruments of the class.
+             * @enum {string}
+             */
+            from: "violin" | "viola" | "cello" | "bass";
+            /**
+             * @description One of the four instruments of the class.
+             * @enum {string}
+             */
+            to: "violin" | "viola" | "cello" | "bass";
+        };
+        /** @description From what, to what. */
+        FromTo_String: {
+            from: string;
+            to: string;
+        };
+        /** @description From what, to what. */
+        FromTo_bool: {
+            from: boolean;
+            to: boolean;
+        };
         /** @description What differs on an instrument, at a glance. */
         GlanceView: {
             instrument: components["schemas"]["Instrument"];
@@ -1952,6 +2007,14 @@ export interface components {
         HasView: {
             size: string;
             tag: string;
+        };
+        /** @description What was heard. */
+        Heard: "true" | "high" | "low" | {
+            /**
+             * Format: double
+             * @description So many cents off, positive = sharp.
+             */
+            cents: number;
         };
         /** @description A part of a child's history, newest first. */
         History: {
@@ -2105,10 +2168,12 @@ export interface components {
             by: string;
             /** @description Absent for a look in class. */
             id?: components["schemas"]["TapeEventId"];
+            /** @description What was seen in class. */
+            look?: components["schemas"]["TapeLook"];
             /** @description Taken back since. */
             undone: boolean;
-            /** @description What was done. */
-            words: string;
+            /** @description What was done; absent for a look in class. */
+            work?: components["schemas"]["TapeWork"];
         };
         /** @description What to do with an arrangement that is not stored. */
         Look: {
@@ -2517,21 +2582,50 @@ export interface components {
          * @enum {string}
          */
         NextKind: "pain" | "tapes" | "checkpoint" | "stage";
-        /** @description One of the next items, worded as what to do. */
-        NextView: {
+        /** @description One of the next items. */
+        NextView: components["schemas"]["NextWhy"] & {
             /** @description What to say to the child, where there is something. */
             cue?: string;
+            /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
+            help?: string;
             kind: components["schemas"]["NextKind"];
-            /** @description What it is called. */
-            name: string;
+            /** @description What it is called; absent for the tapes. */
+            name?: string;
             /** @description What to look at first: where it often comes from. */
             oftenFrom: string[];
             /** @description The checkpoint or stage; absent for the tapes. */
             target?: string;
-            /** @description What to do. */
-            what: string;
-            /** @description Why it comes now. */
-            why: string;
+            /** @description What is the matter with the tapes. */
+            trouble?: components["schemas"]["TapeTrouble"];
+        };
+        /** @description Why an item comes now. */
+        NextWhy: {
+            /** @enum {string} */
+            why: "hurts";
+        } | {
+            /** @enum {string} */
+            why: "tapeTrouble";
+        } | {
+            /** @description What they are called. */
+            slips: string[];
+            /** @enum {string} */
+            why: "leadsTo";
+        } | {
+            /** @description What the stage is called. */
+            stage: string;
+            /** @enum {string} */
+            why: "nextIn";
+        } | {
+            /**
+             * Format: int32
+             * @description So many meetings ago.
+             */
+            meetings: number;
+            /** @enum {string} */
+            why: "overdue";
+        } | {
+            /** @enum {string} */
+            why: "slipped";
         };
         /**
          * @description Why a child is not in the plan.
@@ -2558,10 +2652,11 @@ export interface components {
         };
         /** @description How a note is made on an instrument. */
         NoteView: {
-            /** @description `2`, `open G`. */
-            finger: string;
-            /** @description `F sharp on D`. */
-            name: string;
+            /** @description `F sharp`. */
+            note: string;
+            stop: components["schemas"]["Stop"];
+            /** @description The string it is on where it is stopped: `D`. */
+            string: string;
         };
         /**
          * Format: uuid
@@ -2713,13 +2808,22 @@ export interface components {
             size: string;
             tag: string;
         };
+        /** @description Which part of a class. */
+        PartKind: {
+            /**
+             * Format: int32
+             * @description A row, 1 nearest the podium.
+             */
+            row: number;
+        } | {
+            /** @description Everybody who plays an instrument. */
+            section: components["schemas"]["Instrument"];
+        };
         /** @description A row or a section. */
-        PartView: {
+        PartView: components["schemas"]["PartKind"] & {
             children: components["schemas"]["ChildId"][];
             /** @description `row-2`, `cello`. */
             key: string;
-            /** @description `Row 2`, `Cellos`. */
-            name: string;
         };
         /**
          * @description What the pin estimate says.
@@ -2839,20 +2943,26 @@ export interface components {
          * @enum {string}
          */
         Proof: "openString" | "step" | "tone" | "tuner";
-        /**
-         * @description Whether something wants another look.
-         * @enum {string}
-         */
-        RecheckState: "fresh" | "due" | "overdue";
-        /** @description When something wants another look. */
-        RecheckView: {
+        /** @description Whether something wants another look, in meetings. Ordered by how pressing it is. */
+        Recheck: {
             /**
              * Format: int32
-             * @description Meetings until it is due, or since it was; 0 when it is due now.
+             * @description Looked at, nothing to do yet; due in so many meetings.
              */
             meetings: number;
-            /** @description Fresh, due or overdue. */
-            state: components["schemas"]["RecheckState"];
+            /** @enum {string} */
+            state: "fresh";
+        } | {
+            /** @enum {string} */
+            state: "due";
+        } | {
+            /**
+             * Format: int32
+             * @description Its meeting has gone by so many meetings ago.
+             */
+            meetings: number;
+            /** @enum {string} */
+            state: "overdue";
         };
         /** @description What became of a batch. */
         RecordAnswer: {
@@ -2958,9 +3068,9 @@ export interface components {
             meetingsUnseen: number;
             /** @description First name and one letter. */
             name: string;
-            seat?: components["schemas"]["SeatView"];
+            seat?: components["schemas"]["Seat"];
             /** @description The four strings, in order. */
-            strings: components["schemas"]["StringView"][];
+            strings: components["schemas"]["StrandView"][];
             /** @description Whether anybody has been at this child's chair. */
             visited: boolean;
         };
@@ -2990,6 +3100,26 @@ export interface components {
             /** @description The program's other classes, where a child can move to. */
             otherClasses: components["schemas"]["OtherClass"][];
         };
+        /** @description A change of one field: from what, to what. */
+        RosterChange: (components["schemas"]["FromTo_String"] & {
+            /** @enum {string} */
+            field: "name";
+        }) | (components["schemas"]["FromTo_Instrument"] & {
+            /** @enum {string} */
+            field: "instrument";
+        }) | (components["schemas"]["FromTo_String"] & {
+            /** @enum {string} */
+            field: "grade";
+        }) | (components["schemas"]["FromTo_String"] & {
+            /** @enum {string} */
+            field: "number";
+        }) | (components["schemas"]["FromTo_bool"] & {
+            /** @enum {string} */
+            field: "nearFront";
+        }) | (components["schemas"]["FromTo_bool"] & {
+            /** @enum {string} */
+            field: "nearAisle";
+        });
         /** @description A child as the roster names it. */
         RosterChild: components["schemas"]["RosterEntry"] & {
             id: components["schemas"]["ChildId"];
@@ -2997,7 +3127,7 @@ export interface components {
             joinedOn: string;
             /** Format: date */
             leftOn?: string;
-            seat?: components["schemas"]["SeatView"];
+            seat?: components["schemas"]["Seat"];
             /** @description The tag of the instrument it has. */
             tag?: string;
         };
@@ -3187,13 +3317,15 @@ export interface components {
         /** @description A row with its action. */
         RowView: {
             action: components["schemas"]["RowOutcome"];
+            /** @description What changes. */
+            changes: components["schemas"]["RosterChange"][];
             /** @description The instrument it will have. */
             instrument?: components["schemas"]["Instrument"];
             /** @description The line in the file. */
             line: number;
             name: string;
-            /** @description Why it is refused, or what changes, in words. */
-            words?: string;
+            /** @description Why it is refused. */
+            reason?: string;
         };
         /**
          * @description What the child says when asked.
@@ -3220,23 +3352,23 @@ export interface components {
             /** @description A checkpoint or a stage. */
             target: string;
         };
-        /** @description Who sits where, in which room. */
-        SeatPlan: {
-            room: components["schemas"]["RoomSize"];
-            seats: components["schemas"]["Seating"][];
-        };
-        /** @description Where a child sits. */
-        SeatView: {
+        /** @description A seat: row from the podium, number from the podium's left, both from 1. */
+        Seat: {
             /**
              * Format: int32
-             * @description 1 nearest the podium.
+             * @description The row, 1 nearest the podium.
              */
             row: number;
             /**
              * Format: int32
-             * @description 1 at the podium's left.
+             * @description The seat in its row.
              */
             seat: number;
+        };
+        /** @description Who sits where, in which room. */
+        SeatPlan: {
+            room: components["schemas"]["RoomSize"];
+            seats: components["schemas"]["Seating"][];
         };
         /** @description A seat given to a child. */
         Seating: {
@@ -3379,7 +3511,7 @@ export interface components {
             kind: "unknown";
         };
         /** @description The size proposed for a child. */
-        SizeProposal: {
+        SizeProposal: components["schemas"]["SizeReason"] & {
             /** @description Just below the next larger size. */
             between: boolean;
             /** @description The next larger size, when between. */
@@ -3396,8 +3528,80 @@ export interface components {
              * @description In how many days growth would reach it.
              */
             reachesLargerInDays?: number;
-            /** @description Why, in a sentence. */
-            reason: string;
+        };
+        /** @description Why a size is proposed, or none. All lengths in millimetres. */
+        SizeReason: {
+            /**
+             * Format: double
+             * @description Where the size begins.
+             */
+            fromMm: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @enum {string} */
+            reason: "fromOn";
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        } | {
+            /**
+             * Format: double
+             * @description Where the size proposed begins.
+             */
+            fromMm: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @enum {string} */
+            reason: "between";
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        } | {
+            /**
+             * Format: double
+             * @description Where the size begins.
+             */
+            fromMm: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @enum {string} */
+            reason: "spanReaches";
+            /**
+             * Format: double
+             * @description From which span on the size is reached.
+             */
+            spanFromMm: number;
+            /**
+             * Format: double
+             * @description The child's span.
+             */
+            spanMm: number;
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        } | {
+            /**
+             * Format: double
+             * @description Where it begins.
+             */
+            fromMm?: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @enum {string} */
+            reason: "tooSmall";
+            /** @description The smallest size there is. */
+            smallest?: string;
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
         };
         /** @description A size. */
         SizeView: {
@@ -3434,20 +3638,25 @@ export interface components {
             /** @description What they share. */
             name: string;
         };
-        /** @description How a marker stands. */
-        SpotView: {
+        /**
+         * @description A spot that may bear a marker.
+         * @enum {string}
+         */
+        Spot: "low1" | "1" | "low2" | "2" | "x2" | "3" | "4" | "x4" | "thumb" | "line";
+        /** @description How one marker stands under a class's set. */
+        SpotStatus: {
             /**
              * Format: double
-             * @description How far off it is, as far as is known; positive = sharp.
+             * @description How far off it is as far as is known; positive = sharp.
              */
             cents?: number;
-            /** @description As it is said. */
-            name: string;
+            /** @description Whether it is there. */
             presence: components["schemas"]["Presence"];
-            /** @description Proved by ear, and nothing happened since that would put it in doubt. */
+            /** @description Whether it is proved by ear, and nothing happened since that would put it in doubt. */
             proved: boolean;
-            /** @description A finger, `thumb` or `line`. */
-            spot: string;
+            /** @description Which. */
+            spot: components["schemas"]["Spot"];
+            /** @description What was heard or measured comes to; `None` where nothing was since it was laid. */
             verdict?: components["schemas"]["Verdict"];
             /** @description Whether the class's set has it. */
             wanted: boolean;
@@ -3463,7 +3672,7 @@ export interface components {
             /** @description Who opened it although it waits for others. */
             opened?: components["schemas"]["MadeView"];
             /** @description When a reached stage is looked at again as a whole. */
-            recheck?: components["schemas"]["RecheckView"];
+            recheck?: components["schemas"]["Recheck"];
             /**
              * Format: int32
              * @description Seconds a look at the whole stage takes.
@@ -3488,7 +3697,7 @@ export interface components {
             /** Format: date-time */
             lookedAt: string;
             /** @description Absent when nothing is due for it by itself. */
-            recheck?: components["schemas"]["RecheckView"];
+            recheck?: components["schemas"]["Recheck"];
             /** @description What the child said when last asked. */
             says?: components["schemas"]["Says"];
             /** @description The last look found a slip. */
@@ -3504,6 +3713,14 @@ export interface components {
              * @description From there; negative for lower.
              */
             semitones: number;
+        };
+        /** @description How a note is made. */
+        Stop: {
+            /** @description With a finger on its string. */
+            finger: components["schemas"]["Finger"];
+        } | {
+            /** @description On the open string of that letter. */
+            open: string;
         };
         /** @description A child that an event speaks of. */
         StopView: {
@@ -3530,21 +3747,31 @@ export interface components {
             key: components["schemas"]["Strand"];
             name: string;
         };
-        /** @description One string of a child's string glyph. */
-        StringView: {
-            /** @description What is flagged. */
+        /** @description One strand of one child: one string of the string glyph. */
+        StrandView: {
+            /** @description What is flagged in it. */
             flags: components["schemas"]["Flag"][];
             /**
              * Format: double
-             * @description How far it rings, 0 to 1.
+             * @description How far it is learned, 0 to 1; three places go over the wire.
              */
             glow: number;
-            /** @description The most pressing recheck; absent when nothing has to be looked at again. */
-            recheck?: components["schemas"]["RecheckView"];
-            /** @description Whether anybody has looked at it. */
+            /** @description The most pressing recheck in it. */
+            recheck?: components["schemas"]["Recheck"];
+            /** @description Whether anybody has looked at anything in it. */
             seen: boolean;
             /** @description Which strand. */
             strand: components["schemas"]["Strand"];
+        };
+        /** @description How strips of tape were laid. */
+        Strips: {
+            /** @description What of them lies on the line. */
+            align: components["schemas"]["Align"];
+            /**
+             * Format: double
+             * @description Their width.
+             */
+            widthMm: number;
         };
         /** @description What the class needs. */
         SuppliesView: {
@@ -3580,6 +3807,13 @@ export interface components {
          * @description An entry in an instrument's tape log, a `UUIDv7` made by the device.
          */
         TapeEventId: string;
+        /** @description A look at the markers in class. */
+        TapeLook: {
+            /** @description The checkpoint or stage. */
+            target: string;
+            /** @description Whether it was found there. */
+            there: boolean;
+        };
         /** @description One instrument at the bench. */
         TapePage: components["schemas"]["TapeStanding"] & {
             asset: components["schemas"]["AssetId"];
@@ -3623,9 +3857,9 @@ export interface components {
         TapeStanding: {
             /** @description What to do next. */
             need: components["schemas"]["MarkerNeed"];
-            recheck?: components["schemas"]["RecheckView"];
+            recheck?: components["schemas"]["Recheck"];
             /** @description The markers that the class calls for and those that were ever laid, up the string. */
-            spots: components["schemas"]["SpotView"][];
+            spots: components["schemas"]["SpotStatus"][];
             state: components["schemas"]["TapeState"];
             trouble?: components["schemas"]["TapeTrouble"];
         };
@@ -3639,6 +3873,81 @@ export interface components {
          * @enum {string}
          */
         TapeTrouble: "drifted" | "looseOrMissing" | "wrongInstrument";
+        /** @description One thing done to an instrument's markers. */
+        TapeWork: {
+            /** @enum {string} */
+            kind: "measured";
+            /**
+             * Format: double
+             * @description In millimetres.
+             */
+            lengthMm: number;
+        } | {
+            /** @enum {string} */
+            kind: "placed";
+            /** @description Which. */
+            spots: components["schemas"]["Spot"][];
+            /** @description How strips were laid then: what is measured later is read by how the class lays them now. */
+            strips?: components["schemas"]["Strips"];
+        } | {
+            /** @description In millimetres, by finger. */
+            edges: {
+                [key: string]: number;
+            };
+            /** @enum {string} */
+            kind: "positions";
+        } | {
+            /** @description Whose. */
+            finger: components["schemas"]["Finger"];
+            /** @description What came of it. */
+            heard: components["schemas"]["Heard"];
+            /** @enum {string} */
+            kind: "heard";
+            /** @description Against what. */
+            proof: components["schemas"]["Proof"];
+        } | {
+            /** @enum {string} */
+            kind: "held";
+        } | {
+            /** @enum {string} */
+            kind: "loose";
+            /** @description Which. */
+            spots: components["schemas"]["Spot"][];
+        } | {
+            /** @enum {string} */
+            kind: "missing";
+            /** @description Which. */
+            spots: components["schemas"]["Spot"][];
+        } | {
+            /** @enum {string} */
+            kind: "bridge";
+            /**
+             * Format: double
+             * @description In millimetres, positive for a longer string.
+             */
+            movedMm?: number;
+        } | {
+            /** @enum {string} */
+            kind: "strings";
+        } | {
+            /** @enum {string} */
+            kind: "thinned";
+            /** @description Which. */
+            spots: components["schemas"]["Spot"][];
+        } | {
+            /** @enum {string} */
+            kind: "back";
+            /** @description Which. */
+            spots: components["schemas"]["Spot"][];
+        } | {
+            /** @enum {string} */
+            kind: "bare";
+        } | {
+            /** @description Which. */
+            event: components["schemas"]["TapeEventId"];
+            /** @enum {string} */
+            kind: "undone";
+        };
         /**
          * @description What was done to an instrument's markers; each says which fields of an entry it reads.
          * @enum {string}
@@ -3684,9 +3993,9 @@ export interface components {
             /** @description The instrument that it has. */
             asset?: components["schemas"]["AssetId"];
             /** @description When to look again. */
-            recheck?: components["schemas"]["RecheckView"];
+            recheck?: components["schemas"]["Recheck"];
             /** @description Marker by marker, as far as the instrument's log tells. */
-            spots: components["schemas"]["SpotView"][];
+            spots: components["schemas"]["SpotStatus"][];
             state: components["schemas"]["TapeState"];
             trouble?: components["schemas"]["TapeTrouble"];
         };
@@ -3702,10 +4011,28 @@ export interface components {
         };
         /** @description Which marker may go next, and why or why not. */
         ThinningView: {
-            next?: string;
-            /** @description The reason, or what is waited for. */
-            words: string;
+            /** @description Who has the instrument; absent when nobody of the class does. */
+            child?: string;
+            /**
+             * Format: int32
+             * @description In how many looks at different meetings, the last ones, the child landed in tune with eyes away.
+             */
+            landedLooks: number;
+            /** @description The marker that may go. */
+            next?: components["schemas"]["Spot"];
+            /**
+             * Format: int32
+             * @description How many are wanted.
+             */
+            wantedLooks: number;
+            /** @description What is waited for; absent when one may go. */
+            wanting?: components["schemas"]["ThinningWants"];
         };
+        /**
+         * @description What is still wanting before a marker may go.
+         * @enum {string}
+         */
+        ThinningWants: "marker" | "child" | "landing" | "ear";
         /** @description How far off still counts, in cents. */
         Tolerance: {
             /**

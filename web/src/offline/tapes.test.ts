@@ -4,8 +4,8 @@ import { overlaySpots } from './tapes';
 
 const at = '2026-11-24T10:00:00Z';
 
-function spot(id: string, change: Partial<TapeSpot> = {}): TapeSpot {
-  return { spot: id, name: id, wanted: true, presence: 'on', proved: true, verdict: 'true', ...change };
+function spot(id: TapeSpot['spot'], change: Partial<TapeSpot> = {}): TapeSpot {
+  return { spot: id, wanted: true, presence: 'on', proved: true, verdict: 'true', ...change };
 }
 
 function after(spots: TapeSpot[], ...entries: Partial<NewTapeEntry>[]): TapeSpot[] {

@@ -18,6 +18,8 @@ describe('lengths', () => {
     for (const typed of ['21.5', '54', '4.75']) expect(fromMm(toMm(typed, 'in'), 'in')).toBe(typed);
     expect(fromMm(undefined, 'mm')).toBe('');
     expect(length(1400, 'mm')).toBe('1400 mm');
+    expect(length(35.827, 'mm')).toBe('35.8 mm');
+    expect(length(327.8, 'in')).toBe('12.91 in');
   });
 });
 

@@ -1,4 +1,3 @@
-import type { Measure } from '../api/client';
 import { useLocalSetting } from './useLocalSetting';
 
 export type Unit = 'mm' | 'in';
@@ -48,16 +47,7 @@ export function fromMm(mm: number | undefined, unit: Unit): string {
   return unit === 'in' ? String(Math.round((mm / MM_PER_INCH) * 100) / 100) : String(mm);
 }
 
-/** A length with its unit. */
+/** A length with its unit: tenths of a millimetre, hundredths of an inch. */
 export function length(mm: number, unit: Unit): string {
-  return `${fromMm(mm, unit)} ${unit}`;
+  return `${fromMm(tenths(mm), unit)} ${unit}`;
 }
-
-export const MEASURES: Record<Measure, { name: string; how: string }> = {
-  armMm: { name: 'Arm', how: 'Outstretched: side of the neck to the middle of the palm' },
-  heightMm: { name: 'Height', how: 'Standing, shoes off' },
-  spanMm: { name: 'Finger span', how: 'Stretched: tip of finger 1 to tip of finger 4' },
-  kneeMm: { name: 'Knee', how: 'Floor to the crease behind the knee' },
-  lipMm: { name: 'Lips', how: 'Floor to the lips, standing' },
-  foreheadMm: { name: 'Forehead', how: 'Floor to the forehead, standing' },
-};

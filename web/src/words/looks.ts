@@ -29,3 +29,16 @@ export const PAIN_CAUTION =
 /** Shown as soon as pain is ticked, before anything is sent. */
 export const PAIN_NOW =
   'Stop for today. Sore fingertips are normal in the first days; pain in wrist, arm, shoulder, neck or jaw, numbness or tingling is not. Tell the family and follow the school’s procedure; a health professional judges.';
+
+export const SECTIONS: Record<Instrument, string> = {
+  violin: 'Violins',
+  viola: 'Violas',
+  cello: 'Cellos',
+  bass: 'Basses',
+};
+
+/** `Row 2`, `Cellos`. */
+export function partWords(part: Schemas['PartView'] | undefined): string {
+  if (part === undefined) return '';
+  return 'row' in part ? `Row ${part.row}` : SECTIONS[part.section];
+}

@@ -55,7 +55,8 @@ export function centsWords(cents: number): string {
 
 /** What is known of the markers in trouble: `marker 2 is 17 cents high`, `marker 3 is gone`. */
 export function troubleWords(tapes: Pick<Schemas['TapesView'], 'spots' | 'trouble'>): string {
-  const words = tapes.spots.flatMap(({ name, presence, cents, verdict }) => {
+  const words = tapes.spots.flatMap(({ spot, presence, cents, verdict }) => {
+    const name = markerName(spot);
     if (presence === 'missing') return [`marker ${name} is gone`];
     if (presence === 'loose') return [`marker ${name} comes off`];
     if (presence !== 'on' || verdict !== 'move') return [];
@@ -73,6 +74,12 @@ export function letterOf(note: string): string {
 /** `low 1` of `low1`, `stretched 4` of `x4`. */
 export function fingerWords(finger: string): string {
   return finger.replace('low', 'low ').replace('x', 'stretched ');
+}
+
+/** A marker as it is said: `low 1`, `thumb pad`. */
+export function markerName(spot: string): string {
+  if (spot === 'thumb') return 'thumb pad';
+  return spot === 'line' ? 'line on finger 1' : fingerWords(spot);
 }
 
 /** `F sharp` of `F#4`. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { pairWords, whyWords, withoutWords } from './reasons';
+import { askedWords, changesWords, pairWords, whyWords, withoutWords } from './reasons';
 
 describe('why something is looked at', () => {
   const cases: [Schemas['CheckReason'][], string][] = [
@@ -57,5 +57,35 @@ describe('why a child gets an instrument', () => {
     expect(withoutWords({ ...one, fits: '14' })).toBe(
       'No viola of 14 or just below is free: on the order list.',
     );
+  });
+});
+
+describe('what changes', () => {
+  it('of a child, field by field', () => {
+    const words = changesWords([
+      { field: 'name', from: 'Ada K.', to: 'Ada Q.' },
+      { field: 'instrument', from: 'violin', to: 'viola' },
+      { field: 'grade', from: '', to: '5' },
+      { field: 'number', from: '12', to: '' },
+      { field: 'nearFront', from: false, to: true },
+      { field: 'nearAisle', from: true, to: false },
+    ]);
+    expect(words).toBe(
+      'name Ada K. to Ada Q., violin to viola, grade none to 5, number 12 to none, near the front: yes, near an aisle: no',
+    );
+    expect(changesWords([])).toBe('');
+  });
+
+  it.each([
+    [{ kind: 'not' }, ''],
+    [{ kind: 'words', text: 'Thumb bent' }, 'Thumb bent'],
+    [{ kind: 'opensAfter', names: [] }, 'Open from the first day'],
+    [{ kind: 'opensAfter', names: ['Hold 2, Rest'] }, 'Opens after Hold 2, Rest'],
+    [
+      { kind: 'opensAfter', names: ['Hold 2, Rest', 'Bent thumb'] },
+      'Opens after Hold 2, Rest and Bent thumb',
+    ],
+  ] as [Schemas['Asked'], string][])('of what is asked: %o', (asked, words) => {
+    expect(askedWords(asked)).toBe(words);
   });
 });

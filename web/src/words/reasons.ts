@@ -1,7 +1,7 @@
 import type { Check, Schemas } from '../api/client';
 import { LEVELS } from './looks';
 import { TAPE_TROUBLES } from './markers';
-import { capital, count } from './text';
+import { capital, count, listed } from './text';
 
 /* Why something is proposed. */
 
@@ -74,4 +74,34 @@ export function withoutWords({ fits, instrument }: Schemas['WithoutView']): stri
   return fits === undefined
     ? 'Measure first: without a measure no size can be proposed.'
     : `No ${instrument} of ${fits} or just below is free: on the order list.`;
+}
+
+/** What an import changes of a child: `violin to cello, near the front: yes`. */
+export function changesWords(changes: Schemas['RowView']['changes']): string {
+  const yes = (flag: boolean) => (flag ? 'yes' : 'no');
+  const change = (one: (typeof changes)[number]) => {
+    switch (one.field) {
+      case 'instrument':
+        return `${one.from} to ${one.to}`;
+      case 'nearFront':
+        return `near the front: ${yes(one.to)}`;
+      case 'nearAisle':
+        return `near an aisle: ${yes(one.to)}`;
+      default:
+        return `${one.field} ${one.from || 'none'} to ${one.to || 'none'}`;
+    }
+  };
+  return changes.map(change).join(', ');
+}
+
+/** How a checkpoint is asked for, or what a stage waits for; nothing where it is not asked for. */
+export function askedWords(asked: Schemas['Asked']): string {
+  switch (asked.kind) {
+    case 'not':
+      return '';
+    case 'words':
+      return asked.text;
+    case 'opensAfter':
+      return asked.names.length === 0 ? 'Open from the first day' : `Opens after ${listed(asked.names)}`;
+  }
 }

@@ -2,8 +2,9 @@ import { describe, expect, it } from 'vitest';
 import type { RoomChild, StringView } from '../api/client';
 import { dayWords, weekdayWords } from './dates';
 import { centsWords, fingerWords, letterOf, noteWords, offWords, troubleWords } from './markers';
+import { partWords } from './looks';
 import { glyphWords, isDue, recheckWords, stringWords, visitWords } from './room';
-import { capital, count } from './text';
+import { capital, count, listed, small } from './text';
 
 const string = (change: Partial<StringView>): StringView => ({
   strand: 'bow',
@@ -31,6 +32,29 @@ describe('one and many', () => {
     expect(capital('é')).toBe('É');
     expect(capital('')).toBe('');
     expect(capital('音')).toBe('音');
+  });
+});
+
+describe('names in a sentence', () => {
+  it.each([
+    [[], ''],
+    [['one'], 'one'],
+    [['one', 'two'], 'one and two'],
+    [['one', 'two', 'three'], 'one, two and three'],
+  ])('%o', (names, words) => {
+    expect(listed(names)).toBe(words);
+  });
+
+  it('begins small in the middle of one', () => {
+    expect(small('Thumb clamped')).toBe('thumb clamped');
+  });
+});
+
+describe('a part of the class', () => {
+  it('is a row or a section', () => {
+    expect(partWords({ key: 'row-2', row: 2, children: [] })).toBe('Row 2');
+    expect(partWords({ key: 'bass', section: 'bass', children: [] })).toBe('Basses');
+    expect(partWords(undefined)).toBe('');
   });
 });
 
@@ -73,12 +97,12 @@ describe('what is due', () => {
   it('is due from its meeting on', () => {
     expect(isDue(undefined)).toBe(false);
     expect(isDue({ state: 'fresh', meetings: 1 })).toBe(false);
-    expect(isDue({ state: 'due', meetings: 0 })).toBe(true);
+    expect(isDue({ state: 'due' })).toBe(true);
     expect(isDue({ state: 'overdue', meetings: 1 })).toBe(true);
   });
 
   it('is counted in meetings', () => {
-    expect(recheckWords({ state: 'due', meetings: 0 })).toBe('due now');
+    expect(recheckWords({ state: 'due' })).toBe('due now');
     expect(recheckWords({ state: 'overdue', meetings: 1 })).toBe('due for 1 meeting');
     expect(recheckWords({ state: 'fresh', meetings: 4 })).toBe('again in 4 meetings');
   });
@@ -123,15 +147,14 @@ describe('a marker', () => {
     expect(letterOf(note)).toBe(letter);
   });
 
-  const spot = (change: object) =>
-    ({ name: '2', finger: '2', presence: 'on', verdict: 'fine', ...change }) as never;
+  const spot = (change: object) => ({ spot: '2', presence: 'on', verdict: 'fine', ...change }) as never;
 
   it('in trouble is named, with as much as is known', () => {
     const spots = [
       spot({ verdict: 'move', cents: 17 }),
-      spot({ name: '3', presence: 'missing' }),
-      spot({ name: '4', presence: 'loose' }),
-      spot({ name: '1' }),
+      spot({ spot: '3', presence: 'missing' }),
+      spot({ spot: '4', presence: 'loose' }),
+      spot({ spot: '1' }),
     ];
     expect(troubleWords({ spots, trouble: 'drifted' })).toBe(
       'marker 2 is 17 cents high, marker 3 is gone, marker 4 comes off',

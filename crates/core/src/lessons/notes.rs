@@ -6,9 +6,12 @@ use crate::craft::pitch::name;
 use crate::craft::tune::TuneNote;
 use crate::progress::ladder::{Ladder, StageState};
 use crate::tapes::finger::Finger;
+use serde::Serialize;
 
 /// How a note is made.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase")]
 pub enum Stop {
     /// With a finger on its string.
     Finger(Finger),

@@ -57,11 +57,15 @@ pub struct StageView {
 }
 
 /// One strand of one child: one string of the string glyph.
-#[derive(Clone, Debug, PartialEq)]
+#[serde_with::skip_serializing_none]
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase")]
 pub struct StrandView {
     /// Which strand.
     pub strand: Strand,
-    /// How far it is learned, 0 to 1.
+    /// How far it is learned, 0 to 1; three places go over the wire.
+    #[serde(serialize_with = "crate::number::as_share")]
     pub glow: f64,
     /// Whether anybody has looked at anything in it.
     pub seen: bool,

@@ -1,5 +1,6 @@
 //! The rhythm of a class: after how many meetings something is looked at again, and whether that is due.
 
+use serde::Serialize;
 use std::cmp::Ordering;
 
 use crate::craft::level::Level;
@@ -65,7 +66,9 @@ impl Rhythm {
 }
 
 /// Whether something wants another look, in meetings. Ordered by how pressing it is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "state", content = "meetings", rename_all = "lowercase")]
 pub enum Recheck {
     /// Looked at, nothing to do yet; due in so many meetings.
     Fresh(u32),

@@ -1,5 +1,6 @@
 //! Scans: looks from afar at a whole row or section at once.
 
+use serde::Serialize;
 use std::collections::{BTreeMap, BTreeSet};
 
 use crate::ChildId;
@@ -15,7 +16,9 @@ pub const SCAN_SECONDS: u32 = 10;
 pub const SCAN_EACH: u32 = 1;
 
 /// Which part of a class.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase")]
 pub enum PartKind {
     /// A row, 1 nearest the podium.
     Row(u8),

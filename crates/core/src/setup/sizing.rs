@@ -167,8 +167,64 @@ pub struct SizeProposal {
     pub larger_from_mm: Option<f64>,
     /// In how many days growth would reach it.
     pub reaches_larger_in_days: Option<u32>,
-    /// Why, in a sentence.
-    pub reason: String,
+    /// Why.
+    #[serde(flatten)]
+    pub reason: SizeReason,
+}
+
+/// Why a size is proposed, or none. All lengths in millimetres.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "reason", rename_all = "camelCase")]
+pub enum SizeReason {
+    /// The measure reaches the size.
+    #[serde(rename_all = "camelCase")]
+    FromOn {
+        /// Which measure.
+        measure: Measure,
+        /// The child's.
+        value_mm: f64,
+        /// Where the size begins.
+        from_mm: f64,
+    },
+    /// The measure reaches the size and is just below the larger one: the smaller is proposed.
+    #[serde(rename_all = "camelCase")]
+    Between {
+        /// Which measure.
+        measure: Measure,
+        /// The child's.
+        value_mm: f64,
+        /// Where the size proposed begins.
+        from_mm: f64,
+    },
+    /// The measure is just below the size, and the span of the hand reaches it.
+    #[serde(rename_all = "camelCase")]
+    SpanReaches {
+        /// Which measure.
+        measure: Measure,
+        /// The child's.
+        value_mm: f64,
+        /// Where the size begins.
+        from_mm: f64,
+        /// The child's span.
+        span_mm: f64,
+        /// From which span on the size is reached.
+        span_from_mm: f64,
+    },
+    /// The measure is below the smallest size.
+    #[serde(rename_all = "camelCase")]
+    TooSmall {
+        /// Which measure.
+        measure: Measure,
+        /// The child's.
+        value_mm: f64,
+        /// The smallest size there is.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        smallest: Option<String>,
+        /// Where it begins.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        from_mm: Option<f64>,
+    },
 }
 
 /// The measure without which no size can be proposed.
@@ -184,29 +240,22 @@ pub fn propose(facts: &InstrumentFacts, measures: &Measures) -> Result<SizePropo
         MainMeasure::Arm => (Measure::Arm, BETWEEN_ARM_MM, ARM_GROWTH_MM),
         MainMeasure::Height => (Measure::Height, BETWEEN_HEIGHT_MM, HEIGHT_GROWTH_MM),
     };
-    let value = measures.get(measure).ok_or(Missing(measure))?;
-    let word = if measure == Measure::Arm { "Arm" } else { "Height" };
+    let value_mm = measures.get(measure).ok_or(Missing(measure))?;
     // Largest first, as in the content.
     let sizes: Vec<(&Size, f64)> = facts.sizes.iter().filter_map(|size| Some((size, size.from_mm?))).collect();
-    let fits = sizes.iter().position(|(_, from)| value >= *from);
+    let fits = sizes.iter().position(|(_, from)| value_mm >= *from);
     let Some(index) = fits else {
-        return Ok(too_small(word, value, sizes.last()));
+        return Ok(too_small(measure, value_mm, sizes.last()));
     };
-    let (size, from) = sizes[index];
-    let larger = index.checked_sub(1).map(|index| sizes[index]).filter(|(_, from)| from - value <= near);
+    let (size, from_mm) = sizes[index];
+    let larger = index.checked_sub(1).map(|index| sizes[index]).filter(|(_, from)| from - value_mm <= near);
     let Some((larger, larger_from)) = larger else {
-        let reason = format!("{word} of {} mm: {} is from {from} mm on.", shown(value), size.name);
-        return Ok(SizeProposal::plain(&size.name, reason));
+        return Ok(SizeProposal::plain(&size.name, SizeReason::FromOn { measure, value_mm, from_mm }));
     };
-    if let (Some(span), Some(span_from)) = (measures.span_mm, larger.span_from_mm)
-        && span >= span_from
+    if let (Some(span_mm), Some(span_from_mm)) = (measures.span_mm, larger.span_from_mm)
+        && span_mm >= span_from_mm
     {
-        let reason = format!(
-            "{word} of {} mm is just below {} (from {larger_from} mm), and the span of {} mm reaches it (from {span_from} mm).",
-            shown(value),
-            larger.name,
-            shown(span)
-        );
+        let reason = SizeReason::SpanReaches { measure, value_mm, from_mm: larger_from, span_mm, span_from_mm };
         return Ok(SizeProposal::plain(&larger.name, reason));
     }
     Ok(SizeProposal {
@@ -214,18 +263,13 @@ pub fn propose(facts: &InstrumentFacts, measures: &Measures) -> Result<SizePropo
         between: true,
         larger: Some(larger.name.clone()),
         larger_from_mm: Some(larger_from),
-        reaches_larger_in_days: Some(days_to_grow(larger_from - value, growth)),
-        reason: format!(
-            "{word} of {} mm: {} is from {from} mm on, {} from {larger_from} mm. Between two sizes take the smaller.",
-            shown(value),
-            size.name,
-            larger.name
-        ),
+        reaches_larger_in_days: Some(days_to_grow(larger_from - value_mm, growth)),
+        reason: SizeReason::Between { measure, value_mm, from_mm },
     })
 }
 
 impl SizeProposal {
-    fn plain(size: &str, reason: String) -> Self {
+    fn plain(size: &str, reason: SizeReason) -> Self {
         Self {
             proposed: Some(size.to_owned()),
             between: false,
@@ -237,15 +281,15 @@ impl SizeProposal {
     }
 }
 
-fn too_small(word: &str, value: f64, smallest: Option<&(&Size, f64)>) -> SizeProposal {
-    let below = smallest.map(|(size, from)| format!(" is below the smallest size ({}, from {from} mm)", size.name));
+fn too_small(measure: Measure, value_mm: f64, smallest: Option<&(&Size, f64)>) -> SizeProposal {
+    let (name, from_mm) = (smallest.map(|(size, _)| size.name.clone()), smallest.map(|(_, from)| *from));
     SizeProposal {
         proposed: None,
         between: false,
-        larger: smallest.map(|(size, _)| size.name.clone()),
-        larger_from_mm: smallest.map(|(_, from)| *from),
+        larger: name.clone(),
+        larger_from_mm: from_mm,
         reaches_larger_in_days: None,
-        reason: format!("{word} of {} mm{}: too small to fit, ask the shop.", shown(value), below.unwrap_or_default()),
+        reason: SizeReason::TooSmall { measure, value_mm, smallest: name, from_mm },
     }
 }
 

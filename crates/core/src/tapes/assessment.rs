@@ -2,6 +2,7 @@
 //! each marker stands.
 
 use chrono::{DateTime, Utc};
+use serde::Serialize;
 
 use crate::tapes::ear_checks::ear_checks;
 use crate::tapes::finger::{Finger, Spot};
@@ -13,7 +14,10 @@ use crate::tapes::settings::Verdict;
 use crate::tapes::status::{TapeState, TapeTrouble};
 
 /// How one marker stands under a class's set.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[serde_with::skip_serializing_none]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase")]
 pub struct SpotStatus {
     /// Which.
     pub spot: Spot,

@@ -6,6 +6,7 @@ use crate::craft::instrument::Instrument;
 
 /// A finger of first position; low and stretched ones are places of their own.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub enum Finger {
     /// First finger drawn back by a semitone (violin, viola).
     #[serde(rename = "low1")]
@@ -193,6 +194,19 @@ impl TryFrom<String> for Spot {
         Self::parse(&id).ok_or(NoSpot(id))
     }
 }
+
+#[cfg(feature = "schema")]
+impl utoipa::PartialSchema for Spot {
+    fn schema() -> utoipa::openapi::RefOr<utoipa::openapi::schema::Schema> {
+        let spots = Finger::ALL.map(Self::Finger).into_iter().chain([Self::Thumb, Self::FingerLine]);
+        let ids = spots.map(Spot::id).collect::<Vec<_>>();
+        let text = utoipa::openapi::ObjectBuilder::new().schema_type(utoipa::openapi::schema::Type::String);
+        text.description(Some("A spot that may bear a marker.")).enum_values(Some(ids)).into()
+    }
+}
+
+#[cfg(feature = "schema")]
+impl utoipa::ToSchema for Spot {}
 
 impl Serialize for Spot {
     fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {

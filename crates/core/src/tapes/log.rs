@@ -30,6 +30,7 @@ pub enum Proof {
 
 /// What was heard.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "camelCase")]
 pub enum Heard {
     /// In tune.
@@ -44,6 +45,7 @@ pub enum Heard {
 
 /// How strips of tape were laid.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "camelCase")]
 pub struct Strips {
     /// Their width.
@@ -54,6 +56,7 @@ pub struct Strips {
 
 /// One thing done to an instrument's markers.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "camelCase", tag = "kind")]
 pub enum TapeWork {
     /// The string was measured, nut to bridge.
@@ -101,6 +104,7 @@ pub enum TapeWork {
     #[serde(rename_all = "camelCase")]
     Bridge {
         /// In millimetres, positive for a longer string.
+        #[serde(skip_serializing_if = "Option::is_none")]
         moved_mm: Option<f64>,
     },
     /// New strings.

@@ -13,4 +13,3 @@ pub mod room;
 pub mod round;
 pub mod setup;
 pub mod tapes;
-pub mod views;

@@ -1,4 +1,4 @@
-//! Names and lists in sentences, as several pages word them.
+//! What stages and checkpoints are called, by the checklist.
 
 use bright_row_core::craft::checklist::{Checklist, Need, Stage};
 
@@ -18,35 +18,5 @@ pub(crate) fn need_name(checklist: &Checklist, need: &Need) -> String {
     match need {
         Need::Stage(id) => target_name(checklist, id.as_str()),
         Need::Checkpoint(id, _) => target_name(checklist, id.as_str()),
-    }
-}
-
-/// With a small first letter, for the middle of a sentence.
-pub(crate) fn lower(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_lowercase().chain(letters).collect())
-}
-
-/// One, two or more as a sentence lists them.
-pub(crate) fn listed(names: &[String]) -> String {
-    match names {
-        [] => String::new(),
-        [one] => one.clone(),
-        [others @ .., last] => format!("{} and {last}", others.join(", ")),
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn a_list_reads_as_a_sentence() {
-        let names = ["one", "two", "three"].map(str::to_owned);
-        assert_eq!(listed(&names[..0]), "");
-        assert_eq!(listed(&names[..1]), "one");
-        assert_eq!(listed(&names[..2]), "one and two");
-        assert_eq!(listed(&names), "one, two and three");
-        assert_eq!(lower("Thumb clamped"), "thumb clamped");
     }
 }

@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import { styled } from '@mui/material/styles';
 import type { Change, Instrument } from '../../api/client';
 import { INSTRUMENTS } from '../../words/looks';
+import { askedWords } from '../../words/reasons';
 
 const Line = styled('li')(({ theme }) => ({
   listStyle: 'none',
@@ -21,20 +22,22 @@ export function onWords(instruments: Instrument[]): string {
 export function Changes({ changes }: { changes: Change[] }) {
   return (
     <Box component="ul" aria-label="What changes" sx={{ m: 0, p: 0 }}>
-      {changes.map((change) => (
-        <Line key={`${change.target} ${change.instruments.join()} ${change.after}`}>
-          <strong>{change.name}</strong>
-          {onWords(change.instruments) && `, ${onWords(change.instruments)}`}
-          <br />
-          {change.before && (
-            <>
-              <span className="before">Now:</span> {change.before}
-              <br />
-            </>
-          )}
-          <span className="before">Then:</span> {change.after || 'not asked for; its observations are kept'}
-        </Line>
-      ))}
+      {changes
+        .map((change) => ({ ...change, before: askedWords(change.before), after: askedWords(change.after) }))
+        .map((change) => (
+          <Line key={`${change.target} ${change.instruments.join()} ${change.after}`}>
+            <strong>{change.name}</strong>
+            {onWords(change.instruments) && `, ${onWords(change.instruments)}`}
+            <br />
+            {change.before && (
+              <>
+                <span className="before">Now:</span> {change.before}
+                <br />
+              </>
+            )}
+            <span className="before">Then:</span> {change.after || 'not asked for; its observations are kept'}
+          </Line>
+        ))}
     </Box>
   );
 }

@@ -36,15 +36,15 @@ const changes: Schemas['ChangeView'][] = [
     target: 'hold.aim',
     name: 'Where it points',
     instruments: ['violin', 'viola'],
-    before: 'Scroll level, out to the left',
-    after: 'Scroll level, in line with the nose',
+    before: { kind: 'words', text: 'Scroll level, out to the left' },
+    after: { kind: 'words', text: 'Scroll level, in line with the nose' },
   },
   {
     target: 'bow.pencil',
     name: 'On a pencil',
     instruments: ['violin', 'viola', 'cello', 'bass'],
-    before: 'x',
-    after: '',
+    before: { kind: 'words', text: 'x' },
+    after: { kind: 'not' },
   },
 ];
 

@@ -3,6 +3,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import type { NextItem } from '../../api/client';
+import { nextName, nextWhy, nextWords } from '../../words/next';
 
 const Item = styled(ButtonBase)(({ theme }) => ({
   width: '100%',
@@ -52,10 +53,10 @@ export function NextItems({ next, onGo, onTapes }: Props) {
         >
           <span className="number">{index + 1}</span>
           <span>
-            <strong>{item.name}:</strong> {item.what}
+            <strong>{nextName(item)}:</strong> {nextWords(item)}
             {item.oftenFrom.length > 0 && <> Look first at: {item.oftenFrom.join(', ')}.</>}
             <br />
-            <span className="why">{item.why}</span>
+            <span className="why">{nextWhy(item)}</span>
           </span>
         </Item>
       ))}

@@ -13,6 +13,7 @@ import { $api } from '../../api/queries';
 import { Toggle } from '../../parts/Toggle';
 import { Failed, Loading } from '../../parts/Message';
 import { LEVELS } from '../../words/looks';
+import { speaksWords } from '../../words/next';
 import { count } from '../../words/text';
 import type { Observing } from './useObserving';
 
@@ -198,7 +199,6 @@ interface ItemProps {
 
 function CauseItem({ cause, ticked, onTick, onUndo, onGo }: ItemProps) {
   const { checkpoint } = cause;
-  const speaks = [...cause.symptoms.map((name) => name.toLowerCase()), ...cause.because];
   const level = LEVELS[checkpoint?.level ?? 0] ?? '';
   return (
     <CauseCard className={cause.side}>
@@ -213,7 +213,7 @@ function CauseItem({ cause, ticked, onTick, onUndo, onGo }: ItemProps) {
       <Box>
         <strong>First help:</strong> {cause.help}
       </Box>
-      <Box sx={{ color: 'text.secondary', fontSize: '0.95rem' }}>{speaks.join(', ')}</Box>
+      <Box sx={{ color: 'text.secondary', fontSize: '0.95rem' }}>{speaksWords(cause)}</Box>
       {checkpoint && (
         <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
           {cause.slip &&

@@ -59,7 +59,7 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
         stages: [
           stage('hold.1', 'Fit', {
             state: 'reached',
-            recheck: { state: 'due', meetings: 0 },
+            recheck: { state: 'due' },
             checkpoints: [
               checkpoint('hold.size', 'Size fits', { standing: standing(3) }),
               checkpoint('hold.seat', 'Seat', { standing: standing(4) }),
@@ -83,8 +83,9 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
         kind: 'checkpoint',
         target: 'hold.rest',
         name: 'Rest position',
-        what: 'Rest position as it should be',
-        why: 'Next in Hold 2, Rest.',
+        help: 'Rest position as it should be',
+        why: 'nextIn',
+        stage: 'Hold 2, Rest',
         oftenFrom: ['Size fits'],
       },
     ],
@@ -131,7 +132,7 @@ function causes(symptoms: string): Schemas['CausesView'] {
     side: 'child',
     score: 3,
     symptoms: ['Left hand stays stuck'],
-    because: ['the child says tight'],
+    because: ['says-tight'],
     help: 'Tap the thumb on the neck',
     checkpoint: { id: 'frame.thumb', name: 'Easy thumb', level: 2 },
     slip: 'thumb-clamp',

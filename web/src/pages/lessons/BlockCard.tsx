@@ -9,6 +9,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { OneOf } from '../../parts/OneOf';
 import { Card, Callout } from '../../parts/page';
+import { fingerWords } from '../../words/markers';
 import { capital, count } from '../../words/text';
 import { Names } from './OverviewPart';
 
@@ -149,9 +150,22 @@ function SetUp({ classId, lesson }: { classId: string; lesson: Lesson }) {
   );
 }
 
+type Note = Schemas['NoteView'];
+
+/** `F sharp on D`. */
+function onString({ note, string }: Note): string {
+  return `${note} on ${string}`;
+}
+
+/** `2`, `open G`. */
+function stopWords(stop: Note['stop'] | undefined): string {
+  if (stop === undefined) return 'not in first position';
+  return 'open' in stop ? `open ${stop.open}` : fingerWords(stop.finger);
+}
+
 /** What differs on the next instrument, before one shows something to everybody. */
 export function Glances({ glances }: { glances: Lesson['glances'] }) {
-  const names = glances[0]?.notes.map(({ name }) => name) ?? [];
+  const names = glances[0]?.notes.map(onString) ?? [];
   const [note, setNote] = useState(names[1] ?? '');
   return (
     <Card aria-label="What differs on the next instrument">
@@ -167,8 +181,7 @@ export function Glances({ glances }: { glances: Lesson['glances'] }) {
       {glances.map(({ instrument, thumb, spacing, notes }) => (
         <Box key={instrument} sx={{ pt: 1 }}>
           <strong>
-            {capital(instrument)}: {note} is{' '}
-            {notes.find(({ name }) => name === note)?.finger ?? 'not in first position'}
+            {capital(instrument)}: {note} is {stopWords(notes.find((one) => onString(one) === note)?.stop)}
           </strong>
           <Box>Thumb: {thumb.charAt(0).toLowerCase() + thumb.slice(1)}</Box>
           <Box>Fingers: {spacing.charAt(0).toLowerCase() + spacing.slice(1)}</Box>

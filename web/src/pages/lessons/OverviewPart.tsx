@@ -210,8 +210,8 @@ function Sections({ read }: { read: Overview }) {
                       <Spindle glow={cell.glow} />
                       <Box sx={{ lineHeight: 1.3 }}>
                         {cell.atStages.map((at) => (
-                          <Box key={at.name}>
-                            <strong>{at.children}</strong> {at.number ? `at ${at.name}` : at.name}
+                          <Box key={at.number ?? 0}>
+                            <strong>{at.children}</strong> {at.name ? `at ${at.name}` : 'all done'}
                           </Box>
                         ))}
                         {cell.bottleneck && (

@@ -46,10 +46,7 @@ const overview: Schemas['ClassOverview'] = {
         {
           strand: 'hold',
           glow: 0.5,
-          atStages: [
-            { number: 3, name: 'Raise', children: 1 },
-            { name: 'all done', children: 0 },
-          ],
+          atStages: [{ number: 3, name: 'Raise', children: 1 }, { children: 0 }],
           bottleneck,
         },
       ],
@@ -142,8 +139,8 @@ const lesson: Schemas['LessonView'] = {
       thumb: 'Behind the neck',
       spacing: 'Even',
       notes: [
-        { name: 'E on D', finger: '1' },
-        { name: 'F sharp on D', finger: '3' },
+        { note: 'E', string: 'D', stop: { finger: '1' } },
+        { note: 'F sharp', string: 'D', stop: { finger: '3' } },
       ],
     },
   ],

@@ -6,7 +6,7 @@ import type { ReactNode } from 'react';
 import type { RoundKit } from '../../api/client';
 import { $api } from '../../api/queries';
 import { Card, ClassName, PageContent } from '../../parts/page';
-import { LEVELS } from '../../words/looks';
+import { LEVELS, SECTIONS } from '../../words/looks';
 import { count } from '../../words/text';
 import { usePlan, type Round } from './useRound';
 import { childOf, minutesWords, present, questionOf, type RoundState } from './walk';
@@ -151,7 +151,7 @@ function slipsBySection(kit: RoundKit, round: Round) {
   for (const { child: id, slips } of round.observations) {
     const child = childOf(kit, id);
     for (const slip of slips) {
-      const section = kit.parts.find(({ key }) => key === child?.instrument)?.name ?? '';
+      const section = child ? SECTIONS[child.instrument] : '';
       const name = kit.names[slip] ?? slip;
       const key = `${section} ${slip}`;
       const entry = found.get(key) ?? { key, name, section, who: [] };

@@ -5,6 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { RoundKit } from '../../api/client';
+import { partWords } from '../../words/looks';
 import { count } from '../../words/text';
 import type { Round } from './useRound';
 import { childOf, present, type RoundState, type ScanKey } from './walk';
@@ -23,7 +24,7 @@ interface Props {
 export function ScanCard({ kit, round, state, scan, onDone, onLeave }: Props) {
   const [tapped, setTapped] = useState<ReadonlySet<string>>(new Set());
   const known = kit.scans.find((one) => one.target === scan.target);
-  const where = kit.parts.find(({ key }) => key === scan.part);
+  const where = partWords(kit.parts.find(({ key }) => key === scan.part));
   const here = present(kit, scan.part, state.absent).flatMap((id) => childOf(kit, id) ?? []);
   const lookFors = known?.lookFors.filter(({ instruments }) =>
     here.some((child) => instruments.includes(child.instrument)),
@@ -43,7 +44,7 @@ export function ScanCard({ kit, round, state, scan, onDone, onLeave }: Props) {
       state,
       'scan',
       here.map(({ id }) => id),
-      `${where?.name ?? ''} from afar`,
+      `${where} from afar`,
       { ...scan },
     );
     onDone([...tapped]);
@@ -63,7 +64,7 @@ export function ScanCard({ kit, round, state, scan, onDone, onLeave }: Props) {
         }}
       >
         <Typography variant="h1" component="h2">
-          {where?.name}: {known?.name}
+          {where}: {known?.name}
         </Typography>
         {lookFors?.map(({ lookFor, instruments }) => (
           <Box key={lookFor} sx={{ fontSize: '1.1rem' }}>
@@ -76,7 +77,7 @@ export function ScanCard({ kit, round, state, scan, onDone, onLeave }: Props) {
         </Typography>
         <Box
           role="group"
-          aria-label={where?.name ?? ''}
+          aria-label={where}
           sx={{ display: 'grid', gap: 1, gridTemplateColumns: 'repeat(auto-fill, minmax(104px, 1fr))' }}
         >
           {here.map((child) => {

@@ -10,6 +10,7 @@ import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
 import { Failed, Loading } from '../../parts/Message';
 import { Card } from '../../parts/page';
+import { partWords } from '../../words/looks';
 import { count } from '../../words/text';
 import { PlanList } from './PlanList';
 import { RowsLine, type ChairLook } from './RowsLine';
@@ -130,7 +131,7 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
         <OneOf
           name="Whom"
           value={part ?? ALL}
-          options={[[ALL, 'Whole class'], ...kit.parts.map(({ key, name }) => [key, name] as const)]}
+          options={[[ALL, 'Whole class'], ...kit.parts.map((part) => [part.key, partWords(part)] as const)]}
           onChoose={(key) => setPart(key === ALL ? undefined : key)}
         />
         <OneOf
@@ -173,7 +174,7 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
             </Typography>
             {worthwhile.map((scan) => {
               const taken = scans.includes(scan);
-              const where = kit.parts.find(({ key }) => key === scan.part)?.name ?? '';
+              const where = partWords(kit.parts.find(({ key }) => key === scan.part));
               return (
                 <Stack
                   direction="row"

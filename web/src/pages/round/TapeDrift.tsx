@@ -6,6 +6,7 @@ import { v7 as uuid } from 'uuid';
 import type { Check, NewTapeEntry } from '../../api/client';
 import { tapeBox } from '../../offline/useOutbox';
 import { Toggle } from '../../parts/Toggle';
+import { markerName } from '../../words/markers';
 import type { Visit } from './useVisit';
 
 const FOUND = ['low', 'high', 'loose', 'gone'] as const;
@@ -45,21 +46,25 @@ export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
   };
   return (
     <Box role="group" aria-label="Which marker" sx={{ display: 'grid', gap: 0.5 }}>
-      {on.map(({ spot, name }) => (
-        <Stack direction="row" spacing={0.5} key={spot} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
-          <Box sx={{ minWidth: 32, fontWeight: 700 }}>{name}</Box>
-          {FOUND.filter((found) => spot !== 'thumb' || found === 'loose' || found === 'gone').map((found) => (
-            <Toggle
-              key={found}
-              aria-label={`Marker ${name} ${found}`}
-              on={logged[`${spot} ${found}`] !== undefined}
-              onClick={() => tap(spot, name, found)}
-            >
-              {found}
-            </Toggle>
-          ))}
-        </Stack>
-      ))}
+      {on
+        .map(({ spot }) => ({ spot, name: markerName(spot) }))
+        .map(({ spot, name }) => (
+          <Stack direction="row" spacing={0.5} key={spot} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
+            <Box sx={{ minWidth: 32, fontWeight: 700 }}>{name}</Box>
+            {FOUND.filter((found) => spot !== 'thumb' || found === 'loose' || found === 'gone').map(
+              (found) => (
+                <Toggle
+                  key={found}
+                  aria-label={`Marker ${name} ${found}`}
+                  on={logged[`${spot} ${found}`] !== undefined}
+                  onClick={() => tap(spot, name, found)}
+                >
+                  {found}
+                </Toggle>
+              ),
+            )}
+          </Stack>
+        ))}
     </Box>
   );
 }

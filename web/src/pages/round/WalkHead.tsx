@@ -5,6 +5,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { RoundKit } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
+import { partWords } from '../../words/looks';
 import { count } from '../../words/text';
 import { useNow, type Round } from './useRound';
 import {
@@ -137,9 +138,9 @@ export function ScanByHand({ kit, onChoose }: { kit: RoundKit; onChoose: (scan: 
       />
       {target !== undefined && (
         <Stack direction="row" spacing={0.75} role="group" aria-label="Whom" sx={{ flexWrap: 'wrap' }}>
-          {kit.parts.map(({ key, name }) => (
-            <Button variant="pill" key={key} onClick={() => onChoose({ target, part: key })}>
-              {name}
+          {kit.parts.map((part) => (
+            <Button variant="pill" key={part.key} onClick={() => onChoose({ target, part: part.key })}>
+              {partWords(part)}
             </Button>
           ))}
         </Stack>
@@ -177,9 +178,9 @@ export function Together({ kit, round, state }: Props) {
             The second half: {half.length}
           </Button>
         )}
-        {parts.map(({ key, name, stops }) => (
-          <Button variant="pill" key={key} onClick={() => take(stops, `Took ${name}`)}>
-            {name}: {stops.length}
+        {parts.map((part) => (
+          <Button variant="pill" key={part.key} onClick={() => take(part.stops, `Took ${partWords(part)}`)}>
+            {partWords(part)}: {part.stops.length}
           </Button>
         ))}
       </Stack>

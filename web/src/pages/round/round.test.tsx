@@ -60,8 +60,8 @@ function kit(): RoundKit {
     scanEach: 1,
     strands: [{ key: 'hold', name: 'Hold' }],
     parts: [
-      { key: 'row-1', name: 'Row 1', children: ['a', 'b'] },
-      { key: 'violin', name: 'Violins', children: ['a', 'b'] },
+      { key: 'row-1', row: 1, children: ['a', 'b'] },
+      { key: 'violin', section: 'violin', children: ['a', 'b'] },
     ],
     children: [child('a', 'Ada K.', 0), child('b', 'Ben O.', 1)],
     scans: [

@@ -152,8 +152,8 @@ function kit(): RoundKit {
     scanEach: 1,
     strands: [],
     parts: [
-      { key: 'row-1', name: 'Row 1', children: ['ada', 'ben'] },
-      { key: 'row-2', name: 'Row 2', children: ['cleo'] },
+      { key: 'row-1', row: 1, children: ['ada', 'ben'] },
+      { key: 'row-2', row: 2, children: ['cleo'] },
     ],
     children: [child('ada', 1, 0), child('ben', 1, 1), child('cleo', 2, 2)],
     scans: [scan],

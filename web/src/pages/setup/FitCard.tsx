@@ -19,9 +19,10 @@ import {
 import { $api } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
 import { dayWords } from '../../words/dates';
+import { MEASURES, sizeReason } from '../../words/measures';
 import { FoundFields } from './FoundFields';
 import { Callout, Card } from '../../parts/page';
-import { fromMm, length, MEASURES, toMm, useUnit, type Unit } from '../../parts/units';
+import { fromMm, length, toMm, useUnit, type Unit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
 
 interface Props {
@@ -159,7 +160,7 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
                     : 'Too small to fit'}
                   {proposal.between && `, between sizes`}
                 </Typography>
-                <Typography>{proposal.reason}</Typography>
+                <Typography>{sizeReason(proposal, (mm) => length(mm, unit))}</Typography>
                 {proposal.between && proposal.larger && (
                   <Typography>
                     {proposal.larger} in about {proposal.reachesLargerInDays} days, around{' '}

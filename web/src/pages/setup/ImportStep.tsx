@@ -16,6 +16,7 @@ import { ApiProblem, type Instrument, type Means, type Preview } from '../../api
 import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
 import { INSTRUMENTS } from '../../words/looks';
+import { changesWords } from '../../words/reasons';
 import { capital, count } from '../../words/text';
 import { FilePick } from '../../parts/FilePick';
 import { PageContent } from '../../parts/page';
@@ -261,7 +262,7 @@ function RowActions({ preview }: { preview: Preview }) {
               <TableCell>{row.instrument ?? '–'}</TableCell>
               <TableCell>
                 <strong>{ACTIONS[row.action]}</strong>
-                {row.words && `: ${row.words}`}
+                {(row.reason || row.changes.length > 0) && `: ${row.reason ?? changesWords(row.changes)}`}
               </TableCell>
             </TableRow>
           ))}

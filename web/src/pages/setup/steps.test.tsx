@@ -47,13 +47,14 @@ describe('importing a roster', () => {
     'POST /roster/import': ({ query }: { query: URLSearchParams }) => {
       const named = query.get('mapping')?.includes('"Kid":"name"');
       if (!named) return { json: preview };
-      const rows = [
-        { line: 2, name: 'Ada K.', action: 'new', instrument: 'viola' },
+      const rows: Preview['rows'] = [
+        { line: 2, name: 'Ada K.', action: 'new', instrument: 'viola', changes: [] },
         {
           line: 3,
           name: 'Ben O.',
           action: 'refused',
-          words: '“tuba” is none of violin, viola, cello and bass.',
+          reason: '“tuba” is none of violin, viola, cello and bass.',
+          changes: [],
         },
       ];
       const read: Preview = { ...preview, new: 1, refused: 1, digest: 'this one', untouched: ['Zed Q.'] };
@@ -175,7 +176,10 @@ describe('measuring a line of children', () => {
       return {
         json: {
           proposed: '1/2',
-          reason: `Arm of ${armMm} mm`,
+          reason: armMm === 540 ? 'between' : 'fromOn',
+          measure: 'armMm',
+          valueMm: armMm,
+          fromMm: 508,
           ...(armMm === 540 ? between : { between: false }),
         },
       };
@@ -187,6 +191,7 @@ describe('measuring a line of children', () => {
     show(<FitStep />);
     fireEvent.change(await screen.findByLabelText('Arm, mm'), { target: { value: '540' } });
     await screen.findByText('Violin 1/2, between sizes');
+    expect(screen.getByText(/^Arm of 540 mm: 1\/2 is from 508 mm on, 3\/4 from 546 mm\./)).toBeTruthy();
     expect(screen.getByText(/3\/4 in about 88 days, around 20 Feb/)).toBeTruthy();
     expect(screen.getByText(/the shop and the child’s comfort decide/)).toBeTruthy();
   });

@@ -15,7 +15,7 @@ import { InstrumentChips } from '../../parts/InstrumentChips';
 import { PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit } from '../../parts/units';
 import { NEEDS, TAPE_STATES, troubleWords } from '../../words/markers';
-import { isDue, recheckWords } from '../../words/room';
+import { recheckWords } from '../../words/room';
 import { capital, count } from '../../words/text';
 
 /** In the order of how pressing it is. */
@@ -24,7 +24,8 @@ const ORDER = Object.keys(NEEDS) as Schemas['MarkerNeed'][];
 function stateWords(instrument: BenchInstrument): string {
   const { trouble, state, recheck } = instrument;
   if (trouble) return troubleWords(instrument);
-  const due = recheck && (isDue(recheck) || recheck.meetings < 5) ? `, ${recheckWords(recheck)}` : '';
+  const due =
+    recheck && (recheck.state !== 'fresh' || recheck.meetings < 5) ? `, ${recheckWords(recheck)}` : '';
   return `${TAPE_STATES[state]}${due}`;
 }
 

@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import { useUnit } from '../../parts/units';
-import { centsWords } from '../../words/markers';
+import { centsWords, markerName } from '../../words/markers';
 import { moveOf, moveWords, spotWords } from './board';
 import { centsOf, heardWords, proofsOf, type Proof } from './proofs';
 import { FingerDot, Tone } from './Tones';
@@ -51,17 +51,17 @@ export function EarCheck({ page, spots, position, spot, log }: Props & { positio
     const of = typeof what === 'number' ? { cents: what } : { heard: what };
     log(
       { kind: 'heard', finger: position.finger, proof: proof.kind, ...of },
-      `${spot.name} ${heardWords(what)}`,
+      `${markerName(spot.spot)} ${heardWords(what)}`,
     );
     setTyped('');
   };
-  const name = `marker ${spot.name}`;
+  const name = `marker ${markerName(spot.spot)}`;
   return (
     <Box role="group" aria-label={`Hear ${name}`} sx={{ display: 'grid', gap: 0.75 }}>
       <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline', flexWrap: 'wrap' }}>
         <Typography component="h4" sx={{ fontWeight: 700, fontSize: '1.15rem' }}>
           <FingerDot finger={spot.spot} colours={page.markers.colours} />
-          {spot.name}
+          {markerName(spot.spot)}
         </Typography>
         <Typography sx={{ color: spot.verdict === 'move' ? 'error.main' : 'text.secondary' }}>
           {spotWords(spot)}

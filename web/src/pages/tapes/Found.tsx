@@ -7,7 +7,7 @@ import { useState } from 'react';
 import type { TapePage, TapeSpot } from '../../api/client';
 import { Callout } from '../../parts/page';
 import { toMm, useUnit } from '../../parts/units';
-import { fingerWords } from '../../words/markers';
+import { fingerWords, markerName } from '../../words/markers';
 import { FingerDot } from './Tones';
 import type { Log } from './useWork';
 
@@ -62,14 +62,16 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
           >
             <Typography sx={{ minWidth: 88, fontWeight: 700 }}>
               <FingerDot finger={spot.spot} colours={page.markers.colours} />
-              {spot.name}
+              {markerName(spot.spot)}
             </Typography>
             {turnsOf(spot).map((turn) => (
               <Button
                 variant="pill"
                 key={turn}
-                aria-label={`${spot.name} ${LABELS[turn]}`}
-                onClick={() => log({ kind: turn, spots: [spot.spot] }, `${spot.name} ${LABELS[turn]}`)}
+                aria-label={`${markerName(spot.spot)} ${LABELS[turn]}`}
+                onClick={() =>
+                  log({ kind: turn, spots: [spot.spot] }, `${markerName(spot.spot)} ${LABELS[turn]}`)
+                }
               >
                 {LABELS[turn]}
               </Button>

@@ -12,8 +12,9 @@ import { Fingerboard } from '../../parts/Fingerboard';
 import { useKeys } from '../../parts/keys';
 import { Card, FileButton, PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit } from '../../parts/units';
-import { NEEDS, TAPE_STATES, troubleWords } from '../../words/markers';
+import { NEEDS, TAPE_STATES, markerName, troubleWords } from '../../words/markers';
 import { recheckWords } from '../../words/room';
+import { thinningWords } from '../../words/tapeLog';
 import { capital } from '../../words/text';
 import { boardLabel, boardMarkers } from './board';
 import { EarChecks } from './EarChecks';
@@ -172,7 +173,7 @@ function Instrument({
             <Found {...part} />
           </Part>
           <Part title="Taking markers away">
-            <Typography>{page.thinning.words}</Typography>
+            <Typography>{thinningWords(page.thinning)}</Typography>
             <Thin {...part} />
           </Part>
           <Part title="Log">
@@ -193,9 +194,9 @@ function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | '
       {next && (
         <Button
           variant="contained"
-          onClick={() => log({ kind: 'thinned', spots: [next.spot] }, `${next.name} taken away`)}
+          onClick={() => log({ kind: 'thinned', spots: [next.spot] }, `${markerName(next.spot)} taken away`)}
         >
-          Take marker {next.name} away
+          Take marker {markerName(next.spot)} away
         </Button>
       )}
       {on.length > 0 && (
@@ -203,13 +204,13 @@ function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | '
           Take every marker away
         </Button>
       )}
-      {taken.map(({ spot, name }) => (
+      {taken.map(({ spot }) => (
         <Button
           key={spot}
           variant="outlined"
-          onClick={() => log({ kind: 'back', spots: [spot] }, `${name} on again`)}
+          onClick={() => log({ kind: 'back', spots: [spot] }, `${markerName(spot)} on again`)}
         >
-          Marker {name} on again
+          Marker {markerName(spot)} on again
         </Button>
       ))}
     </Stack>

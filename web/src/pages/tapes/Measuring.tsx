@@ -7,7 +7,7 @@ import { useState, type SyntheticEvent } from 'react';
 import { ApiProblem, api, unwrap, type TapePage, type TapeSpot } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { rulerWords, toMm, useUnit, type Unit } from '../../parts/units';
-import { centsWords } from '../../words/markers';
+import { centsWords, markerName } from '../../words/markers';
 import { moveWords, shownFingers } from './board';
 import type { Log } from './useWork';
 
@@ -158,7 +158,7 @@ export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSp
       {markers.map(({ spot, position }) => (
         <Stack direction="row" spacing={1.5} key={spot.spot} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
           <TextField
-            label={`Marker ${spot.name} (${unit === 'mm' ? 'mm' : 'in'})`}
+            label={`Marker ${markerName(spot.spot)} (${unit === 'mm' ? 'mm' : 'in'})`}
             size="small"
             value={typed[spot.spot] ?? ''}
             placeholder={rulerWords(position.edgeMm, unit)}

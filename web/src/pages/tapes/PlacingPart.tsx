@@ -11,6 +11,7 @@ import { useTapeBox } from '../../offline/useOutbox';
 import { OneOf } from '../../parts/OneOf';
 import { Callout, Card, PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit, type Unit } from '../../parts/units';
+import { markerName } from '../../words/markers';
 import { EarCheck } from './EarChecks';
 import { LengthField, UnitChips } from './Measuring';
 import { OpenStrings, SoundChips } from './Tones';
@@ -96,12 +97,15 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
               size="large"
               sx={{ justifySelf: 'start' }}
               onClick={() =>
-                log({ kind: 'placed', spots: [current.position.finger] }, `laid ${current.spot.name}`)
+                log(
+                  { kind: 'placed', spots: [current.position.finger] },
+                  `laid ${markerName(current.spot.spot)}`,
+                )
               }
             >
               {current.spot.presence === 'on'
-                ? `Marker ${current.spot.name} laid anew`
-                : `Marker ${current.spot.name} is on`}
+                ? `Marker ${markerName(current.spot.spot)} laid anew`
+                : `Marker ${markerName(current.spot.spot)} is on`}
             </Button>
             <Typography variant="h3">Hear it</Typography>
             <EarCheck page={page} spots={spots} position={current.position} spot={current.spot} log={log} />
@@ -116,7 +120,7 @@ function Placing({ classId, page }: { classId: string; page: TapePage }) {
             page={page}
             extra={extra}
             unit={unit}
-            onLaid={(spot) => log({ kind: 'placed', spots: [spot.spot] }, `laid ${spot.name}`)}
+            onLaid={(spot) => log({ kind: 'placed', spots: [spot.spot] }, `laid ${markerName(spot.spot)}`)}
           />
         ) : (
           <Done markers={markers.map(({ spot }) => spot)} />
@@ -149,7 +153,7 @@ function moveTo(spot: TapeSpot): string {
 
 function nextWords(step: number, markers: { spot: TapeSpot }[]): string {
   const next = markers[step];
-  return next ? `Next: marker ${next.spot.name}` : 'Next';
+  return next ? `Next: marker ${markerName(next.spot.spot)}` : 'Next';
 }
 
 function Tune({ page, ruler, children }: { page: TapePage; ruler: boolean; children: ReactNode }) {
@@ -195,7 +199,7 @@ function Extras({
               : 'Line at the base of the child’s first finger, level with the edge of the fingerboard. Ask first; it washes off.'}
           </Typography>
           <Button variant="contained" sx={{ justifySelf: 'start' }} onClick={() => onLaid(spot)}>
-            {spot.presence === 'on' ? `Anew: ${spot.name}` : `Done: ${spot.name}`}
+            {spot.presence === 'on' ? `Anew: ${markerName(spot.spot)}` : `Done: ${markerName(spot.spot)}`}
           </Button>
         </Box>
       ))}
@@ -213,8 +217,8 @@ function Done({ markers }: { markers: TapeSpot[] }) {
       </Typography>
       {left.length > 0 && (
         <Typography>
-          {left.map(({ name }) => `marker ${name}`).join(', ')}: go back to hear, or leave it for another
-          evening. It stays on the bench until it was heard.
+          {left.map(({ spot }) => `marker ${markerName(spot)}`).join(', ')}: go back to hear, or leave it for
+          another evening. It stays on the bench until it was heard.
         </Typography>
       )}
     </>

@@ -6,7 +6,9 @@ import { useState } from 'react';
 import type { TapePage } from '../../api/client';
 import type { Pending } from '../../offline/outbox';
 import type { NewTapeEntry } from '../../api/client';
+import { length, useUnit } from '../../parts/units';
 import { dayWords } from '../../words/dates';
+import { entryWords } from '../../words/tapeLog';
 
 interface Props {
   page: TapePage;
@@ -19,6 +21,7 @@ const FIRST = 12;
 /** Everything that was done and seen, newest first; an entry can be taken back and stays legible. */
 export function TapeLog({ page, pending, onUndo }: Props) {
   const [all, setAll] = useState(false);
+  const [unit] = useUnit();
   const waiting = pending.filter(
     ({ item }) =>
       item.asset === page.asset && item.kind !== 'undone' && !page.log.some(({ id }) => id === item.id),
@@ -37,6 +40,7 @@ export function TapeLog({ page, pending, onUndo }: Props) {
         ))}
         {shown.map((entry, index) => {
           const { id } = entry;
+          const words = entryWords(entry, (mm) => length(mm, unit));
           const undone = entry.undone || (id !== undefined && takenBack.has(id));
           return (
             <Stack
@@ -47,13 +51,13 @@ export function TapeLog({ page, pending, onUndo }: Props) {
               sx={{ alignItems: 'center', minHeight: 44 }}
             >
               <Typography sx={{ flex: 1, textDecoration: undone ? 'line-through' : 'none' }}>
-                {dayWords(entry.at)}, {entry.by}: {entry.words}
+                {dayWords(entry.at)}, {entry.by}: {words}
               </Typography>
               {undone ? (
                 <Typography sx={{ color: 'text.secondary' }}>taken back</Typography>
               ) : (
                 id !== undefined && (
-                  <Button aria-label={`Take back: ${entry.words}`} onClick={() => onUndo(id, entry.words)}>
+                  <Button aria-label={`Take back: ${words}`} onClick={() => onUndo(id, words)}>
                     Take back
                   </Button>
                 )

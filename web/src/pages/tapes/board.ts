@@ -1,7 +1,7 @@
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import type { BoardMarker } from '../../parts/Fingerboard';
 import { rulerWords, tenths, type Unit } from '../../parts/units';
-import { centsWords } from '../../words/markers';
+import { centsWords, markerName } from '../../words/markers';
 
 /** The fingers of first position that are shown: those that the class calls for, and those that are there. */
 export function shownFingers(spots: TapeSpot[], positions: Marker[]): { spot: TapeSpot; position: Marker }[] {
@@ -45,7 +45,7 @@ export function boardMarkers(page: TapePage, spots: TapeSpot[], unit: Unit): Boa
     const off = on && cents !== undefined && Math.round(cents) !== 0 ? `, ${centsWords(cents)}` : '';
     return {
       finger: position.finger,
-      name: spot.name,
+      name: markerName(spot.spot),
       number: Number(/[1-4]/.exec(position.finger)?.[0] ?? 1),
       edgeMm: position.edgeMm,
       foundMm: move === undefined || Math.abs(move) < 0.05 ? undefined : position.edgeMm - move,
@@ -59,7 +59,8 @@ export function boardMarkers(page: TapePage, spots: TapeSpot[], unit: Unit): Boa
 /** A sentence for those who do not see the drawing. */
 export function boardLabel(page: TapePage, spots: TapeSpot[], unit: Unit): string {
   const markers = shownFingers(spots, page.positions).map(
-    ({ spot, position }) => `${spot.name} at ${rulerWords(position.edgeMm, unit)}, ${spotWords(spot)}`,
+    ({ spot, position }) =>
+      `${markerName(spot.spot)} at ${rulerWords(position.edgeMm, unit)}, ${spotWords(spot)}`,
   );
   return `Fingerboard of ${page.tag}: ${markers.join('; ') || 'no markers'}.`;
 }

@@ -1,5 +1,5 @@
 import type { Marker, Schemas, TapeSpot } from '../../api/client';
-import { centsWords, fingerWords, letterOf, noteWords } from '../../words/markers';
+import { centsWords, fingerWords, letterOf, markerName, noteWords } from '../../words/markers';
 import { count } from '../../words/text';
 
 export type ProofKind = Schemas['Proof'];
@@ -31,7 +31,7 @@ export function proofsOf(
   spots: TapeSpot[],
   strings: Schemas['OpenStringView'][],
 ): Proof[] {
-  const name = spots.find(({ spot }) => spot === position.finger)?.name ?? position.finger;
+  const name = markerName(position.finger);
   const against = position.earChecks.map((check): Proof => {
     const stopped = position.notes.find((note) => note.string === check.string);
     return {

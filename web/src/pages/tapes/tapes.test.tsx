@@ -38,8 +38,8 @@ function position(finger: string, semitones: number, change: Partial<Marker> = {
   };
 }
 
-function spot(id: string, change: Partial<TapeSpot> = {}): TapeSpot {
-  return { spot: id, name: id, wanted: true, presence: 'on', proved: true, verdict: 'true', ...change };
+function spot(id: TapeSpot['spot'], change: Partial<TapeSpot> = {}): TapeSpot {
+  return { spot: id, wanted: true, presence: 'on', proved: true, verdict: 'true', ...change };
 }
 
 const AGAINST = [{ string: 'D4', note: 'G4', openString: 'G3', relation: 'octave above', allowCents: 0 }];
@@ -79,7 +79,7 @@ function page(change: Partial<TapePage> = {}): TapePage {
       { note: 'D4', hz: 293.7 },
     ],
     placingOrder: ['3', '1', '2'],
-    thinning: { words: 'A marker may go once Ada K. lands in tune.' },
+    thinning: { wanting: 'landing', child: 'Ada K.', landedLooks: 1, wantedLooks: 2 },
     log: [],
     director: true,
     ...change,

@@ -16,7 +16,6 @@ use utoipa::ToSchema;
 use crate::error::answers::{ForDirectorsWriting, ForMembers, ForMembersAsking};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
-use crate::routes::names::listed;
 use crate::routes::names::{need_name, target_name};
 
 use crate::auth::guard::{Director, Member};
@@ -135,10 +134,35 @@ pub struct ChangeView {
     name: String,
     /// On which instruments.
     instruments: Vec<Instrument>,
-    /// How it reads now; empty where it is not asked for.
-    before: String,
-    /// How it would read; empty where it would not be asked for.
-    after: String,
+    /// Now.
+    before: Asked,
+    /// Then.
+    after: Asked,
+}
+
+/// How a checkpoint is asked for, or what a stage waits for.
+#[derive(Clone, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "camelCase")]
+pub enum Asked {
+    /// Not asked for.
+    Not,
+    /// Asked for in these words.
+    Words {
+        /// Look-for, proof or cue.
+        text: String,
+    },
+    /// The stage opens after these.
+    #[serde(rename_all = "camelCase")]
+    OpensAfter {
+        /// What they are called; empty for a stage that is open from the first day.
+        names: Vec<String>,
+    },
+}
+
+impl Asked {
+    fn words(text: String) -> Self {
+        if text.is_empty() { Self::Not } else { Self::Words { text } }
+    }
 }
 
 /// What would read otherwise.
@@ -187,18 +211,18 @@ pub async fn choose_options(
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// The changes from one checklist to another in words, instruments that share one in one line.
+/// The changes from one checklist to another, instruments that share one in one line.
 pub(crate) fn change_views(before: &Checklist, after: &Checklist) -> Vec<ChangeView> {
-    let mut lines: Vec<(String, String, String, BTreeSet<Instrument>)> = Vec::new();
+    let mut lines: Vec<(String, Asked, Asked, BTreeSet<Instrument>)> = Vec::new();
     for change in changes(before, after) {
-        for (target, instrument, was, is) in words(&change, before, after) {
+        for (target, instrument, was, is) in lines_of(&change, before, after) {
             match lines.iter_mut().find(|(other, from, to, _)| (other, from, to) == (&target, &was, &is)) {
                 Some((.., on)) => drop(on.insert(instrument)),
                 None => lines.push((target, was, is, [instrument].into())),
             }
         }
     }
-    let view = |(target, before, after_, on): (String, String, String, BTreeSet<Instrument>)| ChangeView {
+    let view = |(target, before, after_, on): (String, Asked, Asked, BTreeSet<Instrument>)| ChangeView {
         name: target_name(after, &target),
         target,
         instruments: on.into_iter().collect(),
@@ -208,30 +232,30 @@ pub(crate) fn change_views(before: &Checklist, after: &Checklist) -> Vec<ChangeV
     lines.into_iter().map(view).collect()
 }
 
-type Line = (String, Instrument, String, String);
+type Line = (String, Instrument, Asked, Asked);
 
-fn words(change: &Change, before: &Checklist, after: &Checklist) -> Vec<Line> {
+fn lines_of(change: &Change, before: &Checklist, after: &Checklist) -> Vec<Line> {
     match change {
         Change::Asked { checkpoint, instrument, .. } => {
             let look_for = |checklist: &Checklist| {
                 let found = checklist.checkpoint(checkpoint.as_str()).and_then(|c| c.wording.get(instrument));
-                found.map(|wording| wording.look_for.clone()).unwrap_or_default()
+                Asked::words(found.map(|wording| wording.look_for.clone()).unwrap_or_default())
             };
             vec![(checkpoint.to_string(), *instrument, look_for(before), look_for(after))]
         }
         Change::Worded { checkpoint, instrument, before, after } => {
             let texts = [(&before.look_for, &after.look_for), (&before.proof, &after.proof), (&before.cue, &after.cue)];
             let other = texts.into_iter().filter(|(was, is)| was != is);
-            other.map(|(was, is)| (checkpoint.to_string(), *instrument, was.clone(), is.clone())).collect()
+            other
+                .map(|(was, is)| {
+                    let (was, is) = (Asked::words(was.clone()), Asked::words(is.clone()));
+                    (checkpoint.to_string(), *instrument, was, is)
+                })
+                .collect()
         }
         Change::Waits { stage, instrument, after: needs } => {
-            let waits = |checklist: &Checklist, needs: &[Need]| {
-                let names: Vec<String> = needs.iter().map(|need| need_name(checklist, need)).collect();
-                if names.is_empty() {
-                    "Open from the first day".to_owned()
-                } else {
-                    format!("Opens after {}", listed(&names))
-                }
+            let waits = |checklist: &Checklist, needs: &[Need]| Asked::OpensAfter {
+                names: needs.iter().map(|need| need_name(checklist, need)).collect(),
             };
             let was = before.stage(stage.as_str()).map_or(&[][..], |stage| stage.needs(*instrument));
             vec![(stage.to_string(), *instrument, waits(before, was), waits(after, needs))]

@@ -64,14 +64,34 @@ pub struct CauseView {
     score: u32,
     /// The symptoms that speak for it, the strongest first.
     symptoms: Vec<String>,
-    /// What else speaks for it, in words.
-    because: Vec<String>,
+    /// What else speaks for it.
+    because: Vec<Because>,
     /// The first help.
     help: String,
     /// Where recording it counts.
     checkpoint: Option<CauseCheckpoint>,
     /// The slip that it is.
     slip: Option<String>,
+}
+
+/// What speaks for a cause beside the symptoms.
+#[derive(Serialize, ToSchema)]
+#[serde(untagged)]
+pub enum Because {
+    /// Something of the child.
+    Child(ChildSign),
+    /// Something of the instrument or its markers.
+    Instrument(Fact),
+}
+
+/// What a child shows or says.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum ChildSign {
+    /// The slip was ticked lately.
+    TickedLately,
+    /// The child says that it is tight.
+    SaysTight,
 }
 
 /// Where recording a cause counts.
@@ -214,9 +234,10 @@ fn cause_view(app: &App, ranked: &RankedCause<'_>, checkpoint: Option<CauseCheck
     let name = |id: &SymptomId| {
         app.content.symptoms.symptom(&id.0).map_or_else(|| id.0.clone(), |symptom| symptom.name.clone())
     };
-    let ticked = ranked.ticked.then(|| "ticked lately".to_owned());
-    let tight = ranked.tight.then(|| "the child says tight".to_owned());
-    let because = ticked.into_iter().chain(tight).chain(ranked.facts.iter().map(|fact| fact_words(*fact).to_owned()));
+    let ticked = ranked.ticked.then_some(ChildSign::TickedLately);
+    let tight = ranked.tight.then_some(ChildSign::SaysTight);
+    let child = ticked.into_iter().chain(tight).map(Because::Child);
+    let because = child.chain(ranked.facts.iter().copied().map(Because::Instrument));
     CauseView {
         id: ranked.cause.id.clone(),
         name: ranked.cause.name.clone(),
@@ -227,18 +248,5 @@ fn cause_view(app: &App, ranked: &RankedCause<'_>, checkpoint: Option<CauseCheck
         help: ranked.cause.help.clone(),
         checkpoint,
         slip: ranked.cause.slip.as_ref().map(ToString::to_string),
-    }
-}
-
-fn fact_words(fact: Fact) -> &'static str {
-    match fact {
-        Fact::RecheckDue => "markers due for a recheck",
-        Fact::Drifted => "markers drifted",
-        Fact::Missing => "a marker came off",
-        Fact::WrongInstrument => "markers of another instrument",
-        Fact::TooBig => "larger than the measures propose",
-        Fact::NeedsRepair => "the inventory says: look after it",
-        Fact::BridgeMoved => "the bridge leans or has moved",
-        Fact::StringsHigh => "strings far from the board",
     }
 }

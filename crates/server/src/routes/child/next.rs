@@ -1,7 +1,6 @@
-//! The next items of a child in words: what to do, and why.
+//! The next items of a child: what to do, and why.
 
 use crate::routes::names::target_name;
-use crate::routes::names::{listed, lower};
 use bright_row_core::craft::cause_graph::Node;
 use bright_row_core::craft::id::SlipId;
 use bright_row_core::progress::next::{NextItem, Reason, WorkItem};
@@ -26,7 +25,34 @@ pub enum NextKind {
     Stage,
 }
 
-/// One of the next items, worded as what to do.
+/// Why an item comes now.
+#[derive(Serialize, ToSchema)]
+#[serde(tag = "why", rename_all = "camelCase")]
+pub enum NextWhy {
+    /// The child said that it hurts.
+    Hurts,
+    /// Until the markers are right, fingers cannot be judged.
+    TapeTrouble,
+    /// It leads to slips that were ticked as well.
+    LeadsTo {
+        /// What they are called.
+        slips: Vec<String>,
+    },
+    /// It is next in an open stage.
+    NextIn {
+        /// What the stage is called.
+        stage: String,
+    },
+    /// It should have been looked at.
+    Overdue {
+        /// So many meetings ago.
+        meetings: u32,
+    },
+    /// It was ticked at the last look.
+    Slipped,
+}
+
+/// One of the next items.
 #[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
@@ -34,79 +60,59 @@ pub struct NextView {
     kind: NextKind,
     /// The checkpoint or stage; absent for the tapes.
     target: Option<String>,
-    /// What it is called.
-    name: String,
-    /// What to do.
-    what: String,
+    /// What it is called; absent for the tapes.
+    name: Option<String>,
+    /// What is the matter with the tapes.
+    trouble: Option<TapeTrouble>,
+    /// The first help of a slip, or what is there when it is right; absent for what the kind says.
+    help: Option<String>,
     /// What to say to the child, where there is something.
     cue: Option<String>,
-    /// Why it comes now.
-    why: String,
+    #[serde(flatten)]
+    why: NextWhy,
     /// What to look at first: where it often comes from.
     often_from: Vec<String>,
 }
 
 impl NextView {
     pub(crate) fn new(item: &NextItem, page: &Page<'_>) -> Self {
-        let why = why(&item.reason, page);
-        let often_from: Vec<String> = item.often_from.iter().map(|node| node_name(node, page)).collect();
-        let of = |kind, target: &str, what: String, cue| Self {
+        let of = |kind, target: Option<&str>| Self {
             kind,
-            target: Some(target.to_owned()),
-            name: target_name(page.checklist, target),
-            what,
-            cue,
-            why: why.clone(),
-            often_from: often_from.clone(),
+            target: target.map(str::to_owned),
+            name: target.map(|id| target_name(page.checklist, id)),
+            trouble: None,
+            help: None,
+            cue: None,
+            why: why(item, page),
+            often_from: item.often_from.iter().map(|node| node_name(node, page)).collect(),
         };
         match &item.work {
-            WorkItem::Pain(target) => {
-                let what = "Stop here, ask where it hurts, and write down what was done.";
-                of(NextKind::Pain, target.id(), what.to_owned(), None)
-            }
-            WorkItem::Tapes(trouble) => Self {
-                kind: NextKind::Tapes,
-                target: None,
-                name: "Tapes".to_owned(),
-                what: put_right(*trouble).to_owned(),
-                cue: None,
-                why: why.clone(),
-                often_from: Vec::new(),
-            },
-            WorkItem::Stage(id) => of(NextKind::Stage, id.as_str(), "Look at the whole stage again.".to_owned(), None),
+            WorkItem::Pain(target) => of(NextKind::Pain, Some(target.id())),
+            WorkItem::Tapes(trouble) => Self { trouble: Some(*trouble), ..of(NextKind::Tapes, None) },
+            WorkItem::Stage(id) => of(NextKind::Stage, Some(id.as_str())),
             WorkItem::Checkpoint(id, slip) => {
                 let checkpoint = page.checklist.checkpoint(id.as_str());
-                let help =
-                    slip.as_ref().and_then(|slip| page.checklist.slip(slip.as_str())).map(|slip| slip.help.clone());
-                let look_for = checkpoint.and_then(|checkpoint| page.look_for(checkpoint));
-                let cue = checkpoint.and_then(|checkpoint| checkpoint.wording.get(&page.instrument));
-                let what = help.or(look_for).unwrap_or_default();
-                of(NextKind::Checkpoint, id.as_str(), what, cue.map(|wording| wording.cue.clone()))
+                let slip = slip.as_ref().and_then(|slip| page.checklist.slip(slip.as_str()));
+                let look_for = || checkpoint.and_then(|checkpoint| page.look_for(checkpoint));
+                let wording = checkpoint.and_then(|checkpoint| checkpoint.wording.get(&page.instrument));
+                Self {
+                    help: slip.map(|slip| slip.help.clone()).or_else(look_for),
+                    cue: wording.map(|wording| wording.cue.clone()),
+                    ..of(NextKind::Checkpoint, Some(id.as_str()))
+                }
             }
         }
     }
 }
 
-fn put_right(trouble: TapeTrouble) -> &'static str {
-    match trouble {
-        TapeTrouble::Drifted => "Prove each marker by ear, then lay it again where it belongs.",
-        TapeTrouble::LooseOrMissing => "Lay the markers again that came off.",
-        TapeTrouble::WrongInstrument => "Measure this instrument, then lay its own markers.",
-    }
-}
-
-fn why(reason: &Reason, page: &Page<'_>) -> String {
-    match reason {
-        Reason::Hurts => "The child said that it hurts.".to_owned(),
-        Reason::TapeTrouble => "Until the markers are right, fingers cannot be judged.".to_owned(),
-        Reason::LeadsTo(slips) => {
-            let names: Vec<String> = slips.iter().map(|slip| lower(&slip_name(slip, page))).collect();
-            format!("Comes first: it leads to {}.", listed(&names))
-        }
-        Reason::Next(stage) => format!("Next in {}.", target_name(page.checklist, stage.as_str())),
-        Reason::Overdue(1) => "Was due one meeting ago.".to_owned(),
-        Reason::Overdue(meetings) => format!("Was due {meetings} meetings ago."),
-        Reason::Slipped => "Ticked at the last look.".to_owned(),
+fn why(item: &NextItem, page: &Page<'_>) -> NextWhy {
+    match &item.reason {
+        Reason::Hurts => NextWhy::Hurts,
+        Reason::TapeTrouble => NextWhy::TapeTrouble,
+        Reason::LeadsTo(slips) => NextWhy::LeadsTo { slips: slips.iter().map(|slip| slip_name(slip, page)).collect() },
+        Reason::Next(stage) => NextWhy::NextIn { stage: target_name(page.checklist, stage.as_str()) },
+        Reason::Overdue(meetings) => NextWhy::Overdue { meetings: *meetings },
+        Reason::Slipped => NextWhy::Slipped,
     }
 }
 

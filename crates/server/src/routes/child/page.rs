@@ -34,8 +34,8 @@ use crate::use_cases::snapshot::ClassSnapshot;
 use crate::auth::guard::MemberOfChild;
 use crate::routes::child::next::NextView;
 use crate::routes::tapes::views::{TapesView, tapes};
-use crate::routes::views::RecheckView;
 use crate::state::App;
+use bright_row_core::progress::rhythm::Recheck;
 
 /// A child with its ladders and the newest of its history.
 #[derive(Serialize, ToSchema)]
@@ -99,7 +99,7 @@ pub struct StageOfChild {
     /// Who opened it although it waits for others.
     opened: Option<MadeView>,
     /// When a reached stage is looked at again as a whole.
-    recheck: Option<RecheckView>,
+    recheck: Option<Recheck>,
     checkpoints: Vec<CheckpointOfChild>,
 }
 
@@ -149,7 +149,7 @@ pub struct StandingView {
     level: u8,
     looked_at: DateTime<Utc>,
     /// Absent when nothing is due for it by itself.
-    recheck: Option<RecheckView>,
+    recheck: Option<Recheck>,
     /// The last look found a slip.
     slipped: bool,
     /// The slips ticked at the last look.
@@ -243,7 +243,7 @@ impl Page<'_> {
             seconds: stage.seconds,
             waits_for,
             opened: self.context.opened(&stage.id).filter(|_| view.opened),
-            recheck: view.recheck.map(Into::into),
+            recheck: view.recheck,
             checkpoints: self.checklist.checkpoints_of(&stage.id).filter_map(|c| self.checkpoint(c)).collect(),
         }
     }
@@ -271,7 +271,7 @@ impl Page<'_> {
         let standing = self.standings.get(&checkpoint.id).map(|standing| StandingView {
             level: standing.level.number(),
             looked_at: standing.looked_at,
-            recheck: self.ladder.rechecks.get(&checkpoint.id).copied().map(Into::into),
+            recheck: self.ladder.rechecks.get(&checkpoint.id).copied(),
             slipped: standing.slipped,
             slips: standing.slips.iter().map(ToString::to_string).collect(),
             says: standing.says,

@@ -82,10 +82,11 @@ pub struct GlanceView {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct NoteView {
-    /// `F sharp on D`.
-    name: String,
-    /// `2`, `open G`.
-    finger: String,
+    /// `F sharp`.
+    note: String,
+    /// The string it is on where it is stopped: `D`.
+    string: String,
+    stop: Stop,
 }
 
 /// What the next lesson is made from.
@@ -172,11 +173,7 @@ pub async fn lesson(
 fn first_notes(facts: &InstrumentFacts) -> Vec<NoteView> {
     let made = |note: FirstNote| {
         let (name, stop) = note.on(facts)?;
-        let finger = match stop {
-            Stop::Finger(finger) => finger.spoken().to_owned(),
-            Stop::Open(string) => format!("open {string}"),
-        };
-        Some(NoteView { name: format!("{name} on {}", note.string), finger })
+        Some(NoteView { note: name, string: note.string.into(), stop })
     };
     FIRST_NOTES.into_iter().filter_map(made).collect()
 }

@@ -18,9 +18,9 @@ use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::routes::names::target_name;
-use crate::routes::views::rounded;
 use crate::state::App;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
+use bright_row_core::number::share;
 
 /// How many checkpoints are named as holding the class back.
 const MAX_BOTTLENECKS: usize = 6;
@@ -61,7 +61,7 @@ pub struct BottleneckView {
 pub struct AtStage {
     /// Absent: past the last stage.
     number: Option<u32>,
-    name: String,
+    name: Option<String>,
     children: usize,
 }
 
@@ -168,7 +168,7 @@ impl Words<'_> {
         for cell in cells {
             let stage_name = |number: u32| {
                 let stage = self.checklist.stages_of(cell.strand).find(|stage| stage.number == number);
-                stage.map_or_else(|| "all done".to_owned(), |stage| stage.name.clone())
+                stage.map(|stage| stage.name.clone())
             };
             let stages = cell.at_stage.iter().filter(|(number, _)| **number > 0);
             let past = cell.at_stage.iter().filter(|(number, _)| **number == 0);
@@ -179,7 +179,7 @@ impl Words<'_> {
             });
             let view = CellView {
                 strand: cell.strand,
-                glow: rounded(cell.glow),
+                glow: share(cell.glow),
                 at_stages: at_stages.collect(),
                 bottleneck: cell.bottleneck.as_ref().map(|bottleneck| self.bottleneck(bottleneck)),
             };

@@ -24,8 +24,9 @@ use crate::error::answers::ForMembers;
 use crate::use_cases::snapshot::ClassSnapshot;
 
 use crate::auth::guard::Member;
-use crate::routes::views::{StringView, rounded};
 use crate::state::App;
+use bright_row_core::number::share;
+use bright_row_core::progress::ladder::StrandView;
 
 /// The room of a class.
 #[derive(Serialize, ToSchema)]
@@ -78,7 +79,7 @@ pub struct RoomChild {
     /// First name and one letter.
     name: String,
     instrument: Instrument,
-    seat: Option<SeatView>,
+    seat: Option<Seat>,
     /// The mean of the four strings, 0 to 1.
     brightness: f64,
     /// Whether anybody has been at this child's chair.
@@ -86,7 +87,7 @@ pub struct RoomChild {
     /// Meetings since the last visit, or since joining if there was none.
     meetings_unseen: u32,
     /// The four strings, in order.
-    strings: Vec<StringView>,
+    strings: Vec<StrandView>,
 }
 
 impl RoomChild {
@@ -101,28 +102,12 @@ impl RoomChild {
             id: child.id,
             name: child.name,
             instrument: child.playing.now,
-            seat: child.seat.map(Into::into),
-            brightness: rounded(ladder.brightness()),
+            seat: child.seat,
+            brightness: share(ladder.brightness()),
             visited,
             meetings_unseen,
-            strings: ladder.strands.iter().map(StringView::from).collect(),
+            strings: ladder.strands.to_vec(),
         }
-    }
-}
-
-/// Where a child sits.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct SeatView {
-    /// 1 nearest the podium.
-    row: u8,
-    /// 1 at the podium's left.
-    seat: u8,
-}
-
-impl From<Seat> for SeatView {
-    fn from(seat: Seat) -> Self {
-        Self { row: seat.row, seat: seat.number }
     }
 }
 

@@ -10,6 +10,7 @@ use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::likely_slips::LikelySlips;
 use bright_row_core::round::checks::{Check, Why};
+use bright_row_core::tapes::assessment::SpotStatus;
 use bright_row_core::tapes::status::TapeTrouble;
 use bright_row_core::{AssetId, ChildId};
 use serde::Serialize;
@@ -17,7 +18,6 @@ use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 use crate::routes::names::target_name;
-use crate::routes::tapes::views::SpotView;
 use crate::use_cases::snapshot::Learner;
 
 /// Something that could be looked at.
@@ -45,7 +45,7 @@ pub struct CheckView {
     /// Of tapes: marker by marker, as far as the instrument's log tells.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(required = false)]
-    spots: Vec<SpotView>,
+    spots: Vec<SpotStatus>,
 }
 
 /// Why something is looked at today.
@@ -158,7 +158,7 @@ impl<'a> Words<'a> {
         let markers = learner.context.context.tapes.as_ref().filter(|_| on_tapes);
         CheckView {
             asset: learner.context.markers.as_ref().filter(|_| on_tapes).map(|markers| markers.asset),
-            spots: markers.map(|markers| markers.spots.iter().map(Into::into).collect()).unwrap_or_default(),
+            spots: markers.map(|markers| markers.spots.clone()).unwrap_or_default(),
             target: check.target.id().to_owned(),
             name: target_name(checklist, check.target.id()),
             strand,

@@ -17,9 +17,9 @@ use crate::error::answers::{ForMembers, ForMembersAsking};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::routes::round::kit::USUAL_MINUTES;
-use crate::routes::views::rounded;
 use crate::state::App;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
+use bright_row_core::number::share;
 
 /// A meeting leaves no more minutes for looking than this.
 const MAX_MINUTES: u32 = 60;
@@ -91,7 +91,7 @@ impl From<&MeetingAhead> for MeetingAheadView {
             latest: ahead.latest,
             visited: ahead.visited,
             longest_wait: ahead.longest_wait,
-            mean_wait: rounded(ahead.mean_wait),
+            mean_wait: share(ahead.mean_wait),
         }
     }
 }
@@ -202,7 +202,7 @@ pub async fn forecast(
         meetings: ahead.iter().map(Into::into).collect(),
         settled_from: ahead.iter().find(|meeting| Some(meeting.meeting) == settled).map(|meeting| meeting.day),
         longest_wait: ahead.iter().map(|meeting| meeting.longest_wait).max().unwrap_or_default(),
-        mean_wait: rounded(ahead.iter().map(|meeting| meeting.mean_wait).sum::<f64>() / f64::from(count)),
+        mean_wait: share(ahead.iter().map(|meeting| meeting.mean_wait).sum::<f64>() / f64::from(count)),
     }))
 }
 

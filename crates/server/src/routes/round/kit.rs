@@ -150,23 +150,15 @@ fn round_child(
     }
 }
 
-/// What a part is called: its key and its name.
-fn part_words(kind: PartKind) -> (String, String) {
+/// The key of a part: `row-2`, `cello`.
+fn part_key(kind: PartKind) -> String {
     match kind {
-        PartKind::Row(row) => (format!("row-{row}"), format!("Row {row}")),
-        PartKind::Section(instrument) => {
-            let name = match instrument {
-                Instrument::Violin => "Violins",
-                Instrument::Viola => "Violas",
-                Instrument::Cello => "Cellos",
-                Instrument::Bass => "Basses",
-            };
-            (instrument.name().to_owned(), name.to_owned())
-        }
+        PartKind::Row(row) => format!("row-{row}"),
+        PartKind::Section(instrument) => instrument.name().to_owned(),
     }
 }
 
-/// Scans and parts in words.
+/// Scans and parts as the page gets them.
 struct Scanning<'a> {
     learners: &'a [Learner],
     parts: &'a [ClassPart],
@@ -176,9 +168,8 @@ struct Scanning<'a> {
 impl Scanning<'_> {
     fn part_views(&self) -> Vec<PartView> {
         let view = |part: &ClassPart| {
-            let (key, name) = part_words(part.kind);
             let children = part.children.iter().map(|index| self.learners[*index].child.id).collect();
-            PartView { key, name, children }
+            PartView { key: part_key(part.kind), kind: part.kind, children }
         };
         self.parts.iter().map(view).collect()
     }
@@ -186,7 +177,7 @@ impl Scanning<'_> {
     /// Those that save time, then everything else that can be seen from afar, for the director to begin by hand.
     fn all(&self, scans: &[Scan]) -> Vec<ScanView> {
         let proposed = scans.iter().map(|scan| ScanView {
-            part: part_words(self.parts[scan.part].kind).0,
+            part: part_key(self.parts[scan.part].kind),
             resolves: scan.resolves.iter().map(|index| self.learners[*index].child.id).collect(),
             seconds: scan.seconds,
             saves: scan.saves,

@@ -1,10 +1,11 @@
 //! What a round needs, as the page takes it along.
-//! be looked at there, with its points and its words; what has happened in rounds today.
+//! Each child with what could be looked at there, its points and its reasons; what has happened in rounds today.
 
 use std::collections::BTreeMap;
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
+use bright_row_core::round::scans::PartKind;
 use bright_row_core::{ChildId, ClassId};
 use chrono::NaiveDate;
 use serde::Serialize;
@@ -63,8 +64,8 @@ pub struct RoundStrand {
 pub struct PartView {
     /// `row-2`, `cello`.
     pub(super) key: String,
-    /// `Row 2`, `Cellos`.
-    pub(super) name: String,
+    #[serde(flatten)]
+    pub(super) kind: PartKind,
     pub(super) children: Vec<ChildId>,
 }
 

@@ -23,7 +23,7 @@ use crate::error::{ApiError, FieldError};
 use crate::extract::fields::Fields;
 use crate::extract::files::Download;
 use crate::extract::{Body, ImportInPath, Query};
-use crate::routes::room::overview::SeatView;
+use bright_row_core::setup::rows::Seat;
 
 use crate::auth::guard::{Director, DirectorOfChild, Member, may_change};
 use crate::state::App;
@@ -70,7 +70,7 @@ pub struct RosterChild {
     entry: RosterEntry,
     joined_on: NaiveDate,
     left_on: Option<NaiveDate>,
-    seat: Option<SeatView>,
+    seat: Option<Seat>,
     /// The tag of the instrument it has.
     tag: Option<String>,
 }
@@ -93,7 +93,7 @@ fn view(child: &Child, tags: &BTreeMap<ChildId, String>) -> RosterChild {
         entry: child.entry(),
         joined_on: child.joined_on,
         left_on: child.left_on,
-        seat: child.seat.map(Into::into),
+        seat: child.seat,
         tag: tags.get(&child.id).cloned(),
     }
 }

@@ -89,10 +89,35 @@ pub struct RowView {
     pub(super) action: RowOutcome,
     /// The instrument it will have.
     pub(super) instrument: Option<Instrument>,
-    /// Why it is refused, or what changes, in words.
-    #[serde(skip_serializing_if = "String::is_empty")]
-    #[schema(required = false)]
-    pub(super) words: String,
+    /// Why it is refused.
+    pub(super) reason: Option<String>,
+    /// What changes.
+    pub(super) changes: Vec<RosterChange>,
+}
+
+/// A change of one field: from what, to what.
+#[derive(Serialize, ToSchema)]
+#[serde(tag = "field", rename_all = "camelCase")]
+pub enum RosterChange {
+    /// The name.
+    Name(FromTo<String>),
+    /// The instrument.
+    Instrument(FromTo<Instrument>),
+    /// The grade; empty for none.
+    Grade(FromTo<String>),
+    /// The number on the roster; empty for none.
+    Number(FromTo<String>),
+    /// Whether it sits near the front.
+    NearFront(FromTo<bool>),
+    /// Whether it sits near an aisle.
+    NearAisle(FromTo<bool>),
+}
+
+/// From what, to what.
+#[derive(Serialize, ToSchema)]
+pub struct FromTo<T> {
+    from: T,
+    to: T,
 }
 
 impl Preview {
@@ -122,25 +147,31 @@ pub(super) fn too_many(children: usize) -> Option<String> {
 pub(super) fn view(plan: &ImportPlan, known: &[Child], rows: &[RosterRow]) -> Preview {
     let by_id: BTreeMap<ChildId, &Child> = known.iter().map(|child| (child.id, child)).collect();
     let row = |((line, action), row): (&(usize, RowAction), &RosterRow)| {
-        let (given, family) = row.name.split();
-        let (action, name, instrument, words) = match action {
-            RowAction::New(entry) => (RowOutcome::New, entry.name.clone(), Some(entry.instrument), String::new()),
-            RowAction::Changed { id, entry, fields } => {
-                let before = by_id.get(id).map(|child| child.entry());
-                let words = before.map(|before| changes(&before, entry, fields)).unwrap_or_default();
-                (RowOutcome::Changed, entry.name.clone(), Some(entry.instrument), words)
-            }
+        let of = |action, name: &str, instrument| RowView {
+            line: *line,
+            name: name.to_owned(),
+            action,
+            instrument,
+            reason: None,
+            changes: Vec::new(),
+        };
+        match action {
+            RowAction::New(entry) => of(RowOutcome::New, &entry.name, Some(entry.instrument)),
+            RowAction::Changed { id, entry, fields } => RowView {
+                changes: by_id.get(id).map(|child| changes(&child.entry(), entry, fields)).unwrap_or_default(),
+                ..of(RowOutcome::Changed, &entry.name, Some(entry.instrument))
+            },
             RowAction::Same(id) => {
                 let child = by_id.get(id);
-                let name = child.map(|child| child.name.clone()).unwrap_or_default();
-                (RowOutcome::Same, name, child.map(|child| child.playing.now), String::new())
+                let name = child.map(|child| child.name.as_str()).unwrap_or_default();
+                of(RowOutcome::Same, name, child.map(|child| child.playing.now))
             }
             RowAction::Refused(reason) => {
+                let (given, family) = row.name.split();
                 let name: String = names::short_name(&given, &family, 1).chars().take(60).collect();
-                (RowOutcome::Refused, name, None, reason.clone())
+                RowView { reason: Some(reason.clone()), ..of(RowOutcome::Refused, &name, None) }
             }
-        };
-        RowView { line: *line, name, action, instrument, words }
+        }
     };
     let count = |is: fn(&RowAction) -> bool| plan.rows.iter().filter(|(_, action)| is(action)).count();
     let untouched = plan.untouched.iter().filter_map(|id| by_id.get(id)).map(|child| child.name.clone());
@@ -159,19 +190,15 @@ pub(super) fn view(plan: &ImportPlan, known: &[Child], rows: &[RosterRow]) -> Pr
     }
 }
 
-pub(super) fn changes(before: &RosterEntry, after: &RosterEntry, fields: &[RosterField]) -> String {
-    let yes = |flag: bool| if flag { "yes" } else { "no" };
-    let words = fields.iter().map(|field| match field {
-        RosterField::Name => format!("name {} to {}", before.name, after.name),
-        RosterField::Instrument => format!("{} to {}", before.instrument.name(), after.instrument.name()),
-        RosterField::Grade => format!("grade {} to {}", or_none(&before.grade), or_none(&after.grade)),
-        RosterField::Number => format!("number {} to {}", or_none(&before.number), or_none(&after.number)),
-        RosterField::NearFront => format!("near the front: {}", yes(after.near_front)),
-        RosterField::NearAisle => format!("near an aisle: {}", yes(after.near_aisle)),
-    });
-    words.collect::<Vec<_>>().join(", ")
-}
-
-pub(super) fn or_none(text: &str) -> &str {
-    if text.is_empty() { "none" } else { text }
+fn changes(before: &RosterEntry, after: &RosterEntry, fields: &[RosterField]) -> Vec<RosterChange> {
+    let text = |from: &str, to: &str| FromTo { from: from.to_owned(), to: to.to_owned() };
+    let change = |field: &RosterField| match field {
+        RosterField::Name => RosterChange::Name(text(&before.name, &after.name)),
+        RosterField::Instrument => RosterChange::Instrument(FromTo { from: before.instrument, to: after.instrument }),
+        RosterField::Grade => RosterChange::Grade(text(&before.grade, &after.grade)),
+        RosterField::Number => RosterChange::Number(text(&before.number, &after.number)),
+        RosterField::NearFront => RosterChange::NearFront(FromTo { from: before.near_front, to: after.near_front }),
+        RosterField::NearAisle => RosterChange::NearAisle(FromTo { from: before.near_aisle, to: after.near_aisle }),
+    };
+    fields.iter().map(change).collect()
 }

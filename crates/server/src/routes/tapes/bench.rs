@@ -12,6 +12,7 @@ use bright_row_core::progress::rhythm::Recheck;
 use bright_row_core::progress::tape_status::TapeStatus;
 use bright_row_core::role::Role;
 use bright_row_core::tapes::assessment::MarkerAssessment;
+use bright_row_core::tapes::assessment::SpotStatus;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_core::tapes::needs::MarkerNeed;
 use bright_row_core::tapes::offset::{propose_offset, wanted_move_mm};
@@ -32,8 +33,7 @@ use crate::error::ApiError;
 use crate::error::answers::{ForDirectorsWriting, ForMembers};
 use crate::extract::Body;
 use crate::routes::tapes::settings::settings_field;
-use crate::routes::tapes::views::{MarkerSetView, SpotView};
-use crate::routes::views::RecheckView;
+use crate::routes::tapes::views::MarkerSetView;
 use crate::state::App;
 use crate::use_cases::change_settings;
 use crate::use_cases::landings::landings;
@@ -96,11 +96,11 @@ pub struct BenchInstrument {
 pub struct TapeStanding {
     state: TapeState,
     trouble: Option<TapeTrouble>,
-    recheck: Option<RecheckView>,
+    recheck: Option<Recheck>,
     /// What to do next.
     need: MarkerNeed,
     /// The markers that the class calls for and those that were ever laid, up the string.
-    spots: Vec<SpotView>,
+    spots: Vec<SpotStatus>,
 }
 
 /// An offset that the class's ears propose.
@@ -125,9 +125,9 @@ impl TapeStanding {
         Self {
             state: status.state,
             trouble: status.trouble,
-            recheck: status.recheck.map(Into::into),
+            recheck: status.recheck,
             need: MarkerNeed::of(status.state, status.trouble, due, next_to_go(set, assessment, landed).is_ok()),
-            spots: assessment.spots.iter().map(Into::into).collect(),
+            spots: assessment.spots.clone(),
         }
     }
 }

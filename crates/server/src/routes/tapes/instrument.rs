@@ -7,11 +7,13 @@ use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
+use bright_row_core::craft::level::Level;
 use bright_row_core::role::Role;
 use bright_row_core::tapes::assessment::MarkerAssessment;
 use bright_row_core::tapes::ear_checks::placing_order;
 use bright_row_core::tapes::finger::{Finger, Spot};
 use bright_row_core::tapes::layout::positions;
+use bright_row_core::tapes::log::TapeWork;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_core::tapes::record::TapeRecord;
 use bright_row_core::tapes::thinning::{LANDED_LOOKS, NotYet, next_to_go};
@@ -29,7 +31,6 @@ use crate::routes::calc::tapes::{MarkerView, views};
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::routes::tapes::bench::{BenchChild, TapeStanding};
-use crate::routes::tapes::log_words::{entry_words, look_words};
 use crate::routes::tapes::views::MarkerSetView;
 use crate::use_cases::landings::landings;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
@@ -95,9 +96,30 @@ pub struct OpenStringView {
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct ThinningView {
-    next: Option<String>,
-    /// The reason, or what is waited for.
-    words: String,
+    /// The marker that may go.
+    next: Option<Spot>,
+    /// What is waited for; absent when one may go.
+    wanting: Option<ThinningWants>,
+    /// Who has the instrument; absent when nobody of the class does.
+    child: Option<String>,
+    /// In how many looks at different meetings, the last ones, the child landed in tune with eyes away.
+    landed_looks: u32,
+    /// How many are wanted.
+    wanted_looks: u32,
+}
+
+/// What is still wanting before a marker may go.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum ThinningWants {
+    /// A marker that is on.
+    Marker,
+    /// Somebody of the class who has the instrument.
+    Child,
+    /// More looks in which the child lands in tune with eyes away.
+    Landing,
+    /// Every marker that is on heard true.
+    Ear,
 }
 
 /// An entry of the log.
@@ -109,10 +131,22 @@ pub struct LogEntry {
     id: Option<TapeEventId>,
     at: DateTime<Utc>,
     by: String,
-    /// What was done.
-    words: String,
+    /// What was done; absent for a look in class.
+    work: Option<TapeWork>,
+    /// What was seen in class.
+    look: Option<TapeLook>,
     /// Taken back since.
     undone: bool,
+}
+
+/// A look at the markers in class.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct TapeLook {
+    /// The checkpoint or stage.
+    target: String,
+    /// Whether it was found there.
+    there: bool,
 }
 
 /// An instrument's markers, with everything that an evening's work on it needs.
@@ -249,29 +283,25 @@ impl Page<'_> {
 }
 
 fn thinning(set: &MarkerSet, assessment: &MarkerAssessment, landed: u32, learner: Option<&Learner>) -> ThinningView {
-    let words = match (next_to_go(set, assessment, landed), learner) {
-        (Err(NotYet::Nothing), _) => "No marker is on.".to_owned(),
-        (_, None) => "Nobody of the class has it.".to_owned(),
-        (Ok(spot), Some(learner)) => {
-            let words = format!(
-                "{} landed in tune with eyes away in the last {landed} looks, and every marker was heard true: marker {} may go.",
-                learner.child.name,
-                spot.spoken()
-            );
-            return ThinningView { next: Some(spot.id().to_owned()), words };
-        }
-        (Err(NotYet::Landing), Some(learner)) => format!(
-            "A marker may go once {} lands in tune with eyes away in {LANDED_LOOKS} looks at different meetings; so far {landed}.",
-            learner.child.name
-        ),
-        (Err(NotYet::Ear), Some(_)) => "A marker may go once every marker that is on was heard true.".to_owned(),
+    let next = next_to_go(set, assessment, landed);
+    let wanting = match (next, learner) {
+        (Err(NotYet::Nothing), _) => Some(ThinningWants::Marker),
+        (_, None) => Some(ThinningWants::Child),
+        (Err(NotYet::Landing), Some(_)) => Some(ThinningWants::Landing),
+        (Err(NotYet::Ear), Some(_)) => Some(ThinningWants::Ear),
+        (Ok(_), Some(_)) => None,
     };
-    ThinningView { next: None, words }
+    ThinningView {
+        next: next.ok().filter(|_| wanting.is_none()),
+        wanting,
+        child: learner.map(|learner| learner.child.name.clone()),
+        landed_looks: landed,
+        wanted_looks: LANDED_LOOKS,
+    }
 }
 
 /// The log and the looks in class, newest first.
 fn entries(log: &[Logged], looks: Vec<Look>) -> Vec<LogEntry> {
-    use bright_row_core::tapes::log::TapeWork;
     let undone: Vec<TapeEventId> = log
         .iter()
         .filter_map(|logged| if let TapeWork::Undone { event } = logged.event.work { Some(event) } else { None })
@@ -281,13 +311,18 @@ fn entries(log: &[Logged], looks: Vec<Look>) -> Vec<LogEntry> {
             id: Some(logged.event.id),
             at: logged.event.at,
             by: logged.by.clone(),
-            words: entry_words(&logged.event.work),
+            work: Some(logged.event.work.clone()),
+            look: None,
             undone: undone.contains(&logged.event.id),
         });
     let seen = looks.into_iter().map(|look| LogEntry {
         id: None,
         at: look.observed_at,
-        words: look_words(&look.target, look.level),
+        work: None,
+        look: Some(TapeLook {
+            there: look.level.is_none_or(|level| level >= i16::from(Level::Alone.number())),
+            target: look.target,
+        }),
         by: look.by,
         undone: false,
     });

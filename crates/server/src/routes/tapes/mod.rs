@@ -3,7 +3,6 @@
 pub mod bench;
 pub mod instrument;
 pub mod log_entries;
-pub mod log_words;
 pub mod note_map;
 pub mod note_views;
 pub mod settings;

@@ -4,15 +4,13 @@ use bright_row_core::AssetId;
 use bright_row_core::progress::ladder::Ladder;
 use bright_row_core::tapes::assessment::SpotStatus;
 use bright_row_core::tapes::marker_set::{MarkerKind, MarkerSet};
-use bright_row_core::tapes::record::Presence;
-use bright_row_core::tapes::settings::Verdict;
 use bright_row_core::tapes::status::{TapeState, TapeTrouble};
 use bright_row_store::children::stored_context::StoredContext;
 use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::routes::views::RecheckView;
+use bright_row_core::progress::rhythm::Recheck;
 
 /// The tapes of a child.
 #[skip_serializing_none]
@@ -22,11 +20,11 @@ pub struct TapesView {
     state: TapeState,
     trouble: Option<TapeTrouble>,
     /// When to look again.
-    recheck: Option<RecheckView>,
+    recheck: Option<Recheck>,
     /// The instrument that it has.
     asset: Option<AssetId>,
     /// Marker by marker, as far as the instrument's log tells.
-    spots: Vec<SpotView>,
+    spots: Vec<SpotStatus>,
 }
 
 /// What a class's markers are made of.
@@ -45,47 +43,14 @@ impl From<&MarkerSet> for MarkerSetView {
     }
 }
 
-/// How a marker stands.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct SpotView {
-    /// A finger, `thumb` or `line`.
-    spot: String,
-    /// As it is said.
-    name: String,
-    /// Whether the class's set has it.
-    wanted: bool,
-    presence: Presence,
-    /// How far off it is, as far as is known; positive = sharp.
-    cents: Option<f64>,
-    verdict: Option<Verdict>,
-    /// Proved by ear, and nothing happened since that would put it in doubt.
-    proved: bool,
-}
-
-impl From<&SpotStatus> for SpotView {
-    fn from(status: &SpotStatus) -> Self {
-        Self {
-            spot: status.spot.id().to_owned(),
-            name: status.spot.spoken().to_owned(),
-            wanted: status.wanted,
-            presence: status.presence,
-            cents: status.cents,
-            verdict: status.verdict,
-            proved: status.proved,
-        }
-    }
-}
-
 /// The tapes of a child.
 pub(crate) fn tapes(ladder: &Ladder, context: &StoredContext) -> TapesView {
     let markers = context.context.tapes.as_ref();
     TapesView {
         state: ladder.tapes.state,
         trouble: ladder.tapes.trouble,
-        recheck: ladder.tapes.recheck.map(Into::into),
+        recheck: ladder.tapes.recheck,
         asset: context.markers.as_ref().map(|markers| markers.asset),
-        spots: markers.map(|markers| markers.spots.iter().map(Into::into).collect()).unwrap_or_default(),
+        spots: markers.map(|markers| markers.spots.clone()).unwrap_or_default(),
     }
 }
