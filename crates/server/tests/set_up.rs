@@ -144,7 +144,7 @@ async fn an_inventory_leaves_as_a_file_that_imports_to_the_same_inventory() {
     };
     let preview = import(file.to_owned(), &[]).await;
     let refused: Vec<&str> =
-        preview["rows"].as_array().expect("rows").iter().filter_map(|row| row["words"].as_str()).collect();
+        preview["rows"].as_array().expect("rows").iter().filter_map(|row| row["reason"].as_str()).collect();
     insta::assert_snapshot!(refused.join("\n"), @r"
     “tuba” is none of violin, viola, cello and bass.
     A violin is 4/4, 7/8, 3/4, 1/2, 1/4, 1/8, 1/10, 1/16.

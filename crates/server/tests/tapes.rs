@@ -353,6 +353,7 @@ async fn templates_of_a_class_come_on_counted_sheets() {
     assert_eq!((&counted["sheets"], &counted["strips"]), (&json!(1), &json!(1)));
     let both = server.get(&format!("/tapes/sheets?assets={cello},{unmeasured}&backs=true")).await;
     assert_eq!((&both["strips"], &both["leftOut"][0]["tag"]), (&json!(2), &json!("C-2")));
+    assert_eq!(both["leftOut"][0]["why"], "notMeasured");
     let all = server.get(&format!("/tapes/sheets?assets={cello},{unmeasured}&unmeasured=true&paper=letter")).await;
     assert_eq!((&all["strips"], &all["leftOut"]), (&json!(2), &json!([])));
     let file = async |rest: &str| {

@@ -1343,9 +1343,9 @@ export interface components {
         AssetRow: {
             action: components["schemas"]["RowOutcome"];
             line: number;
-            tag: string;
             /** @description Why it is refused. */
-            words?: string;
+            reason?: string;
+            tag: string;
         };
         /** @description An instrument. */
         AssetView: components["schemas"]["AssetBody"] & {
@@ -2074,8 +2074,7 @@ export interface components {
         LeftOut: {
             asset: components["schemas"]["AssetId"];
             tag: string;
-            /** @description Why. */
-            words: string;
+            why: components["schemas"]["NoTemplate"];
         };
         /** @description Who gets which instrument. */
         Lending: {
@@ -2284,7 +2283,7 @@ export interface components {
              * @description From the pitch line before; the first from the nut.
              */
             gapMm: number;
-            measured?: components["schemas"]["MeasuredView"];
+            measured?: components["schemas"]["MeasuredPosition"];
             /**
              * Format: double
              * @description How much of the string one cent is here.
@@ -2330,19 +2329,23 @@ export interface components {
             finger: string;
         };
         /** @description A measured marker against its target. */
-        MeasuredView: {
+        MeasuredPosition: {
             /**
              * Format: double
-             * @description Positive = sharp.
+             * @description How far off it sounds; positive = sharp.
              */
             cents: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Its nut-side edge, from the nut.
+             */
             edgeMm: number;
             /**
              * Format: double
-             * @description Positive = towards the bridge.
+             * @description How far to move it; positive = towards the bridge.
              */
             moveMm: number;
+            /** @description What that comes to. */
             verdict: components["schemas"]["Verdict"];
         };
         /** @description What is known of a child's measures, in millimetres, each checked by [`Measure::check`]. */
@@ -2627,6 +2630,11 @@ export interface components {
             /** @enum {string} */
             why: "slipped";
         };
+        /**
+         * @description Why an instrument gets no template.
+         * @enum {string}
+         */
+        NoTemplate: "noMarkers" | "notMeasured";
         /**
          * @description Why a child is not in the plan.
          * @enum {string}

@@ -33,6 +33,12 @@ export const NEEDS: Record<Schemas['MarkerNeed'], string> = {
   nothing: 'nothing now',
 };
 
+/** Why an instrument is not on the sheets. */
+export const NO_TEMPLATE: Record<Schemas['NoTemplate'], string> = {
+  noMarkers: 'The class has no markers, by choice.',
+  notMeasured: 'Not measured yet: from the nut to the bridge.',
+};
+
 /** What the class's markers are called. */
 export const MARKER_KINDS: Record<Schemas['MarkerKind'], string> = {
   tapes: 'tape',

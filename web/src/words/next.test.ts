@@ -2,15 +2,14 @@ import { describe, expect, it } from 'vitest';
 import type { NextItem } from '../api/client';
 import { nextName, nextWhy, nextWords, speaksWords } from './next';
 
-const item = (change: object): NextItem =>
-  ({
-    kind: 'checkpoint',
-    name: 'Curved thumb',
-    help: 'Bend the thumb.',
-    why: 'slipped',
-    oftenFrom: [],
-    ...change,
-  });
+const item = (change: object): NextItem => ({
+  kind: 'checkpoint',
+  name: 'Curved thumb',
+  help: 'Bend the thumb.',
+  why: 'slipped',
+  oftenFrom: [],
+  ...change,
+});
 
 describe('what a child works on next', () => {
   it.each([

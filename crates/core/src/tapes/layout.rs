@@ -4,6 +4,7 @@
 //! lengths in millimetres, pitches in cents (a hundredth of an equal semitone), positive towards the bridge and sharp.
 
 use crate::craft::pitch::A4_MIDI;
+use serde::Serialize;
 use std::collections::BTreeMap;
 
 use crate::craft::instrument::{Instrument, InstrumentFacts};
@@ -104,7 +105,9 @@ fn pure(semitones: u8) -> f64 {
 }
 
 /// A measured marker against its target.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase")]
 pub struct MeasuredPosition {
     /// Its nut-side edge, from the nut.
     pub edge_mm: f64,

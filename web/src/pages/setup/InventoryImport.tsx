@@ -49,7 +49,7 @@ export function InventoryImport({ classId, onDone }: { classId: string; onDone: 
               .slice(0, 100)
               .map((row) => (
                 <li key={row.line}>
-                  Line {row.line}, {row.tag || 'no tag'}: {row.words}
+                  Line {row.line}, {row.tag || 'no tag'}: {row.reason}
                 </li>
               ))}
           </Box>

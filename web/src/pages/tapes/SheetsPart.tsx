@@ -10,7 +10,7 @@ import type { BenchInstrument, TemplateWishes } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
 import { FileButton, PageContent, Read } from '../../parts/page';
-import { MARKER_KINDS } from '../../words/markers';
+import { MARKER_KINDS, NO_TEMPLATE } from '../../words/markers';
 import { count } from '../../words/text';
 
 /** Which instruments get a strip. */
@@ -172,9 +172,9 @@ function Sheets({
                       Not on the sheets
                     </Typography>
                     <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
-                      {counted.leftOut.map(({ asset, tag, words }) => (
+                      {counted.leftOut.map(({ asset, tag, why }) => (
                         <li key={asset}>
-                          <Link to={`/class/${classId}/tapes/bench/${asset}`}>{tag}</Link>: {words}
+                          <Link to={`/class/${classId}/tapes/bench/${asset}`}>{tag}</Link>: {NO_TEMPLATE[why]}
                         </li>
                       ))}
                     </Box>

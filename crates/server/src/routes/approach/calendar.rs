@@ -122,13 +122,7 @@ impl CalendarView {
             self.days_off.iter().map(|off| (off.day, off.reason.trim().to_owned())).collect();
         let off = days_off.keys().copied().collect();
         let made = MeetingCalendar::new(settings.time_zone, self.first_day, self.last_day, &known, &off);
-        let made = made.map_err(|error| {
-            let field = match error {
-                CalendarError::EndsBeforeItStarts | CalendarError::TooLong => "lastDay",
-                CalendarError::NoMeeting => "meetingDays",
-            };
-            faults.push(FieldError::new(field, format!("{error}.")));
-        });
+        let made = made.map_err(|error| faults.push(calendar_fault(&error)));
         let Ok(calendar) = made else { return Err(ApiError::Invalid(faults)) };
         if !faults.is_empty() {
             return Err(ApiError::Invalid(faults));
@@ -144,6 +138,14 @@ impl CalendarView {
         };
         Ok((settings, calendar))
     }
+}
+
+fn calendar_fault(error: &CalendarError) -> FieldError {
+    let field = match error {
+        CalendarError::EndsBeforeItStarts | CalendarError::TooLong => "lastDay",
+        CalendarError::NoMeeting => "meetingDays",
+    };
+    FieldError::new(field, format!("{error}."))
 }
 
 /// Sets when a class meets, whole; directors only. No observation changes: what is due follows anew.

@@ -8,9 +8,9 @@ use axum::extract::State;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::tapes::ear_checks::{ear_checks, step_check, stopped_notes};
 use bright_row_core::tapes::finger::Finger;
-use bright_row_core::tapes::layout::{LayoutFault, MarkerPosition, positions};
+use bright_row_core::tapes::layout::{LayoutFault, MarkerPosition, MeasuredPosition, positions};
 use bright_row_core::tapes::plausible::meant_length;
-use bright_row_core::tapes::settings::{Align, MarkerSettings, Temperament, Tolerance, Verdict};
+use bright_row_core::tapes::settings::{Align, MarkerSettings, Temperament, Tolerance};
 use serde::{Deserialize, Serialize};
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
@@ -87,7 +87,7 @@ pub struct MarkerView {
     ear_checks: Vec<EarCheckView>,
     /// Where no open string can be compared with: from another marker of these.
     step_check: Option<StepCheckView>,
-    measured: Option<MeasuredView>,
+    measured: Option<MeasuredPosition>,
 }
 
 /// A note on a string.
@@ -126,18 +126,6 @@ pub struct StepCheckView {
     semitones: i8,
 }
 
-/// A measured marker against its target.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct MeasuredView {
-    edge_mm: f64,
-    /// Positive = sharp.
-    cents: f64,
-    verdict: Verdict,
-    /// Positive = towards the bridge.
-    move_mm: f64,
-}
-
 /// Markers with what each sounds like and how it is proved.
 pub(crate) fn views(
     facts: &InstrumentFacts,
@@ -170,12 +158,7 @@ pub(crate) fn views(
             ear_checks: checks.collect(),
             step_check: step_check(facts, position.finger, &fingers)
                 .map(|step| StepCheckView { from_finger: step.from.id().to_owned(), semitones: step.semitones }),
-            measured: position.measured.map(|measured| MeasuredView {
-                edge_mm: measured.edge_mm,
-                cents: measured.cents,
-                verdict: measured.verdict,
-                move_mm: measured.move_mm,
-            }),
+            measured: position.measured,
         }
     };
     positions.iter().map(view).collect()

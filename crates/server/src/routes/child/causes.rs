@@ -6,11 +6,12 @@ use std::collections::BTreeSet;
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::ChildId;
+use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::id::SymptomId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::symptoms::{CauseQuery, Fact, RECENT_MEETINGS, RankedCause, Sense, Side, Symptom};
-use bright_row_core::progress::ladder::StageState;
+use bright_row_core::progress::ladder::{Ladder, StageState};
 use bright_row_core::progress::observation::Says;
 use bright_row_core::setup::matching::Condition;
 use bright_row_store::children::{measures, stored_context};
@@ -145,15 +146,9 @@ pub async fn causes(
     let ladder = snapshot.ladder(&child, &context, &standings);
     facts.extend(facts_of_tapes(ladder.tapes));
     facts.extend(instrument_facts(&app, &member, child.id, instrument).await?);
-    let shut = ladder.stages.iter().filter(|view| matches!(view.state, StageState::Shut(_)));
-    let shut = shut.flat_map(|view| checklist.checkpoints_of(&view.stage)).map(|checkpoint| checkpoint.id.clone());
-    let shut: BTreeSet<CheckpointId> = shut.collect();
+    let shut = shut(&ladder, &checklist);
     // What is switched off or left out is not asked of this child either.
-    let asked = |id: &CheckpointId| {
-        checklist.checkpoint(id.as_str()).is_some_and(|checkpoint| checkpoint.wording.contains_key(&instrument))
-    };
-    let unasked = checklist.checkpoints().iter().map(|c| &c.id).filter(|id| !asked(id)).cloned();
-    let exempt: BTreeSet<CheckpointId> = context.context.exempt.iter().cloned().chain(unasked).collect();
+    let exempt = context.context.exempt.iter().cloned().chain(unasked(&checklist, instrument)).collect();
     let ask = CauseQuery {
         instrument,
         symptoms: &symptoms,
@@ -171,12 +166,27 @@ pub async fn causes(
         });
         cause_view(&app, &ranked, checkpoint)
     };
-    let known_symptoms =
-        app.content.symptoms.symptoms.iter().filter(|symptom| symptom.instruments.contains(&instrument));
     Ok(Json(CausesView {
-        symptoms: known_symptoms.map(symptom_view).collect(),
+        symptoms: known_symptoms(&app, instrument),
         causes: app.content.symptoms.rank(&ask).into_iter().map(cause).collect(),
     }))
+}
+
+/// The checkpoints of stages that are not open yet.
+fn shut(ladder: &Ladder, checklist: &Checklist) -> BTreeSet<CheckpointId> {
+    let stages = ladder.stages.iter().filter(|view| matches!(view.state, StageState::Shut(_)));
+    stages.flat_map(|view| checklist.checkpoints_of(&view.stage)).map(|checkpoint| checkpoint.id.clone()).collect()
+}
+
+/// The checkpoints that are not asked for on an instrument.
+fn unasked(checklist: &Checklist, instrument: Instrument) -> impl Iterator<Item = CheckpointId> {
+    let unasked = checklist.checkpoints().iter().filter(move |one| !one.wording.contains_key(&instrument));
+    unasked.map(|checkpoint| checkpoint.id.clone())
+}
+
+fn known_symptoms(app: &App, instrument: Instrument) -> Vec<SymptomView> {
+    let known = app.content.symptoms.symptoms.iter().filter(|symptom| symptom.instruments.contains(&instrument));
+    known.map(symptom_view).collect()
 }
 
 fn picked(app: &App, query: &CausesQuery) -> Result<(BTreeSet<SymptomId>, BTreeSet<Fact>), ApiError> {

@@ -7,6 +7,7 @@ use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
+use bright_row_core::craft::approach::{Approach, Choices};
 use bright_row_core::craft::checklist::{Checklist, Checkpoint, Stage};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::instrument::Instrument;
@@ -192,10 +193,8 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
         standings: &standings,
         ladder: &ladder,
     };
-    let order = Order::of(&app.content.approach, &member.class.choices);
-    let next = pupil.next(order, app.content.approach.next_at_once(&member.class.choices));
     Ok(Json(ChildPage {
-        next: next.iter().map(|item| NextView::new(item, &page)).collect(),
+        next: next(&app.content.approach, &member.class.choices, &pupil, &page),
         accommodations: decided.accommodation_views(&checklist),
         overrides: override_views(&app, &member.class, child.playing.now, &context),
         pain: decided.pain_views(&checklist),
@@ -205,6 +204,11 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
         role: member.class.role,
         child: RoomChild::new(&snapshot, child, &standings, &ladder),
     }))
+}
+
+fn next(approach: &Approach, choices: &Choices, pupil: &Pupil<'_>, page: &Page<'_>) -> Vec<NextView> {
+    let items = pupil.next(Order::of(approach, choices), approach.next_at_once(choices));
+    items.iter().map(|item| NextView::new(item, page)).collect()
 }
 
 /// Everything that a child's page is made from.

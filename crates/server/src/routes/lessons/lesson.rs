@@ -1,6 +1,7 @@
 //! The lesson of a meeting: proposed from what the class is ready for, changed and kept by the director.
 
 use crate::extract::fields::Fields;
+use bright_row_core::craft::drills::Glance;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::lessons::lesson::support_is_due;
 use bright_row_core::lessons::lesson::tapes_are_due;
@@ -146,28 +147,33 @@ pub async fn lesson(
     let content = &app.content.lessons;
     let ready = content.ready(&pupils);
     let blocks = content.propose(minutes, &pupils, &snapshot.checklist);
-    let glance = |(instrument, glance): (&Instrument, &bright_row_core::craft::drills::Glance)| GlanceView {
-        instrument: *instrument,
-        thumb: glance.thumb.clone(),
-        spacing: glance.spacing.clone(),
-        notes: app.content.instruments.get(instrument).map(first_notes).unwrap_or_default(),
-    };
     Ok(Json(LessonView {
         day,
         minutes,
         kept,
         proposed: LessonPlan::proposed(content, blocks),
         drills: ready.iter().map(Into::into).collect(),
-        glances: content.glances.iter().map(glance).collect(),
+        glances: glances(&app),
         supports: learners
             .iter()
-            .filter(|learner| support_is_due(&learner.pupil(&app.content.causes)))
-            .map(named)
+            .zip(&pupils)
+            .filter(|(_, pupil)| support_is_due(pupil))
+            .map(|(one, _)| named(one))
             .collect(),
         tapes: learners.iter().filter(|learner| tapes_are_due(&learner.ladder)).map(named).collect(),
         tunes: app.content.tunes.iter().map(Into::into).collect(),
         rest_after_seconds: REST_AFTER_SECONDS,
     }))
+}
+
+fn glances(app: &App) -> Vec<GlanceView> {
+    let glance = |(instrument, glance): (&Instrument, &Glance)| GlanceView {
+        instrument: *instrument,
+        thumb: glance.thumb.clone(),
+        spacing: glance.spacing.clone(),
+        notes: app.content.instruments.get(instrument).map(first_notes).unwrap_or_default(),
+    };
+    app.content.lessons.glances.iter().map(glance).collect()
 }
 
 fn first_notes(facts: &InstrumentFacts) -> Vec<NoteView> {

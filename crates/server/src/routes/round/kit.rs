@@ -12,11 +12,13 @@ use bright_row_core::craft::strand::Strand;
 use bright_row_core::round::checks::{Check, PINNED, visit_points};
 use bright_row_core::round::event::RoundEventKind;
 use bright_row_core::round::scans::{
-    ClassPart, PartKind, SCAN_EACH, SCAN_SECONDS, Scan, class_parts, far_targets, scans as scans_that_save_time,
+    ClassPart, PartKind, SCAN_EACH, SCAN_SECONDS, class_parts, far_targets, scans as scans_that_save_time,
 };
 use bright_row_store::children::context;
+use bright_row_store::classes::Class;
 use bright_row_store::rounds;
-use chrono::Days;
+use bright_row_store::rounds::RoundEvent;
+use chrono::{Days, NaiveDate};
 use serde::Deserialize;
 use utoipa::IntoParams;
 
@@ -59,61 +61,82 @@ pub async fn round_kit(
 ) -> Result<Json<RoundKit>, ApiError> {
     let class = &member.class;
     let snapshot = ClassSnapshot::new(&app, class).ahead(when.ahead.min(10));
-    let today = class.calendar.day_of(app.now());
-    // A device's clock may run behind.
-    let since = class.calendar.begins(today.checked_sub_days(Days::new(1)).unwrap_or(today));
-    let (own, events, latest) = tokio::try_join!(
-        context::own_look_fors(&app.db, class.key),
-        rounds::since(&app.db, class.key, since),
-        rounds::latest_start(&app.db, class.key)
-    )?;
-    let of_today: BTreeSet<_> = events
-        .iter()
-        .filter(|event| event.kind == RoundEventKind::Start && class.calendar.day_of(event.happened_at) == today)
-        .map(|event| event.round)
-        .collect();
-    let observations = rounds::observations(&app.db, class.key, &of_today).await?;
+    let today = RoundsOfToday::read(&app, class).await?;
+    let own = context::own_look_fors(&app.db, class.key).await?;
     let mut learners = snapshot.learners().await?;
     learners.sort_by_key(Learner::walking_key);
-    let causes = &app.content.causes;
-    let checks = learners.iter().map(|learner| {
-        let unseen = snapshot.unseen(&learner.child, &learner.standings).meetings;
-        learner.pupil(causes).checks(unseen >= class.round.must_see_after)
-    });
-    let checks: Vec<Vec<Check>> = checks.collect();
-    let seats = learners.iter().map(|learner| (learner.child.playing.now, learner.child.seat.map(|seat| seat.row)));
-    let parts = class_parts(&seats.collect::<Vec<_>>());
-    let by_child: Vec<_> =
-        learners.iter().zip(&checks).map(|(learner, checks)| (learner.child.id, checks.as_slice())).collect();
-    let scans = scans_that_save_time(&by_child, &parts);
-    let words = Words::new(&learners, &own, causes);
-    let scan_words = Scanning { learners: &learners, parts: &parts, snapshot: &snapshot };
-    let minutes = latest.and_then(|detail| detail.get("minutes")?.as_u64()).and_then(|m| u32::try_from(m).ok());
+    let checks = checks_of(&snapshot, &learners);
+    let words = Words::new(&learners, &own, &app.content.causes);
+    let scanning = Scanning { learners: &learners, parts: &parts_of(&learners), snapshot: &snapshot };
+    let children = (0..).zip(learners.iter().zip(&checks));
     Ok(Json(RoundKit {
         class_id: class.key.class,
         class_name: class.name.clone(),
-        today,
+        today: today.day,
         meeting: snapshot.now,
-        minutes: class.short_days.get(&today).copied().or(minutes).unwrap_or(USUAL_MINUTES),
+        minutes: today.minutes,
         visit_seconds: class.round.visit_seconds,
         max_checks_per_child: class.round.max_checks,
         must_see_after_meetings: class.round.must_see_after,
         pin_points: PINNED,
         scan_seconds: SCAN_SECONDS,
         scan_each: SCAN_EACH,
-        strands: Strand::ALL
-            .map(|strand| RoundStrand { key: strand, name: snapshot.checklist.strand_name(strand).to_owned() })
-            .into(),
-        children: (0..)
-            .zip(learners.iter().zip(&checks))
-            .map(|(order, (learner, checks))| round_child(&snapshot, order, learner, checks, &words))
-            .collect(),
-        scans: scan_words.all(&scans),
-        parts: scan_words.part_views(),
+        strands: strands(&snapshot.checklist),
+        children: children.map(|(order, (one, checks))| round_child(&snapshot, order, one, checks, &words)).collect(),
+        scans: scanning.scans(&checks),
+        parts: scanning.part_views(),
         names: names(&snapshot.checklist),
-        events: events.into_iter().filter(|event| of_today.contains(&event.round)).map(Into::into).collect(),
-        observations: observations.iter().filter_map(RoundObservation::of).collect(),
+        events: today.events.into_iter().map(Into::into).collect(),
+        observations: today.observations,
     }))
+}
+
+/// What happened in the rounds that were started today, and how long one is.
+struct RoundsOfToday {
+    day: NaiveDate,
+    minutes: u32,
+    events: Vec<RoundEvent>,
+    observations: Vec<RoundObservation>,
+}
+
+impl RoundsOfToday {
+    async fn read(app: &App, class: &Class) -> Result<Self, ApiError> {
+        let day = class.calendar.day_of(app.now());
+        // A device's clock may run behind.
+        let since = class.calendar.begins(day.checked_sub_days(Days::new(1)).unwrap_or(day));
+        let (mut events, latest) =
+            tokio::try_join!(rounds::since(&app.db, class.key, since), rounds::latest_start(&app.db, class.key))?;
+        let starts = events.iter().filter(|event| event.kind == RoundEventKind::Start);
+        let starts = starts.filter(|event| class.calendar.day_of(event.happened_at) == day);
+        let of_today: BTreeSet<_> = starts.map(|event| event.round).collect();
+        events.retain(|event| of_today.contains(&event.round));
+        let observations = rounds::observations(&app.db, class.key, &of_today).await?;
+        let minutes = latest.and_then(|detail| detail.get("minutes")?.as_u64()).and_then(|m| u32::try_from(m).ok());
+        Ok(Self {
+            day,
+            minutes: class.short_days.get(&day).copied().or(minutes).unwrap_or(USUAL_MINUTES),
+            events,
+            observations: observations.iter().filter_map(RoundObservation::of).collect(),
+        })
+    }
+}
+
+/// What could be looked at in each of them, in their order.
+fn checks_of(snapshot: &ClassSnapshot<'_>, learners: &[Learner]) -> Vec<Vec<Check>> {
+    let checks = |learner: &Learner| {
+        let unseen = snapshot.unseen(&learner.child, &learner.standings).meetings;
+        learner.pupil(&snapshot.app.content.causes).checks(unseen >= snapshot.class.round.must_see_after)
+    };
+    learners.iter().map(checks).collect()
+}
+
+fn parts_of(learners: &[Learner]) -> Vec<ClassPart> {
+    let seats = learners.iter().map(|learner| (learner.child.playing.now, learner.child.seat.map(|seat| seat.row)));
+    class_parts(&seats.collect::<Vec<_>>())
+}
+
+fn strands(checklist: &Checklist) -> Vec<RoundStrand> {
+    Strand::ALL.map(|key| RoundStrand { key, name: checklist.strand_name(key).to_owned() }).into()
 }
 
 fn names(checklist: &Checklist) -> BTreeMap<String, String> {
@@ -175,7 +198,10 @@ impl Scanning<'_> {
     }
 
     /// Those that save time, then everything else that can be seen from afar, for the director to begin by hand.
-    fn all(&self, scans: &[Scan]) -> Vec<ScanView> {
+    fn scans(&self, checks: &[Vec<Check>]) -> Vec<ScanView> {
+        let by_child: Vec<_> =
+            self.learners.iter().zip(checks).map(|(one, checks)| (one.child.id, checks.as_slice())).collect();
+        let scans = scans_that_save_time(&by_child, self.parts);
         let proposed = scans.iter().map(|scan| ScanView {
             part: part_key(self.parts[scan.part].kind),
             resolves: scan.resolves.iter().map(|index| self.learners[*index].child.id).collect(),

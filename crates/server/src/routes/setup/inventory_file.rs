@@ -10,7 +10,9 @@ use bright_row_core::setup::names::instrument_of;
 use bright_row_documents::table::{self, TableRow};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans::Loan;
+use chrono::NaiveDate;
 use serde::Serialize;
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -75,6 +77,7 @@ pub struct InventoryPreview {
 }
 
 /// A row with its action.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct AssetRow {
@@ -82,9 +85,7 @@ pub struct AssetRow {
     tag: String,
     action: RowOutcome,
     /// Why it is refused.
-    #[serde(skip_serializing_if = "String::is_empty")]
-    #[schema(required = false)]
-    words: String,
+    reason: Option<String>,
 }
 
 /// Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
@@ -166,16 +167,16 @@ fn row_actions(
                 _ => Ok(asset),
             }
         });
-        let (action, words) = match read {
-            Err(words) => (RowOutcome::Refused, words),
-            Ok(asset) if before == Some(&asset) => (RowOutcome::Same, String::new()),
+        let (action, reason) = match read {
+            Err(reason) => (RowOutcome::Refused, Some(reason)),
+            Ok(asset) if before == Some(&asset) => (RowOutcome::Same, None),
             Ok(asset) => {
                 let action = if before.is_some() { RowOutcome::Changed } else { RowOutcome::New };
                 keep.push(asset);
-                (action, String::new())
+                (action, None)
             }
         };
-        rows_out.push(AssetRow { line: row.line, tag: columns.cell(row, "Tag").to_owned(), action, words });
+        rows_out.push(AssetRow { line: row.line, tag: columns.cell(row, "Tag").to_owned(), action, reason });
     }
     (rows_out, keep)
 }
@@ -204,38 +205,19 @@ impl Columns {
             Some(index) => row.cells[*index].clone(),
             None => before.map(known).unwrap_or_default(),
         };
-        let flag = |name: &'static str, known: fn(&Asset) -> bool| match self.cell(row, name).to_lowercase().as_str() {
-            "yes" | "y" | "true" | "1" | "x" => Ok(true),
-            "no" | "n" | "false" | "0" => Ok(false),
-            "" => Ok(before.is_none_or(known)),
-            other => Err(format!("{name} is yes or no, not “{other}”.")),
+        let flag = |name: &'static str, known: fn(&Asset) -> bool| {
+            yes_or_no(name, self.cell(row, name)).map(|flag| flag.unwrap_or_else(|| before.is_none_or(known)))
         };
         let length =
             text("String length mm", |asset| asset.string_length_mm.map(|mm| mm.to_string()).unwrap_or_default());
-        let length = match length.replace(',', ".").as_str() {
-            "" => None,
-            number => Some(number.parse().map_err(|_| format!("“{number}” is no length in millimetres."))?),
-        };
-        let condition = text("Condition", |asset| asset.condition.word().to_owned()).to_lowercase();
-        let condition = match condition.as_str() {
-            "" => Condition::Good,
-            word => {
-                Condition::parse(word).ok_or_else(|| format!("A condition is good, fair or repair, not “{word}”."))?
-            }
-        };
-        let since = text("Since", |asset| asset.condition_since.to_string());
-        let since = match since.as_str() {
-            "" => None,
-            day => Some(day.parse().map_err(|_| format!("“{day}” is no date: write 2026-09-01."))?),
-        };
         let body = AssetBody {
             tag: self.cell(row, "Tag").to_owned(),
             instrument,
             size: self.cell(row, "Size").to_owned(),
-            string_length_mm: length,
-            condition,
+            string_length_mm: length_mm(&length)?,
+            condition: condition(&text("Condition", |asset| asset.condition.word().to_owned()))?,
             condition_note: text("Note", |asset| asset.condition_note.clone()),
-            condition_since: since,
+            condition_since: day(&text("Since", |asset| asset.condition_since.to_string()))?,
             bow: flag("Bow", |asset| asset.bow)?,
             support: text("Support", |asset| asset.support.clone()),
             pin_anchor: text("Pin anchor", |asset| asset.pin_anchor.clone()),
@@ -249,5 +231,39 @@ impl Columns {
             return Ok(asset);
         }
         Err(faults.into_iter().map(|fault| fault.detail).collect::<Vec<_>>().join(" "))
+    }
+}
+
+/// `None` for an empty cell.
+fn yes_or_no(name: &str, cell: &str) -> Result<Option<bool>, String> {
+    match cell.to_lowercase().as_str() {
+        "yes" | "y" | "true" | "1" | "x" => Ok(Some(true)),
+        "no" | "n" | "false" | "0" => Ok(Some(false)),
+        "" => Ok(None),
+        other => Err(format!("{name} is yes or no, not “{other}”.")),
+    }
+}
+
+/// `None` for an empty cell; a comma is a decimal point.
+fn length_mm(cell: &str) -> Result<Option<f64>, String> {
+    match cell.replace(',', ".").as_str() {
+        "" => Ok(None),
+        number => number.parse().map(Some).map_err(|_| format!("“{number}” is no length in millimetres.")),
+    }
+}
+
+/// Good for an empty cell.
+fn condition(cell: &str) -> Result<Condition, String> {
+    match cell.to_lowercase().as_str() {
+        "" => Ok(Condition::Good),
+        word => Condition::parse(word).ok_or_else(|| format!("A condition is good, fair or repair, not “{word}”.")),
+    }
+}
+
+/// `None` for an empty cell.
+fn day(cell: &str) -> Result<Option<NaiveDate>, String> {
+    match cell {
+        "" => Ok(None),
+        day => day.parse().map(Some).map_err(|_| format!("“{day}” is no date: write 2026-09-01.")),
     }
 }

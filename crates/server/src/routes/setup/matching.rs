@@ -1,6 +1,6 @@
 //! The class matched to the store room, and who gets which instrument.
 
-use bright_row_store::instruments::loans;
+use bright_row_store::instruments::loans::{self, Loan};
 use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
@@ -8,7 +8,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::setup::matching::{self, Asset, Match, Pair, Player, Shortfall, SizeGap};
-use bright_row_core::setup::sizing;
+use bright_row_core::setup::sizing::{self, Measures};
 use bright_row_core::{AssetId, ChildId};
 use bright_row_store::children::measures;
 use bright_row_store::children::{self, Child};
@@ -103,16 +103,7 @@ pub(crate) async fn match_of(app: &App, key: ClassKey) -> Result<Matched, ApiErr
     let loans: BTreeMap<ChildId, _> = lent.values().map(|loan| (loan.child, loan)).collect();
     let player = |child: &Child| {
         let measures = measured.get(&child.id).map(|measured| measured.measures).unwrap_or_default();
-        let proposal = sizing::propose(&facts[&child.playing.now], &measures).ok();
-        let loan = loans.get(&child.id);
-        Player {
-            id: child.id,
-            instrument: child.playing.now,
-            between: proposal.as_ref().is_some_and(|proposal| proposal.between),
-            size: proposal.and_then(|proposal| proposal.proposed),
-            has: loan.map(|loan| loan.asset),
-            locked: loan.is_some_and(|loan| loan.locked),
-        }
+        player_of(child, &facts[&child.playing.now], &measures, loans.get(&child.id).copied())
     };
     let players: Vec<Player> = children.iter().map(player).collect();
     let found = matching::match_class(facts, &players, &store);
@@ -121,6 +112,18 @@ pub(crate) async fn match_of(app: &App, key: ClassKey) -> Result<Matched, ApiErr
         assets: store.into_iter().map(|asset| (asset.id, asset)).collect(),
         found,
     })
+}
+
+fn player_of(child: &Child, facts: &InstrumentFacts, measures: &Measures, loan: Option<&Loan>) -> Player {
+    let proposal = sizing::propose(facts, measures).ok();
+    Player {
+        id: child.id,
+        instrument: child.playing.now,
+        between: proposal.as_ref().is_some_and(|proposal| proposal.between),
+        size: proposal.and_then(|proposal| proposal.proposed),
+        has: loan.map(|loan| loan.asset),
+        locked: loan.is_some_and(|loan| loan.locked),
+    }
 }
 
 /// The least cost match of the class to the store, with reasons and what is missing.

@@ -146,40 +146,13 @@ pub(super) fn too_many(children: usize) -> Option<String> {
 
 pub(super) fn view(plan: &ImportPlan, known: &[Child], rows: &[RosterRow]) -> Preview {
     let by_id: BTreeMap<ChildId, &Child> = known.iter().map(|child| (child.id, child)).collect();
-    let row = |((line, action), row): (&(usize, RowAction), &RosterRow)| {
-        let of = |action, name: &str, instrument| RowView {
-            line: *line,
-            name: name.to_owned(),
-            action,
-            instrument,
-            reason: None,
-            changes: Vec::new(),
-        };
-        match action {
-            RowAction::New(entry) => of(RowOutcome::New, &entry.name, Some(entry.instrument)),
-            RowAction::Changed { id, entry, fields } => RowView {
-                changes: by_id.get(id).map(|child| changes(&child.entry(), entry, fields)).unwrap_or_default(),
-                ..of(RowOutcome::Changed, &entry.name, Some(entry.instrument))
-            },
-            RowAction::Same(id) => {
-                let child = by_id.get(id);
-                let name = child.map(|child| child.name.as_str()).unwrap_or_default();
-                of(RowOutcome::Same, name, child.map(|child| child.playing.now))
-            }
-            RowAction::Refused(reason) => {
-                let (given, family) = row.name.split();
-                let name: String = names::short_name(&given, &family, 1).chars().take(60).collect();
-                RowView { reason: Some(reason.clone()), ..of(RowOutcome::Refused, &name, None) }
-            }
-        }
-    };
     let count = |is: fn(&RowAction) -> bool| plan.rows.iter().filter(|(_, action)| is(action)).count();
     let untouched = plan.untouched.iter().filter_map(|id| by_id.get(id)).map(|child| child.name.clone());
     Preview {
         columns: Vec::new(),
         groups: Vec::new(),
         needs: None,
-        rows: plan.rows.iter().zip(rows).map(row).collect(),
+        rows: plan.rows.iter().zip(rows).map(|((line, action), row)| row_view(*line, action, row, &by_id)).collect(),
         new: count(|action| matches!(action, RowAction::New(_))),
         changed: count(|action| matches!(action, RowAction::Changed { .. })),
         same: count(|action| matches!(action, RowAction::Same(_))),
@@ -187,6 +160,34 @@ pub(super) fn view(plan: &ImportPlan, known: &[Child], rows: &[RosterRow]) -> Pr
         untouched: untouched.collect(),
         digest: digest(&format!("{plan:?}")),
         import: None,
+    }
+}
+
+fn row_view(line: usize, action: &RowAction, row: &RosterRow, by_id: &BTreeMap<ChildId, &Child>) -> RowView {
+    let of = |action, name: &str, instrument| RowView {
+        line,
+        name: name.to_owned(),
+        action,
+        instrument,
+        reason: None,
+        changes: Vec::new(),
+    };
+    match action {
+        RowAction::New(entry) => of(RowOutcome::New, &entry.name, Some(entry.instrument)),
+        RowAction::Changed { id, entry, fields } => RowView {
+            changes: by_id.get(id).map(|child| changes(&child.entry(), entry, fields)).unwrap_or_default(),
+            ..of(RowOutcome::Changed, &entry.name, Some(entry.instrument))
+        },
+        RowAction::Same(id) => {
+            let child = by_id.get(id);
+            let name = child.map(|child| child.name.as_str()).unwrap_or_default();
+            of(RowOutcome::Same, name, child.map(|child| child.playing.now))
+        }
+        RowAction::Refused(reason) => {
+            let (given, family) = row.name.split();
+            let name: String = names::short_name(&given, &family, 1).chars().take(60).collect();
+            RowView { reason: Some(reason.clone()), ..of(RowOutcome::Refused, &name, None) }
+        }
     }
 }
 

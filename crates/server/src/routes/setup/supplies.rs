@@ -7,7 +7,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::craft::approach::SUPPORT;
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::setup::matching::Condition;
+use bright_row_core::setup::matching::{Condition, Shortfall};
 use bright_row_core::setup::supplies::{Item, Line, Support, supplies};
 use bright_row_core::tapes::marker_set::{MarkerKind, MarkerSet};
 use bright_row_documents::list::{Column, pages};
@@ -76,6 +76,41 @@ fn plural(instrument: Instrument) -> &'static str {
     }
 }
 
+fn line_view(line: &Line) -> LineView {
+    let (name, unit) = name(line);
+    LineView {
+        key: line.item.key(),
+        name,
+        unit: unit.to_owned(),
+        needed: line.needed,
+        in_store: line.in_store,
+        to_buy: line.to_buy,
+        counted_here: !matches!(line.item, Item::Bows(_) | Item::Strips(_)),
+    }
+}
+
+/// An instrument that the class needs and the store does not have.
+fn missing_view(missing: &Shortfall) -> LineView {
+    let count = f64::from(u32::try_from(missing.count).unwrap_or(u32::MAX));
+    LineView {
+        key: "instrument".to_owned(),
+        name: format!("{} {}", missing.instrument.name(), missing.size),
+        unit: "pieces".to_owned(),
+        needed: count,
+        in_store: 0.0,
+        to_buy: count,
+        counted_here: false,
+    }
+}
+
+fn support_of(app: &App, member: &Member) -> Support {
+    match app.content.approach.chosen(SUPPORT, &member.class.choices).map(|option| option.id.as_str()) {
+        Some("shoulder-rest") => Support::ShoulderRest,
+        Some("bare") => Support::Bare,
+        _ => Support::Sponge,
+    }
+}
+
 async fn lines(app: &App, member: &Member) -> Result<Vec<LineView>, ApiError> {
     let key = member.class.key;
     let mut players: BTreeMap<Instrument, u32> = BTreeMap::new();
@@ -88,42 +123,14 @@ async fn lines(app: &App, member: &Member) -> Result<Vec<LineView>, ApiError> {
             *counted.entry(Item::Bows(asset.instrument)).or_default() += 1.0;
         }
     }
-    let support = match app.content.approach.chosen(SUPPORT, &member.class.choices).map(|option| option.id.as_str()) {
-        Some("shoulder-rest") => Support::ShoulderRest,
-        Some("bare") => Support::Bare,
-        _ => Support::Sponge,
-    };
-    let shortfall = match_of(app, key).await?.found.shortfall.into_iter().map(|missing| {
-        let count = f64::from(u32::try_from(missing.count).unwrap_or(u32::MAX));
-        LineView {
-            key: "instrument".to_owned(),
-            name: format!("{} {}", missing.instrument.name(), missing.size),
-            unit: "pieces".to_owned(),
-            needed: count,
-            in_store: 0.0,
-            to_buy: count,
-            counted_here: false,
-        }
-    });
-    let line = |line: Line| {
-        let (name, unit) = name(&line);
-        LineView {
-            key: line.item.key(),
-            name,
-            unit: unit.to_owned(),
-            needed: line.needed,
-            in_store: line.in_store,
-            to_buy: line.to_buy,
-            counted_here: !matches!(line.item, Item::Bows(_) | Item::Strips(_)),
-        }
-    };
+    let shortfall = match_of(app, key).await?.found.shortfall;
     // Only strips are cut from tape.
     let strips = |set: &MarkerSet| {
         if set.kind == MarkerKind::Tapes { u32::try_from(set.fingers().len()).unwrap_or_default() } else { 0 }
     };
     let markers = app.marker_sets(&member.class).iter().map(|(on, set)| (*on, strips(set))).collect();
-    let supplies = supplies(&app.content.instruments, &players, &markers, support, &counted);
-    Ok(supplies.into_iter().map(line).chain(shortfall).collect())
+    let supplies = supplies(&app.content.instruments, &players, &markers, support_of(app, member), &counted);
+    Ok(supplies.iter().map(line_view).chain(shortfall.iter().map(missing_view)).collect())
 }
 
 /// What the class needs as it is, with instruments that are missing.

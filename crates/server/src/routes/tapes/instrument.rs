@@ -1,26 +1,23 @@
 //! One instrument at the bench: where its markers go, what is known of each, its log, and which marker may go next.
 
-use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::instrument::{Instrument, Size};
 use bright_row_core::tapes::settings::MarkerSettings;
 use bright_row_store::instruments::loans;
 use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
-use bright_row_core::craft::level::Level;
+use bright_row_core::AssetId;
+use bright_row_core::progress::tape_status::TapeStatus;
 use bright_row_core::role::Role;
 use bright_row_core::tapes::assessment::MarkerAssessment;
 use bright_row_core::tapes::ear_checks::placing_order;
 use bright_row_core::tapes::finger::{Finger, Spot};
 use bright_row_core::tapes::layout::positions;
-use bright_row_core::tapes::log::TapeWork;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_core::tapes::record::TapeRecord;
-use bright_row_core::tapes::thinning::{LANDED_LOOKS, NotYet, next_to_go};
-use bright_row_core::{AssetId, TapeEventId};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::tapes::{self, Logged, Look};
-use chrono::{DateTime, Utc};
 use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
@@ -31,6 +28,7 @@ use crate::routes::calc::tapes::{MarkerView, views};
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::routes::tapes::bench::{BenchChild, TapeStanding};
+use crate::routes::tapes::log_views::{LogEntry, ThinningView, entries, thinning};
 use crate::routes::tapes::views::MarkerSetView;
 use crate::use_cases::landings::landings;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
@@ -91,64 +89,6 @@ pub struct OpenStringView {
     hz: f64,
 }
 
-/// Which marker may go next, and why or why not.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct ThinningView {
-    /// The marker that may go.
-    next: Option<Spot>,
-    /// What is waited for; absent when one may go.
-    wanting: Option<ThinningWants>,
-    /// Who has the instrument; absent when nobody of the class does.
-    child: Option<String>,
-    /// In how many looks at different meetings, the last ones, the child landed in tune with eyes away.
-    landed_looks: u32,
-    /// How many are wanted.
-    wanted_looks: u32,
-}
-
-/// What is still wanting before a marker may go.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub enum ThinningWants {
-    /// A marker that is on.
-    Marker,
-    /// Somebody of the class who has the instrument.
-    Child,
-    /// More looks in which the child lands in tune with eyes away.
-    Landing,
-    /// Every marker that is on heard true.
-    Ear,
-}
-
-/// An entry of the log.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct LogEntry {
-    /// Absent for a look in class.
-    id: Option<TapeEventId>,
-    at: DateTime<Utc>,
-    by: String,
-    /// What was done; absent for a look in class.
-    work: Option<TapeWork>,
-    /// What was seen in class.
-    look: Option<TapeLook>,
-    /// Taken back since.
-    undone: bool,
-}
-
-/// A look at the markers in class.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct TapeLook {
-    /// The checkpoint or stage.
-    target: String,
-    /// Whether it was found there.
-    there: bool,
-}
-
 /// An instrument's markers, with everything that an evening's work on it needs.
 #[utoipa::path(get, path = "/api/classes/{class}/tapes/{asset}", tag = "tapes",
     params(("class" = Uuid, Path, description = "The class"), ("asset" = Uuid, Path, description = "The instrument")),
@@ -162,29 +102,14 @@ pub async fn tape_page(
     AssetInPath(id): AssetInPath,
 ) -> Result<Json<TapePage>, ApiError> {
     let class = &member.class;
-    let program = class.key.program;
     let snapshot = ClassSnapshot::new(&app, class);
-    let (all, lent) = tokio::try_join!(assets::all(&app.db, program), loans::lent(&app.db, program))?;
-    let asset = all.into_iter().find(|asset| asset.id == id).ok_or(ApiError::NotFound("instrument"))?;
-    let loan = lent.get(&id);
-    let learner = match loan.filter(|loan| loan.class == class.key.class) {
-        Some(loan) => snapshot.learners().await?.into_iter().find(|learner| learner.child.id == loan.child),
-        None => None,
-    };
-    let landed = landings(&app, class, learner.as_slice()).await?;
-    let landed = landed.into_values().next().unwrap_or_default();
-    let log = tapes::log(&app.db, program, id).await?;
-    let looks = tapes::looks(&app.db, program, id).await?;
+    let Found { asset, learner, log, looks } = Found::read(&snapshot, id).await?;
+    let landed = landings(&app, class, learner.as_slice()).await?.into_values().next().unwrap_or_default();
     let events: Vec<_> = log.iter().map(|logged| logged.event.clone()).collect();
     let record = TapeRecord::of(&events);
     let set = snapshot.set_of(asset.instrument);
     let assessment = MarkerAssessment::of(&record, set, asset.string_length_mm);
-    let status = if let Some(learner) = &learner {
-        learner.ladder.tapes
-    } else {
-        let seen = tapes::observations_on(&app.db, program, Some(id)).await?;
-        snapshot.free_tapes(&assessment, seen.get(&id).map_or(&[], Vec::as_slice))
-    };
+    let status = status_of(&snapshot, &asset, learner.as_ref(), &assessment).await?;
     let standing = TapeStanding::new(status, &assessment, set, landed);
     let page = Page { asset: &asset, set, record: &record, assessment: &assessment };
     Ok(Json(TapePage {
@@ -209,13 +134,55 @@ pub async fn tape_page(
     }))
 }
 
+/// The instrument, who of the class has it, what was done to its markers and seen of them.
+struct Found {
+    asset: Asset,
+    learner: Option<Learner>,
+    log: Vec<Logged>,
+    looks: Vec<Look>,
+}
+
+impl Found {
+    async fn read(snapshot: &ClassSnapshot<'_>, id: AssetId) -> Result<Self, ApiError> {
+        let (db, class) = (&snapshot.app.db, snapshot.class.key);
+        let (all, lent, log, looks) = tokio::try_join!(
+            assets::all(db, class.program),
+            loans::lent(db, class.program),
+            tapes::log(db, class.program, id),
+            tapes::looks(db, class.program, id)
+        )?;
+        let asset = all.into_iter().find(|asset| asset.id == id).ok_or(ApiError::NotFound("instrument"))?;
+        let learner = match lent.get(&id).filter(|loan| loan.class == class.class) {
+            Some(loan) => snapshot.learners().await?.into_iter().find(|learner| learner.child.id == loan.child),
+            None => None,
+        };
+        Ok(Self { asset, learner, log, looks })
+    }
+}
+
+/// The tapes of the child who has it; of a free instrument what was last seen on it.
+async fn status_of(
+    snapshot: &ClassSnapshot<'_>,
+    asset: &Asset,
+    learner: Option<&Learner>,
+    assessment: &MarkerAssessment,
+) -> Result<TapeStatus, ApiError> {
+    if let Some(learner) = learner {
+        return Ok(learner.ladder.tapes);
+    }
+    let program = snapshot.class.key.program;
+    let seen = tapes::observations_on(&snapshot.app.db, program, Some(asset.id)).await?;
+    Ok(snapshot.free_tapes(assessment, seen.get(&asset.id).map_or(&[], Vec::as_slice)))
+}
+
 fn usual(app: &App) -> Vec<UsualLength> {
     let of = app.content.instruments.values();
     let sizes = of.flat_map(|facts| facts.sizes.iter().map(move |size| (facts.instrument, size)));
-    let usual = |(instrument, size): (
-        bright_row_core::craft::instrument::Instrument,
-        &bright_row_core::craft::instrument::Size,
-    )| { UsualLength { instrument, size: size.name.clone(), length_mm: size.string_length_mm } };
+    let usual = |(instrument, size): (Instrument, &Size)| UsualLength {
+        instrument,
+        size: size.name.clone(),
+        length_mm: size.string_length_mm,
+    };
     sizes.map(usual).collect()
 }
 
@@ -280,53 +247,4 @@ impl Page<'_> {
         }
         placing_order(&self.set.facts, &fingers).iter().map(|finger| finger.id().to_owned()).collect()
     }
-}
-
-fn thinning(set: &MarkerSet, assessment: &MarkerAssessment, landed: u32, learner: Option<&Learner>) -> ThinningView {
-    let next = next_to_go(set, assessment, landed);
-    let wanting = match (next, learner) {
-        (Err(NotYet::Nothing), _) => Some(ThinningWants::Marker),
-        (_, None) => Some(ThinningWants::Child),
-        (Err(NotYet::Landing), Some(_)) => Some(ThinningWants::Landing),
-        (Err(NotYet::Ear), Some(_)) => Some(ThinningWants::Ear),
-        (Ok(_), Some(_)) => None,
-    };
-    ThinningView {
-        next: next.ok().filter(|_| wanting.is_none()),
-        wanting,
-        child: learner.map(|learner| learner.child.name.clone()),
-        landed_looks: landed,
-        wanted_looks: LANDED_LOOKS,
-    }
-}
-
-/// The log and the looks in class, newest first.
-fn entries(log: &[Logged], looks: Vec<Look>) -> Vec<LogEntry> {
-    let undone: Vec<TapeEventId> = log
-        .iter()
-        .filter_map(|logged| if let TapeWork::Undone { event } = logged.event.work { Some(event) } else { None })
-        .collect();
-    let logged =
-        log.iter().filter(|logged| !matches!(logged.event.work, TapeWork::Undone { .. })).map(|logged| LogEntry {
-            id: Some(logged.event.id),
-            at: logged.event.at,
-            by: logged.by.clone(),
-            work: Some(logged.event.work.clone()),
-            look: None,
-            undone: undone.contains(&logged.event.id),
-        });
-    let seen = looks.into_iter().map(|look| LogEntry {
-        id: None,
-        at: look.observed_at,
-        work: None,
-        look: Some(TapeLook {
-            there: look.level.is_none_or(|level| level >= i16::from(Level::Alone.number())),
-            target: look.target,
-        }),
-        by: look.by,
-        undone: false,
-    });
-    let mut entries: Vec<LogEntry> = logged.chain(seen).collect();
-    entries.sort_by_key(|entry| std::cmp::Reverse(entry.at));
-    entries
 }

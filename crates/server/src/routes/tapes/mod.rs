@@ -3,6 +3,7 @@
 pub mod bench;
 pub mod instrument;
 pub mod log_entries;
+pub mod log_views;
 pub mod note_map;
 pub mod note_views;
 pub mod settings;

@@ -138,18 +138,6 @@ pub struct TuneChild {
 pub(super) fn voice(set: &MarkerSet, tune: &Tune, part: &TunePart) -> Voice {
     let facts = &set.facts;
     let marked = |finger: Finger| set.spots.contains(&Spot::Finger(finger));
-    let share = |finger: Finger| {
-        let semitones = finger.semitones(facts.instrument).unwrap_or_default();
-        distance_mm(1.0, semitones, Temperament::Equal)
-    };
-    let mut fingers = Finger::of(facts.instrument).to_vec();
-    fingers.sort_by(|a, b| share(*a).total_cmp(&share(*b)));
-    let board = |finger: Finger| BoardFinger {
-        finger: finger.id().to_owned(),
-        number: finger.number(),
-        share: share(finger),
-        marked: marked(finger),
-    };
     let single = match tune.notes.as_slice() {
         [note] => note.midi,
         _ => None,
@@ -175,11 +163,25 @@ pub(super) fn voice(set: &MarkerSet, tune: &Tune, part: &TunePart) -> Voice {
             })
             .collect(),
         strings: facts.strings.iter().map(|open| open.note[..1].to_owned()).collect(),
-        fingers: fingers.into_iter().map(board).collect(),
+        fingers: board_fingers(facts.instrument, marked),
         unmarked: unmarked.map(|finger| finger.spoken().to_owned()).collect(),
         instead: part.notes.iter().map(|placed| instead(placed.midi)).collect(),
         everywhere: everywhere.into_iter().map(|fingering| board_position(set, fingering)).collect(),
     }
+}
+
+/// The fingers of first position, up the string.
+fn board_fingers(instrument: Instrument, marked: impl Fn(Finger) -> bool) -> Vec<BoardFinger> {
+    let share = |finger: Finger| distance_mm(1.0, finger.semitones(instrument).unwrap_or_default(), Temperament::Equal);
+    let mut fingers = Finger::of(instrument).to_vec();
+    fingers.sort_by(|a, b| share(*a).total_cmp(&share(*b)));
+    let board = |finger: Finger| BoardFinger {
+        finger: finger.id().to_owned(),
+        number: finger.number(),
+        share: share(finger),
+        marked: marked(finger),
+    };
+    fingers.into_iter().map(board).collect()
 }
 
 /// Every position of a note's name in first position.

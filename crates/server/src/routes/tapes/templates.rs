@@ -65,8 +65,17 @@ pub struct SheetCount {
 pub struct LeftOut {
     asset: AssetId,
     tag: String,
-    /// Why.
-    words: String,
+    why: NoTemplate,
+}
+
+/// Why an instrument gets no template.
+#[derive(Clone, Copy, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum NoTemplate {
+    /// The class has no markers, by choice.
+    NoMarkers,
+    /// Its string length is not on record.
+    NotMeasured,
 }
 
 /// How many sheets these templates take.
@@ -163,7 +172,7 @@ async fn wanted(app: &App, member: &Member, query: &TemplateQuery) -> Result<(Ve
                     templates.push(strip.template(vec![marker], true));
                 }
             }
-            Err(words) => left_out.push(LeftOut { asset: asset.id, tag: asset.tag.clone(), words: words.to_owned() }),
+            Err(why) => left_out.push(LeftOut { asset: asset.id, tag: asset.tag.clone(), why }),
         }
     }
     Ok((templates, left_out))
@@ -175,15 +184,15 @@ fn ids(text: &str) -> Result<BTreeSet<AssetId>, ApiError> {
     text.split(',').filter(|id| !id.trim().is_empty()).map(one).collect()
 }
 
-fn length_of(asset: &Asset, set: &MarkerSet, unmeasured: bool) -> Result<(f64, bool), &'static str> {
+fn length_of(asset: &Asset, set: &MarkerSet, unmeasured: bool) -> Result<(f64, bool), NoTemplate> {
     if set.kind == MarkerKind::None {
-        return Err("The class has no markers, by choice.");
+        return Err(NoTemplate::NoMarkers);
     }
     if let Some(mm) = asset.string_length_mm {
         return Ok((mm, true));
     }
     let usual = set.facts.size(&asset.size).map(|size| size.string_length_mm);
-    usual.filter(|_| unmeasured).map(|mm| (mm, false)).ok_or("Not measured yet: from the nut to the bridge.")
+    usual.filter(|_| unmeasured).map(|mm| (mm, false)).ok_or(NoTemplate::NotMeasured)
 }
 
 struct Strip<'a> {
