@@ -120,7 +120,9 @@ export function MatchStep() {
                       <TableCell>
                         {pair.instrument} {pair.size}
                       </TableCell>
-                      <TableCell className="wide">{pair.tag}</TableCell>
+                      <TableCell className="wide" sx={{ whiteSpace: 'nowrap' }}>
+                        {pair.tag}
+                      </TableCell>
                       <TableCell>{pairWords(pair)}</TableCell>
                       <TableCell>
                         {director &&
