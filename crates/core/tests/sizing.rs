@@ -4,7 +4,8 @@ mod support;
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::body::{Pin, body_setup};
-use bright_row_core::setup::sizing::{Measure, Measures, Missing, SizeProposal, SizeReason, propose};
+use bright_row_core::setup::measures::{Measure, Measures};
+use bright_row_core::setup::sizing::{Missing, SizeProposal, SizeReason, propose};
 use proptest::prelude::*;
 
 fn fit(instrument: Instrument, measures: Measures) -> SizeProposal {

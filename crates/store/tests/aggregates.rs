@@ -9,7 +9,7 @@ use bright_row_core::TapeEventId;
 use bright_row_core::lessons::plan::{LessonPartKind, LessonPlan, PlannedBlock};
 use bright_row_core::round::event::RoundEventKind;
 use bright_row_core::setup::body::SetUpPart;
-use bright_row_core::setup::sizing::Measures;
+use bright_row_core::setup::measures::Measures;
 use bright_row_core::tapes::finger::{Finger, Spot};
 use bright_row_core::tapes::log::{TapeEvent, TapeWork};
 use bright_row_store::accounts;

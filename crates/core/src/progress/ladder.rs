@@ -2,7 +2,7 @@
 
 use crate::progress::context::ChildContext;
 use crate::progress::outlook::Outlook;
-use serde::Serialize;
+use crate::progress::strand_view::{Flag, StrandView};
 use std::collections::{BTreeMap, BTreeSet};
 
 use chrono::{DateTime, Utc};
@@ -30,19 +30,6 @@ pub enum StageState {
     Settled,
 }
 
-/// Something that wants the director's eye.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "lowercase")]
-pub enum Flag {
-    /// The child said that it hurts, and nobody has said yet what was done.
-    Pain,
-    /// A slip is being worked on.
-    Slip,
-    /// Tapes drifted, lost or another instrument's.
-    Tape,
-}
-
 /// A stage of one child.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct StageView {
@@ -54,25 +41,6 @@ pub struct StageView {
     pub opened: bool,
     /// When the whole stage is looked at again; only for reached stages.
     pub recheck: Option<Recheck>,
-}
-
-/// One strand of one child: one string of the string glyph.
-#[serde_with::skip_serializing_none]
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "camelCase")]
-pub struct StrandView {
-    /// Which strand.
-    pub strand: Strand,
-    /// How far it is learned, 0 to 1; three places go over the wire.
-    #[serde(serialize_with = "crate::number::as_share")]
-    pub glow: f64,
-    /// Whether anybody has looked at anything in it.
-    pub seen: bool,
-    /// The most pressing recheck in it.
-    pub recheck: Option<Recheck>,
-    /// What is flagged in it.
-    pub flags: BTreeSet<Flag>,
 }
 
 /// Everything that follows for one child from its standings.

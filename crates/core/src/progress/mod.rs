@@ -17,5 +17,6 @@ pub mod overview;
 pub mod pupil;
 pub mod rhythm;
 pub mod standing;
+pub mod strand_view;
 pub mod tape_status;
 pub mod visits;

@@ -3,7 +3,7 @@
 
 use crate::craft::instrument::{Instrument, InstrumentFacts};
 use crate::number::tens;
-use crate::setup::sizing::Measures;
+use crate::setup::measures::Measures;
 use crate::worded::worded;
 
 /// Seat height without a knee measure, as a share of the height.

@@ -5,6 +5,7 @@
 
 pub mod body;
 pub mod matching;
+pub mod measures;
 pub mod names;
 pub mod roster;
 pub mod roster_row;

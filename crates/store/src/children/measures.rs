@@ -4,7 +4,7 @@ use bright_row_core::setup::body::SetUpPart;
 use std::collections::BTreeMap;
 
 use bright_row_core::ChildId;
-use bright_row_core::setup::sizing::{Measure, Measures};
+use bright_row_core::setup::measures::{Measure, Measures};
 use chrono::{DateTime, NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, Statement};

@@ -3,7 +3,8 @@
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::setup::sizing::{self, Measures, SizeProposal};
+use bright_row_core::setup::measures::Measures;
+use bright_row_core::setup::sizing::{self, SizeProposal};
 use serde::Deserialize;
 use utoipa::ToSchema;
 

@@ -26,7 +26,7 @@ use crate::use_cases::snapshot::ClassSnapshot;
 use crate::auth::guard::Member;
 use crate::state::App;
 use bright_row_core::number::share;
-use bright_row_core::progress::ladder::StrandView;
+use bright_row_core::progress::strand_view::StrandView;
 
 /// The room of a class.
 #[derive(Serialize, ToSchema)]

@@ -3,7 +3,7 @@
 use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::setup::body::{MAX_FINDING_LENGTH, MAX_SET_UP_MM, SetUpPart};
-use bright_row_core::setup::sizing::{Measure, Measures};
+use bright_row_core::setup::measures::{Measure, Measures};
 use bright_row_store::children::measures::{self, Finding};
 use serde::Deserialize;
 use utoipa::ToSchema;

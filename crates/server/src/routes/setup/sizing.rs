@@ -1,6 +1,6 @@
 //! Fitting a class: measures, the size proposed, the set-up card, and what was found right.
 
-use bright_row_core::setup::sizing::Measures;
+use bright_row_core::setup::measures::Measures;
 use bright_row_core::setup::sizing::SizeProposal;
 use bright_row_store::instruments::loans;
 use std::collections::BTreeMap;
@@ -12,7 +12,8 @@ use bright_row_core::ChildId;
 use bright_row_core::craft::approach::{PIN, SUPPORT};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::body::{PIN_TOLERANCE_MM, Pin, SEAT_TOLERANCE_MM, SetUpPart, body_setup};
-use bright_row_core::setup::sizing::{self, Measure, REMEASURE_AFTER_DAYS, wanted_measures, wants_measuring};
+use bright_row_core::setup::measures::{Measure, REMEASURE_AFTER_DAYS, wanted_measures, wants_measuring};
+use bright_row_core::setup::sizing;
 use bright_row_store::children::measures::{self, Finding, Findings, Measured};
 use bright_row_store::children::{self, Child};
 use bright_row_store::instruments::assets::{self, Asset};

@@ -1,0 +1,40 @@
+//! One strand of one child at a glance: what its string of the glyph shows.
+
+use std::collections::BTreeSet;
+
+use serde::Serialize;
+
+use crate::craft::strand::Strand;
+use crate::progress::rhythm::Recheck;
+
+/// Something that wants the director's eye.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "lowercase")]
+pub enum Flag {
+    /// The child said that it hurts, and nobody has said yet what was done.
+    Pain,
+    /// A slip is being worked on.
+    Slip,
+    /// Tapes drifted, lost or another instrument's.
+    Tape,
+}
+
+/// One strand of one child: one string of the string glyph.
+#[serde_with::skip_serializing_none]
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase")]
+pub struct StrandView {
+    /// Which strand.
+    pub strand: Strand,
+    /// How far it is learned, 0 to 1; three places go over the wire.
+    #[serde(serialize_with = "crate::number::as_share")]
+    pub glow: f64,
+    /// Whether anybody has looked at anything in it.
+    pub seen: bool,
+    /// The most pressing recheck in it.
+    pub recheck: Option<Recheck>,
+    /// What is flagged in it.
+    pub flags: BTreeSet<Flag>,
+}
