@@ -3,6 +3,8 @@
 
 mod support;
 
+use std::collections::BTreeMap;
+
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::rows::Seat;
 use bright_row_store::classes::room;
@@ -305,6 +307,36 @@ async fn a_calendar_is_set_whole_and_short_days_have_minutes_of_their_own() {
     let assistant = server.assistants_browser().await;
     let path = server.path("/calendar");
     assert_eq!(server.status(&assistant, Method::PUT, &path, Some(&after["set"])).await, StatusCode::FORBIDDEN);
+}
+
+#[tokio::test]
+async fn what_the_calendar_says_is_due_is_what_a_round_of_that_meeting_finds() {
+    let server = server().await;
+    class_of_three(&server).await;
+    let file = server.client.get(server.path("/calendar.ics")).send().await.expect("an answer");
+    let text = file.text().await.expect("a text").replace("\r\n ", "");
+    let now = server.get("/round").await["meeting"].as_u64().expect("a number");
+    let mut said = 0;
+    for ahead in 1..=10 {
+        let kit = server.get(&format!("/round?ahead={ahead}")).await;
+        let mut due: BTreeMap<&str, usize> = BTreeMap::new();
+        let children = kit["children"].as_array().expect("children").iter();
+        for check in children.flat_map(|child| child["checks"].as_array().expect("checks")) {
+            let mut why = check["why"].as_array().expect("reasons").iter().map(|reason| &reason["kind"]);
+            if why.any(|kind| kind == "due" || kind == "overdue") {
+                *due.entry(check["strand"].as_str().expect("a strand")).or_default() += 1;
+            }
+        }
+        let summary = format!("SUMMARY:Tuesday strings\\, meeting {}\r\n", now + ahead);
+        let Some(entry) = text.split("BEGIN:VEVENT").find(|entry| entry.contains(&summary)) else { continue };
+        let strands = kit["strands"].as_array().expect("strands").iter();
+        let named = strands.filter_map(|strand| Some((due.get(strand["key"].as_str()?)?, strand["name"].as_str()?)));
+        let parts: Vec<String> = named.map(|(count, name)| format!("{count} in {name}")).collect();
+        let words = format!("DESCRIPTION:Due: {}\r\n", parts.join("\\, "));
+        assert_eq!(entry.contains(&words), !parts.is_empty(), "{words}{entry}");
+        said += parts.len();
+    }
+    assert!(said > 5, "the class has something due: {said}");
 }
 
 #[tokio::test]

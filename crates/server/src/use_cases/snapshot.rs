@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
+use bright_row_core::ChildId;
 use bright_row_core::craft::cause_graph::CauseGraph;
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::id::CheckpointId;
@@ -87,12 +88,36 @@ impl<'a> ClassSnapshot<'a> {
         )?;
         let learner = |child: Child| {
             let standings = standings.remove(&child.id).unwrap_or_default();
-            let context = self.assess(&child, contexts.remove(&child.id).unwrap_or_default());
-            let ladder = self.ladder(&child, &context, &standings);
-            let checklist = self.checklist_of(&context);
-            Learner { child, context, standings, ladder, checklist }
+            let context = contexts.remove(&child.id).unwrap_or_default();
+            self.learner_of(child, context, standings)
         };
         Ok(children.into_iter().map(learner).collect())
+    }
+
+    /// One child of the class; `None` for one who is not in it, or has left.
+    pub(crate) async fn learner(&self, child: ChildId) -> Result<Option<Learner>, ApiError> {
+        let (db, key) = (&self.app.db, self.class.key);
+        let (found, standings, context) = tokio::try_join!(
+            children::one(db, key, child),
+            standings::of_child(db, key, child),
+            stored_context::of_child(db, key, child)
+        )?;
+        let here = found.filter(|child| child.left_on.is_none());
+        Ok(here.map(|child| self.learner_of(child, context, standings)))
+    }
+
+    fn learner_of(&self, child: Child, context: StoredContext, standings: BTreeMap<CheckpointId, Standing>) -> Learner {
+        let context = self.assess(&child, context);
+        let ladder = self.ladder(&child, &context, &standings);
+        let checklist = self.checklist_of(&context);
+        Learner { child, context, standings, ladder, checklist }
+    }
+
+    /// Computes ladders anew for this meeting, for children who were read for another one.
+    pub(crate) fn at_this_meeting(&self, learners: &mut [Learner]) {
+        for learner in learners {
+            learner.ladder = self.ladder(&learner.child, &learner.context, &learner.standings);
+        }
     }
 
     /// What counts for a child, with what its instrument's log comes to.

@@ -79,11 +79,25 @@ struct OfChild {
 
 /// What is known of every child of a class that was ever measured.
 pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<BTreeMap<ChildId, Measured>, StoreError> {
+    known(db, class, None).await
+}
+
+/// What is known of one child of a class.
+pub async fn of_child(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> Result<Measured, StoreError> {
+    Ok(known(db, class, Some(child)).await?.remove(&child).unwrap_or_default())
+}
+
+async fn known(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    child: Option<ChildId>,
+) -> Result<BTreeMap<ChildId, Measured>, StoreError> {
     const SQL: &str = "
         select m.child_id, m.measured_on, m.arm_mm, m.height_mm, m.span_mm, m.knee_mm, m.lip_mm, m.forehead_mm
         from child c join measuring m on m.program_id = c.program_id and m.child_id = c.child_id
-        where c.program_id = $1 and c.class_id = $2 order by m.measured_on, m.measuring_id";
-    let values = [class.program.uuid().into(), class.class.uuid().into()];
+        where c.program_id = $1 and c.class_id = $2 and ($3::uuid is null or c.child_id = $3)
+        order by m.measured_on, m.measuring_id";
+    let values = [class.program.uuid().into(), class.class.uuid().into(), child.map(|child| child.uuid()).into()];
     let rows = OfChild::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
     let mut known: BTreeMap<ChildId, Measured> = BTreeMap::new();
     for row in rows.all(db).await? {

@@ -91,6 +91,12 @@ pub async fn all(db: &impl ConnectionTrait, program: ProgramId) -> Result<Vec<As
     Ok(assets)
 }
 
+/// One instrument of a program.
+pub async fn one(db: &impl ConnectionTrait, program: ProgramId, asset: AssetId) -> Result<Option<Asset>, StoreError> {
+    let found = asset::Entity::find_by_id((program.uuid(), asset.uuid())).one(db).await?;
+    found.map(read).transpose()
+}
+
 /// Adds instruments, or writes those that are there; to be called in a transaction. A length that was not on record goes
 /// into the instrument's tape log. A tag that another instrument of the program has is a [`StoreError::Conflict`].
 pub async fn keep(

@@ -53,7 +53,7 @@ async fn loans(
     db: &impl ConnectionTrait,
     program: ProgramId,
     which: &str,
-    asset: Option<AssetId>,
+    of: Option<Uuid>,
 ) -> Result<Vec<Loan>, StoreError> {
     let sql = format!(
         "select l.asset_id, l.child_id, c.name, c.class_id, k.name as class_name, l.since, l.until, l.locked
@@ -63,7 +63,7 @@ async fn loans(
          where l.program_id = $1 and {which} order by l.since desc, l.loan_id desc"
     );
     let mut values = vec![program.uuid().into()];
-    values.extend(asset.map(|asset| asset.uuid().into()));
+    values.extend(of.map(Into::into));
     let rows = LoanRow::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
     let read = |row: LoanRow| Loan {
         asset: row.asset_id.into(),
@@ -84,9 +84,23 @@ pub async fn lent(db: &impl ConnectionTrait, program: ProgramId) -> Result<BTree
     Ok(now.into_iter().map(|loan| (loan.asset, loan)).collect())
 }
 
+/// Who has an instrument now.
+pub async fn holder(db: &impl ConnectionTrait, program: ProgramId, asset: AssetId) -> Result<Option<Loan>, StoreError> {
+    Ok(loans(db, program, "l.until is null and l.asset_id = $2", Some(asset.uuid())).await?.pop())
+}
+
+/// What a child has now.
+pub async fn of_child(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    child: ChildId,
+) -> Result<Option<Loan>, StoreError> {
+    Ok(loans(db, program, "l.until is null and l.child_id = $2", Some(child.uuid())).await?.pop())
+}
+
 /// Everybody who has or had an instrument, newest first.
 pub async fn history(db: &impl ConnectionTrait, program: ProgramId, asset: AssetId) -> Result<Vec<Loan>, StoreError> {
-    loans(db, program, "l.asset_id = $2", Some(asset)).await
+    loans(db, program, "l.asset_id = $2", Some(asset.uuid())).await
 }
 
 /// Gives instruments to children, or takes theirs (`None`), in one step with the rest of the transaction.

@@ -21,7 +21,7 @@ use crate::extract::Body;
 use crate::extract::files::{Download, Upload};
 use crate::state::App;
 use crate::use_cases::change_settings;
-use crate::use_cases::snapshot::ClassSnapshot;
+use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 /// The most minutes of a short day.
 const MAX_SHORT_DAY_MINUTES: u32 = 240;
@@ -213,12 +213,16 @@ pub async fn read_days_off(Director(member): Director, Upload(bytes): Upload) ->
 pub async fn calendar_file(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
     let class = &member.class;
     let now = class.calendar.meeting_at(app.now());
+    // Read once; what is due at each meeting follows from it.
+    let mut learners = ClassSnapshot::new(&app, class).learners().await?;
     let mut entries = Vec::new();
     for number in 1..=class.calendar.total() {
         let Some(day) = class.calendar.date_of(number) else { continue };
         let ahead = number.saturating_sub(now);
         let description = if (1..=MAX_MEETINGS_WITH_DUE).contains(&ahead) {
-            due_words(&app, &member, ahead).await?
+            let snapshot = ClassSnapshot::new(&app, class).ahead(ahead);
+            snapshot.at_this_meeting(&mut learners);
+            due_words(&snapshot, &learners)
         } else {
             String::new()
         };
@@ -230,13 +234,11 @@ pub async fn calendar_file(State(app): State<App>, member: Member) -> Result<Dow
     Ok(Download { name: format!("{}.ics", class.name), kind: "text/calendar; charset=utf-8", bytes: text.into() })
 }
 
-/// `Due: 4 in Hold, 2 in Tapes`, as if nobody marked anything until then.
-async fn due_words(app: &App, member: &Member, ahead: u32) -> Result<String, ApiError> {
-    let snapshot = ClassSnapshot::new(app, &member.class).ahead(ahead);
-    let learners = snapshot.learners().await?;
+/// `Due: 4 in Hold, 2 in Tapes`, as if nobody observed anything until then.
+fn due_words(snapshot: &ClassSnapshot<'_>, learners: &[Learner]) -> String {
     let mut due: BTreeMap<Strand, usize> = BTreeMap::new();
-    for learner in &learners {
-        let found = learner.pupil(&app.content.causes).checks(false);
+    for learner in learners {
+        let found = learner.pupil(&snapshot.app.content.causes).checks(false);
         let is_due = |candidate: &&Check| candidate.why.iter().any(|why| matches!(why, Why::Due | Why::Overdue(_)));
         for candidate in found.iter().filter(is_due) {
             if let Some(strand) = learner.checklist.strand_of_target(&candidate.target) {
@@ -246,5 +248,5 @@ async fn due_words(app: &App, member: &Member, ahead: u32) -> Result<String, Api
     }
     let parts: Vec<String> =
         due.iter().map(|(strand, count)| format!("{count} in {}", snapshot.checklist.strand_name(*strand))).collect();
-    Ok(if parts.is_empty() { String::new() } else { format!("Due: {}", parts.join(", ")) })
+    if parts.is_empty() { String::new() } else { format!("Due: {}", parts.join(", ")) }
 }

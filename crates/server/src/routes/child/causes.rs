@@ -225,13 +225,10 @@ async fn instrument_facts(
     instrument: Instrument,
 ) -> Result<Vec<Fact>, ApiError> {
     let key = member.class.key;
-    let lent = loans::lent(&app.db, key.program).await?;
-    let all = assets::all(&app.db, key.program).await?;
-    let has = |asset: &&assets::Asset| lent.get(&asset.id).is_some_and(|loan| loan.child == child);
-    let Some(asset) = all.iter().find(has).filter(|asset| asset.instrument == instrument) else {
-        return Ok(Vec::new());
-    };
-    let measured = measures::of_class(&app.db, key).await?.remove(&child).unwrap_or_default();
+    let Some(loan) = loans::of_child(&app.db, key.program, child).await? else { return Ok(Vec::new()) };
+    let asset = assets::one(&app.db, key.program, loan.asset).await?;
+    let Some(asset) = asset.filter(|asset| asset.instrument == instrument) else { return Ok(Vec::new()) };
+    let measured = measures::of_child(&app.db, key, child).await?;
     let too_big = is_too_big(&app.content.instruments[&instrument], &asset.size, &measured.measures);
     Ok(facts_of_instrument(too_big, asset.condition == Condition::Good).collect())
 }

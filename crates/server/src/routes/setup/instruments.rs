@@ -70,7 +70,7 @@ pub async fn loans(
     AssetInPath(asset): AssetInPath,
 ) -> Result<Json<Vec<LoanView>>, ApiError> {
     let program = member.class.key.program;
-    if !assets::all(&app.db, program).await?.iter().any(|known| known.id == asset) {
+    if assets::one(&app.db, program, asset).await?.is_none() {
         return Err(ApiError::NotFound("instrument"));
     }
     let loans = loans::history(&app.db, program, asset).await?;

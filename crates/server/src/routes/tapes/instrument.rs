@@ -145,15 +145,15 @@ struct Found {
 impl Found {
     async fn read(snapshot: &ClassSnapshot<'_>, id: AssetId) -> Result<Self, ApiError> {
         let (db, class) = (&snapshot.app.db, snapshot.class.key);
-        let (all, lent, log, looks) = tokio::try_join!(
-            assets::all(db, class.program),
-            loans::lent(db, class.program),
+        let (asset, loan, log, looks) = tokio::try_join!(
+            assets::one(db, class.program, id),
+            loans::holder(db, class.program, id),
             tapes::log(db, class.program, id),
             tapes::looks(db, class.program, id)
         )?;
-        let asset = all.into_iter().find(|asset| asset.id == id).ok_or(ApiError::NotFound("instrument"))?;
-        let learner = match lent.get(&id).filter(|loan| loan.class == class.class) {
-            Some(loan) => snapshot.learners().await?.into_iter().find(|learner| learner.child.id == loan.child),
+        let asset = asset.ok_or(ApiError::NotFound("instrument"))?;
+        let learner = match loan.filter(|loan| loan.class == class.class) {
+            Some(loan) => snapshot.learner(loan.child).await?,
             None => None,
         };
         Ok(Self { asset, learner, log, looks })
