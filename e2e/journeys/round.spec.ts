@@ -145,6 +145,8 @@ test('two walk at once: each sees what the other recorded, and nobody is visited
   await assistant.getByRole('button', { name: 'Together' }).click();
   const stops = Number(/of (\d+) seen/.exec((await seen(page).textContent()) ?? '')?.[1]);
   for (const device of [page, assistant]) {
+    // What the other one recorded is here.
+    await expect(seen(device)).toHaveText((await seen(page).textContent()) ?? '');
     for (;;) {
       const over = device.getByRole('button', { name: 'End the round' });
       const onward = device.getByRole('button', { name: /^Next: |^Done$/ });

@@ -51,11 +51,14 @@ async fn the_size_is_calculated_as_specified() {
     insta::assert_json_snapshot!(between, @r#"
     {
       "between": true,
+      "fromMm": 508.0,
       "larger": "3/4",
       "largerFromMm": 546.0,
+      "measure": "armMm",
       "proposed": "1/2",
       "reachesLargerInDays": 88,
-      "reason": "Arm of 540 mm: 1/2 is from 508 mm on, 3/4 from 546 mm. Between two sizes take the smaller."
+      "reason": "between",
+      "valueMm": 540.0
     }
     "#);
     let (_, by_span) = calc(&server, json!({ "instrument": "cello", "heightMm": 1360, "spanMm": 135 })).await;

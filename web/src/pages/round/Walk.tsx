@@ -7,7 +7,7 @@ import { RowsLine, type ChairLook } from './RowsLine';
 import { ScanCard } from './ScanCard';
 import { plan, useWakeLock, type Round } from './useRound';
 import { VisitCard } from './VisitCard';
-import { childOf, mine, questionOf, sameScan, type RoundState, type ScanKey, type Stop } from './walk';
+import { childOf, mine, questionOf, sameScan, waits, type RoundState, type ScanKey, type Stop } from './walk';
 import { Head, Over, ScanByHand, Together, others } from './WalkHead';
 
 /** What is looked at in a child that was added by hand. */
@@ -30,18 +30,23 @@ interface Props {
 /** The walk itself: the next child large, the row beside it, time left against the plan. */
 export function Walk({ kit, round, state }: Props) {
   const [chosen, setChosen] = useState<string>();
+  const [begun, setBegun] = useState<string>();
   const [byHand, setByHand] = useState<ScanKey>();
   const [open, setOpen] = useState<'row' | 'scan' | 'two'>();
   const [busy, setBusy] = useState(false);
   useWakeLock();
   const todo = mine(state, round.device);
-  const stop = todo.find(({ child }) => child === chosen) ?? todo[0];
+  // Who was begun with stays, also when another device took it a moment later: nothing goes away under a thumb.
+  const stop =
+    state.stops.find((one) => one.child === begun && waits(state, one)) ??
+    todo.find(({ child }) => child === chosen) ??
+    todo[0];
   const child = stop && childOf(kit, stop.child);
   const scan = byHand ?? state.scans.find((one) => !state.scanned.some((other) => sameScan(one, other)));
 
   // Whoever stands before a child has taken it: nobody is visited twice.
   const { device } = round;
-  const taken = stop && state.takenBy.get(stop.child) === device;
+  const taken = stop && (stop.child === begun || state.takenBy.get(stop.child) === device);
   useEffect(() => {
     if (stop && !scan && !taken) round.about(state, 'take', [stop.child], 'Taken');
     // Once for each child that comes up.
@@ -51,7 +56,14 @@ export function Walk({ kit, round, state }: Props) {
   const replaced = (stops: Stop[]) => round.replan(state, stops);
   const withStop = (next: Stop) =>
     replaced(state.stops.map((one) => (one.child === next.child ? next : one)));
-  const after = stop && todo[todo.indexOf(stop) + 1];
+  const after = stop && todo[todo.findIndex(({ child }) => child === stop.child) + 1];
+  const visiting: Round = {
+    ...round,
+    observe: (of, observation, label) => {
+      setBegun(observation.child);
+      round.observe(of, observation, label);
+    },
+  };
 
   const anew = async (seconds: number) => {
     setBusy(true);
@@ -75,6 +87,11 @@ export function Walk({ kit, round, state }: Props) {
     }
   };
 
+  const leave = () => {
+    setBegun(undefined);
+    setChosen(undefined);
+  };
+
   const goTo = (id: string) => {
     const found = childOf(kit, id);
     if (!found) return;
@@ -88,6 +105,7 @@ export function Walk({ kit, round, state }: Props) {
     }
     if (state.skipped.has(id)) round.about(state, 'take', [id], 'Taken');
     if (state.absent.has(id)) round.about(state, 'present', [id], `${found.name}: here after all`);
+    setBegun(undefined);
     setChosen(id);
     setOpen(undefined);
   };
@@ -126,7 +144,7 @@ export function Walk({ kit, round, state }: Props) {
         ) : stop && child ? (
           <VisitCard
             key={child.id}
-            round={round}
+            round={visiting}
             state={state}
             stop={stop}
             child={child}
@@ -135,11 +153,12 @@ export function Walk({ kit, round, state }: Props) {
             onSwap={
               after &&
               (() => {
-                setChosen(undefined);
+                setBegun(undefined);
+                setChosen(after.child);
                 replaced(swapped(state.stops, stop, after));
               })
             }
-            onLeave={() => setChosen(undefined)}
+            onLeave={leave}
           />
         ) : (
           <Over kit={kit} round={round} state={state} />

@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { NewObservation, RoundEvent, RoundKit, RoundPlan, RoundQuestion } from '../../api/client';
 import { queryClient } from '../../api/queries';
@@ -217,6 +217,40 @@ describe('a round', () => {
     await waitFor(() =>
       expect(observations).toMatchObject([{ level: 3 }, { retracts: observations[0]?.id }]),
     );
+  });
+
+  /** Another device takes a child now, and this one hears of it. */
+  async function taken(events: RoundEvent[], child: string): Promise<void> {
+    const round = events[0]?.round ?? '';
+    const at = new Date(Date.now() + 1000).toISOString();
+    const children = [{ child, checks: [] }];
+    events.push({ id: 'theirs', round, kind: 'take', device: 'another', at, children, detail: {} });
+    await act(() => queryClient.invalidateQueries());
+  }
+
+  it('goes on to the next child when another device takes the one that nothing was tapped at', async () => {
+    const { events, kinds } = school();
+    await walk();
+    await waitFor(() => expect(kinds()).toEqual(['start', 'take']));
+    await taken(events, 'a');
+    expect(await screen.findByRole('heading', { name: 'Ben O.' })).toBeTruthy();
+  });
+
+  it('stays with the child that was begun with, also when another device takes it', async () => {
+    const { events, kinds } = school();
+    await walk();
+    fireEvent.click(
+      within(screen.getByRole('region', { name: 'Tall' })).getByRole('button', { name: '3 Alone' }),
+    );
+    await waitFor(() => expect(kinds()).toEqual(['start', 'take']));
+    await taken(events, 'a');
+    expect(screen.getByRole('heading', { name: 'Ada K.' })).toBeTruthy();
+    const stage = screen.getByRole('region', { name: 'Hold 2, Rest' });
+    fireEvent.click(within(stage).getByRole('button', { name: 'Still there' }));
+    fireEvent.click(button('Next: Ben O.'));
+    expect(await screen.findByRole('heading', { name: 'Ben O.' })).toBeTruthy();
+    // Neither device takes the child from the other over and over.
+    await waitFor(() => expect(kinds()).toEqual(['start', 'take', 'take', 'visited', 'take']));
   });
 
   it('vouches for a stage but for what has an observation of its own', async () => {

@@ -37,6 +37,20 @@ describe('how a round stands', () => {
     expect(foldRound([event('visited', { who: ['ada'] })])).toBeUndefined();
   });
 
+  it('begins with what this device has taken, then what nobody has, and leaves out what another one has', () => {
+    expect(todo(begun())).toEqual(['ada', 'ben', 'cleo']);
+    const half = begun(event('take', { who: ['cleo'], device: 'two' }));
+    expect(todo(half, 'two')).toEqual(['cleo', 'ada', 'ben']);
+    expect(todo(half)).toEqual(['ada', 'ben']);
+    const both = begun(
+      event('take', { who: ['cleo'], device: 'two' }),
+      event('take', { who: ['ada'] }),
+      event('visited', { who: ['ada'] }),
+    );
+    expect(todo(both)).toEqual(['ben']);
+    expect(todo(both, 'two')).toEqual(['cleo', 'ben']);
+  });
+
   it('follows from its events in any order and however often', () => {
     const events = [
       event('start', { who: ['ada', 'ben'], detail: { minutes: 9 } }),

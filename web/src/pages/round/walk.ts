@@ -125,11 +125,15 @@ export function waits(state: RoundState, { child }: Stop): boolean {
   return !state.visited.has(child) && !state.skipped.has(child) && !state.absent.has(child);
 }
 
-/** The stops that wait for this device: not those that another one has taken. */
+/**
+ * The stops that wait for this device: those that it has taken, then those that nobody has. Who took the second half begins
+ * there, and not at a child whom the other device comes to next.
+ */
 export function mine(state: RoundState, device: string): Stop[] {
-  return state.stops.filter(
-    (stop) => waits(state, stop) && (state.takenBy.get(stop.child) ?? device) === device,
-  );
+  const waiting = state.stops.filter((stop) => waits(state, stop));
+  const takenBy = (who: string | undefined) =>
+    waiting.filter(({ child }) => state.takenBy.get(child) === who);
+  return [...takenBy(device), ...takenBy(undefined)];
 }
 
 /** The observations of a round that count: what was taken back is gone, the latest of a child and target stands last. */

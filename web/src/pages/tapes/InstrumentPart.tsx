@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, matchPath, useNavigate, useParams } from 'react-router';
 import type { BenchInstrument, TapePage } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { overlaySpots } from '../../offline/tapes';
@@ -37,10 +37,14 @@ export function InstrumentPart() {
   const [order, setOrder] = useState<BenchInstrument[]>();
   if (!order && bench.data) setOrder(bench.data.instruments);
   const { before, after } = neighbours(order ?? [], assetId);
-  // Also while the next one is still being read: somebody who turns pages does not wait.
+  // Also while the next one is still being drawn: somebody who turns pages does not wait, and the address is ahead.
   const navigate = useNavigate();
-  const to = (one: BenchInstrument) => () => void navigate(`/class/${classId}/tapes/bench/${one.asset}`);
-  useKeys({ ...(before && { '[': to(before) }), ...(after && { ']': to(after) }) });
+  const turn = (way: 'before' | 'after') => () => {
+    const address = matchPath('/class/:classId/tapes/bench/:assetId', window.location.pathname);
+    const next = neighbours(order ?? [], address?.params.assetId ?? assetId)[way];
+    if (next) void navigate(`/class/${classId}/tapes/bench/${next.asset}`);
+  };
+  useKeys({ '[': turn('before'), ']': turn('after') });
   return (
     <Read query={page} what="The instrument is being fetched">
       {(read) => <Instrument key={assetId} classId={classId} page={read} before={before} after={after} />}

@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it } from 'vitest';
 import type { ReactNode } from 'react';
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
@@ -8,6 +8,8 @@ import { answerWith } from '../../testing/network';
 import { serverThat, show } from '../../testing/server';
 import { theme } from '../../theme';
 import { ThemeProvider } from '@mui/material/styles';
+import { QueryClientProvider } from '@tanstack/react-query';
+import { RouterProvider, createBrowserRouter } from 'react-router';
 import { boardLabel, boardMarkers, moveOf, moveWords, spotWords } from './board';
 import { InstrumentPart } from './InstrumentPart';
 import { PlacingPart } from './PlacingPart';
@@ -225,6 +227,49 @@ describe('an instrument at the bench', () => {
     await waitFor(() =>
       expect(logged(sent)).toMatchObject([{}, { kind: 'heard', finger: '1', proof: 'tuner', cents: -7 }]),
     );
+  });
+
+  it('turns a page for every key, however fast they come', async () => {
+    const read = page();
+    const { settings, markers } = read;
+    const assets = ['v', 'w', 'x', 'y'];
+    serverThat({
+      'GET /tapes': () => ({
+        json: { instruments: assets.map((asset) => ({ asset })), without: [], settings, markers },
+      }),
+      ...Object.fromEntries(
+        assets.map((asset) => [`GET /tapes/${asset}`, () => ({ json: { ...read, asset } })]),
+      ),
+      'POST /api/calc/tapes': () => ({ json: { tapes: [] } }),
+    });
+    window.history.pushState(null, '', '/class/c1/tapes/bench/v');
+    const router = createBrowserRouter([
+      { path: '/class/:classId/tapes/bench/:assetId', Component: InstrumentPart },
+    ]);
+    render(
+      <ThemeProvider theme={theme}>
+        <QueryClientProvider client={queryClient}>
+          <RouterProvider router={router} />
+        </QueryClientProvider>
+      </ThemeProvider>,
+    );
+    await screen.findByRole('region', { name: 'Measure' });
+    await waitFor(() => expect(queryClient.isFetching()).toBe(0));
+    // All at once: nothing is drawn between two keys.
+    const press = async (keys: string) => {
+      await act(async () => {
+        for (const key of keys) window.dispatchEvent(new KeyboardEvent('keydown', { key, cancelable: true }));
+        await Promise.resolve();
+      });
+      return window.location.pathname.split('/').at(-1);
+    };
+    expect(await press(']]]')).toBe('y');
+    expect(await press('[')).toBe('x');
+    expect(await press('][')).toBe('x');
+    // There is nothing before the first and after the last.
+    expect(await press('[[[[')).toBe('v');
+    expect(await press(']]]]]')).toBe('y');
+    router.dispose();
   });
 
   it('positions without a ruler by finger-widths, the anchor first', async () => {
