@@ -97,7 +97,7 @@ async fn known(
         from child c join measuring m on m.program_id = c.program_id and m.child_id = c.child_id
         where c.program_id = $1 and c.class_id = $2 and ($3::uuid is null or c.child_id = $3)
         order by m.measured_on, m.measuring_id";
-    let values = [class.program.uuid().into(), class.class.uuid().into(), child.map(|child| child.uuid()).into()];
+    let values = [class.program.uuid().into(), class.class.uuid().into(), child.map(ChildId::uuid).into()];
     let rows = OfChild::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
     let mut known: BTreeMap<ChildId, Measured> = BTreeMap::new();
     for row in rows.all(db).await? {
