@@ -29,7 +29,11 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     launchOptions: chromium,
     screenshot: 'only-on-failure',
-    // The calls and their log. Pictures and snapshots of every step take three times as long: ask for them with --trace on.
-    trace: { mode: 'retain-on-failure', screenshots: false, snapshots: false },
+    // The calls and their log. With pictures and snapshots of every step a run takes three times as long: TRACE=on.
+    trace: {
+      mode: 'retain-on-failure',
+      screenshots: process.env.TRACE === 'on',
+      snapshots: process.env.TRACE === 'on',
+    },
   },
 });
