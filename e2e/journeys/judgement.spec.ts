@@ -107,11 +107,11 @@ test('pain is flagged until somebody writes what was done', async ({ page, serve
   const chair = page.getByRole('button', { name: /^Femi A\.,.*it hurts/ });
   await expect(chair).toBeVisible();
   const region = panel.getByRole('region', { name: 'It hurts' });
-  await region.getByLabel('What was done').fill('Rested, told the family');
+  await region.getByLabel('What was done').fill('Rested, called the family');
   await region.getByRole('button', { name: 'Save' }).click();
   await expect(region).toHaveCount(0);
   await expect(chair).toHaveCount(0);
-  expect(server.sql('select done from pain_answer order by answered_at desc limit 1')).toBe('Rested, told the family');
+  expect(server.sql('select done from pain_answer order by answered_at desc limit 1')).toBe('Rested, called the family');
 });
 
 test('a child gets what counts for it, and a stage is opened anyway', async ({ page, server }) => {

@@ -149,7 +149,7 @@ async fn an_assistant_answers_a_pain_but_decides_nothing_about_a_child_or_the_ch
     sore["says"] = json!("hurts");
     server.observe(std::slice::from_ref(&sore)).await;
     let pain = of_child(&format!("/pain/{}", sore["id"].as_str().expect("an id")));
-    let done = json!({ "done": "Rested, told the family" });
+    let done = json!({ "done": "Rested, called the family" });
     assert_eq!(server.status(&assistant, Method::POST, &pain, Some(&done)).await, StatusCode::NO_CONTENT);
     for path in [server.path("/overview"), server.path("/approach"), of_child("/causes?symptoms=buzz")] {
         assert_eq!(server.status(&assistant, Method::GET, &path, None).await, StatusCode::OK, "{path}");

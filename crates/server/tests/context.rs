@@ -141,11 +141,11 @@ async fn pain_stays_flagged_through_later_looks_until_somebody_says_what_was_don
     let path = format!("/children/{child}/pain/{}", sore["id"].as_str().expect("an id"));
     let (status, problem) = server.send(Method::POST, &path, Some(&json!({ "done": " " }))).await;
     assert_eq!((status, &problem["errors"][0]["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("done")));
-    let done = json!({ "done": "Rested, told the family" });
+    let done = json!({ "done": "Rested, called the family" });
     assert_eq!(server.send(Method::POST, &path, Some(&done)).await.0, StatusCode::NO_CONTENT);
     assert_eq!(hold_flags(&server.get("/room").await), &json!([]));
     let of_child = page(&server, child).await;
-    assert_eq!(of_child["pain"][0]["done"], json!("Rested, told the family"));
+    assert_eq!(of_child["pain"][0]["done"], json!("Rested, called the family"));
     assert_eq!(of_child["pain"][0]["answered"]["by"], json!("The director"));
     // An observation without pain has nothing to answer.
     let other = look(child, "hold.rest", 4, 0);

@@ -46,7 +46,7 @@ pub(super) async fn take(
             observations.iter().filter(|observation| observation.child == id && observation.says == Some(Says::Hurts))
         {
             let at = observation.observed_at + Duration::hours(3);
-            let done = "Rested a week, told the family; the pin is longer now and it is easy again.";
+            let done = "Rested a week, called the family; the pin is longer now and it is easy again.";
             context::answer_pain(db, key, id, observation.id, done, Made { by, at }).await?;
         }
     }
