@@ -112,7 +112,54 @@ npm_install() { # folder
   fi
 }
 
+# The core for the pages, as WebAssembly. Where rustup has the target, its compiler builds it; elsewhere Debian's, which
+# stands beside any other toolchain and builds the standard library from its source. CORE_BY=rustup|debian chooses by hand.
+core_way() {
+  if [ -n "${CORE_BY:-}" ]; then
+    say "$CORE_BY"
+  elif [ -d "$(rustc --print sysroot)/lib/rustlib/wasm32-unknown-unknown/lib" ]; then
+    say rustup
+  elif [ -x /usr/bin/rustc ] && [ -x /usr/bin/cargo ] && [ -d /usr/lib/rustlib/src ]; then
+    say debian
+  elif command -v rustup >/dev/null && timeout 120 rustup target add wasm32-unknown-unknown >/dev/null 2>&1; then
+    say rustup
+  else
+    say debian
+  fi
+}
+
+build_core() {
+  local way built=$ROOT/web/src/core/bright_row.wasm place=$TARGET
+  local arguments=(build --locked -p bright-row-wasm --lib --no-default-features --profile pages --target wasm32-unknown-unknown)
+  if [ -e "$built" ] &&
+    [ -z "$(find "$ROOT/crates/core" "$ROOT/crates/wasm" "$ROOT/Cargo.toml" "$ROOT/Cargo.lock" -newer "$built" -type f -print -quit)" ]; then
+    return
+  fi
+  way=$(core_way)
+  cd "$ROOT"
+  case $way in
+    rustup) step "Building the core for the pages (with the rustup target)" cargo "${arguments[@]}" ;;
+    debian)
+      [ -x /usr/bin/rustc ] && [ -x /usr/bin/cargo ] && [ -d /usr/lib/rustlib/src ] ||
+        apt_install rustc-web cargo-web rust-web-src rust-web-llvm
+      local linker=$(rustc --print sysroot)/lib/rustlib/x86_64-unknown-linux-gnu/bin/rust-lld
+      if [ ! -x "$linker" ]; then
+        linker=$(ls /usr/bin/lld /usr/bin/lld-[0-9]* 2>/dev/null | sort -V | tail -1)
+        [ -n "$linker" ] || { apt_install lld; linker=/usr/bin/lld; }
+      fi
+      place=$TARGET/debian
+      step "Building the core for the pages (with Debian's compiler, its standard library first)" \
+        env RUSTC_BOOTSTRAP=1 RUSTC=/usr/bin/rustc CARGO_TARGET_DIR="$place" CARGO_TARGET_WASM32_UNKNOWN_UNKNOWN_LINKER="$linker" \
+        /usr/bin/cargo "${arguments[@]}" -Zbuild-std=std,panic_abort
+      ;;
+    *) fail "There is no way '$way' to build the core: CORE_BY=rustup or CORE_BY=debian." ;;
+  esac
+  # Touched also where it is the same, so that it is newer than what it was built from.
+  cp "$place/wasm32-unknown-unknown/pages/bright_row_wasm.wasm" "$built"
+}
+
 build_pages() {
+  build_core
   npm_install "$ROOT/web"
   local built="$ROOT/web/node_modules/.pages-built"
   if [ ! -e "$ROOT/web/dist/index.html" ] || [ ! -e "$built" ] ||

@@ -5,7 +5,7 @@ import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['dist', 'src/api/schema.gen.ts', 'eslint.config.js'] },
+  { ignores: ['dist', 'src/api/schema.gen.ts', 'src/core/door.gen.ts', 'eslint.config.js'] },
   js.configs.recommended,
   ...tseslint.configs.strictTypeChecked,
   reactHooks.configs.flat.recommended,
@@ -25,6 +25,16 @@ export default tseslint.config(
   {
     files: ['src/parts/**', 'src/api/**', 'src/offline/**'],
     rules: { 'no-restricted-imports': ['error', { patterns: ['**/pages/**', '**/app/*'] }] },
+  },
+  {
+    // The door to the core knows nothing of the pages: what goes through it is plain data.
+    files: ['src/core/**'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: ['**/pages/**', '**/app/*', '**/parts/*', '**/offline/*', '**/words/*'] },
+      ],
+    },
   },
   {
     // The generated client and its queries stand on nothing of the pages.

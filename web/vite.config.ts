@@ -25,7 +25,7 @@ export default defineConfig({
         icons: [{ src: '/sign.svg', sizes: 'any', type: 'image/svg+xml' }],
       },
       workbox: {
-        globPatterns: ['**/*.{js,css,html,svg,woff2}'],
+        globPatterns: ['**/*.{js,css,html,svg,wasm,woff2}'],
         navigateFallback: '/index.html',
         navigateFallbackDenylist: [/^\/api\//, /^\/healthz$/, /^\/readyz$/],
         skipWaiting: true,
@@ -40,7 +40,7 @@ export default defineConfig({
   test: {
     environment: 'jsdom',
     include: ['src/**/*.test.{ts,tsx}'],
-    setupFiles: ['src/testing/network.ts'],
+    setupFiles: ['src/testing/core.ts', 'src/testing/network.ts'],
     // A busy machine draws a dialog slowly.
     testTimeout: 20_000,
   },

@@ -14,6 +14,8 @@ pub mod number;
 pub mod progress;
 pub mod role;
 pub mod round;
+#[cfg(feature = "schema")]
+pub mod schema;
 pub mod setup;
 pub mod tapes;
 pub mod text;

@@ -203,57 +203,6 @@ async fn an_assistant_walks_too() {
     assert_eq!(server.status(&assistant, Method::GET, &server.path("/round"), None).await, StatusCode::OK);
 }
 
-/// Questions of every kind, the same in every run.
-fn questions() -> Vec<Value> {
-    let mut state: u64 = 5;
-    let mut below = |limit: u64| {
-        state = state.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
-        (state >> 33) % limit
-    };
-    let question = |number: u64| {
-        let children = 1 + number % 12;
-        let children: Vec<Value> = (0..children)
-            .map(|place| {
-                let unseen = below(7);
-                let checks: Vec<Value> = (0..below(6))
-                    .map(|check| {
-                        // Few different numbers: many plans are worth the same.
-                        let (seconds, points) = (4 + 2 * below(5), 12 + 9 * below(4));
-                        json!({ "checkpoint": format!("c{check}"), "seconds": seconds, "points": points })
-                    })
-                    .collect();
-                json!({ "id": format!("{place}"), "seatOrder": below(20), "absent": below(8) == 0,
-                        "meetingsUnseen": unseen, "visitPoints": 3 * unseen, "checks": checks })
-            })
-            .collect();
-        json!({ "secondsAvailable": below(240), "visitSeconds": below(10), "maxChecksPerChild": 1 + below(3),
-                "mustSeeAfterMeetings": 4, "children": children })
-    };
-    (0..80).map(question).collect()
-}
-
-/// The pages plan by themselves where no server answers; this writes down what they are held to.
-#[tokio::test]
-async fn the_pages_planner_is_held_to_what_the_server_plans() {
-    let server = server().await;
-    let mut cases = Vec::new();
-    for question in questions() {
-        let (status, plan) = calc(&server, &question).await;
-        assert_eq!(status, StatusCode::OK, "{plan}");
-        cases.push(json!({ "question": question, "plan": plan }));
-    }
-    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/src/offline/planner.cases.json");
-    let lines: Vec<String> = cases.iter().map(Value::to_string).collect();
-    let text = format!("[\n{}\n]\n", lines.join(",\n"));
-    if std::env::var_os("INSTA_UPDATE").is_some_and(|update| update == "always") {
-        std::fs::write(path, &text).expect("written");
-    }
-    assert!(
-        std::fs::read_to_string(path).expect("the cases") == text,
-        "the cases of the pages' planner are not these: run this test with INSTA_UPDATE=always"
-    );
-}
-
 #[tokio::test]
 async fn the_term_ahead_is_played_with_so_many_minutes_and_few_enough_are_found() {
     let server = server().await;

@@ -1560,7 +1560,10 @@ export interface components {
         CheckToPlan: {
             /** @description A checkpoint's or a stage's id. */
             checkpoint: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description What it is worth.
+             */
             points: number;
             /**
              * Format: int32
@@ -1666,18 +1669,26 @@ export interface components {
         ChildSign: "ticked-lately" | "says-tight";
         /** @description A child to plan for. */
         ChildToPlan: {
+            /** @description Not here today. */
             absent?: boolean;
             /** @description In the order of the ladder, at most 60. */
             checks: components["schemas"]["CheckToPlan"][];
+            /** @description Whom. */
             id: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Meetings since somebody was last at its chair.
+             */
             meetingsUnseen: number;
             /**
              * Format: int32
              * @description Where it comes along the walk.
              */
             seatOrder: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description What a visit is worth beside its checks.
+             */
             visitPoints: number;
         };
         /** @description A choice with its ways. */
@@ -2641,8 +2652,10 @@ export interface components {
          */
         NotReached: "absent" | "nothingToLookAt" | "longerThanTheRound" | "noTime";
         /** @description A child that is not visited. */
-        NotReachedView: {
+        NotReachedChild: {
+            /** @description Whom. */
             child: string;
+            /** @description Why not. */
             reason: components["schemas"]["NotReached"];
         };
         /** @description A tune on all four instruments, and the class before it. */
@@ -2858,24 +2871,36 @@ export interface components {
             mustSeeMissed: string[];
             /** @description How many visited had to be seen. */
             mustSeeVisited: number;
-            notReached: components["schemas"]["NotReachedView"][];
-            /** Format: int64 */
+            /** @description Everybody not visited, in seat order. */
+            notReached: components["schemas"]["NotReachedChild"][];
+            /**
+             * Format: int64
+             * @description In all.
+             */
             points: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description With walking.
+             */
             secondsUsed: number;
             /** @description In walking order. */
             stops: components["schemas"]["PlannedStop"][];
         };
         /** @description A visit. */
         PlannedStop: {
+            /** @description What is looked at, in order. */
             checks: string[];
+            /** @description Whom. */
             child: string;
             /**
              * Format: int64
              * @description With those of the visit.
              */
             points: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Its place along the walk.
+             */
             seatOrder: number;
             /**
              * Format: int32
@@ -3182,17 +3207,15 @@ export interface components {
             /** Format: int32 */
             visitPoints: number;
         };
-        /**
-         * @description What can happen in a round.
-         * @enum {string}
-         */
-        RoundEventKind: "start" | "plan" | "scan" | "take" | "visited" | "skipped" | "absent" | "present" | "end";
         /** @description One thing that happened in a round. */
-        RoundEventView: {
-            /** Format: date-time */
+        RoundEvent: {
+            /**
+             * Format: date-time
+             * @description When, by the device's clock.
+             */
             at: string;
             /** @description Of a plan the stops, in order; of the others whom they are about. */
-            children?: components["schemas"]["StopView"][];
+            children?: components["schemas"]["RoundStop"][];
             /** @description Seconds, minutes, part, strand, target: what the kind needs. */
             detail?: {
                 [key: string]: unknown;
@@ -3204,13 +3227,20 @@ export interface components {
              * @description A `UUIDv7` made by the device; the same id twice is one event.
              */
             id: string;
+            /** @description What kind of thing. */
             kind: components["schemas"]["RoundEventKind"];
+            /** @description In which round. */
             round: components["schemas"]["RoundId"];
         };
+        /**
+         * @description What can happen in a round.
+         * @enum {string}
+         */
+        RoundEventKind: "start" | "plan" | "scan" | "take" | "visited" | "skipped" | "absent" | "present" | "end";
         /** @description What happened. */
         RoundEvents: {
             /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
-            events: components["schemas"]["RoundEventView"][];
+            events: components["schemas"]["RoundEvent"][];
         };
         /**
          * Format: uuid
@@ -3224,7 +3254,7 @@ export interface components {
             classId: components["schemas"]["ClassId"];
             className: string;
             /** @description What happened in rounds today, oldest first. */
-            events: components["schemas"]["RoundEventView"][];
+            events: components["schemas"]["RoundEvent"][];
             /** Format: int32 */
             maxChecksPerChild: number;
             /**
@@ -3247,18 +3277,6 @@ export interface components {
             observations: components["schemas"]["RoundObservation"][];
             /** @description Rows and sections. */
             parts: components["schemas"]["PartView"][];
-            /**
-             * Format: int32
-             * @description What a pin adds to a check.
-             */
-            pinPoints: number;
-            /**
-             * Format: int32
-             * @description More seconds of a scan for each child in it.
-             */
-            scanEach: number;
-            /** Format: int32 */
-            scanSeconds: number;
             /** @description What can be resolved from afar, most saved first. */
             scans: components["schemas"]["ScanView"][];
             strands: components["schemas"]["RoundStrand"][];
@@ -3272,7 +3290,9 @@ export interface components {
         };
         /** @description An observation made in a round, as far as a round reads it. */
         RoundObservation: {
+            /** @description Whom. */
             child: components["schemas"]["ChildId"];
+            /** @description Made by the device. */
             id: components["schemas"]["ObservationId"];
             /**
              * Format: int32
@@ -3281,13 +3301,20 @@ export interface components {
             level?: number;
             /** @description What was written with it. */
             note?: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description When, by the device's clock.
+             */
             observedAt: string;
             /** @description The observation it takes back. */
             retracts?: components["schemas"]["ObservationId"];
+            /** @description In which round. */
             round: components["schemas"]["RoundId"];
+            /** @description What the child said. */
             says?: components["schemas"]["Says"];
+            /** @description Slips ticked. */
             slips: string[];
+            /** @description A checkpoint or a stage. */
             target: string;
         };
         /** @description What a round is to be planned from. */
@@ -3311,6 +3338,13 @@ export interface components {
              * @description To walk to the next child and greet it, 0 to 600.
              */
             visitSeconds: number;
+        };
+        /** @description A child that an event speaks of. */
+        RoundStop: {
+            /** @description What is to be looked at there. */
+            checks?: string[];
+            /** @description Whom. */
+            child: components["schemas"]["ChildId"];
         };
         /** @description A strand and what it is called. */
         RoundStrand: {
@@ -3729,12 +3763,6 @@ export interface components {
         } | {
             /** @description On the open string of that letter. */
             open: string;
-        };
-        /** @description A child that an event speaks of. */
-        StopView: {
-            /** @description What is to be looked at there. */
-            checks?: string[];
-            child: components["schemas"]["ChildId"];
         };
         /** @description A note on a string. */
         StoppedNote: {

@@ -2,10 +2,15 @@
 //!
 //! Everything that comes due in Bright Row is counted in meetings, not in days: a holiday makes nothing overdue.
 
+#[cfg(feature = "zones")]
 use std::collections::BTreeSet;
 
-use chrono::{DateTime, Datelike, Days, NaiveDate, NaiveTime, TimeZone, Utc, Weekday};
-use chrono_tz::Tz;
+use chrono::{DateTime, NaiveDate, Utc};
+#[cfg(feature = "zones")]
+use chrono::{Datelike, Days, Weekday};
+use serde::{Deserialize, Serialize};
+
+use crate::progress::local_time::LocalTime;
 
 /// The longest calendar accepted, in days.
 pub const MAX_CALENDAR_DAYS: u64 = 800;
@@ -24,10 +29,10 @@ pub enum CalendarError {
     NoMeeting,
 }
 
-/// The meetings of a class, in order, and the time zone in which a day begins.
-#[derive(Clone, Debug, PartialEq, Eq)]
+/// The meetings of a class, in order, and the local time by which a day begins.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct MeetingCalendar {
-    time_zone: Tz,
+    local: LocalTime,
     meetings: Vec<NaiveDate>,
 }
 
@@ -36,8 +41,9 @@ impl MeetingCalendar {
     ///
     /// # Errors
     /// [`CalendarError`] when nothing is left or the span is impossible.
+    #[cfg(feature = "zones")]
     pub fn new(
-        time_zone: Tz,
+        time_zone: chrono_tz::Tz,
         first: NaiveDate,
         last: NaiveDate,
         weekdays: &[Weekday],
@@ -57,7 +63,7 @@ impl MeetingCalendar {
         if meetings.is_empty() {
             return Err(CalendarError::NoMeeting);
         }
-        Ok(Self { time_zone, meetings })
+        Ok(Self { local: LocalTime::of(time_zone, first, last), meetings })
     }
 
     /// How many meetings the whole calendar holds.
@@ -69,16 +75,13 @@ impl MeetingCalendar {
     /// The calendar day of a moment, in the class's time zone.
     #[must_use]
     pub fn day_of(&self, moment: DateTime<Utc>) -> NaiveDate {
-        moment.with_timezone(&self.time_zone).date_naive()
+        self.local.day_of(moment)
     }
 
     /// The moment at which a day begins where the class meets.
     #[must_use]
     pub fn begins(&self, day: NaiveDate) -> DateTime<Utc> {
-        let midnight = day.and_time(NaiveTime::MIN);
-        // Where clocks skip midnight, the day counts from midnight of universal time.
-        let local = self.time_zone.from_local_datetime(&midnight).earliest();
-        local.map_or_else(|| midnight.and_utc(), |local| local.to_utc())
+        self.local.begins(day)
     }
 
     /// The number of the meeting a day belongs to: meetings up to and including that day, 0 before the first.
@@ -121,6 +124,8 @@ fn count(meetings: usize) -> u32 {
 
 #[cfg(test)]
 mod tests {
+    use chrono_tz::Tz;
+
     use super::*;
     use proptest::prelude::*;
 

@@ -9,6 +9,7 @@ pub mod facts;
 pub mod ladder;
 pub mod landing;
 pub mod likely_slips;
+pub mod local_time;
 pub mod new_observation;
 pub mod next;
 pub mod observation;

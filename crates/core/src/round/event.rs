@@ -1,6 +1,12 @@
 //! What can happen in a round.
 
+use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
+use serde_json::{Map, Value};
+use uuid::Uuid;
+
 use crate::worded::worded;
+use crate::{ChildId, RoundId};
 
 worded! {
     /// What can happen in a round.
@@ -24,6 +30,42 @@ worded! {
         /// Over.
         End = "end",
     }
+}
+
+/// A child that an event speaks of.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct RoundStop {
+    /// Whom.
+    pub child: ChildId,
+    /// What is to be looked at there.
+    #[serde(default)]
+    pub checks: Vec<String>,
+}
+
+/// One thing that happened in a round.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct RoundEvent {
+    /// A `UUIDv7` made by the device; the same id twice is one event.
+    pub id: Uuid,
+    /// In which round.
+    pub round: RoundId,
+    /// What kind of thing.
+    pub kind: RoundEventKind,
+    /// The device it happened on.
+    pub device: String,
+    /// When, by the device's clock.
+    pub at: DateTime<Utc>,
+    /// Of a plan the stops, in order; of the others whom they are about.
+    #[serde(default)]
+    pub children: Vec<RoundStop>,
+    /// Seconds, minutes, part, strand, target: what the kind needs.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(value_type = std::collections::HashMap<String, serde_json::Value>))]
+    pub detail: Map<String, Value>,
 }
 
 /// The longest name of a device, in characters.

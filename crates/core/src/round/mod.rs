@@ -2,8 +2,12 @@
 //!
 //! What never happens here: deciding what an observation means (that is [`crate::progress`]).
 
+pub mod asked;
 pub mod checks;
 pub mod event;
 pub mod forecast;
+pub mod observed;
 pub mod planner;
+pub mod question;
 pub mod scans;
+pub mod state;

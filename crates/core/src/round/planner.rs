@@ -7,7 +7,7 @@
 //!
 //! This module knows seconds and points only; [`crate::round::checks`] says where they come from.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// What a round has to keep to.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -60,7 +60,7 @@ pub struct PlanStop {
 }
 
 /// Why a child is not in the plan.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "camelCase")]
 pub enum NotReached {

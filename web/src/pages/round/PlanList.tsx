@@ -3,12 +3,12 @@ import Button from '@mui/material/Button';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import type { RoundChild, RoundKit, RoundPlan } from '../../api/client';
+import type { RoundChild, RoundKit } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { Card } from '../../parts/page';
 import { whyWords } from '../../words/reasons';
 import { count } from '../../words/text';
-import { childOf } from './walk';
+import { childOf, type RoundPlan } from './walk';
 
 type Reason = RoundPlan['notReached'][number]['reason'];
 

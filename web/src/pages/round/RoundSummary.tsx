@@ -2,14 +2,14 @@ import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import type { ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import type { RoundKit } from '../../api/client';
 import { $api } from '../../api/queries';
 import { Card, ClassName, PageContent } from '../../parts/page';
 import { LEVELS, SECTIONS } from '../../words/looks';
 import { count } from '../../words/text';
-import { usePlan, type Round } from './useRound';
-import { childOf, minutesWords, present, questionOf, type RoundState } from './walk';
+import type { Round } from './useRound';
+import { childOf, minutesWords, planOf, present, type RoundState } from './walk';
 
 interface Props {
   kit: RoundKit;
@@ -118,19 +118,14 @@ function Next({ classId, minutes }: { classId: string; minutes: number }) {
     params: { path: { class: classId }, query: { ahead: 1 } },
   });
   const kit = next.data;
-  const asked = {
-    minutes,
-    seconds: minutes * 60,
-    scans: [],
-    absent: new Set<string>(),
-    pins: new Set<string>(),
-  };
-  const planned = usePlan(kit && questionOf(kit, asked));
-  const stops = planned.data?.stops ?? [];
+  const stops = useMemo(
+    () => (kit ? planOf(kit, { seconds: minutes * 60, absent: new Set() }).stops : []),
+    [kit, minutes],
+  );
   return (
     <Part
       title="Next time"
-      empty={kit && planned.data ? 'Nothing is open or due.' : 'Shown once the server answers.'}
+      empty={kit ? 'Nothing is open or due.' : 'Shown once the server answers.'}
     >
       {kit
         ? stops.map(({ child, checks }) => (

@@ -3,19 +3,18 @@ import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import type { RoundKit, RoundPlan, Scan, Strand } from '../../api/client';
+import type { RoundKit, Scan, Strand } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
-import { Failed, Loading } from '../../parts/Message';
 import { Card } from '../../parts/page';
 import { partWords } from '../../words/looks';
 import { count } from '../../words/text';
 import { PlanList } from './PlanList';
 import { RowsLine, type ChairLook } from './RowsLine';
-import { usePlan, type Round } from './useRound';
-import { minutesWords, present, questionOf, sameScan, scanSaves, scanSeconds } from './walk';
+import type { Round } from './useRound';
+import { minutesWords, planOf, present, sameScan, scansWorth, type RoundPlan } from './walk';
 
 const MINUTES = [5, 8, 12, 20];
 const MIN_MINUTES = 1;
@@ -49,22 +48,26 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
   const [left, setLeft] = useState<readonly Scan[]>([]);
   const [tapping, setTapping] = useState<'absent' | 'pin' | 'out'>('absent');
   const inPart = new Set(present(kit, part, new Set()));
-  const worthwhile = kit.scans.filter(
-    (scan) =>
+  const worth = useMemo(() => scansWorth(kit, absent), [kit, absent]);
+  const worthwhile = kit.scans.flatMap((scan, index) => {
+    const { seconds = 0, saves = 0 } = worth[index] ?? {};
+    const counts =
       scan.part !== '' &&
       scan.resolves.some((child) => inPart.has(child)) &&
       (!strand || scan.strand === strand) &&
-      scanSaves(kit, scan, absent) > 0,
-  );
+      saves > 0;
+    return counts ? [{ ...scan, seconds, saves }] : [];
+  });
   const scans = worthwhile.filter((scan) => !left.some((other) => sameScan(other, scan)));
   const wish = {
     minutes,
-    part,
-    strand,
+    ...(part !== undefined && { part }),
+    ...(strand !== undefined && { strand }),
     scans: scans.map(({ target, part: where }) => ({ target, part: where })),
   };
-  const planned = usePlan(questionOf(kit, { ...wish, seconds: minutes * 60, absent, pins, done: out }));
-  const stops = planned.data?.stops ?? [];
+  const asked = { ...wish, seconds: minutes * 60, absent, pins, done: out };
+  const plan = planOf(kit, asked);
+  const { stops } = plan;
 
   const toggle = (set: ReadonlySet<string>, key: string) => {
     const next = new Set(set);
@@ -86,8 +89,6 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
     };
   };
 
-  if (planned.error && !planned.data)
-    return <Failed error={planned.error} onRetry={() => void planned.refetch()} />;
   return (
     <Box
       sx={{
@@ -191,7 +192,7 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
                     {where}: {scan.name}
                   </Toggle>
                   <span>
-                    {scanSeconds(kit, scan, absent)} s, spares {minutesWords(scanSaves(kit, scan, absent))}
+                    {scan.seconds} s, spares {minutesWords(scan.saves)}
                   </span>
                 </Stack>
               );
@@ -200,27 +201,17 @@ export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
         )}
       </Box>
       <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
-        {planned.data ? (
-          <>
-            <Summary
-              kit={kit}
-              plan={planned.data}
-              scanned={scans.reduce((sum, scan) => sum + scanSeconds(kit, scan, absent), 0)}
-            />
-            <Button
-              variant="contained"
-              size="large"
-              disabled={stops.length === 0 && scans.length === 0}
-              sx={{ minHeight: 56, fontSize: '1.15rem' }}
-              onClick={() => round.begin(wish, stops, absent)}
-            >
-              Walk the round
-            </Button>
-            <PlanList kit={kit} plan={planned.data} pins={pins} onPin={(key) => setPins(toggle(pins, key))} />
-          </>
-        ) : (
-          <Loading what="The round is being planned" />
-        )}
+        <Summary kit={kit} plan={plan} scanned={scans.reduce((sum, { seconds }) => sum + seconds, 0)} />
+        <Button
+          variant="contained"
+          size="large"
+          disabled={stops.length === 0 && scans.length === 0}
+          sx={{ minHeight: 56, fontSize: '1.15rem' }}
+          onClick={() => round.begin(wish, stops, absent)}
+        >
+          Walk the round
+        </Button>
+        <PlanList kit={kit} plan={plan} pins={pins} onPin={(key) => setPins(toggle(pins, key))} />
       </Box>
     </Box>
   );

@@ -5,13 +5,19 @@ import { useEffect, useState } from 'react';
 import type { RoundKit } from '../../api/client';
 import { RowsLine, type ChairLook } from './RowsLine';
 import { ScanCard } from './ScanCard';
-import { plan, useWakeLock, type Round } from './useRound';
+import { useWakeLock, type Round } from './useRound';
 import { VisitCard } from './VisitCard';
-import { childOf, mine, questionOf, sameScan, waits, type RoundState, type ScanKey, type Stop } from './walk';
+import {
+  childOf,
+  planOf,
+  sameScan,
+  withCloseUp,
+  withStop,
+  type RoundState,
+  type ScanKey,
+  type Stop,
+} from './walk';
 import { Head, Over, ScanByHand, Together, others } from './WalkHead';
-
-/** What is looked at in a child that was added by hand. */
-const FIRST_CHECKS = 2;
 
 const Floor = styled('div')(({ theme }) => ({
   height: '100%',
@@ -33,12 +39,11 @@ export function Walk({ kit, round, state }: Props) {
   const [begun, setBegun] = useState<string>();
   const [byHand, setByHand] = useState<ScanKey>();
   const [open, setOpen] = useState<'row' | 'scan' | 'two'>();
-  const [busy, setBusy] = useState(false);
   useWakeLock();
-  const todo = mine(state, round.device);
+  const { todo } = state;
   // Who was begun with stays, also when another device took it a moment later: nothing goes away under a thumb.
   const stop =
-    state.stops.find((one) => one.child === begun && waits(state, one)) ??
+    state.stops.find((one) => one.child === begun && one.waits) ??
     todo.find(({ child }) => child === chosen) ??
     todo[0];
   const child = stop && childOf(kit, stop.child);
@@ -54,7 +59,7 @@ export function Walk({ kit, round, state }: Props) {
   }, [stop?.child, scan === undefined, taken]);
 
   const replaced = (stops: Stop[]) => round.replan(state, stops);
-  const withStop = (next: Stop) =>
+  const changed = (next: Stop) =>
     replaced(state.stops.map((one) => (one.child === next.child ? next : one)));
   const after = stop && todo[todo.findIndex(({ child }) => child === stop.child) + 1];
   const visiting: Round = {
@@ -65,26 +70,20 @@ export function Walk({ kit, round, state }: Props) {
     },
   };
 
-  const anew = async (seconds: number) => {
-    setBusy(true);
+  const anew = (seconds: number) => {
     const done = new Set([...state.visited.keys(), ...state.skipped, ...others(state, device)]);
     const scans = state.scans.filter((one) => !state.scanned.some((other) => sameScan(one, other)));
-    try {
-      const next = await plan(
-        questionOf(kit, {
-          ...state,
-          scans,
-          seconds: Math.max(60, seconds),
-          absent: state.absent,
-          pins: new Set(),
-          done,
-        }),
-      );
-      const kept = state.stops.filter((one) => done.has(one.child));
-      replaced([...kept, ...next.stops.map(({ child: id, checks }) => ({ child: id, checks }))]);
-    } finally {
-      setBusy(false);
-    }
+    const { part, strand, absent } = state;
+    const next = planOf(kit, {
+      ...(part !== undefined && { part }),
+      ...(strand !== undefined && { strand }),
+      scans,
+      seconds: Math.round(Math.max(60, seconds)),
+      absent,
+      done,
+    });
+    const kept = state.stops.filter((one) => done.has(one.child));
+    replaced([...kept, ...next.stops.map(({ child: id, checks }) => ({ child: id, checks }))]);
   };
 
   const leave = () => {
@@ -95,14 +94,7 @@ export function Walk({ kit, round, state }: Props) {
   const goTo = (id: string) => {
     const found = childOf(kit, id);
     if (!found) return;
-    if (!state.stops.some((one) => one.child === id)) {
-      const best = found.checks.toSorted((a, b) => b.points - a.points).slice(0, FIRST_CHECKS);
-      const checks = found.checks.filter((check) => best.includes(check)).map(({ target }) => target);
-      const index = state.stops.findIndex(
-        (one) => (childOf(kit, one.child)?.seatOrder ?? 0) > found.seatOrder,
-      );
-      replaced(state.stops.toSpliced(index < 0 ? state.stops.length : index, 0, { child: id, checks }));
-    }
+    if (!state.stops.some((one) => one.child === id)) replaced(withStop(kit, state.stops, id));
     if (state.skipped.has(id)) round.about(state, 'take', [id], 'Taken');
     if (state.absent.has(id)) round.about(state, 'present', [id], `${found.name}: here after all`);
     setBegun(undefined);
@@ -116,10 +108,9 @@ export function Walk({ kit, round, state }: Props) {
         kit={kit}
         round={round}
         state={state}
-        busy={busy}
         open={open}
         onOpen={(what) => setOpen(open === what ? undefined : what)}
-        onAnew={(seconds) => void anew(seconds)}
+        onAnew={anew}
       />
       <Box sx={{ minHeight: 0, overflow: 'hidden', display: open ? { xs: 'none', lg: 'block' } : 'block' }}>
         {scan ? (
@@ -131,7 +122,7 @@ export function Walk({ kit, round, state }: Props) {
             scan={scan}
             onDone={(tapped) => {
               setByHand(undefined);
-              if (tapped.length > 0) replaced(withCloseUp(kit, state, tapped, scan.target));
+              if (tapped.length > 0) replaced(withCloseUp(kit, state.stops, tapped, scan.target));
             }}
             onLeave={() => {
               setByHand(undefined);
@@ -149,7 +140,7 @@ export function Walk({ kit, round, state }: Props) {
             stop={stop}
             child={child}
             next={after && childOf(kit, after.child)?.name}
-            onChecks={(checks) => withStop({ ...stop, checks })}
+            onChecks={(checks) => changed({ ...stop, checks })}
             onSwap={
               after &&
               (() => {
@@ -206,19 +197,6 @@ export function Walk({ kit, round, state }: Props) {
 
 function swapped(stops: Stop[], one: Stop, other: Stop): Stop[] {
   return stops.map((stop) => (stop === one ? other : stop === other ? one : stop));
-}
-
-/** The stops with those who were tapped in a scan: they get that look close up. */
-function withCloseUp(kit: RoundKit, state: RoundState, tapped: string[], target: string): Stop[] {
-  const stops = state.stops.map((stop) =>
-    tapped.includes(stop.child) && !stop.checks.includes(target)
-      ? { ...stop, checks: [target, ...stop.checks] }
-      : stop,
-  );
-  const order = (id: string) => childOf(kit, id)?.seatOrder ?? 0;
-  const more = tapped.filter((id) => !stops.some((stop) => stop.child === id));
-  const all = [...stops, ...more.map((child) => ({ child, checks: [target] }))];
-  return all.sort((a, b) => order(a.child) - order(b.child));
 }
 
 function chairLook(state: RoundState, id: string, now: string | undefined, device: string): ChairLook {

@@ -2,24 +2,13 @@ import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { RoundKit } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { partWords } from '../../words/looks';
 import { count } from '../../words/text';
 import { useNow, type Round } from './useRound';
-import {
-  clock,
-  minutesWords,
-  present,
-  sameScan,
-  scanSeconds,
-  stopSeconds,
-  waits,
-  type RoundState,
-  type ScanKey,
-  type Stop,
-} from './walk';
+import { clock, minutesWords, plannedSeconds, present, type RoundState, type ScanKey, type Stop } from './walk';
 
 interface Props {
   kit: RoundKit;
@@ -31,22 +20,18 @@ interface Props {
 const LATE = 30;
 
 interface HeadProps extends Props {
-  busy: boolean;
   open: string | undefined;
   onOpen: (what: 'row' | 'scan' | 'two') => void;
   onAnew: (seconds: number) => void;
 }
 
 /** How far the walk is, and how it stands with the time. */
-export function Head({ kit, round, state, busy, open, onOpen, onAnew }: HeadProps) {
+export function Head({ kit, round, state, open, onOpen, onAnew }: HeadProps) {
   const now = useNow();
   const elapsed = (now - Date.parse(state.startedAt)) / 1000;
   const left = state.minutes * 60 - elapsed;
-  const toDo = state.stops.filter((stop) => waits(state, stop));
-  const scansToDo = state.scans.filter((one) => !state.scanned.some((other) => sameScan(one, other)));
-  const planned =
-    toDo.reduce((sum, stop) => sum + stopSeconds(kit, stop), 0) +
-    scansToDo.reduce((sum, one) => sum + scanSeconds(kit, one, state.absent), 0);
+  const toDo = state.stops.filter(({ waits }) => waits);
+  const planned = useMemo(() => plannedSeconds(kit, state), [kit, state]);
   const each = planned / Math.max(1, state.walkers.size);
   const late = each - left;
   return (
@@ -94,7 +79,6 @@ export function Head({ kit, round, state, busy, open, onOpen, onAnew }: HeadProp
           </span>
           <Button
             variant="outlined"
-            loading={busy}
             onClick={() => onAnew(left * Math.max(1, state.walkers.size))}
           >
             Plan the rest anew
@@ -107,7 +91,7 @@ export function Head({ kit, round, state, busy, open, onOpen, onAnew }: HeadProp
 
 /** Everything has been walked to. */
 export function Over({ round, state }: Props) {
-  const elsewhere = state.stops.filter((stop) => waits(state, stop)).length;
+  const elsewhere = state.stops.filter((stop) => stop.waits).length;
   return (
     <Box sx={{ p: 2, display: 'grid', gap: 1.5, justifyItems: 'start' }}>
       <Typography variant="h2">
@@ -151,7 +135,7 @@ export function ScanByHand({ kit, onChoose }: { kit: RoundKit; onChoose: (scan: 
 
 /** Two walk at once: each takes a part of the rows. */
 export function Together({ kit, round, state }: Props) {
-  const left = state.stops.filter((stop) => waits(state, stop));
+  const left = state.stops.filter((stop) => stop.waits);
   const parts = kit.parts.flatMap((part) => {
     const inPart = new Set(present(kit, part.key, state.absent));
     const stops = left.filter((stop) => inPart.has(stop.child));

@@ -1,12 +1,16 @@
 import 'fake-indexeddb/auto';
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { NewObservation, RoundEvent, RoundKit, RoundPlan, RoundQuestion } from '../../api/client';
+import type { NewObservation, RoundEvent, RoundKit } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { outbox, outboxesOf, roundBox } from '../../offline/useOutbox';
 import { director, serverThat, show, type Answers } from '../../testing/server';
 import { RoundPage } from './RoundPage';
 import { TermAhead } from './TermAhead';
+
+/** Ada, and Ben. */
+const A = '00000000-0000-7000-8000-00000000000a';
+const B = '00000000-0000-7000-8000-00000000000b';
 
 const item = (id: string, name: string) => ({
   id,
@@ -55,15 +59,12 @@ function kit(): RoundKit {
     visitSeconds: 8,
     maxChecksPerChild: 3,
     mustSeeAfterMeetings: 4,
-    pinPoints: 20,
-    scanSeconds: 10,
-    scanEach: 1,
     strands: [{ key: 'hold', name: 'Hold' }],
     parts: [
-      { key: 'row-1', row: 1, children: ['a', 'b'] },
-      { key: 'violin', section: 'violin', children: ['a', 'b'] },
+      { key: 'row-1', row: 1, children: [A, B] },
+      { key: 'violin', section: 'violin', children: [A, B] },
     ],
-    children: [child('a', 'Ada K.', 0), child('b', 'Ben O.', 1)],
+    children: [child(A, 'Ada K.', 0), child(B, 'Ben O.', 1)],
     scans: [
       {
         target: 'hold.seat',
@@ -111,35 +112,12 @@ function school(more: Answers = {}) {
   serverThat({
     'GET /api/classes': director,
     'GET /round': () => ({ json: read() }),
-    'POST /api/calc/round': ({ body }) => ({ json: everybody(body as RoundQuestion) }),
     'POST /round/events': ({ body }) => keep(events, (body as { events: RoundEvent[] }).events),
     'POST /observations': ({ body }) =>
       keep(observations, (body as { observations: NewObservation[] }).observations),
     ...more,
   });
   return { events, observations, kinds: () => events.map(({ kind }) => kind) };
-}
-
-/** The plan of a server that has time for everybody and everything. */
-function everybody({ children, visitSeconds }: RoundQuestion): RoundPlan {
-  const here = children.filter(({ absent, checks }) => !absent && checks.length > 0);
-  const stops = here.map(({ id, seatOrder, checks }) => ({
-    child: id,
-    seatOrder,
-    checks: checks.map(({ checkpoint }) => checkpoint),
-    seconds: checks.reduce((sum, { seconds }) => sum + seconds, visitSeconds),
-    points: checks.reduce((sum, { points }) => sum + points, 0),
-  }));
-  return {
-    stops,
-    secondsUsed: stops.reduce((sum, { seconds }) => sum + seconds, 0),
-    points: stops.reduce((sum, { points }) => sum + points, 0),
-    mustSeeVisited: 0,
-    mustSeeMissed: [],
-    notReached: children
-      .filter((child) => !here.includes(child))
-      .map(({ id, absent }) => ({ child: id, reason: absent ? 'absent' : 'nothingToLookAt' })),
-  };
 }
 
 const button = (name: string | RegExp) => screen.getByRole('button', { name });
@@ -224,7 +202,7 @@ describe('a round', () => {
     const round = events[0]?.round ?? '';
     const at = new Date(Date.now() + 1000).toISOString();
     const children = [{ child, checks: [] }];
-    events.push({ id: 'theirs', round, kind: 'take', device: 'another', at, children, detail: {} });
+    events.push({ id: '00000000-0000-7000-8000-0000000000ff', round, kind: 'take', device: 'another', at, children, detail: {} });
     await act(() => queryClient.invalidateQueries());
   }
 
@@ -232,7 +210,7 @@ describe('a round', () => {
     const { events, kinds } = school();
     await walk();
     await waitFor(() => expect(kinds()).toEqual(['start', 'take']));
-    await taken(events, 'a');
+    await taken(events, A);
     expect(await screen.findByRole('heading', { name: 'Ben O.' })).toBeTruthy();
   });
 
@@ -243,7 +221,7 @@ describe('a round', () => {
       within(screen.getByRole('region', { name: 'Tall' })).getByRole('button', { name: '3 Alone' }),
     );
     await waitFor(() => expect(kinds()).toEqual(['start', 'take']));
-    await taken(events, 'a');
+    await taken(events, A);
     expect(screen.getByRole('heading', { name: 'Ada K.' })).toBeTruthy();
     const stage = screen.getByRole('region', { name: 'Hold 2, Rest' });
     fireEvent.click(within(stage).getByRole('button', { name: 'Still there' }));
@@ -305,15 +283,12 @@ describe('a round', () => {
     fireEvent.click(button(/^Ben O\..*as before/));
     fireEvent.click(button('All fine but 1 child'));
     await waitFor(() =>
-      expect(observations).toMatchObject([{ child: 'a', target: 'hold.seat', via: 'scan', level: 3 }]),
+      expect(observations).toMatchObject([{ child: A, target: 'hold.seat', via: 'scan', level: 3 }]),
     );
   });
 
-  it('is planned by the same rule where no server answers, and waits to be sent', async () => {
+  it('is planned where no server answers, and waits to be sent', async () => {
     const { events } = school({
-      'POST /api/calc/round': () => {
-        throw new TypeError('no network');
-      },
       'POST /round/events': () => {
         throw new TypeError('no network');
       },

@@ -1,19 +1,9 @@
-import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { v7 as uuid } from 'uuid';
-import {
-  NoAnswer,
-  api,
-  unwrap,
-  type NewObservation,
-  type RoundEvent,
-  type RoundKit,
-  type RoundPlan,
-  type RoundQuestion,
-} from '../../api/client';
-import { planRound } from '../../offline/planner';
+import type { NewObservation, RoundEvent, RoundKit } from '../../api/client';
+import { useCore } from '../../core/door';
 import { outbox, roundBox, useOutbox, useRoundBox } from '../../offline/useOutbox';
-import { foldRound, observationsInForce, type RoundState, type Stop, type Wish } from './walk';
+import { bare, foldRound, observationsInForce, type RoundState, type Stop, type Wish } from './walk';
 
 const DEVICE = 'bright-row.device';
 
@@ -24,28 +14,6 @@ function thisDevice(): string {
   const made = uuid();
   localStorage.setItem(DEVICE, made);
   return made;
-}
-
-/** Plans by the server's rule; where it does not answer, by the same rule here. */
-export async function plan(question: RoundQuestion, signal?: AbortSignal): Promise<RoundPlan> {
-  try {
-    return await unwrap(api.POST('/api/calc/round', { body: question, ...(signal && { signal }) }));
-  } catch (error) {
-    if (error instanceof NoAnswer && !signal?.aborted) return planRound(question);
-    throw error;
-  }
-}
-
-/** The plan for a question; the one before stays until the next is there. */
-export function usePlan(question: RoundQuestion | undefined) {
-  return useQuery({
-    queryKey: ['plan', question],
-    enabled: question !== undefined,
-    queryFn: ({ signal }) => plan(question as RoundQuestion, signal),
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-    gcTime: 60_000,
-  });
 }
 
 /** The time, once a second. */
@@ -85,11 +53,24 @@ export function useRound(classId: string, kit: RoundKit) {
   const events = useRoundBox();
   const observations = useOutbox();
   const [device] = useState(thisDevice);
-  const sent = events.pending.filter((one) => one.classId === classId).map(({ item }) => item);
-  const state = foldRound([...kit.events, ...sent]);
-  const onTheirWay = observations.pending.filter((one) => one.classId === classId).map(({ item }) => item);
+  useCore();
+  const { pending } = events;
+  const sent = useMemo(
+    () => pending.filter((one) => one.classId === classId).map(({ item }) => item),
+    [pending, classId],
+  );
+  const state = useMemo(() => foldRound([...kit.events, ...sent], device), [kit.events, sent, device]);
+  const made = observations.pending;
+  const onTheirWay = useMemo(
+    () => made.filter((one) => one.classId === classId).map(({ item }) => item),
+    [made, classId],
+  );
+  const id = state?.id;
+  const counting = useMemo(
+    () => (id === undefined ? [] : observationsInForce(kit.observations, onTheirWay, id)),
+    [kit.observations, onTheirWay, id],
+  );
 
-  const only = (stops: Stop[]): Stop[] => stops.map(({ child, checks }) => ({ child, checks }));
   const record = (
     round: string,
     kind: RoundEvent['kind'],
@@ -105,18 +86,18 @@ export function useRound(classId: string, kit: RoundKit) {
   return {
     device,
     state,
-    observations: state ? observationsInForce(kit.observations, onTheirWay, state.id) : [],
+    observations: counting,
     waiting: [...sent, ...onTheirWay].length,
     begin: (wish: Wish, stops: Stop[], absent: Iterable<string>) => {
       const round = uuid();
       const gone = [...absent].map((child) => ({ child, checks: [] }));
-      record(round, 'start', { children: only(stops), detail: detailOf(wish) }, 'Round begun');
+      record(round, 'start', { children: bare(stops), detail: detailOf(wish) }, 'Round begun');
       if (gone.length > 0) record(round, 'absent', { children: gone }, 'Absent');
     },
     about: (round: RoundState, kind: RoundEvent['kind'], children: string[], label: string, detail = {}) =>
       record(round.id, kind, { children: children.map((child) => ({ child, checks: [] })), detail }, label),
     replan: (round: RoundState, stops: Stop[]) =>
-      record(round.id, 'plan', { children: only(stops), detail: detailOf(round) }, 'Planned anew'),
+      record(round.id, 'plan', { children: bare(stops), detail: detailOf(round) }, 'Planned anew'),
     observe: (
       round: RoundState,
       observation: Omit<NewObservation, 'id' | 'observedAt' | 'round'>,

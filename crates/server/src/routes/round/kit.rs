@@ -9,11 +9,10 @@ use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::id::Target;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
-use bright_row_core::round::checks::{Check, PINNED, visit_points};
+use bright_row_core::round::checks::{Check, visit_points};
 use bright_row_core::round::event::RoundEventKind;
-use bright_row_core::round::scans::{
-    ClassPart, PartKind, SCAN_EACH, SCAN_SECONDS, class_parts, far_targets, scans as scans_that_save_time,
-};
+use bright_row_core::round::observed::RoundObservation;
+use bright_row_core::round::scans::{ClassPart, PartKind, class_parts, far_targets, scans as scans_that_save_time};
 use bright_row_store::children::context;
 use bright_row_store::classes::Class;
 use bright_row_store::rounds;
@@ -27,7 +26,7 @@ use crate::error::answers::ForMembers;
 use crate::extract::Query;
 use crate::routes::names::target_name;
 use crate::routes::round::check::Words;
-use crate::routes::round::events::RoundObservation;
+use crate::routes::round::events::event_view;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 use super::kit_views::{LookForView, PartView, RoundChild, RoundKit, RoundStrand, ScanView};
@@ -78,15 +77,12 @@ pub async fn round_kit(
         visit_seconds: class.round.visit_seconds,
         max_checks_per_child: class.round.max_checks,
         must_see_after_meetings: class.round.must_see_after,
-        pin_points: PINNED,
-        scan_seconds: SCAN_SECONDS,
-        scan_each: SCAN_EACH,
         strands: strands(&snapshot.checklist),
         children: children.map(|(order, (one, checks))| round_child(&snapshot, order, one, checks, &words)).collect(),
         scans: scanning.scans(&checks),
         parts: scanning.part_views(),
         names: names(&snapshot.checklist),
-        events: today.events.into_iter().map(Into::into).collect(),
+        events: today.events.into_iter().map(event_view).collect(),
         observations: today.observations,
     }))
 }

@@ -5,6 +5,8 @@ use std::collections::BTreeMap;
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
+use bright_row_core::round::event::RoundEvent;
+use bright_row_core::round::observed::RoundObservation;
 use bright_row_core::round::scans::PartKind;
 use bright_row_core::{ChildId, ClassId};
 use chrono::NaiveDate;
@@ -13,7 +15,6 @@ use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 use crate::routes::round::check::CheckView;
-use crate::routes::round::events::{RoundEventView, RoundObservation};
 
 /// Everything a round needs.
 #[derive(Serialize, ToSchema)]
@@ -30,11 +31,6 @@ pub struct RoundKit {
     pub(super) visit_seconds: u32,
     pub(super) max_checks_per_child: u32,
     pub(super) must_see_after_meetings: u32,
-    /// What a pin adds to a check.
-    pub(super) pin_points: u32,
-    pub(super) scan_seconds: u32,
-    /// More seconds of a scan for each child in it.
-    pub(super) scan_each: u32,
     pub(super) strands: Vec<RoundStrand>,
     /// Rows and sections.
     pub(super) parts: Vec<PartView>,
@@ -45,7 +41,7 @@ pub struct RoundKit {
     /// What stages, checkpoints and slips are called, by id.
     pub(super) names: BTreeMap<String, String>,
     /// What happened in rounds today, oldest first.
-    pub(super) events: Vec<RoundEventView>,
+    pub(super) events: Vec<RoundEvent>,
     /// The observations made in them, oldest first.
     pub(super) observations: Vec<RoundObservation>,
 }

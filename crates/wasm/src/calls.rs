@@ -1,0 +1,205 @@
+//! The calls: each names what it takes, what it answers, and the rule that answers.
+
+use std::collections::BTreeSet;
+
+use bright_row_core::progress::new_observation::NewObservation;
+use bright_row_core::round::asked::{Asked, ClassToWalk, ScanWorth};
+use bright_row_core::round::event::{RoundEvent, RoundStop};
+use bright_row_core::round::observed::{RoundObservation, observations_of};
+use bright_row_core::round::question::PlannedRound;
+use bright_row_core::round::state::{RoundState, ScanKey, StopState};
+use bright_row_core::setup::rows::even_rows;
+use bright_row_core::{ChildId, RoundId};
+use serde::de::DeserializeOwned;
+use serde::{Deserialize, Serialize};
+use serde_json::value::RawValue;
+
+/// Why a question has no answer.
+#[derive(Debug, PartialEq, Eq)]
+pub enum Fault {
+    /// There is no such call.
+    NoSuchCall(String),
+    /// It is not what the call takes.
+    Unreadable(String),
+}
+
+impl std::fmt::Display for Fault {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        match self {
+            Self::NoSuchCall(name) => write!(f, "there is no call {name}"),
+            Self::Unreadable(why) => write!(f, "the question cannot be read: {why}"),
+        }
+    }
+}
+
+/// Types of a call, in and out.
+macro_rules! types {
+    ($($(#[$doc:meta])* struct $name:ident { $($(#[$field_doc:meta])* $field:ident: $type:ty,)+ })+) => {$(
+        $(#[$doc])*
+        #[derive(Serialize, Deserialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        #[serde(rename_all = "camelCase")]
+        pub(crate) struct $name { $($(#[$field_doc])* $field: $type,)+ }
+    )+};
+}
+
+/// Questions only: they hold types of the core that go in and never out.
+macro_rules! questions {
+    ($($(#[$doc:meta])* struct $name:ident { $($(#[$field_doc:meta])* $field:ident: $type:ty,)+ })+) => {$(
+        $(#[$doc])*
+        #[derive(Deserialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        #[serde(rename_all = "camelCase")]
+        pub(crate) struct $name { $($(#[$field_doc])* $field: $type,)+ }
+    )+};
+}
+
+questions! {
+    /// A class and what its plan is asked for.
+    struct PlanQuestion {
+        class: ClassToWalk,
+        asked: Asked,
+    }
+    /// A class and who is not here.
+    struct ScansQuestion {
+        class: ClassToWalk,
+        absent: BTreeSet<ChildId>,
+        /// Any others, that are not among the class's: `scans` first answers for those of the class, then for these.
+        more: Vec<ScanKey>,
+    }
+    /// A class and stops to be timed.
+    struct StopsQuestion {
+        class: ClassToWalk,
+        stops: Vec<RoundStop>,
+    }
+    /// A class, the stops of its plan, and one who is added by hand.
+    struct AddQuestion {
+        class: ClassToWalk,
+        stops: Vec<RoundStop>,
+        child: ChildId,
+    }
+    /// A class, the stops of its plan, and those who were tapped in a look from afar.
+    struct CloseUpQuestion {
+        class: ClassToWalk,
+        stops: Vec<RoundStop>,
+        tapped: Vec<ChildId>,
+        target: String,
+    }
+}
+
+types! {
+    /// What happened in rounds, and the device that asks.
+    struct RoundEvents {
+        events: Vec<RoundEvent>,
+        device: String,
+    }
+    /// The round begun last, if one was.
+    struct RoundNow {
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        state: Option<RoundState>,
+        /// The stops that wait for the device.
+        todo: Vec<StopState>,
+    }
+    /// Observations that the server has and that are on their way.
+    struct RoundSeen {
+        round: RoundId,
+        known: Vec<RoundObservation>,
+        on_their_way: Vec<NewObservation>,
+    }
+    /// Those that count, the latest last.
+    struct RoundObservations {
+        observations: Vec<RoundObservation>,
+    }
+    /// Looks from afar.
+    struct Scans {
+        scans: Vec<ScanWorth>,
+    }
+    /// Seconds, in the order of what was asked.
+    struct Seconds {
+        seconds: Vec<u32>,
+    }
+    /// The stops of a plan.
+    struct Stops {
+        stops: Vec<RoundStop>,
+    }
+    /// Chairs to share out.
+    struct Chairs {
+        count: usize,
+        rows: u8,
+    }
+    /// Chairs of each row.
+    struct Rows {
+        rows: Vec<u8>,
+    }
+}
+
+macro_rules! calls {
+    ($($(#[doc = $doc:literal])+ $name:literal $question:ident -> $answer:ident = $rule:expr;)+) => {
+        fn answer_to(name: &str, question: &str) -> Result<Vec<u8>, Fault> {
+            match name {
+                $($name => answered::<$question, $answer>(question, $rule),)+
+                other => Err(Fault::NoSuchCall(other.chars().take(40).collect())),
+            }
+        }
+
+        #[cfg(feature = "schema")]
+        pub(crate) fn describe(into: &mut crate::description::Calls) {
+            $(into.call::<$question, $answer>($name, concat!($($doc),+));)+
+        }
+    };
+}
+
+calls! {
+    /// Whom to visit and what to look at.
+    "planRound" PlanQuestion -> PlannedRound = |PlanQuestion { class, asked }| class.question(&asked).plan();
+    /// How the round begun last stands, from everything that happened.
+    "roundNow" RoundEvents -> RoundNow = |RoundEvents { events, device }| {
+        let state = RoundState::of(&events);
+        RoundNow { todo: state.as_ref().map(|state| state.todo(&device)).unwrap_or_default(), state }
+    };
+    /// The observations of a round that count.
+    "roundObservations" RoundSeen -> RoundObservations = |RoundSeen { round, known, on_their_way }| {
+        RoundObservations { observations: observations_of(round, known, on_their_way) }
+    };
+    /// What looks from afar take and spare with those who are here.
+    "scans" ScansQuestion -> Scans = |ScansQuestion { class, absent, more }| {
+        let mut scans = class.scans_worth(&absent);
+        scans.extend(more.into_iter().map(|scan| ScanWorth {
+            seconds: class.scan_seconds(&scan.part, &absent),
+            saves: 0,
+            target: scan.target,
+            part: scan.part,
+        }));
+        Scans { scans }
+    };
+    /// What each stop was planned to take.
+    "stopSeconds" StopsQuestion -> Seconds = |StopsQuestion { class, stops }| {
+        Seconds { seconds: stops.iter().map(|stop| class.stop_seconds(stop)).collect() }
+    };
+    /// The stops with a child that was added by hand.
+    "withStop" AddQuestion -> Stops = |AddQuestion { class, stops, child }| {
+        Stops { stops: class.with_stop(stops, child) }
+    };
+    /// The stops with those who get a look close up.
+    "withCloseUp" CloseUpQuestion -> Stops = |CloseUpQuestion { class, stops, tapped, target }| {
+        Stops { stops: class.with_close_up(stops, &tapped, &target) }
+    };
+    /// Chairs in rows as evenly as can be, the fuller rows at the back.
+    "evenRows" Chairs -> Rows = |Chairs { count, rows }| Rows { rows: even_rows(count, rows) };
+}
+
+fn answered<Q: DeserializeOwned, A: Serialize>(question: &str, rule: impl Fn(Q) -> A) -> Result<Vec<u8>, Fault> {
+    let question = serde_json::from_str(question).map_err(|error| Fault::Unreadable(error.to_string()))?;
+    serde_json::to_vec(&(true, rule(question))).map_err(|error| Fault::Unreadable(error.to_string()))
+}
+
+/// The answer to a question, as JSON: `[true, ...]` or `[false, "why"]`.
+#[must_use]
+pub fn ask(question: &[u8]) -> Vec<u8> {
+    let text = std::str::from_utf8(question).map_err(|error| Fault::Unreadable(error.to_string()));
+    let read = text.and_then(|text| {
+        serde_json::from_str::<(&str, &RawValue)>(text).map_err(|error| Fault::Unreadable(error.to_string()))
+    });
+    let answer = read.and_then(|(name, question)| answer_to(name, question.get()));
+    answer.unwrap_or_else(|fault| serde_json::to_vec(&(false, fault.to_string())).expect("a sentence is JSON"))
+}
