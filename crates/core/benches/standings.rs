@@ -85,7 +85,7 @@ fn bench(c: &mut Criterion) {
     let none = ChildContext::default();
     let outlook = Outlook { checklist: &checklist, calendar: &calendar, rhythm: &rhythm, now: 58 };
     let standings_of = |observations: &[Observation]| standings(&checklist, observations, &calendar, &rhythm);
-    let fixed = Fixed { checklist: checklist.clone(), causes: content.causes.clone(), none: none.clone() };
+    let fixed = Fixed { checklist: checklist.clone(), causes: CauseGraph::clone(&content.causes), none: none.clone() };
     let read = |child: usize, observations: &[Observation]| {
         let standings = standings_of(observations);
         let ladder = outlook.ladder(&instrument(child).into(), &none, &standings);

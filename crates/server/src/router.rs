@@ -21,7 +21,7 @@ use crate::routes::accounts::{classes, first_run, session};
 use crate::routes::approach::{calendar, checklist, class_file, options, own_checkpoints, rhythm};
 use crate::routes::child::{causes, context, history, page};
 use crate::routes::lessons::{lesson, overview};
-use crate::routes::room::{live, observations, overview as room};
+use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
 use crate::routes::setup::{
     instruments, inventory_file, matching, measures, roster, roster_import, seats, sizing, supplies,
@@ -55,6 +55,8 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(classes::list_classes, classes::add_class))
         .routes(routes!(classes::add_children))
         .routes(routes!(room::room))
+        .routes(routes!(basis::rules))
+        .routes(routes!(basis::basis))
         .routes(routes!(page::child, roster::edit_child, roster::remove_child))
         .routes(routes!(history::history))
         .routes(routes!(observations::add_observations))

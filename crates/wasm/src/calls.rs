@@ -1,15 +1,24 @@
 //! The calls: each names what it takes, what it answers, and the rule that answers.
 
-use std::collections::BTreeSet;
+use std::cell::RefCell;
+use std::collections::{BTreeMap, BTreeSet};
 
+use bright_row_core::craft::id::StageId;
 use bright_row_core::progress::new_observation::NewObservation;
+use bright_row_core::progress::page::basis::{ChildBasis, ClassRules};
+use bright_row_core::progress::page::child_now::{ChildNow, Moment};
+use bright_row_core::progress::page::context::{AccommodationView, MadeView, PainView};
+use bright_row_core::progress::page::history::History;
+use bright_row_core::progress::page::progress::{ChildProgress, Told};
+use bright_row_core::progress::page::room_child::RoomChild;
 use bright_row_core::round::asked::{Asked, ClassToWalk, ScanWorth};
 use bright_row_core::round::event::{RoundEvent, RoundStop};
 use bright_row_core::round::observed::{RoundObservation, observations_of};
 use bright_row_core::round::question::PlannedRound;
 use bright_row_core::round::state::{RoundState, ScanKey, StopState};
 use bright_row_core::setup::rows::even_rows;
-use bright_row_core::{ChildId, RoundId};
+use bright_row_core::{AccountId, ChildId, RoundId};
+use chrono::{DateTime, Utc};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
@@ -54,7 +63,55 @@ macro_rules! questions {
     )+};
 }
 
+thread_local! {
+    /// Rules of classes by the key that the page gave them, the latest last: they are large and change seldom.
+    static RULES: RefCell<Vec<(String, ClassRules)>> = const { RefCell::new(Vec::new()) };
+}
+
+/// Of so many classes the rules are known at once.
+const MAX_RULES: usize = 4;
+
 questions! {
+    /// Rules to know from now on.
+    struct RulesToLearn {
+        /// By which they are asked for.
+        key: String,
+        /// As the server sends them.
+        #[cfg_attr(feature = "schema", schema(value_type = Object))]
+        rules: ClassRules,
+    }
+    /// Observations on their way, and the children they are of.
+    struct RoomQuestion {
+        /// Of rules that were learnt.
+        rules: String,
+        meeting: u32,
+        now: DateTime<Utc>,
+        /// Who looks.
+        account: AccountId,
+        /// As the server sends them.
+        #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
+        basis: Vec<ChildBasis>,
+        pending: Vec<NewObservation>,
+    }
+    /// Observations on their way, and the page of the child they are of as the server sent it.
+    struct ChildQuestion {
+        /// Of rules that were learnt.
+        rules: String,
+        meeting: u32,
+        now: DateTime<Utc>,
+        /// Who looks.
+        account: AccountId,
+        /// By name.
+        me: String,
+        #[cfg_attr(feature = "schema", schema(value_type = Object))]
+        basis: ChildBasis,
+        accommodations: Vec<AccommodationView>,
+        #[cfg_attr(feature = "schema", schema(value_type = BTreeMap<String, MadeView>))]
+        opened_by: BTreeMap<StageId, MadeView>,
+        pain: Vec<PainView>,
+        history: History,
+        pending: Vec<NewObservation>,
+    }
     /// A class and what its plan is asked for.
     struct PlanQuestion {
         class: ClassToWalk,
@@ -84,6 +141,33 @@ questions! {
         stops: Vec<RoundStop>,
         tapped: Vec<ChildId>,
         target: String,
+    }
+}
+
+/// Answers only: types of the core that go out and never in.
+macro_rules! answers {
+    ($($(#[$doc:meta])* struct $name:ident { $($(#[$field_doc:meta])* $field:ident: $type:ty,)+ })+) => {$(
+        $(#[$doc])*
+        #[derive(Serialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        #[serde(rename_all = "camelCase")]
+        pub(crate) struct $name { $($(#[$field_doc])* $field: $type,)+ }
+    )+};
+}
+
+answers! {
+    /// Whether rules are known.
+    struct Learnt {
+        known: bool,
+    }
+    /// The children as the room shows them; those of whom too little is known are left out.
+    struct RoomNow {
+        children: Vec<RoomChild>,
+    }
+    /// What changes on a child's page; absent where too little is known.
+    struct ChildPageNow {
+        #[serde(skip_serializing_if = "Option::is_none")]
+        progress: Option<ChildProgress>,
     }
 }
 
@@ -184,8 +268,53 @@ calls! {
     "withCloseUp" CloseUpQuestion -> Stops = |CloseUpQuestion { class, stops, tapped, target }| {
         Stops { stops: class.with_close_up(stops, &tapped, &target) }
     };
+    /// The rules of a class, to be known under a key.
+    "learnRules" RulesToLearn -> Learnt = learn;
+    /// Children with observations on their way, as the room shows them.
+    "roomNow" RoomQuestion -> RoomNow = room_now;
+    /// What changes on a child's page with observations on their way.
+    "childNow" ChildQuestion -> ChildPageNow = child_now;
     /// Chairs in rows as evenly as can be, the fuller rows at the back.
     "evenRows" Chairs -> Rows = |Chairs { count, rows }| Rows { rows: even_rows(count, rows) };
+}
+
+fn learn(RulesToLearn { key, rules }: RulesToLearn) -> Learnt {
+    RULES.with_borrow_mut(|known| {
+        known.retain(|(other, _)| *other != key);
+        if known.len() >= MAX_RULES {
+            known.remove(0);
+        }
+        known.push((key, rules));
+    });
+    Learnt { known: true }
+}
+
+/// What `by` makes of the rules of a key; nothing where they are not known.
+fn with_rules<T: Default>(key: &str, by: impl FnOnce(&ClassRules) -> T) -> T {
+    RULES.with_borrow(|known| {
+        known.iter().find(|(other, _)| other == key).map(|(_, rules)| by(rules)).unwrap_or_default()
+    })
+}
+
+fn room_now(question: RoomQuestion) -> RoomNow {
+    let RoomQuestion { rules, meeting, now, account, basis, pending } = question;
+    let at = Moment { meeting, now, account };
+    let children = with_rules(&rules, |rules| {
+        let one = |basis: &ChildBasis| Some(ChildNow::of(rules, basis, &pending, at)?.room_child(basis));
+        basis.iter().filter_map(one).collect()
+    });
+    RoomNow { children }
+}
+
+fn child_now(question: ChildQuestion) -> ChildPageNow {
+    let ChildQuestion { rules, meeting, now, account, me, basis, accommodations, opened_by, pain, history, pending } =
+        question;
+    let told = Told { accommodations, opened: opened_by, pain, history };
+    let progress = with_rules(&rules, |rules| {
+        let now = ChildNow::of(rules, &basis, &pending, Moment { meeting, now, account })?;
+        Some(ChildProgress::of(rules, &basis, told, &now, &me))
+    });
+    ChildPageNow { progress }
 }
 
 fn answered<Q: DeserializeOwned, A: Serialize>(question: &str, rule: impl Fn(Q) -> A) -> Result<Vec<u8>, Fault> {

@@ -4,11 +4,13 @@
 use crate::craft::id::SymptomId;
 use std::collections::{BTreeMap, BTreeSet};
 
+use serde::{Deserialize, Serialize};
+
 use crate::craft::id::{CheckpointId, SlipId};
 use crate::craft::instrument::Instrument;
 
 /// Something that leads to something, or comes from it.
-#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub enum Node {
     /// A habit that slipped in.
     Slip(SlipId),
@@ -40,9 +42,35 @@ struct OnInstrument {
 }
 
 /// What leads to what, for each instrument.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(try_from = "Vec<Edge>", into = "Vec<Edge>")]
 pub struct CauseGraph {
     on: BTreeMap<Instrument, OnInstrument>,
+}
+
+/// Something that leads to something, on the instruments that know both.
+type Edge = (Node, Node, BTreeSet<Instrument>);
+
+impl TryFrom<Vec<Edge>> for CauseGraph {
+    type Error = String;
+
+    fn try_from(edges: Vec<Edge>) -> Result<Self, String> {
+        Self::new(&edges).map_err(|circles| format!("edges {circles:?} close a circle"))
+    }
+}
+
+impl From<CauseGraph> for Vec<Edge> {
+    fn from(graph: CauseGraph) -> Self {
+        let mut edges: BTreeMap<(Node, Node), BTreeSet<Instrument>> = BTreeMap::new();
+        for (instrument, here) in graph.on {
+            for (to, from) in here.from {
+                for from in from {
+                    edges.entry((from, to.clone())).or_default().insert(instrument);
+                }
+            }
+        }
+        edges.into_iter().map(|((from, to), instruments)| (from, to, instruments)).collect()
+    }
 }
 
 impl CauseGraph {
@@ -50,7 +78,7 @@ impl CauseGraph {
     ///
     /// # Errors
     /// The places in `edges` of those that close a circle.
-    pub(crate) fn new(edges: &[(Node, Node, BTreeSet<Instrument>)]) -> Result<Self, Vec<usize>> {
+    pub(crate) fn new(edges: &[Edge]) -> Result<Self, Vec<usize>> {
         let mut on: BTreeMap<Instrument, OnInstrument> = BTreeMap::new();
         for instrument in Instrument::ALL {
             let here = on.entry(instrument).or_default();

@@ -15,7 +15,7 @@ use serde::{Deserialize, Serialize};
 use crate::craft::instrument::Instrument;
 
 /// What a stage waits for before it opens.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Need {
     /// Every required checkpoint of that stage at Prompted or better; a tape stage by the tape state.
     Stage(StageId),
@@ -24,7 +24,7 @@ pub enum Need {
 }
 
 /// One rung of a strand's ladder.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Stage {
     /// `hold.4`.
     pub id: StageId,
@@ -64,7 +64,7 @@ pub struct Wording {
 }
 
 /// One thing to look at.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Checkpoint {
     /// `hold.tall`; never changes, so that history survives.
     pub id: CheckpointId,
@@ -85,7 +85,7 @@ pub struct Checkpoint {
 }
 
 /// Checkpoints that are asked for again once a stage is passed.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct AskedAgain {
     /// Which.
     pub checkpoints: BTreeSet<CheckpointId>,
@@ -96,7 +96,7 @@ pub struct AskedAgain {
 }
 
 /// A habit that slips in, and where it is ticked.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Slip {
     /// `wrist-in`.
     pub id: SlipId,
@@ -113,7 +113,8 @@ pub struct Slip {
 }
 
 /// The strands with their stages, checkpoints and slips, checked, as a class reads them.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(from = "Parts")]
 pub struct Checklist {
     pub(crate) strand_names: BTreeMap<Strand, String>,
     pub(crate) stages: Vec<Stage>,
@@ -123,9 +124,36 @@ pub struct Checklist {
     /// No markers on the fingerboards, by choice.
     pub(crate) bare: bool,
     /// Where each stage's checkpoints lie among all of them; they stand in the order of the ladder.
+    #[serde(skip)]
     of_stage: HashMap<StageId, Range<usize>>,
     /// Where each checkpoint lies.
+    #[serde(skip)]
     place: HashMap<CheckpointId, usize>,
+}
+
+/// A checklist as it is read: what was put together and checked once.
+#[derive(Deserialize)]
+struct Parts {
+    strand_names: BTreeMap<Strand, String>,
+    stages: Vec<Stage>,
+    checkpoints: Vec<Checkpoint>,
+    slips: Vec<Slip>,
+    asked_again: Vec<AskedAgain>,
+    bare: bool,
+}
+
+impl From<Parts> for Checklist {
+    fn from(parts: Parts) -> Self {
+        let Parts { strand_names, stages, checkpoints, slips, asked_again, bare } = parts;
+        let mut checklist = Self { strand_names, stages, slips, asked_again, bare, ..Self::empty() };
+        for checkpoint in checkpoints {
+            // Nothing here may meet a checkpoint of no stage.
+            if checklist.stage(checkpoint.stage.as_str()).is_some() {
+                checklist.push(checkpoint);
+            }
+        }
+        checklist
+    }
 }
 
 impl Checklist {
@@ -149,6 +177,33 @@ impl Checklist {
         self.place.entry(checkpoint.id.clone()).or_insert(at);
         self.of_stage.entry(checkpoint.stage.clone()).or_insert(at..at).end = at + 1;
         self.checkpoints.push(checkpoint);
+    }
+
+    /// What a target is called: a checkpoint by its name, a stage by its strand, number and name. What the checklist no longer
+    /// holds keeps its id.
+    #[must_use]
+    pub fn target_name(&self, id: &str) -> String {
+        let checkpoint = self.checkpoint(id).map(|checkpoint| checkpoint.name.clone());
+        let stage = || {
+            let stage = self.stage(id)?;
+            Some(format!("{} {}, {}", self.strand_name(stage.strand), stage.number, stage.name))
+        };
+        checkpoint.or_else(stage).unwrap_or_else(|| id.to_owned())
+    }
+
+    /// What a stage waits for, by its name.
+    #[must_use]
+    pub fn need_name(&self, need: &Need) -> String {
+        match need {
+            Need::Stage(id) => self.target_name(id.as_str()),
+            Need::Checkpoint(id, _) => self.target_name(id.as_str()),
+        }
+    }
+
+    /// What a slip is called; one that the checklist no longer holds keeps its id.
+    #[must_use]
+    pub fn slip_name(&self, id: &SlipId) -> String {
+        self.slip(id.as_str()).map_or_else(|| id.to_string(), |slip| slip.name.clone())
     }
 
     /// The name of a strand as people read it.

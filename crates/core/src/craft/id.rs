@@ -62,6 +62,18 @@ pub enum Target {
     Stage(StageId),
 }
 
+impl Serialize for Target {
+    fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        to.serialize_str(self.id())
+    }
+}
+
+impl<'de> Deserialize<'de> for Target {
+    fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
+        Ok(Self::from_id(&String::deserialize(from)?))
+    }
+}
+
 impl Target {
     /// The id as it is stored and sent; checkpoint and stage ids never collide (`hold.tall`, `hold.3`).
     #[must_use]

@@ -86,7 +86,7 @@ pub enum MainMeasure {
 }
 
 /// What a child plays, and what it played before.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Playing {
     /// Now.
     pub now: Instrument,

@@ -3,6 +3,7 @@
 use std::collections::BTreeSet;
 
 use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
 
 use crate::craft::id::{CheckpointId, StageId, Target};
 use crate::tapes::assessment::MarkerAssessment;
@@ -13,7 +14,7 @@ pub const MAX_REASON_LENGTH: usize = 200;
 pub const MAX_DONE_LENGTH: usize = 300;
 
 /// What counts for one child besides its observations.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub struct ChildContext {
     /// Checkpoints that do not apply to the child.
     pub exempt: BTreeSet<CheckpointId>,

@@ -15,6 +15,7 @@ pub mod next;
 pub mod observation;
 pub mod outlook;
 pub mod overview;
+pub mod page;
 pub mod pupil;
 pub mod rhythm;
 pub mod standing;

@@ -29,35 +29,41 @@ pub struct NewObservation {
     /// A checkpoint (`hold.tall`) or a stage (`hold.3`).
     pub target: String,
     /// 0 to 4 for a checkpoint; 0 or 3 for one of the tapes.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub level: Option<u8>,
     /// Slips ticked on this checkpoint.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub slips: Vec<String>,
     /// For a stage: the checkpoints it does not vouch for.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub except: Vec<String>,
     /// What the child said, if it was asked.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub says: Option<Says>,
     /// At most 500 characters.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
     /// How the look happened; a visit by default.
-    #[serde(default = "visit")]
+    #[serde(default = "visit", skip_serializing_if = "is_visit")]
     pub via: Via,
     /// When, by the device's clock.
     pub observed_at: DateTime<Utc>,
     /// In which round, if in one.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub round: Option<RoundId>,
     /// The observation of the same child and target that this one takes back.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub retracts: Option<ObservationId>,
 }
 
 fn visit() -> Via {
     Via::Visit
+}
+
+// Serde calls it with a reference.
+#[allow(clippy::trivially_copy_pass_by_ref)]
+fn is_visit(via: &Via) -> bool {
+    *via == Via::Visit
 }
 
 /// Why an observation cannot be, and what to do.
@@ -101,7 +107,61 @@ pub enum ObservationFault {
     Slip(String, CheckpointId),
 }
 
+impl From<&Observation> for NewObservation {
+    fn from(observation: &Observation) -> Self {
+        let (level, slips, except, retracts) = match &observation.seen {
+            Observed::Level { level, slips } => {
+                (Some(level.number()), slips.iter().map(ToString::to_string).collect(), Vec::new(), None)
+            }
+            Observed::Holds { except } => (None, Vec::new(), except.iter().map(ToString::to_string).collect(), None),
+            Observed::Retracts(id) => (None, Vec::new(), Vec::new(), Some(*id)),
+        };
+        Self {
+            id: observation.id,
+            child: observation.child,
+            target: observation.target.id().to_owned(),
+            level,
+            slips,
+            except,
+            says: observation.says,
+            note: observation.note.clone(),
+            via: observation.via,
+            observed_at: observation.observed_at,
+            round: observation.round,
+            retracts,
+        }
+    }
+}
+
 impl NewObservation {
+    /// An observation that was checked when it was taken in, as the rules know it: what the checklist says of it now does not
+    /// matter. `None` for a level that is none.
+    #[must_use]
+    pub fn taken_in(self, observer: AccountId) -> Option<Observation> {
+        let target = Target::from_id(&self.target);
+        let seen = match (self.retracts, self.level) {
+            (Some(retracts), _) => Observed::Retracts(retracts),
+            (None, Some(level)) => Observed::Level {
+                level: Level::try_from(level).ok()?,
+                slips: self.slips.into_iter().map(SlipId::new).collect(),
+            },
+            (None, None) => Observed::Holds { except: self.except.into_iter().map(CheckpointId::new).collect() },
+        };
+        Some(Observation {
+            id: self.id,
+            child: self.child,
+            target,
+            seen,
+            says: self.says,
+            note: self.note,
+            via: self.via,
+            observed_at: self.observed_at,
+            recorded_at: self.observed_at,
+            observer,
+            round: self.round,
+        })
+    }
+
     /// The observation as the rules know it, taken in by `observer` at `now`.
     ///
     /// # Errors

@@ -9,6 +9,7 @@ use std::cmp::Reverse;
 use std::collections::{BTreeMap, BTreeSet};
 
 use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
 
 use crate::craft::approach::{Approach, Choices, ORDER};
 use crate::craft::cause_graph::Node;
@@ -24,7 +25,7 @@ use crate::tapes::status::TapeTrouble;
 pub const MAX_NEXT: usize = 3;
 
 /// Which hand comes first in what is suggested.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Order {
     /// The strand whose open stage is lowest.
     SideBySide,

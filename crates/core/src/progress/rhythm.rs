@@ -1,12 +1,12 @@
 //! The rhythm of a class: after how many meetings something is looked at again, and whether that is due.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use std::cmp::Ordering;
 
 use crate::craft::level::Level;
 
 /// After how many meetings something is looked at again.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Rhythm {
     /// Meetings until the next look, by the level number 0 to 4.
     pub after: [u32; 5],

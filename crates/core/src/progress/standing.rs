@@ -12,6 +12,7 @@ use crate::progress::rhythm::Rhythm;
 use std::collections::{BTreeMap, BTreeSet};
 
 use chrono::{DateTime, Utc};
+use serde::{Deserialize, Serialize};
 
 use crate::craft::checklist::Checklist;
 use crate::craft::id::Target;
@@ -21,7 +22,7 @@ use crate::progress::calendar::MeetingCalendar;
 use crate::progress::observation::{Observation, Observed, Says, Via, in_force};
 
 /// How a child stands at a checkpoint that somebody has looked at. No standing at all means unseen.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Standing {
     /// The present level.
     pub level: Level,
@@ -51,6 +52,17 @@ impl Standing {
     }
 }
 
+/// How a checkpoint stands, with what its next observations need to know of those before.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct StandingSoFar {
+    /// How it stands.
+    pub standing: Standing,
+    /// Lasting in a row.
+    pub lasting_run: u32,
+    /// The meeting of the stage look that would make the next one, at another meeting, the second in a row.
+    pub held_at: Option<u32>,
+}
+
 /// The standings of one child at every checkpoint its observations speak of, unseen ones left out.
 ///
 /// `observations` are one child's, in any order, with any repeats; targets the checklist does not know are passed over. They
@@ -62,9 +74,47 @@ pub fn standings(
     calendar: &MeetingCalendar,
     rhythm: &Rhythm,
 ) -> BTreeMap<CheckpointId, Standing> {
+    let nothing = BTreeMap::new();
+    let folds = fold(checklist, &nothing, observations, calendar, rhythm);
+    let standings = checklist.checkpoints().iter().zip(folds);
+    standings.filter_map(|(checkpoint, fold)| Some((checkpoint.id.clone(), fold.current?.standing()))).collect()
+}
+
+/// [`standings`] that go on: `before` is what came of all observations that were made before the first of these.
+#[must_use]
+pub fn standings_so_far(
+    checklist: &Checklist,
+    before: &BTreeMap<CheckpointId, StandingSoFar>,
+    observations: &[Observation],
+    calendar: &MeetingCalendar,
+    rhythm: &Rhythm,
+) -> BTreeMap<CheckpointId, StandingSoFar> {
+    let folds = fold(checklist, before, observations, calendar, rhythm);
+    let standings = checklist.checkpoints().iter().zip(folds);
+    let so_far = |fold: StandingFold<'_>| {
+        let (lasting_run, held_at) = (fold.lasting_run, fold.held_at);
+        Some(StandingSoFar { standing: fold.current?.standing(), lasting_run, held_at })
+    };
+    standings.filter_map(|(checkpoint, fold)| Some((checkpoint.id.clone(), so_far(fold)?))).collect()
+}
+
+/// The fold of each checkpoint of the checklist, in its order.
+fn fold<'a>(
+    checklist: &Checklist,
+    before: &'a BTreeMap<CheckpointId, StandingSoFar>,
+    observations: &'a [Observation],
+    calendar: &MeetingCalendar,
+    rhythm: &Rhythm,
+) -> Vec<StandingFold<'a>> {
     // By place, not by id: a class has tens of thousands of observations.
-    let mut folds: Vec<StandingFold<'_>> = Vec::new();
+    let mut folds: Vec<StandingFold<'a>> = Vec::new();
     folds.resize_with(checklist.checkpoints().len(), StandingFold::default);
+    for (id, so_far) in before {
+        if let Some(place) = checklist.place(id.as_str()) {
+            let current = Some(CurrentStanding::of(&so_far.standing));
+            folds[place] = StandingFold { current, lasting_run: so_far.lasting_run, held_at: so_far.held_at };
+        }
+    }
     for observation in in_force(observations) {
         match (&observation.target, &observation.seen) {
             (Target::Checkpoint(id), Observed::Level { level, slips }) => {
@@ -84,8 +134,7 @@ pub fn standings(
             _ => {}
         }
     }
-    let standings = checklist.checkpoints().iter().zip(folds);
-    standings.filter_map(|(checkpoint, fold)| Some((checkpoint.id.clone(), fold.current?.standing()))).collect()
+    folds
 }
 
 /// What the rules read of an observation beside what was seen.

@@ -1,7 +1,7 @@
 //! Rows of chairs: places, the floor they need, and the order in which they are walked past.
 
 use crate::craft::instrument::Instrument;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// The floor a chair needs, width and depth in millimetres.
 #[must_use]
@@ -21,7 +21,7 @@ pub const MAX_ROWS: u8 = 20;
 pub const MAX_SEATS_IN_ROW: u8 = 40;
 
 /// A seat: row from the podium, number from the podium's left, both from 1.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Seat {
     /// The row, 1 nearest the podium.

@@ -2,7 +2,7 @@
 //! each marker stands.
 
 use chrono::{DateTime, Utc};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use crate::tapes::ear_checks::ear_checks;
 use crate::tapes::finger::{Finger, Spot};
@@ -15,7 +15,7 @@ use crate::tapes::status::{TapeState, TapeTrouble};
 
 /// How one marker stands under a class's set.
 #[serde_with::skip_serializing_none]
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "camelCase")]
 pub struct SpotStatus {
@@ -34,7 +34,7 @@ pub struct SpotStatus {
 }
 
 /// What an instrument's log comes to under a class's set of markers.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct MarkerAssessment {
     /// The furthest state reached.
     pub state: TapeState,

@@ -7,7 +7,6 @@ pub mod calc;
 pub mod child;
 pub mod health;
 pub mod lessons;
-pub mod names;
 pub mod pages;
 pub mod room;
 pub mod round;

@@ -1,28 +1,34 @@
 //! What the rules say of the children of a class at this moment.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
-use bright_row_core::ChildId;
+use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::cause_graph::CauseGraph;
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::progress::context::ChildContext;
 use bright_row_core::progress::ladder::Ladder;
-use bright_row_core::progress::observation::Observation;
+use bright_row_core::progress::new_observation::NewObservation;
+use bright_row_core::progress::next::Order;
+use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::progress::outlook::Outlook;
+use bright_row_core::progress::page::basis::{CLASS_CHECKLIST, ChildBasis, ClassRules};
+use bright_row_core::progress::page::child_now::ChildNow;
 use bright_row_core::progress::pupil::Pupil;
-use bright_row_core::progress::standing::Standing;
+use bright_row_core::progress::standing::{Standing, standings_so_far};
 use bright_row_core::progress::tape_status::TapeStatus;
 use bright_row_core::progress::visits::Unseen;
 use bright_row_core::setup::rows::walking_key;
 use bright_row_core::tapes::assessment::MarkerAssessment;
 use bright_row_core::tapes::marker_set::MarkerSet;
+use bright_row_core::{ChildId, ObservationId};
 use bright_row_store::children::stored_context::{self, StoredContext};
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::Class;
 use bright_row_store::observations::standings;
+use chrono::{DateTime, Utc};
 
 use crate::error::ApiError;
 use crate::state::App;
@@ -139,6 +145,23 @@ impl<'a> ClassSnapshot<'a> {
         TapeStatus::of(&outlook, &standings, &context)
     }
 
+    /// A child as it is now, nothing on its way.
+    pub(crate) fn now_of(
+        &self,
+        child: &Child,
+        context: &StoredContext,
+        standings: BTreeMap<CheckpointId, Standing>,
+    ) -> ChildNow {
+        ChildNow {
+            checklist: self.checklist_of(context),
+            context: context.context.clone(),
+            ladder: self.ladder(child, context, &standings),
+            unseen: self.unseen(child, &standings),
+            standings,
+            on_their_way: Vec::new(),
+        }
+    }
+
     /// How long nobody has been at the child's chair.
     pub(crate) fn unseen(&self, child: &Child, standings: &BTreeMap<CheckpointId, Standing>) -> Unseen {
         Unseen::at(self.now, &self.class.calendar, child.joined_on, standings)
@@ -152,6 +175,68 @@ impl<'a> ClassSnapshot<'a> {
         let mut choices = self.class.choices.clone();
         choices.extend(context.overrides.clone());
         self.app.checklists.of(&self.app.content, &choices, &self.class.edits)
+    }
+
+    /// Where the rules hold the checklist of a child that goes its own way so far.
+    pub(crate) fn checklist_key(overrides: &Choices) -> String {
+        if overrides.is_empty() {
+            return CLASS_CHECKLIST.to_owned();
+        }
+        serde_json::to_string(overrides).expect("choices are plain data")
+    }
+
+    /// The rules by which children are read, with the checklists of those who go their own way.
+    pub(crate) fn rules<'b>(&self, contexts: impl IntoIterator<Item = &'b StoredContext>) -> ClassRules {
+        let (approach, class) = (&self.app.content.approach, self.class);
+        let own = contexts.into_iter();
+        let own = own.map(|context| (Self::checklist_key(&context.overrides), self.checklist_of(context)));
+        let shared = (CLASS_CHECKLIST.to_owned(), Arc::clone(&self.checklist));
+        ClassRules {
+            calendar: class.calendar.clone(),
+            rhythm: class.rhythm,
+            order: Order::of(approach, &class.choices),
+            next_at_once: approach.next_at_once(&class.choices),
+            causes: Arc::clone(&self.app.content.causes),
+            checklists: own.chain([shared]).collect(),
+        }
+    }
+
+    /// What everything about a child follows from. `context` was assessed; of the observations those since `since`, and what
+    /// came `before`; all of them without one.
+    pub(crate) fn basis(
+        &self,
+        child: &Child,
+        context: &StoredContext,
+        observations: &[Observation],
+        since: Option<DateTime<Utc>>,
+    ) -> ChildBasis {
+        let is_before = |one: &&Observation| since.is_some_and(|since| one.observed_at < since);
+        let retracted = |one: &&Observation| matches!(one.seen, Observed::Retracts(_));
+        // An undo goes with what it takes back, whenever it was made.
+        let before: Vec<Observation> =
+            observations.iter().filter(|one| is_before(one) || retracted(one)).cloned().collect();
+        let since_then: BTreeSet<ObservationId> =
+            observations.iter().filter(|one| !is_before(one)).map(|one| one.id).collect();
+        let is_there = |one: &&Observation| match one.seen {
+            Observed::Retracts(id) => !is_before(one) || since_then.contains(&id),
+            Observed::Level { .. } | Observed::Holds { .. } => !is_before(one),
+        };
+        let (calendar, rhythm) = (&self.class.calendar, &self.class.rhythm);
+        let before = standings_so_far(&self.checklist, &BTreeMap::new(), &before, calendar, rhythm);
+        ChildBasis {
+            who: child.who(),
+            checklist: Self::checklist_key(&context.overrides),
+            exempt: context.context.exempt.clone(),
+            opened: context.context.opened.clone(),
+            pain: context.pain.clone(),
+            tapes: context.context.tapes.clone(),
+            asset: context.markers.as_ref().map(|markers| markers.asset),
+            has_since: context.has_since,
+            swapped_at: context.context.swapped_at,
+            before: if since.is_some() { before } else { BTreeMap::new() },
+            since,
+            observations: observations.iter().filter(|one| is_there(one)).map(NewObservation::from).collect(),
+        }
     }
 
     pub(crate) fn ladder(

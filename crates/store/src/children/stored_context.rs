@@ -11,7 +11,8 @@ use bright_row_core::progress::context::ChildContext;
 use bright_row_core::tapes::assessment::MarkerAssessment;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_core::tapes::record::TapeRecord;
-use bright_row_core::{AssetId, ChildId};
+use bright_row_core::{AssetId, ChildId, ObservationId};
+use chrono::{DateTime, Utc};
 use sea_orm::{ConnectionTrait, FromQueryResult, Statement, Value};
 use uuid::Uuid;
 
@@ -25,8 +26,12 @@ pub struct StoredContext {
     pub context: ChildContext,
     /// Its overrides.
     pub overrides: Choices,
+    /// When it said that it hurts, and nobody has said yet what was done.
+    pub pain: BTreeMap<ObservationId, Target>,
     /// The instrument that it has.
     pub markers: Option<InstrumentMarkers>,
+    /// Since when.
+    pub has_since: Option<DateTime<Utc>>,
 }
 
 /// The tapes of an instrument that somebody has.
@@ -61,7 +66,7 @@ const KNOWN: &str = "
       select program_id, child_id, 'opened', stage_id, '' from stage_opened
         where program_id = $1 and ended_at is null
       union all
-      select program_id, child_id, 'pain', target, '' from pain_open where program_id = $1
+      select program_id, child_id, 'pain', target, observation_id::text from pain_open where program_id = $1
       union all
       select program_id, child_id, 'override', key, choice from child_choice where program_id = $1
       union all
@@ -71,6 +76,9 @@ const KNOWN: &str = "
         join asset a on a.program_id = l.program_id and a.asset_id = l.asset_id
         left join tape_record r on r.program_id = l.program_id and r.asset_id = l.asset_id
         where l.program_id = $1 and l.until is null
+      union all
+      select program_id, child_id, 'since', to_json(since at time zone 'UTC') #>> '{}' || 'Z', '' from loan
+        where program_id = $1 and until is null
       union all
       -- It had another instrument before this one.
       select l.program_id, l.child_id, 'swapped', to_json(l.since at time zone 'UTC') #>> '{}' || 'Z', ''
@@ -102,16 +110,26 @@ async fn known(
         match row.kind.as_str() {
             "exempt" => drop(known.context.exempt.insert(CheckpointId::new(row.id))),
             "opened" => drop(known.context.opened.insert(StageId::new(row.id))),
-            "pain" => drop(known.context.pain.insert(Target::from_id(&row.id))),
-            "tapes" => known.markers = Some(markers_of(&row)?),
-            "swapped" => {
-                let since = row.id.parse().map_err(|_| StoreError::Unreadable { what: "moment", value: row.id })?;
-                known.context.swapped_at = Some(since);
+            "pain" => {
+                let target = Target::from_id(&row.id);
+                known.context.pain.insert(target.clone());
+                known.pain.insert(parse_uuid(&row.choice)?.into(), target);
             }
+            "since" => known.has_since = Some(parse_moment(row.id)?),
+            "tapes" => known.markers = Some(markers_of(&row)?),
+            "swapped" => known.context.swapped_at = Some(parse_moment(row.id)?),
             _ => drop(known.overrides.insert(row.id, row.choice)),
         }
     }
     Ok(found)
+}
+
+fn parse_moment(text: String) -> Result<DateTime<Utc>, StoreError> {
+    text.parse().map_err(|_| StoreError::Unreadable { what: "moment", value: text })
+}
+
+fn parse_uuid(text: &str) -> Result<Uuid, StoreError> {
+    text.parse().map_err(|_| StoreError::Unreadable { what: "id", value: text.to_owned() })
 }
 
 fn markers_of(row: &Row) -> Result<InstrumentMarkers, StoreError> {

@@ -123,6 +123,16 @@ pub async fn renew(
     replace(db, class.key, &here, &checkpoints, &fresh).await
 }
 
+/// Every observation that stands for these children of a program: their own, but of the tapes those of the instrument each
+/// has now. In no order, what was taken back and undos included, without notes.
+pub async fn standing_for(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    children: &BTreeSet<ChildId>,
+) -> Result<BTreeMap<ChildId, Vec<Observation>>, StoreError> {
+    attributed(db, class, children, None).await
+}
+
 #[derive(FromQueryResult)]
 struct Locked {
     child_id: Uuid,

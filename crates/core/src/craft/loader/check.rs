@@ -12,6 +12,7 @@ use crate::craft::loader::fault::positive;
 use crate::craft::loader::fault::short;
 use crate::craft::loader::fault::unique;
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 use super::check_instruments::instruments;
 use super::content::Content;
@@ -83,7 +84,7 @@ pub(super) fn all(draft: Draft, faults: &mut Faults) -> Content {
         template: ChecklistTemplate { base: checklist, alternatives },
         approach,
         symptoms,
-        causes,
+        causes: Arc::new(causes),
         lessons,
         tunes,
     }

@@ -1,6 +1,7 @@
 //! All content, checked.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use crate::craft::approach::{Approach, Choices};
 use crate::craft::cause_graph::CauseGraph;
@@ -24,7 +25,7 @@ pub struct Content {
     /// What is heard or seen, and what may have led to it.
     pub symptoms: Symptoms,
     /// What leads to what.
-    pub causes: CauseGraph,
+    pub causes: Arc<CauseGraph>,
     /// Drills for the whole class.
     pub lessons: Lessons,
     /// Tunes that belong to everybody.

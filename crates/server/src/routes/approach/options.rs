@@ -16,7 +16,6 @@ use utoipa::ToSchema;
 use crate::error::answers::{ForDirectorsWriting, ForMembers, ForMembersAsking};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
-use crate::routes::names::{need_name, target_name};
 
 use crate::auth::guard::{Director, Member};
 use crate::state::App;
@@ -223,7 +222,7 @@ pub(crate) fn change_views(before: &Checklist, after: &Checklist) -> Vec<ChangeV
         }
     }
     let view = |(target, before, after_, on): (String, Asked, Asked, BTreeSet<Instrument>)| ChangeView {
-        name: target_name(after, &target),
+        name: after.target_name(&target),
         target,
         instruments: on.into_iter().collect(),
         before,
@@ -255,7 +254,7 @@ fn lines_of(change: &Change, before: &Checklist, after: &Checklist) -> Vec<Line>
         }
         Change::Waits { stage, instrument, after: needs } => {
             let waits = |checklist: &Checklist, needs: &[Need]| Asked::OpensAfter {
-                names: needs.iter().map(|need| need_name(checklist, need)).collect(),
+                names: needs.iter().map(|need| checklist.need_name(need)).collect(),
             };
             let was = before.stage(stage.as_str()).map_or(&[][..], |stage| stage.needs(*instrument));
             vec![(stage.to_string(), *instrument, waits(before, was), waits(after, needs))]

@@ -27,7 +27,6 @@ use crate::auth::guard::{Member, MemberOfChild};
 use crate::error::answers::ForMembersAsking;
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
-use crate::routes::names::target_name;
 use crate::state::App;
 use crate::use_cases::snapshot::ClassSnapshot;
 use bright_row_core::progress::facts::{facts_of_instrument, facts_of_tapes};
@@ -161,7 +160,7 @@ pub async fn causes(
     let cause = |ranked: RankedCause<'_>| {
         let checkpoint = ranked.cause.checkpoint.as_ref().map(|id| CauseCheckpoint {
             id: id.to_string(),
-            name: target_name(&checklist, id.as_str()),
+            name: checklist.target_name(id.as_str()),
             level: standings.get(id).map(|standing| standing.level.number()),
         });
         cause_view(&app, &ranked, checkpoint)

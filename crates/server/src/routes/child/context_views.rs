@@ -3,15 +3,15 @@
 use std::collections::BTreeMap;
 
 use bright_row_core::craft::checklist::Checklist;
-use bright_row_core::craft::id::{CheckpointId, StageId};
+use bright_row_core::craft::id::StageId;
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::{AccountId, ChildId, ObservationId};
+use bright_row_core::progress::page::context::{AccommodationView, MadeView, PainView};
+use bright_row_core::{AccountId, ChildId};
 use bright_row_store::accounts;
 use bright_row_store::accounts::Made;
 use bright_row_store::children::context::{self, Accommodation, PainNote};
 use bright_row_store::children::stored_context::StoredContext;
 use bright_row_store::classes::Class;
-use chrono::{DateTime, Utc};
 use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
@@ -19,33 +19,9 @@ use utoipa::ToSchema;
 use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::routes::approach::options::{ChoiceView, choice_view};
-use crate::routes::names::target_name;
 use crate::state::App;
 
-/// How many pains a child's page looks back on.
-pub(super) const MAX_PAINS_SHOWN: u64 = 10;
-
-/// Who did something, and when.
-#[derive(Clone, Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct MadeView {
-    /// By name.
-    by: String,
-    at: DateTime<Utc>,
-}
-
-/// What counts for a child instead of the shared look-for.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct AccommodationView {
-    checkpoint: String,
-    name: String,
-    /// What is looked for; absent: the checkpoint does not apply.
-    look_for: Option<String>,
-    reason: String,
-    made: MadeView,
-}
+const MAX_PAINS: u64 = 10;
 
 /// A choice in which a child may go its own way.
 #[skip_serializing_none]
@@ -56,23 +32,6 @@ pub struct OverrideView {
     choice: ChoiceView,
     /// The child's own way; absent: as the class.
     own: Option<String>,
-}
-
-/// When a child said that it hurts.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct PainView {
-    observation: ObservationId,
-    /// Where it was seen.
-    target_name: String,
-    /// What was written then.
-    note: Option<String>,
-    seen: MadeView,
-    /// What was done; absent while it is flagged.
-    done: Option<String>,
-    /// Who said so.
-    answered: Option<MadeView>,
 }
 
 /// What counts for one child, with the names of those who decided it.
@@ -89,7 +48,7 @@ impl ContextOfChild {
         let (accommodations, opened, pain) = tokio::try_join!(
             context::accommodations(&app.db, key, child),
             context::opened(&app.db, key, child),
-            context::pain_notes(&app.db, key, child, MAX_PAINS_SHOWN)
+            context::pain_notes(&app.db, key, child, MAX_PAINS)
         )?;
         let made = accommodations.iter().map(|own| own.made).chain(opened.values().copied());
         let pains = pain.iter().flat_map(|pain| [Some(pain.seen), pain.done.as_ref().map(|(_, made)| *made)]);
@@ -99,12 +58,9 @@ impl ContextOfChild {
         Ok(Self { accommodations, opened, pain, names })
     }
 
-    pub(crate) fn accommodation(&self, checkpoint: &CheckpointId) -> Option<&Accommodation> {
-        self.accommodations.iter().find(|own| own.checkpoint == *checkpoint)
-    }
-
-    pub(crate) fn opened(&self, stage: &StageId) -> Option<MadeView> {
-        self.opened.get(stage).map(|made| self.made(*made))
+    /// Who opened stages although they wait for others.
+    pub(crate) fn opened_by(&self) -> BTreeMap<StageId, MadeView> {
+        self.opened.iter().map(|(stage, made)| (stage.clone(), self.made(*made))).collect()
     }
 
     fn made(&self, made: Made) -> MadeView {
@@ -114,7 +70,7 @@ impl ContextOfChild {
     pub(crate) fn accommodation_views(&self, checklist: &Checklist) -> Vec<AccommodationView> {
         let view = |own: &Accommodation| AccommodationView {
             checkpoint: own.checkpoint.to_string(),
-            name: target_name(checklist, own.checkpoint.as_str()),
+            name: checklist.target_name(own.checkpoint.as_str()),
             look_for: Some(own.look_for.clone()).filter(|own| !own.is_empty()),
             reason: own.reason.clone(),
             made: self.made(own.made),
@@ -125,7 +81,7 @@ impl ContextOfChild {
     pub(crate) fn pain_views(&self, checklist: &Checklist) -> Vec<PainView> {
         let view = |pain: &PainNote| PainView {
             observation: pain.observation,
-            target_name: target_name(checklist, pain.target.id()),
+            target_name: checklist.target_name(pain.target.id()),
             note: pain.note.clone(),
             seen: self.made(pain.seen),
             done: pain.done.as_ref().map(|(done, _)| done.clone()),

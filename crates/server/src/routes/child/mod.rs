@@ -4,5 +4,4 @@ pub mod causes;
 pub mod context;
 pub mod context_views;
 pub mod history;
-pub mod next;
 pub mod page;

@@ -17,7 +17,6 @@ use utoipa::ToSchema;
 use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
-use crate::routes::names::target_name;
 use crate::state::App;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 use bright_row_core::number::share;
@@ -157,7 +156,7 @@ impl Words<'_> {
             checkpoint: checkpoint.id.to_string(),
             name: checkpoint.name.clone(),
             strand: self.checklist.strand_of(checkpoint),
-            stage_name: target_name(self.checklist, checkpoint.stage.as_str()),
+            stage_name: self.checklist.target_name(checkpoint.stage.as_str()),
             below: self.named(&bottleneck.below),
             unseen: self.named(&bottleneck.unseen),
         }
@@ -205,11 +204,11 @@ impl Words<'_> {
             Node::Checkpoint(id) => {
                 let checkpoint = self.checklist.checkpoint(id.as_str());
                 let help = checkpoint.and_then(|c| c.wording.values().next()).map(|wording| wording.look_for.clone());
-                (target_name(self.checklist, id.as_str()), id.to_string(), help.unwrap_or_default())
+                (self.checklist.target_name(id.as_str()), id.to_string(), help.unwrap_or_default())
             }
             Node::Symptom(symptom) => (symptom.0.clone(), String::new(), String::new()),
         };
-        let checkpoint_name = target_name(self.checklist, &checkpoint);
+        let checkpoint_name = self.checklist.target_name(&checkpoint);
         SmallGroup { name, checkpoint, checkpoint_name, help, children }
     }
 }

@@ -1,19 +1,12 @@
 //! The room: every child of a class with its four strings.
 
-use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::role::Role;
-use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
-use bright_row_core::craft::id::CheckpointId;
+use bright_row_core::ClassId;
 use bright_row_core::craft::strand::Strand;
-use bright_row_core::progress::ladder::Ladder;
-use bright_row_core::progress::standing::Standing;
-use bright_row_core::progress::visits::Unseen;
-use bright_row_core::setup::rows::Seat;
-use bright_row_core::{ChildId, ClassId};
-use bright_row_store::children::Child;
+use bright_row_core::progress::page::room_child::RoomChild;
 use chrono::NaiveDate;
 use serde::Serialize;
 use serde_with::skip_serializing_none;
@@ -21,12 +14,10 @@ use utoipa::ToSchema;
 
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
-use crate::use_cases::snapshot::ClassSnapshot;
+use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 use crate::auth::guard::Member;
 use crate::state::App;
-use bright_row_core::number::share;
-use bright_row_core::progress::strand_view::StrandView;
 
 /// The room of a class.
 #[derive(Serialize, ToSchema)]
@@ -70,47 +61,6 @@ pub struct StrandName {
     name: String,
 }
 
-/// A child in the room.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct RoomChild {
-    id: ChildId,
-    /// First name and one letter.
-    name: String,
-    instrument: Instrument,
-    seat: Option<Seat>,
-    /// The mean of the four strings, 0 to 1.
-    brightness: f64,
-    /// Whether anybody has been at this child's chair.
-    visited: bool,
-    /// Meetings since the last visit, or since joining if there was none.
-    meetings_unseen: u32,
-    /// The four strings, in order.
-    strings: Vec<StrandView>,
-}
-
-impl RoomChild {
-    pub(crate) fn new(
-        snapshot: &ClassSnapshot<'_>,
-        child: Child,
-        standings: &BTreeMap<CheckpointId, Standing>,
-        ladder: &Ladder,
-    ) -> Self {
-        let Unseen { meetings: meetings_unseen, visited } = snapshot.unseen(&child, standings);
-        Self {
-            id: child.id,
-            name: child.name,
-            instrument: child.playing.now,
-            seat: child.seat,
-            brightness: share(ladder.brightness()),
-            visited,
-            meetings_unseen,
-            strings: ladder.strands.to_vec(),
-        }
-    }
-}
-
 /// The room of a class: seats, strings, what is due and flagged.
 #[utoipa::path(get, path = "/api/classes/{class}/room", tag = "room",
     params(("class" = Uuid, Path, description = "The class")),
@@ -122,8 +72,10 @@ pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, 
     let class = member.class;
     let snapshot = ClassSnapshot::new(&app, &class);
     let learners = snapshot.learners().await?.into_iter();
-    let children =
-        learners.map(|learner| RoomChild::new(&snapshot, learner.child, &learner.standings, &learner.ladder)).collect();
+    let room_child = |learner: Learner| {
+        RoomChild::new(learner.child.who(), snapshot.unseen(&learner.child, &learner.standings), &learner.ladder)
+    };
+    let children = learners.map(room_child).collect();
     let today = class.calendar.day_of(app.now());
     let meeting = MeetingView {
         number: snapshot.now,

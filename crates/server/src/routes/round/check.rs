@@ -17,7 +17,6 @@ use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::routes::names::target_name;
 use crate::use_cases::snapshot::Learner;
 
 /// Something that could be looked at.
@@ -160,7 +159,7 @@ impl<'a> Words<'a> {
             asset: learner.context.markers.as_ref().filter(|_| on_tapes).map(|markers| markers.asset),
             spots: markers.map(|markers| markers.spots.clone()).unwrap_or_default(),
             target: check.target.id().to_owned(),
-            name: target_name(checklist, check.target.id()),
+            name: checklist.target_name(check.target.id()),
             strand,
             kind,
             seconds: check.seconds,

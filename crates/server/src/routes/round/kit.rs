@@ -24,7 +24,6 @@ use utoipa::IntoParams;
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::extract::Query;
-use crate::routes::names::target_name;
 use crate::routes::round::check::Words;
 use crate::routes::round::events::event_view;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
@@ -138,7 +137,7 @@ fn strands(checklist: &Checklist) -> Vec<RoundStrand> {
 fn names(checklist: &Checklist) -> BTreeMap<String, String> {
     let stages = checklist.stages().iter().map(|stage| stage.id.to_string());
     let checkpoints = checklist.checkpoints().iter().map(|checkpoint| checkpoint.id.to_string());
-    let targets = stages.chain(checkpoints).map(|id| (id.clone(), target_name(checklist, &id)));
+    let targets = stages.chain(checkpoints).map(|id| (id.clone(), checklist.target_name(&id)));
     targets.chain(checklist.slips().iter().map(|slip| (slip.id.to_string(), slip.name.clone()))).collect()
 }
 
@@ -227,7 +226,7 @@ impl Scanning<'_> {
         }
         ScanView {
             target: target.id().to_owned(),
-            name: target_name(checklist, target.id()),
+            name: checklist.target_name(target.id()),
             strand: checklist.strand_of_target(target).unwrap_or(Strand::Hold),
             look_fors,
             part: String::new(),

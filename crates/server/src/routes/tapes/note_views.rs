@@ -16,8 +16,6 @@ use utoipa::ToSchema;
 use crate::routes::tapes::bench::BenchChild;
 use crate::use_cases::snapshot::Learner;
 
-use crate::routes::names::need_name;
-
 /// A tune on all four instruments, and the class before it.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
@@ -205,6 +203,6 @@ pub(super) fn board_position(set: &MarkerSet, fingering: Fingering) -> BoardPosi
 /// A child before a tune, with what it waits for.
 pub(super) fn tune_child(learner: &Learner, part: &TunePart) -> TuneChild {
     let needs = waits_for(&learner.ladder, part).iter();
-    let waits: Vec<String> = needs.map(|need| need_name(&learner.checklist, need)).collect();
+    let waits: Vec<String> = needs.map(|need| learner.checklist.need_name(need)).collect();
     TuneChild { child: learner.into(), ready: waits.is_empty(), waits }
 }

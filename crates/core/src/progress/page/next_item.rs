@@ -1,18 +1,16 @@
-//! The next items of a child: what to do, and why.
+//! The next items of a child as its page shows them: what to do, and why.
 
-use crate::routes::names::target_name;
-use bright_row_core::craft::cause_graph::Node;
-use bright_row_core::craft::id::SlipId;
-use bright_row_core::progress::next::{NextItem, Reason, WorkItem};
-use bright_row_core::tapes::status::TapeTrouble;
 use serde::Serialize;
 use serde_with::skip_serializing_none;
-use utoipa::ToSchema;
 
-use crate::routes::child::page::Page;
+use crate::craft::cause_graph::Node;
+use crate::progress::next::{NextItem, Reason, WorkItem};
+use crate::progress::page::ladders::Page;
+use crate::tapes::status::TapeTrouble;
 
 /// What kind of item it is.
-#[derive(Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "lowercase")]
 pub enum NextKind {
     /// The child said that it hurts.
@@ -26,7 +24,8 @@ pub enum NextKind {
 }
 
 /// Why an item comes now.
-#[derive(Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "why", rename_all = "camelCase")]
 pub enum NextWhy {
     /// The child said that it hurts.
@@ -54,32 +53,37 @@ pub enum NextWhy {
 
 /// One of the next items.
 #[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "camelCase")]
 pub struct NextView {
-    kind: NextKind,
+    /// What kind.
+    pub kind: NextKind,
     /// The checkpoint or stage; absent for the tapes.
-    target: Option<String>,
+    pub target: Option<String>,
     /// What it is called; absent for the tapes.
-    name: Option<String>,
+    pub name: Option<String>,
     /// What is the matter with the tapes.
-    trouble: Option<TapeTrouble>,
+    pub trouble: Option<TapeTrouble>,
     /// The first help of a slip, or what is there when it is right; absent for what the kind says.
-    help: Option<String>,
+    pub help: Option<String>,
     /// What to say to the child, where there is something.
-    cue: Option<String>,
+    pub cue: Option<String>,
+    /// Why now.
     #[serde(flatten)]
-    why: NextWhy,
+    pub why: NextWhy,
     /// What to look at first: where it often comes from.
-    often_from: Vec<String>,
+    pub often_from: Vec<String>,
 }
 
 impl NextView {
-    pub(crate) fn new(item: &NextItem, page: &Page<'_>) -> Self {
+    /// An item as the page words it.
+    #[must_use]
+    pub fn new(item: &NextItem, page: &Page<'_>) -> Self {
         let of = |kind, target: Option<&str>| Self {
             kind,
             target: target.map(str::to_owned),
-            name: target.map(|id| target_name(page.checklist, id)),
+            name: target.map(|id| page.checklist.target_name(id)),
             trouble: None,
             help: None,
             cue: None,
@@ -109,21 +113,19 @@ fn why(item: &NextItem, page: &Page<'_>) -> NextWhy {
     match &item.reason {
         Reason::Hurts => NextWhy::Hurts,
         Reason::TapeTrouble => NextWhy::TapeTrouble,
-        Reason::LeadsTo(slips) => NextWhy::LeadsTo { slips: slips.iter().map(|slip| slip_name(slip, page)).collect() },
-        Reason::Next(stage) => NextWhy::NextIn { stage: target_name(page.checklist, stage.as_str()) },
+        Reason::LeadsTo(slips) => {
+            NextWhy::LeadsTo { slips: slips.iter().map(|slip| page.checklist.slip_name(slip)).collect() }
+        }
+        Reason::Next(stage) => NextWhy::NextIn { stage: page.checklist.target_name(stage.as_str()) },
         Reason::Overdue(meetings) => NextWhy::Overdue { meetings: *meetings },
         Reason::Slipped => NextWhy::Slipped,
     }
 }
 
-fn slip_name(slip: &SlipId, page: &Page<'_>) -> String {
-    page.checklist.slip(slip.as_str()).map_or_else(|| slip.to_string(), |slip| slip.name.clone())
-}
-
 fn node_name(node: &Node, page: &Page<'_>) -> String {
     match node {
-        Node::Slip(slip) => slip_name(slip, page),
-        Node::Checkpoint(id) => target_name(page.checklist, id.as_str()),
+        Node::Slip(slip) => page.checklist.slip_name(slip),
+        Node::Checkpoint(id) => page.checklist.target_name(id.as_str()),
         Node::Symptom(symptom) => symptom.0.clone(),
     }
 }
