@@ -19,6 +19,14 @@ macro_rules! ids {
             }
         }
 
+        impl $name {
+            /// The id of nobody and nothing, where an id has to stand that no rule reads.
+            #[must_use]
+            pub const fn nobody() -> Self {
+                Self(Uuid::nil())
+            }
+        }
+
         impl From<Uuid> for $name {
             fn from(id: Uuid) -> Self {
                 Self(id)

@@ -1,6 +1,6 @@
 //! Live updates: one listening connection a process, one stream of notices a page.
 //!
-//! A notice only says "this class changed"; the page then reads what it may read. Notices are gathered while one is
+//! A notice only says that a class changed, and in what; the page then reads what it may read. Notices are gathered while one is
 //! under way, so that a busy class costs one statement at a time, however many observations come in.
 
 use std::collections::BTreeSet;
@@ -8,7 +8,7 @@ use std::time::Duration;
 
 use bright_row_core::ClassId;
 use bright_row_store::DatabaseConnection;
-use bright_row_store::live::{Heard, Listener, tell};
+use bright_row_store::live::{Change, Heard, Listener, Topic, tell};
 use tokio::sync::{broadcast, mpsc, watch};
 
 /// Notices that a slow page may fall behind before it has to read everything again.
@@ -20,7 +20,7 @@ const PAUSE: Duration = Duration::from_secs(1);
 #[derive(Clone, Debug)]
 pub struct Live {
     heard: broadcast::Sender<Heard>,
-    changed: mpsc::UnboundedSender<ClassId>,
+    changed: mpsc::UnboundedSender<Change>,
     closed: watch::Sender<bool>,
 }
 
@@ -37,10 +37,10 @@ impl Live {
         live
     }
 
-    /// Says that a class changed; returns at once.
-    pub fn changed(&self, class: ClassId) {
+    /// Says that a class changed, and in what; returns at once.
+    pub fn changed(&self, class: ClassId, topic: Topic) {
         // Fails only when the desk is closed, and then nobody listens any more.
-        let _ = self.changed.send(class);
+        let _ = self.changed.send((class, topic));
     }
 
     /// What is heard from now on.
@@ -86,11 +86,11 @@ async fn listen(db: DatabaseConnection, heard: broadcast::Sender<Heard>) {
     }
 }
 
-async fn notify(db: DatabaseConnection, mut gathered: mpsc::UnboundedReceiver<ClassId>) {
+async fn notify(db: DatabaseConnection, mut gathered: mpsc::UnboundedReceiver<Change>) {
     let mut batch = Vec::new();
     while gathered.recv_many(&mut batch, BACKLOG).await > 0 {
-        let classes: BTreeSet<ClassId> = batch.drain(..).collect();
-        if let Err(error) = tell(&db, &classes).await {
+        let changes: BTreeSet<Change> = batch.drain(..).collect();
+        if let Err(error) = tell(&db, &changes).await {
             tracing::warn!(%error, "a change was stored but not announced; pages read it with their next regular reading");
         }
     }

@@ -5,7 +5,7 @@ mod support;
 
 use bright_row_core::ChildId;
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_store::children;
+use bright_row_store::children::{self, Child};
 use bright_row_store::instruments::loans;
 use chrono::{DateTime, Duration, Utc};
 use rand::seq::{IndexedRandom, SliceRandom};
@@ -30,15 +30,14 @@ fn ask(call: &str, question: &Value) -> Value {
 }
 
 /// A page that has read a class.
-struct Page<'a> {
-    server: &'a Server,
+struct Page {
     room: Value,
     basis: Value,
 }
 
-impl<'a> Page<'a> {
-    async fn open(server: &'a Server) -> Self {
-        Self { server, room: server.get("/room").await, basis: server.get("/basis").await }
+impl Page {
+    async fn open(server: &Server) -> Self {
+        Self { room: server.get("/room").await, basis: server.get("/basis").await }
     }
 
     /// Once whenever the class's settings or those who go their own way have changed.
@@ -48,7 +47,7 @@ impl<'a> Page<'a> {
     }
 
     fn moment(&self) -> Value {
-        json!({ "rules": "class", "meeting": self.basis["meeting"], "now": now(), "account": self.server.director })
+        json!({ "rules": "class", "meeting": self.basis["meeting"], "now": now() })
     }
 
     fn with(&self, more: &Value) -> Value {
@@ -195,7 +194,7 @@ async fn somebody(server: &Server, number: usize, instrument: Instrument) -> Chi
         assert_eq!(status, StatusCode::NO_CONTENT);
     }
     if number.is_multiple_of(3) {
-        let page = server.get(&path("").trim_end_matches('/').to_owned()).await;
+        let page = server.get(&format!("/children/{child}")).await;
         let overrides = page["overrides"].as_array().expect("overrides");
         let choice = &overrides[number % overrides.len()]["choice"];
         let options = choice["options"].as_array().expect("options");
@@ -281,4 +280,45 @@ async fn page_and_server(seed: u64, days: i64) {
     }
     // Who was away for weeks takes back what the room does not know of; the page of the child does.
     assert!(known_in_room > CASES / if days > 1 { 8 } else { 2 }, "the room knew enough {known_in_room} times");
+}
+
+/// Everything that the tests of the pages lay observations over: what this server answers about a class of two.
+#[tokio::test]
+async fn the_answers_with_which_the_pages_are_tested_are_those_of_this_server() {
+    let server = server().await;
+    let [ada, ben] = [1, 2].map(|number| ChildId::from(Uuid::from_u128(number)));
+    let joined_on = "2026-09-01".parse().expect("a date");
+    let children = [(ada, "Ada K.", Instrument::Violin), (ben, "Ben O.", Instrument::Cello)];
+    let children = children.map(|(id, name, instrument)| Child::new(id, name.to_owned(), instrument, joined_on));
+    children::add(&server.db, server.key, &children).await.expect("two children");
+    let mut id = 100;
+    let mut seen = |target: &str, level: u8, days_ago: i64| {
+        id += 1;
+        let at = now() - Duration::days(days_ago);
+        json!({ "id": Uuid::from_u128(id), "child": ada, "target": target, "level": level, "observedAt": at })
+    };
+    let history = [
+        seen("hold.size", 4, 30),
+        seen("hold.tall", 4, 28),
+        seen("hold.rest", 2, 7),
+        seen("hold.tall", 4, 7),
+        seen("hold.rest", 3, 0),
+    ];
+    server.observe(&history).await;
+    let mut answers = json!({
+        "rules": server.get("/rules").await,
+        "room": server.get("/room").await,
+        "basis": server.get("/basis").await,
+        "page": server.get(&format!("/children/{ada}")).await,
+    });
+    answers["room"]["classId"] = json!("c1");
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/src/testing/answers.json");
+    let text = format!("{answers}\n");
+    if std::env::var_os("INSTA_UPDATE").is_some_and(|update| update == "always") {
+        std::fs::write(path, &text).expect("written");
+    }
+    assert!(
+        std::fs::read_to_string(path).expect("the answers") == text,
+        "the answers of the pages' tests are not these: run this test with INSTA_UPDATE=always"
+    );
 }

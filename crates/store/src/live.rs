@@ -1,6 +1,6 @@
 //! Who hears of a change: `NOTIFY` to every server process beside this database.
 //!
-//! A notice says which class changed, and nothing about anybody. It is sent after the change is stored, in a statement
+//! A notice says which class changed and in what, and nothing about anybody. It is sent after the change is stored, in a statement
 //! of its own: a notice inside the transaction would make every write of the whole server wait its turn, since
 //! PostgreSQL commits transactions with a notice one after the other. The price: a process that dies in between stores
 //! a change without a notice; pages catch up with their next regular reading.
@@ -16,13 +16,51 @@ use crate::error::StoreError;
 
 const CHANNEL: &str = "bright_row_class";
 
-/// Tells every process that these classes changed.
-pub async fn tell(db: &impl ConnectionTrait, classes: &BTreeSet<ClassId>) -> Result<(), StoreError> {
-    const SQL: &str = "select pg_notify($1, id::text) from unnest($2::uuid[]) as id";
-    let ids: Vec<Uuid> = classes.iter().map(|class| class.uuid()).collect();
-    db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, [CHANNEL.into(), ids.into()]))
+/// In what a class changed: a page reads again what it shows of that.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Topic {
+    /// Observations came in.
+    Observations,
+    /// Something happened in a round.
+    Rounds,
+    /// Work on instruments' markers came in.
+    Tapes,
+    /// Anything else: who is in it, its settings, instruments, lessons.
+    Class,
+}
+
+impl Topic {
+    const ALL: [Self; 4] = [Self::Observations, Self::Rounds, Self::Tapes, Self::Class];
+
+    /// The word that is sent.
+    #[must_use]
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Observations => "observations",
+            Self::Rounds => "rounds",
+            Self::Tapes => "tapes",
+            Self::Class => "class",
+        }
+    }
+}
+
+/// A class that changed, and in what.
+pub type Change = (ClassId, Topic);
+
+/// Tells every process of these changes.
+pub async fn tell(db: &impl ConnectionTrait, changes: &BTreeSet<Change>) -> Result<(), StoreError> {
+    const SQL: &str = "select pg_notify($1, notice) from unnest($2::text[]) as notice";
+    let notices: Vec<String> = changes.iter().map(|(class, topic)| format!("{class} {}", topic.word())).collect();
+    db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, [CHANNEL.into(), notices.into()]))
         .await?;
     Ok(())
+}
+
+/// The change that a notice tells of; what an older process tells in fewer words is about anything.
+fn read(notice: &str) -> Option<Change> {
+    let (class, topic) = notice.split_once(' ').unwrap_or((notice, ""));
+    let topic = Topic::ALL.into_iter().find(|known| known.word() == topic).unwrap_or(Topic::Class);
+    Some((class.parse::<Uuid>().ok()?.into(), topic))
 }
 
 /// One connection that hears every notice.
@@ -32,7 +70,7 @@ pub struct Listener(PgListener);
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Heard {
     /// This class changed.
-    Changed(ClassId),
+    Changed(ClassId, Topic),
     /// The connection was lost and is back: anything may have changed meanwhile.
     Gap,
 }
@@ -50,9 +88,24 @@ impl Listener {
         loop {
             // `try_recv` answers `None` when the connection broke; the next call opens it again.
             let Some(notice) = self.0.try_recv().await? else { return Ok(Heard::Gap) };
-            if let Ok(id) = notice.payload().parse::<Uuid>() {
-                return Ok(Heard::Changed(id.into()));
+            if let Some((class, topic)) = read(notice.payload()) {
+                return Ok(Heard::Changed(class, topic));
             }
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_notice_is_read_as_it_is_sent_and_one_in_fewer_words_is_about_anything() {
+        let class = ClassId::from(Uuid::from_u128(7));
+        for topic in Topic::ALL {
+            assert_eq!(read(&format!("{class} {}", topic.word())), Some((class, topic)));
+        }
+        assert_eq!(read(&class.to_string()), Some((class, Topic::Class)));
+        assert_eq!(read("nothing of ours"), None);
     }
 }

@@ -17,7 +17,7 @@ use bright_row_core::round::observed::{RoundObservation, observations_of};
 use bright_row_core::round::question::PlannedRound;
 use bright_row_core::round::state::{RoundState, ScanKey, StopState};
 use bright_row_core::setup::rows::even_rows;
-use bright_row_core::{AccountId, ChildId, RoundId};
+use bright_row_core::{ChildId, RoundId};
 use chrono::{DateTime, Utc};
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -86,8 +86,6 @@ questions! {
         rules: String,
         meeting: u32,
         now: DateTime<Utc>,
-        /// Who looks.
-        account: AccountId,
         /// As the server sends them.
         #[cfg_attr(feature = "schema", schema(value_type = Vec<Object>))]
         basis: Vec<ChildBasis>,
@@ -99,8 +97,6 @@ questions! {
         rules: String,
         meeting: u32,
         now: DateTime<Utc>,
-        /// Who looks.
-        account: AccountId,
         /// By name.
         me: String,
         #[cfg_attr(feature = "schema", schema(value_type = Object))]
@@ -297,8 +293,8 @@ fn with_rules<T: Default>(key: &str, by: impl FnOnce(&ClassRules) -> T) -> T {
 }
 
 fn room_now(question: RoomQuestion) -> RoomNow {
-    let RoomQuestion { rules, meeting, now, account, basis, pending } = question;
-    let at = Moment { meeting, now, account };
+    let RoomQuestion { rules, meeting, now, basis, pending } = question;
+    let at = Moment { meeting, now };
     let children = with_rules(&rules, |rules| {
         let one = |basis: &ChildBasis| Some(ChildNow::of(rules, basis, &pending, at)?.room_child(basis));
         basis.iter().filter_map(one).collect()
@@ -307,11 +303,10 @@ fn room_now(question: RoomQuestion) -> RoomNow {
 }
 
 fn child_now(question: ChildQuestion) -> ChildPageNow {
-    let ChildQuestion { rules, meeting, now, account, me, basis, accommodations, opened_by, pain, history, pending } =
-        question;
+    let ChildQuestion { rules, meeting, now, me, basis, accommodations, opened_by, pain, history, pending } = question;
     let told = Told { accommodations, opened: opened_by, pain, history };
     let progress = with_rules(&rules, |rules| {
-        let now = ChildNow::of(rules, &basis, &pending, Moment { meeting, now, account })?;
+        let now = ChildNow::of(rules, &basis, &pending, Moment { meeting, now })?;
         Some(ChildProgress::of(rules, &basis, told, &now, &me))
     });
     ChildPageNow { progress }

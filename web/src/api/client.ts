@@ -3,6 +3,8 @@ import type { components, paths } from './schema.gen';
 
 export type Schemas = components['schemas'];
 export type Room = Schemas['Room'];
+export type Rules = Schemas['RulesOfClass'];
+export type ChildBasis = Schemas['BasisOfClass']['children'][number];
 export type RoomChild = Schemas['RoomChild'];
 export type StringView = Schemas['StrandView'];
 export type Recheck = Schemas['Recheck'];

@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { refreshClass } from './queries';
+import { refreshClass, type Topic } from './queries';
 
 /** The server sends a pulse every 15 s; after this long without one the line is dead. */
 const SILENCE = 40_000;
@@ -23,9 +23,9 @@ export function useLive(classId: string): void {
       alive();
       source.addEventListener('pulse', alive);
       // Also the first event of every connection: what happened meanwhile is read then.
-      source.addEventListener('changed', () => {
+      source.addEventListener('changed', ({ data }: MessageEvent<Topic>) => {
         alive();
-        refreshClass(classId).catch(() => undefined);
+        refreshClass(classId, data).catch(() => undefined);
       });
       source.addEventListener('error', () => {
         // The browser tries again by itself unless the server refused.

@@ -74,6 +74,14 @@ const REGULARLY = { refetchInterval: 60_000 };
 export const roomQuery = (classId: string) =>
   $api.queryOptions('get', '/api/classes/{class}/room', ofClass(classId), REGULARLY);
 
+/** By which rules the class's children are read; asked anew when the class changed in more than observations. */
+export const rulesQuery = (classId: string) =>
+  $api.queryOptions('get', '/api/classes/{class}/rules', ofClass(classId), { staleTime: Infinity });
+
+/** From what everything about the class's children follows. */
+export const basisQuery = (classId: string) =>
+  $api.queryOptions('get', '/api/classes/{class}/basis', ofClass(classId), REGULARLY);
+
 export const childQuery = (classId: string, child: string) =>
   $api.queryOptions('get', '/api/classes/{class}/children/{child}', ofClass(classId, { child }), REGULARLY);
 
@@ -92,12 +100,27 @@ function classOf({ queryKey }: Query): string | undefined {
 }
 
 /** What a page cannot do without while something is on its way. */
-const FIRST = [roomQuery(''), roundQuery('')].map(pathOf);
+const FIRST = [roomQuery(''), basisQuery(''), roundQuery('')].map(pathOf);
 /** Long computations about the weeks ahead, which one observation hardly changes. */
 const LONG = '/api/classes/{class}/forecast';
 
-async function readAgain(classId: string): Promise<void> {
-  const ofThis = (query: Query) => classOf(query) === classId && !pathOf(query).startsWith(LONG);
+/** In what a class changed, as the server says it; `class` is anything. */
+export type Topic = 'observations' | 'rounds' | 'tapes' | 'class';
+
+const CLASS = '/api/classes/{class}';
+/** What follows from each topic, by the beginning of its routes: the rest of a page stays as it is. */
+const FOLLOWS: Record<Topic, string[]> = {
+  observations: ['room', 'basis', 'round', 'children', 'overview', 'lesson', 'tapes'],
+  rounds: ['round'],
+  tapes: ['room', 'basis', 'round', 'children', 'tapes', 'instruments', 'overview', 'lesson', 'supplies'],
+  class: [''],
+};
+
+async function readAgain(classId: string, topics: ReadonlySet<Topic>): Promise<void> {
+  const routes = [...topics].flatMap((topic) => FOLLOWS[topic]).map((route) => `${CLASS}/${route}`);
+  const follows = (query: Query) => routes.some((route) => pathOf(query).startsWith(route));
+  const ofThis = (query: Query) =>
+    classOf(query) === classId && follows(query) && !pathOf(query).startsWith(LONG);
   const first = (query: Query) => ofThis(query) && FIRST.includes(pathOf(query));
   const rest = (query: Query) => ofThis(query) && !FIRST.includes(pathOf(query));
   await Promise.all([
@@ -106,26 +129,36 @@ async function readAgain(classId: string): Promise<void> {
   ]);
 }
 
-/** The refresh under way of each class, and the one that comes after it. */
-const under = new Map<string, { now: Promise<void>; next?: Promise<void> }>();
-
-/**
- * Everything of a class that is on the screen, read again from this moment on. One refresh at a time: whoever asks while
- * one is under way gets the one after it, which knows what the first may have missed. Fails where the room or the round
- * cannot be read.
- */
-export function refreshClass(classId: string): Promise<void> {
-  const running = under.get(classId);
-  if (running) {
-    running.next ??= running.now.catch(() => undefined).then(() => begin(classId));
-    return running.next;
-  }
-  return begin(classId);
+interface Turn {
+  now: Promise<void>;
+  /** The one that comes after it, and what it is about. */
+  next?: { done: Promise<void>; topics: Set<Topic> };
 }
 
-function begin(classId: string): Promise<void> {
-  const now = readAgain(classId);
-  const turn: { now: Promise<void>; next?: Promise<void> } = { now };
+/** The refresh under way of each class. */
+const under = new Map<string, Turn>();
+
+/**
+ * What of a class is on the screen and follows from these topics, read again from this moment on. One refresh at a time:
+ * whoever asks while one is under way gets the one after it, which knows what the first may have missed. Fails where the
+ * room or the round cannot be read.
+ */
+export function refreshClass(classId: string, topic: Topic = 'class'): Promise<void> {
+  const running = under.get(classId);
+  if (!running) return begin(classId, new Set([topic]));
+  if (running.next) {
+    running.next.topics.add(topic);
+    return running.next.done;
+  }
+  const topics = new Set([topic]);
+  const done = running.now.catch(() => undefined).then(() => begin(classId, topics));
+  running.next = { done, topics };
+  return done;
+}
+
+function begin(classId: string, topics: ReadonlySet<Topic>): Promise<void> {
+  const now = readAgain(classId, topics);
+  const turn: Turn = { now };
   under.set(classId, turn);
   const over = () => {
     if (under.get(classId) === turn && !turn.next) under.delete(classId);

@@ -108,6 +108,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/basis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * From what everything about the children of a class follows: the observations since yesterday, and what came of those
+         *     before.
+         */
+        get: operations["basis"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/calendar": {
         parameters: {
             query?: never;
@@ -679,8 +699,9 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Server-sent events: `changed` when the class changed or may have, `pulse` every 15 s while the line is there. Neither
-         *     says anything about anybody; the page reads the room again.
+         * Server-sent events: `changed` when the class changed or may have, with what in it as data (`observations`, `rounds`,
+         *     `tapes`, or `class` for anything else), and `pulse` every 15 s while the line is there. Neither says anything about
+         *     anybody; a page reads again what it shows of that.
          */
         get: operations["live"];
         put?: never;
@@ -964,6 +985,26 @@ export interface paths {
         put?: never;
         /** Takes in what happened in rounds. Directors and assistants alike. */
         post: operations["add_round_events"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * By which rules the children of a class are read: its calendar, rhythm and approach, and every checklist that counts for one
+         *     of them.
+         */
+        get: operations["rules"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1261,11 +1302,15 @@ export interface components {
         };
         /** @description What counts for a child instead of the shared look-for. */
         AccommodationView: {
+            /** @description Which. */
             checkpoint: string;
             /** @description What is looked for; absent: the checkpoint does not apply. */
             lookFor?: string;
+            /** @description Who decided it. */
             made: components["schemas"]["MadeView"];
+            /** @description What it is called. */
             name: string;
+            /** @description Why. */
             reason: string;
         };
         /** @description What became of it. */
@@ -1362,6 +1407,16 @@ export interface components {
              * @description Absent: past the last stage.
              */
             number?: number;
+        };
+        /** @description From what everything about the children of a class follows. */
+        BasisOfClass: {
+            /** @description Everybody in the class, as the rules in a page read them. */
+            children: Record<string, never>[];
+            /**
+             * Format: int32
+             * @description The number of the present meeting.
+             */
+            meeting: number;
         };
         /** @description What speaks for a cause beside the symptoms. */
         Because: components["schemas"]["ChildSign"] | components["schemas"]["Fact"];
@@ -1624,9 +1679,11 @@ export interface components {
             id: string;
             /** @description What is there when it is right; the child's own where it has one. */
             lookFor: string;
+            /** @description What it is called. */
             name: string;
             /** @description The one quick test that settles it. */
             proof: string;
+            /** @description Whether the stage waits for it. */
             required: boolean;
             /** @description The slips that can be ticked here. */
             slips: components["schemas"]["SlipView"][];
@@ -1645,21 +1702,38 @@ export interface components {
             name: string;
         };
         /** @description A child with its ladders and the newest of its history. */
-        ChildPage: {
+        ChildPage: components["schemas"]["ChildProgress"] & {
             /** @description What counts for this child instead of the shared look-fors. */
             accommodations: components["schemas"]["AccommodationView"][];
+            /** @description From what everything about it follows, as the rules in a page read it. */
+            basis: Record<string, never>;
+            /**
+             * Format: int32
+             * @description The number of the present meeting.
+             */
+            meeting: number;
+            /** @description Who opened stages although they wait for others. */
+            openedBy: {
+                [key: string]: components["schemas"]["MadeView"];
+            };
+            /** @description Choices in which this child may go its own way. */
+            overrides: components["schemas"]["OverrideView"][];
+            /** @description What the one who asks may do here. */
+            role: components["schemas"]["Role"];
+        };
+        /** @description What changes on a child's page with every observation. */
+        ChildProgress: {
+            /** @description As the room shows it. */
             child: components["schemas"]["RoomChild"];
+            /** @description The newest of its history. */
             history: components["schemas"]["History"];
             /** @description The four strands, in order. */
             ladders: components["schemas"]["LadderView"][];
             /** @description What to work on next, at most three. */
             next: components["schemas"]["NextView"][];
-            /** @description Choices in which this child may go its own way. */
-            overrides: components["schemas"]["OverrideView"][];
             /** @description When the child said that it hurts, the latest first. */
             pain: components["schemas"]["PainView"][];
-            /** @description What the one who asks may do here. */
-            role: components["schemas"]["Role"];
+            /** @description Its tapes. */
             tapes: components["schemas"]["TapesView"];
         };
         /**
@@ -2029,6 +2103,7 @@ export interface components {
         };
         /** @description A part of a child's history, newest first. */
         History: {
+            /** @description Newest first. */
             observations: components["schemas"]["ObservationView"][];
             /** @description There are older observations: ask with `before` set to the last one's id and moment. */
             older: boolean;
@@ -2070,9 +2145,11 @@ export interface components {
         };
         /** @description A strand's ladder. */
         LadderView: {
+            /** @description What it is called. */
             name: string;
             /** @description Lowest first. */
             stages: components["schemas"]["StageOfChild"][];
+            /** @description Which. */
             strand: components["schemas"]["Strand"];
         };
         /** @description An import that can be undone. */
@@ -2213,7 +2290,10 @@ export interface components {
         };
         /** @description Who did something, and when. */
         MadeView: {
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description When.
+             */
             at: string;
             /** @description By name. */
             by: string;
@@ -2602,6 +2682,7 @@ export interface components {
             cue?: string;
             /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
             help?: string;
+            /** @description What kind. */
             kind: components["schemas"]["NextKind"];
             /** @description What it is called; absent for the tapes. */
             name?: string;
@@ -2688,20 +2769,27 @@ export interface components {
         ObservationView: {
             /** @description A stage look: it holds, except for these checkpoints. */
             holdsExcept?: string[];
+            /** @description Made by the device. */
             id: components["schemas"]["ObservationId"];
             /**
              * Format: int32
              * @description 0 to 4; absent for a stage look and for an undo.
              */
             level?: number;
+            /** @description What was written. */
             note?: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description When.
+             */
             observedAt: string;
             /** @description Who looked. */
             observer: string;
             /** @description An undo: the observation it takes back. */
             retracts?: components["schemas"]["ObservationId"];
+            /** @description In which round, if in one. */
             round?: components["schemas"]["RoundId"];
+            /** @description What the child said. */
             says?: components["schemas"]["Says"];
             /** @description Names of the slips ticked. */
             slips: string[];
@@ -2805,7 +2893,9 @@ export interface components {
             done?: string;
             /** @description What was written then. */
             note?: string;
+            /** @description What it was said with. */
             observation: components["schemas"]["ObservationId"];
+            /** @description Who heard it. */
             seen: components["schemas"]["MadeView"];
             /** @description Where it was seen. */
             targetName: string;
@@ -3092,7 +3182,9 @@ export interface components {
              * @description The mean of the four strings, 0 to 1.
              */
             brightness: number;
+            /** @description Who. */
             id: components["schemas"]["ChildId"];
+            /** @description What it plays. */
             instrument: components["schemas"]["Instrument"];
             /**
              * Format: int32
@@ -3101,6 +3193,7 @@ export interface components {
             meetingsUnseen: number;
             /** @description First name and one letter. */
             name: string;
+            /** @description Where it sits. */
             seat?: components["schemas"]["Seat"];
             /** @description The four strings, in order. */
             strings: components["schemas"]["StrandView"][];
@@ -3368,6 +3461,11 @@ export interface components {
             name: string;
             /** @description Why it is refused. */
             reason?: string;
+        };
+        /** @description The rules of a class. */
+        RulesOfClass: {
+            /** @description As the rules in a page read them. */
+            rules: Record<string, never>;
         };
         /**
          * @description What the child says when asked.
@@ -3664,9 +3762,11 @@ export interface components {
         SlipView: {
             /** @description The first help. */
             help: string;
+            /** @description Its id. */
             id: string;
             /** @description How it shows. */
             look: string;
+            /** @description What it is called. */
             name: string;
         };
         /** @description Children who share a cause. */
@@ -3705,11 +3805,16 @@ export interface components {
         };
         /** @description A stage of a child's ladder. */
         StageOfChild: {
+            /** @description In order. */
             checkpoints: components["schemas"]["CheckpointOfChild"][];
             /** @description `hold.4`. */
             id: string;
+            /** @description What it is called. */
             name: string;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description The rung, from 1.
+             */
             number: number;
             /** @description Who opened it although it waits for others. */
             opened?: components["schemas"]["MadeView"];
@@ -3720,6 +3825,7 @@ export interface components {
              * @description Seconds a look at the whole stage takes.
              */
             seconds: number;
+            /** @description How it stands. */
             state: components["schemas"]["StageStateView"];
             /** @description What a shut stage waits for, in words. */
             waitsFor: string[];
@@ -3736,7 +3842,10 @@ export interface components {
              * @description 0 to 4.
              */
             level: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description The last look.
+             */
             lookedAt: string;
             /** @description Absent when nothing is due for it by itself. */
             recheck?: components["schemas"]["Recheck"];
@@ -4032,7 +4141,9 @@ export interface components {
             recheck?: components["schemas"]["Recheck"];
             /** @description Marker by marker, as far as the instrument's log tells. */
             spots: components["schemas"]["SpotStatus"][];
+            /** @description How far they are. */
             state: components["schemas"]["TapeState"];
+            /** @description What wants to be put right first. */
             trouble?: components["schemas"]["TapeTrouble"];
         };
         /**
@@ -4548,6 +4659,46 @@ export interface operations {
             };
             /** @description Some of it cannot be. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    basis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BasisOfClass"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7711,6 +7862,46 @@ export interface operations {
             };
             /** @description Some of it cannot be. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOfClass"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,4 +1,4 @@
-import { use } from 'react';
+import { use, useSyncExternalStore } from 'react';
 import file from './bright_row.wasm?url';
 import type { paths } from './door.gen';
 
@@ -26,15 +26,24 @@ export class CoreFault extends Error {}
 
 let program: WebAssembly.Module | undefined;
 let exports: Exports | undefined;
+let age = 0;
+const waiting = new Set<() => void>();
 
 /** Takes the core in from its file. */
 export function takeCore(from: WebAssembly.Module): void {
   program = from;
   exports = begun(from);
+  waiting.forEach((listener) => listener());
 }
 
 function begun(from: WebAssembly.Module): Exports {
+  age += 1;
   return new WebAssembly.Instance(from).exports as unknown as Exports;
+}
+
+/** Another number for every core that was begun: a new one has learnt nothing yet. */
+export function coreAge(): number {
+  return age;
 }
 
 async function load(): Promise<void> {
@@ -52,9 +61,16 @@ export function loadCore(): Promise<void> {
   return loading;
 }
 
-/** Whether questions can be asked. */
-export function coreIsThere(): boolean {
-  return exports !== undefined;
+/** Whether questions can be asked; loads the core if they cannot. */
+export function useCoreIsThere(): boolean {
+  return useSyncExternalStore(hear, () => exports !== undefined);
+}
+
+function hear(listener: () => void): () => void {
+  waiting.add(listener);
+  // A page that shows the server's answers goes on without it.
+  if (!exports) loadCore().catch(() => undefined);
+  return () => waiting.delete(listener);
 }
 
 const encoder = new TextEncoder();

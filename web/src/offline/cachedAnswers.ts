@@ -1,11 +1,26 @@
 import { dehydrate, hydrate, type DehydratedState, type QueryClient } from '@tanstack/react-query';
-import { childQuery, classesQuery, pathOf, roomQuery, roundQuery, sessionQuery } from '../api/queries';
+import {
+  basisQuery,
+  childQuery,
+  classesQuery,
+  pathOf,
+  roomQuery,
+  roundQuery,
+  rulesQuery,
+  sessionQuery,
+} from '../api/queries';
 import { offlineStore } from './store';
 
 /** What opens without network once it was opened with it. */
-const KEPT_ROUTES = [sessionQuery, classesQuery, roomQuery(''), childQuery('', ''), roundQuery('')].map(
-  pathOf,
-);
+const KEPT_ROUTES = [
+  sessionQuery,
+  classesQuery,
+  roomQuery(''),
+  rulesQuery(''),
+  basisQuery(''),
+  childQuery('', ''),
+  roundQuery(''),
+].map(pathOf);
 const SESSION = pathOf(sessionQuery);
 const KEY = 'answers';
 /** As long as a session lasts: after it, nothing is shown without signing in. */

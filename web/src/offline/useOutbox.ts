@@ -8,7 +8,7 @@ import { keepingOf } from './store';
 /** The one outbox of observations of this page. */
 export const outbox = new ObservationOutbox({
   send: sendObservations,
-  readBack: refreshClass,
+  readBack: (classId) => refreshClass(classId, 'observations'),
   onSignedOut: askWhoIsSignedIn,
   keeping: keepingOf<NewObservation>('observations'),
 });
@@ -16,7 +16,7 @@ export const outbox = new ObservationOutbox({
 /** And that of what happens in rounds. */
 export const roundBox = new Outbox<RoundEvent>({
   send: sendEvents,
-  readBack: refreshClass,
+  readBack: (classId) => refreshClass(classId, 'rounds'),
   onSignedOut: askWhoIsSignedIn,
   keeping: keepingOf<RoundEvent>('events'),
 });
@@ -24,7 +24,7 @@ export const roundBox = new Outbox<RoundEvent>({
 /** And that of work on instruments' markers. */
 export const tapeBox = new Outbox<NewTapeEntry>({
   send: sendTapes,
-  readBack: refreshClass,
+  readBack: (classId) => refreshClass(classId, 'tapes'),
   onSignedOut: askWhoIsSignedIn,
   keeping: keepingOf<NewTapeEntry>('tapes'),
 });

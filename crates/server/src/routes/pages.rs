@@ -8,8 +8,9 @@ use axum::response::{IntoResponse, Response};
 use crate::content::Pages;
 use crate::error::ApiError;
 
-/// Scripts only from here and none in the page; styles may be set by the components' own style sheets.
-const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; \
+/// Scripts only from here and none in the page, the core among them as WebAssembly; styles may be set by the components' own
+/// style sheets.
+const POLICY: &str = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; \
 font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
 /// Serves a file of the pages; any other path is the application, which finds its own place.

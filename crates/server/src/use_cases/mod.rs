@@ -17,6 +17,7 @@ pub mod snapshot;
 pub mod store_instruments;
 
 use bright_row_core::ClassId;
+use bright_row_store::live::Topic;
 use bright_row_store::{DatabaseTransaction, StoreError, TransactionTrait};
 
 use crate::error::ApiError;
@@ -41,7 +42,7 @@ pub async fn commit(
 ) -> Result<(), ApiError> {
     tx.commit().await.map_err(StoreError::from)?;
     for class in changed {
-        app.live.changed(class);
+        app.live.changed(class, Topic::Class);
     }
     Ok(())
 }

@@ -1,6 +1,7 @@
 //! Observations taken in: each checked by itself, the good ones stored together with the standings that follow.
 
 use bright_row_core::progress::new_observation::NewObservation;
+use bright_row_store::live::Topic;
 use bright_row_store::observations::{self, Outcome, Refusal};
 
 use crate::auth::guard::Member;
@@ -27,7 +28,7 @@ pub async fn record_observations(
     let outcomes =
         if good.is_empty() { Vec::new() } else { observations::add(&app.db, &member.class, checklist, &good).await? };
     if outcomes.contains(&Outcome::Stored) {
-        app.live.changed(member.class.key.class);
+        app.live.changed(member.class.key.class, Topic::Observations);
     }
     let outcome = |outcome: Outcome| match outcome {
         Outcome::Stored => Ok(RecordOutcome::Stored),

@@ -2,6 +2,7 @@
 
 use bright_row_core::progress::new_observation::MAX_CLOCK_AHEAD;
 use bright_row_core::round::event::EventFault;
+use bright_row_store::live::Topic;
 use bright_row_store::observations::Outcome;
 use bright_row_store::rounds::{self, RoundEvent};
 
@@ -32,7 +33,7 @@ pub async fn record_round_events<T>(
     let outcomes =
         if good.is_empty() { Vec::new() } else { rounds::add(&app.db, member.class.key, &good, now).await? };
     if outcomes.contains(&Outcome::Stored) {
-        app.live.changed(member.class.key.class);
+        app.live.changed(member.class.key.class, Topic::Rounds);
     }
     let outcome = |outcome: Outcome| match outcome {
         Outcome::Stored => Ok(RecordOutcome::Stored),

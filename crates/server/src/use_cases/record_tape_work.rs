@@ -1,6 +1,7 @@
 //! Work on instruments' markers, taken in: each entry checked against its instrument, the good ones stored together with the
 //! records that follow.
 
+use bright_row_store::live::Topic;
 use std::collections::BTreeMap;
 
 use bright_row_core::AssetId;
@@ -47,7 +48,7 @@ pub async fn record_tape_work(
     let good = batch.good();
     let outcomes = if good.is_empty() { Vec::new() } else { tapes::add(&app.db, program, &good, now).await? };
     if outcomes.contains(&Outcome::Stored) {
-        app.live.changed(member.class.key.class);
+        app.live.changed(member.class.key.class, Topic::Tapes);
     }
     let outcome = |outcome: Outcome| match outcome {
         Outcome::Stored => Ok(RecordOutcome::Stored),

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState, type ReactNode } from 'react';
 import type { ChildPage } from '../../api/client';
-import { overlayPage } from '../../offline/overlay';
+import { usePageNow } from '../../offline/overlay';
 import { useOutbox } from '../../offline/useOutbox';
 import { FourStrings } from '../../parts/FourStrings';
 import { useKeys } from '../../parts/keys';
@@ -17,7 +17,7 @@ import { useObserving, type Observing } from './useObserving';
 /** Everything that a child's panel and its page share: what is shown, observing, where one looks, the symptoms. */
 export function useOpenChild(classId: string, answer: ChildPage) {
   const { pending } = useOutbox();
-  const page = overlayPage(answer, pending);
+  const page = usePageNow(classId, answer);
   const observing = useObserving(classId, page);
   const focus = useFocus(page);
   const [symptoms, setSymptoms] = useState(false);

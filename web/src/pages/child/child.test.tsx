@@ -91,6 +91,9 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
     ],
     accommodations: [],
     overrides: [],
+    openedBy: {},
+    meeting: 20,
+    basis: {},
     pain: [],
     role: 'director',
     history: { observations: [], older: false },
@@ -105,6 +108,7 @@ async function open(change: Partial<ChildPage> = {}) {
     'PUT /children/ada/accommodations/hold.rest': done,
     'PUT /children/ada/overrides': done,
     'PUT /children/ada/stages/hold.3/opened': done,
+    'GET /rules': () => ({ status: 503 }),
     'GET /children/ada': () => ({ json: page(change) }),
     'POST /observations': ({ body }) => ({
       json: {

@@ -5,11 +5,9 @@ import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router';
-import type { ChildPage } from '../../api/client';
 import { useLive } from '../../api/live';
-import { childQuery, classesQuery, queryClient, roomQuery, roundQuery } from '../../api/queries';
-import { overlayRoom } from '../../offline/overlay';
-import { useOutbox } from '../../offline/useOutbox';
+import { classesQuery, queryClient, roomQuery, roundQuery } from '../../api/queries';
+import { useRoomNow } from '../../offline/overlay';
 import { Failed, Loading } from '../../parts/Message';
 import { RoomHead } from './RoomHead';
 import { Rows } from './Rows';
@@ -48,7 +46,7 @@ export function RoomPage() {
   const { hash } = useLocation();
   const answer = useQuery(roomQuery(classId));
   const classes = useQuery(classesQuery);
-  const { pending } = useOutbox();
+  const room = useRoomNow(classId, answer.data);
   const [show, setShow] = useState<Show>({ name: '' });
   useLive(classId);
   // So that a round can be started without network.
@@ -58,10 +56,8 @@ export function RoomPage() {
 
   if (answer.error && !answer.data)
     return <Failed error={answer.error} onRetry={() => void answer.refetch()} />;
-  if (!answer.data) return <Loading what="The room is being set" />;
+  if (!room) return <Loading what="The room is being set" />;
 
-  const pageOf = (id: string) => queryClient.getQueryData<ChildPage>(childQuery(classId, id).queryKey);
-  const room = overlayRoom(answer.data, pending, pageOf);
   const open = (id: string) => void navigate({ pathname: `/class/${classId}/room/${id}`, hash });
   const others = classes.data?.filter((other) => other.id !== classId) ?? [];
   const empty = room.children.length === 0;

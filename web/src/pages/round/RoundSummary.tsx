@@ -123,10 +123,7 @@ function Next({ classId, minutes }: { classId: string; minutes: number }) {
     [kit, minutes],
   );
   return (
-    <Part
-      title="Next time"
-      empty={kit ? 'Nothing is open or due.' : 'Shown once the server answers.'}
-    >
+    <Part title="Next time" empty={kit ? 'Nothing is open or due.' : 'Shown once the server answers.'}>
       {kit
         ? stops.map(({ child, checks }) => (
             <li key={child}>

@@ -59,8 +59,7 @@ export function Walk({ kit, round, state }: Props) {
   }, [stop?.child, scan === undefined, taken]);
 
   const replaced = (stops: Stop[]) => round.replan(state, stops);
-  const changed = (next: Stop) =>
-    replaced(state.stops.map((one) => (one.child === next.child ? next : one)));
+  const changed = (next: Stop) => replaced(state.stops.map((one) => (one.child === next.child ? next : one)));
   const after = stop && todo[todo.findIndex(({ child }) => child === stop.child) + 1];
   const visiting: Round = {
     ...round,

@@ -8,7 +8,15 @@ import { OneOf } from '../../parts/OneOf';
 import { partWords } from '../../words/looks';
 import { count } from '../../words/text';
 import { useNow, type Round } from './useRound';
-import { clock, minutesWords, plannedSeconds, present, type RoundState, type ScanKey, type Stop } from './walk';
+import {
+  clock,
+  minutesWords,
+  plannedSeconds,
+  present,
+  type RoundState,
+  type ScanKey,
+  type Stop,
+} from './walk';
 
 interface Props {
   kit: RoundKit;
@@ -77,10 +85,7 @@ export function Head({ kit, round, state, open, onOpen, onAnew }: HeadProps) {
           <span>
             The rest was planned for {minutesWords(each)}: {minutesWords(late)} more than are left.
           </span>
-          <Button
-            variant="outlined"
-            onClick={() => onAnew(left * Math.max(1, state.walkers.size))}
-          >
+          <Button variant="outlined" onClick={() => onAnew(left * Math.max(1, state.walkers.size))}>
             Plan the rest anew
           </Button>
         </Stack>

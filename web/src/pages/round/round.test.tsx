@@ -202,7 +202,15 @@ describe('a round', () => {
     const round = events[0]?.round ?? '';
     const at = new Date(Date.now() + 1000).toISOString();
     const children = [{ child, checks: [] }];
-    events.push({ id: '00000000-0000-7000-8000-0000000000ff', round, kind: 'take', device: 'another', at, children, detail: {} });
+    events.push({
+      id: '00000000-0000-7000-8000-0000000000ff',
+      round,
+      kind: 'take',
+      device: 'another',
+      at,
+      children,
+      detail: {},
+    });
     await act(() => queryClient.invalidateQueries());
   }
 

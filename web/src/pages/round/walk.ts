@@ -1,4 +1,11 @@
-import type { Check, NewObservation, RoundChild, RoundEvent, RoundKit, RoundObservation } from '../../api/client';
+import type {
+  Check,
+  NewObservation,
+  RoundChild,
+  RoundEvent,
+  RoundKit,
+  RoundObservation,
+} from '../../api/client';
 import { ask, type Answer, type Question } from '../../core/door';
 
 /*
@@ -129,7 +136,10 @@ export function withCloseUp(kit: RoundKit, stops: Stop[], tapped: string[], targ
   return ask('withCloseUp', question).stops.map(withChecks);
 }
 
-const withChecks = ({ child, checks = [] }: { child: string; checks?: string[] }): Stop => ({ child, checks });
+const withChecks = ({ child, checks = [] }: { child: string; checks?: string[] }): Stop => ({
+  child,
+  checks,
+});
 
 /** Stops as they are written down: whom, and what is looked at there. */
 export function bare(stops: Stop[]): Stop[] {

@@ -37,16 +37,17 @@ pub struct ChildNow {
     pub on_their_way: Vec<Observation>,
 }
 
-/// When and by whom a page is drawn.
+/// When a page is drawn.
 #[derive(Clone, Copy, Debug)]
 pub struct Moment {
     /// The number of the present meeting.
     pub meeting: u32,
     /// What time it is.
     pub now: DateTime<Utc>,
-    /// Who looks.
-    pub account: AccountId,
 }
+
+/// Whose account observed what is on its way: no rule asks.
+const SOMEBODY: AccountId = AccountId::nobody();
 
 impl ChildNow {
     /// The child with these observations on their way. `None` where the basis does not say enough: something on its way was
@@ -57,12 +58,12 @@ impl ChildNow {
         let shared = rules.checklists.get(CLASS_CHECKLIST)?;
         let checklist = Arc::clone(rules.checklists.get(&basis.checklist)?);
         let mut known: Vec<Observation> =
-            basis.observations.iter().cloned().filter_map(|one| one.taken_in(at.account)).collect();
+            basis.observations.iter().cloned().filter_map(|one| one.taken_in(SOMEBODY)).collect();
         let there: BTreeSet<ObservationId> = known.iter().map(|one| one.id).collect();
         let mut on_their_way: Vec<Observation> = pending
             .iter()
             .filter(|one| one.child == basis.who.id && !there.contains(&one.id))
-            .filter_map(|one| one.clone().check(shared, at.account, at.now).ok())
+            .filter_map(|one| one.clone().check(shared, SOMEBODY, at.now).ok())
             .collect();
         on_their_way.sort_by_key(|one| (one.observed_at, one.id));
         on_their_way.dedup_by_key(|one| one.id);

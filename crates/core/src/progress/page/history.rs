@@ -61,7 +61,7 @@ impl History {
     #[must_use]
     pub fn with(mut self, on_their_way: Vec<ObservationView>) -> Self {
         self.observations.extend(on_their_way);
-        self.observations.sort_by(|one, other| (other.observed_at, other.id).cmp(&(one.observed_at, one.id)));
+        self.observations.sort_by_key(|one| std::cmp::Reverse((one.observed_at, one.id)));
         self.older |= self.observations.len() > HISTORY_PART;
         self.observations.truncate(HISTORY_PART);
         self

@@ -99,7 +99,7 @@ fn pain_with<T>(
         done: None,
         answered: None,
     }));
-    pain.sort_by(|one, other| (other.seen.at, other.observation).cmp(&(one.seen.at, one.observation)));
+    pain.sort_by_key(|one| std::cmp::Reverse((one.seen.at, one.observation)));
     pain.truncate(MAX_PAINS_SHOWN);
     pain
 }

@@ -7,6 +7,7 @@ use bright_row_core::craft::limits::MAX_LOOK_FOR_LENGTH;
 use bright_row_core::progress::context::{MAX_DONE_LENGTH, MAX_REASON_LENGTH};
 use bright_row_store::accounts::Made;
 use bright_row_store::children::context::{self, Accommodation};
+use bright_row_store::live::Topic;
 use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -24,7 +25,7 @@ fn now_by(app: &App, member: &Member) -> Made {
 }
 
 fn changed(app: &App, member: &Member) -> StatusCode {
-    app.live.changed(member.class.key.class);
+    app.live.changed(member.class.key.class, Topic::Class);
     StatusCode::NO_CONTENT
 }
 

@@ -35,6 +35,8 @@ pub struct ChildPage {
     /// Who opened stages although they wait for others.
     #[schema(value_type = BTreeMap<String, MadeView>)]
     opened_by: BTreeMap<StageId, MadeView>,
+    /// The number of the present meeting.
+    meeting: u32,
     /// From what everything about it follows, as the rules in a page read it.
     #[schema(value_type = Object)]
     basis: ChildBasis,
@@ -74,6 +76,7 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
         overrides: override_views(&app, &member.class, child.playing.now, &context),
         opened_by: told.opened.clone(),
         progress: ChildProgress::of(&rules, &basis, told, &now, ""),
+        meeting: snapshot.now,
         basis,
         role: member.class.role,
     }))

@@ -6,6 +6,7 @@ use bright_row_core::craft::strand::Strand;
 use bright_row_core::lessons::lesson::support_is_due;
 use bright_row_core::lessons::lesson::tapes_are_due;
 use bright_row_core::lessons::plan::LessonPlan;
+use bright_row_store::live::Topic;
 use std::collections::BTreeMap;
 
 use axum::Json;
@@ -230,6 +231,6 @@ pub async fn keep_lesson(
     }
     fields.finish()?;
     lessons::keep(&app.db, member.class.key, day, &plan, member.account).await?;
-    app.live.changed(member.class.key.class);
+    app.live.changed(member.class.key.class, Topic::Class);
     Ok(StatusCode::NO_CONTENT)
 }

@@ -1,4 +1,4 @@
-//! The stream of "this class changed".
+//! The stream of what changed in a class.
 
 use std::convert::Infallible;
 use std::time::Duration;
@@ -6,7 +6,7 @@ use std::time::Duration;
 use axum::extract::State;
 use axum::response::Sse;
 use axum::response::sse::{Event, KeepAlive};
-use bright_row_store::live::Heard;
+use bright_row_store::live::{Heard, Topic};
 use futures::{Stream, StreamExt, stream};
 use tokio_stream::wrappers::BroadcastStream;
 
@@ -19,8 +19,9 @@ const MAX_STREAM: Duration = Duration::from_mins(10);
 /// How often a page hears that the line is still there.
 const PULSE: Duration = Duration::from_secs(15);
 
-/// Server-sent events: `changed` when the class changed or may have, `pulse` every 15 s while the line is there. Neither
-/// says anything about anybody; the page reads the room again.
+/// Server-sent events: `changed` when the class changed or may have, with what in it as data (`observations`, `rounds`,
+/// `tapes`, or `class` for anything else), and `pulse` every 15 s while the line is there. Neither says anything about
+/// anybody; a page reads again what it shows of that.
 #[utoipa::path(get, path = "/api/classes/{class}/live", tag = "live",
     params(("class" = uuid::Uuid, Path, description = "The class")),
     responses(
@@ -30,18 +31,19 @@ const PULSE: Duration = Duration::from_secs(15);
 pub async fn live(State(app): State<App>, member: Member) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let class = member.class.key.class;
     // `changed` first: whatever happened before the stream was open has to be read.
-    let first = stream::once(async { "changed" });
+    let first = stream::once(async { ("changed", Topic::Class) });
     let changes = BroadcastStream::new(app.live.subscribe()).filter_map(move |heard| async move {
         match heard {
-            Ok(Heard::Changed(other)) if other != class => None,
-            Ok(Heard::Changed(_) | Heard::Gap) | Err(_) => Some("changed"),
+            Ok(Heard::Changed(other, _)) if other != class => None,
+            Ok(Heard::Changed(_, topic)) => Some(("changed", topic)),
+            Ok(Heard::Gap) | Err(_) => Some(("changed", Topic::Class)),
         }
     });
     let mut pulse = tokio::time::interval(PULSE);
     pulse.reset();
     let pulses = stream::unfold(pulse, |mut pulse| async {
         pulse.tick().await;
-        Some(("pulse", pulse))
+        Some((("pulse", Topic::Class), pulse))
     });
     let desk = app.live.clone();
     let end = async move {
@@ -52,5 +54,6 @@ pub async fn live(State(app): State<App>, member: Member) -> Sse<impl Stream<Ite
     };
     let events = first.chain(stream::select(changes, pulses)).take_until(Box::pin(end));
     // Browsers pass over an event without data.
-    Sse::new(events.map(|name| Ok(Event::default().event(name).data("{}")))).keep_alive(KeepAlive::default())
+    let event = |(name, topic): (&str, Topic)| Ok(Event::default().event(name).data(topic.word()));
+    Sse::new(events.map(event)).keep_alive(KeepAlive::default())
 }

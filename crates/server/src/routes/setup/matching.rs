@@ -1,6 +1,7 @@
 //! The class matched to the store room, and who gets which instrument.
 
 use bright_row_store::instruments::loans::{self, Loan};
+use bright_row_store::live::Topic;
 use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
@@ -248,6 +249,6 @@ pub async fn lock_loan(
     Body(body): Body<Locking>,
 ) -> Result<StatusCode, ApiError> {
     loans::lock(&app.db, member.class.key.program, child.id, body.locked).await?;
-    app.live.changed(member.class.key.class);
+    app.live.changed(member.class.key.class, Topic::Class);
     Ok(StatusCode::NO_CONTENT)
 }

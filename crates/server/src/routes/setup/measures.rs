@@ -5,6 +5,7 @@ use axum::http::StatusCode;
 use bright_row_core::setup::body::{MAX_FINDING_LENGTH, MAX_SET_UP_MM, SetUpPart};
 use bright_row_core::setup::measures::{Measure, Measures};
 use bright_row_store::children::measures::{self, Finding};
+use bright_row_store::live::Topic;
 use serde::Deserialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -57,7 +58,7 @@ pub async fn add_measuring(
     }
     let today = member.class.calendar.day_of(app.now());
     measures::add(&app.db, member.class.key, child.id, body.id, today, &measures).await?;
-    app.live.changed(member.class.key.class);
+    app.live.changed(member.class.key.class, Topic::Class);
     Ok(StatusCode::CREATED)
 }
 
@@ -98,6 +99,6 @@ pub async fn add_finding(
     fields.finish()?;
     let finding = Finding { mm: body.mm, words, at: app.now() };
     measures::add_finding(&app.db, member.class.key, child.id, body.id, body.part, &finding).await?;
-    app.live.changed(member.class.key.class);
+    app.live.changed(member.class.key.class, Topic::Class);
     Ok(StatusCode::CREATED)
 }

@@ -1,5 +1,6 @@
 //! Supplies: what the class needs, what is in store, what to buy.
 
+use bright_row_store::live::Topic;
 use std::collections::BTreeMap;
 
 use axum::Json;
@@ -174,7 +175,7 @@ pub async fn count_supplies(
         return Err(ApiError::Invalid(vec![FieldError::new("quantity", "Type a number from 0 to 100000.")]));
     }
     stock::set(&app.db, member.class.key.program, item, body.quantity).await?;
-    app.live.changed(member.class.key.class);
+    app.live.changed(member.class.key.class, Topic::Class);
     Ok(StatusCode::NO_CONTENT)
 }
 
