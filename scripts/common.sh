@@ -113,7 +113,7 @@ npm_install() { # folder
 }
 
 # The core for the pages, as WebAssembly. Where rustup has the target, its compiler builds it; elsewhere Debian's, which
-# stands beside any other toolchain and builds the standard library from its source. CORE_BY=rustup|debian chooses by hand.
+# stands beside any other toolchain. CORE_BY=rustup|debian chooses by hand.
 core_way() {
   if [ -n "${CORE_BY:-}" ]; then
     say "$CORE_BY"
@@ -130,7 +130,10 @@ core_way() {
 
 build_core() {
   local way built=$ROOT/web/src/core/bright_row.wasm place=$TARGET
-  local arguments=(build --locked -p bright-row-wasm --lib --no-default-features --profile pages --target wasm32-unknown-unknown)
+  local build=(build --locked -p bright-row-wasm --lib --no-default-features --profile pages --target wasm32-unknown-unknown)
+  # The standard library from its source, made for size and without words for panics: a fifth less for every page to load.
+  local small=(-Zbuild-std=std,panic_abort -Zbuild-std-features=optimize_for_size)
+  local flags="-Zunstable-options -Cpanic=immediate-abort"
   if [ -e "$built" ] &&
     [ -z "$(find "$ROOT/crates/core" "$ROOT/crates/wasm" "$ROOT/Cargo.toml" "$ROOT/Cargo.lock" -newer "$built" -type f -print -quit)" ]; then
     return
@@ -138,23 +141,31 @@ build_core() {
   way=$(core_way)
   cd "$ROOT"
   case $way in
-    rustup) step "Building the core for the pages (with the rustup target)" cargo "${arguments[@]}" ;;
+    rustup)
+      local source; source=$(rustc --print sysroot)/lib/rustlib/src/rust/library
+      if [ -d "$source" ] || timeout 120 rustup component add rust-src >/dev/null 2>&1; then
+        step "Building the core for the pages (with the rustup target, its standard library first)" \
+          env RUSTC_BOOTSTRAP=1 RUSTFLAGS="$flags" cargo "${build[@]}" "${small[@]}"
+      else
+        step "Building the core for the pages (with the rustup target as it is: larger than it could be)" cargo "${build[@]}"
+      fi
+      ;;
     debian)
       [ -x /usr/bin/rustc ] && [ -x /usr/bin/cargo ] && [ -d /usr/lib/rustlib/src ] ||
         apt_install rustc-web cargo-web rust-web-src rust-web-llvm
-      local linker=$(rustc --print sysroot)/lib/rustlib/x86_64-unknown-linux-gnu/bin/rust-lld
+      local linker; linker=$(rustc --print sysroot)/lib/rustlib/x86_64-unknown-linux-gnu/bin/rust-lld
       if [ ! -x "$linker" ]; then
         linker=$(ls /usr/bin/lld /usr/bin/lld-[0-9]* 2>/dev/null | sort -V | tail -1)
         [ -n "$linker" ] || { apt_install lld; linker=/usr/bin/lld; }
       fi
       place=$TARGET/debian
       step "Building the core for the pages (with Debian's compiler, its standard library first)" \
-        env RUSTC_BOOTSTRAP=1 RUSTC=/usr/bin/rustc CARGO_TARGET_DIR="$place" CARGO_TARGET_WASM32_UNKNOWN_UNKNOWN_LINKER="$linker" \
-        /usr/bin/cargo "${arguments[@]}" -Zbuild-std=std,panic_abort
+        env RUSTC_BOOTSTRAP=1 RUSTC=/usr/bin/rustc RUSTFLAGS="$flags" CARGO_TARGET_DIR="$place" \
+        CARGO_TARGET_WASM32_UNKNOWN_UNKNOWN_LINKER="$linker" /usr/bin/cargo "${build[@]}" "${small[@]}"
       ;;
     *) fail "There is no way '$way' to build the core: CORE_BY=rustup or CORE_BY=debian." ;;
   esac
-  # Touched also where it is the same, so that it is newer than what it was built from.
+  # Also newer than what it was built from where it is the same as before.
   cp "$place/wasm32-unknown-unknown/pages/bright_row_wasm.wasm" "$built"
 }
 

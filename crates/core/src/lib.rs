@@ -16,6 +16,7 @@ pub mod role;
 pub mod round;
 #[cfg(feature = "schema")]
 pub mod schema;
+pub mod seat;
 pub mod setup;
 pub mod tapes;
 pub mod text;

@@ -305,7 +305,16 @@ async fn the_answers_with_which_the_pages_are_tested_are_those_of_this_server() 
         seen("hold.rest", 3, 0),
     ];
     server.observe(&history).await;
+    let violin = Uuid::from_u128(3);
+    let body = json!({ "tag": "V-1", "instrument": "violin", "size": "4/4", "condition": "good", "bow": true, "case": true,
+                       "stringLengthMm": 328 });
+    must(&server, Method::PUT, &format!("/instruments/{violin}"), body).await;
+    let laid = json!({ "id": Uuid::from_u128(50), "asset": violin, "kind": "placed", "spots": ["1", "2", "3"],
+                       "at": now() - Duration::days(3) });
+    must(&server, Method::POST, "/tapes/log", json!({ "entries": [laid] })).await;
     let mut answers = json!({
+        "bench": server.get(&format!("/tapes/{violin}")).await,
+        "fit": server.get("/fit").await,
         "rules": server.get("/rules").await,
         "room": server.get("/room").await,
         "basis": server.get("/basis").await,

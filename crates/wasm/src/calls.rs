@@ -16,7 +16,10 @@ use bright_row_core::round::event::{RoundEvent, RoundStop};
 use bright_row_core::round::observed::{RoundObservation, observations_of};
 use bright_row_core::round::question::PlannedRound;
 use bright_row_core::round::state::{RoundState, ScanKey, StopState};
+use bright_row_core::setup::fit::{FitAnswer, FittingQuestion};
 use bright_row_core::setup::rows::even_rows;
+use bright_row_core::tapes::bench::{BenchBasis, MarkersNow};
+use bright_row_core::tapes::new_entry::NewTapeEntry;
 use bright_row_core::{ChildId, RoundId};
 use chrono::{DateTime, Utc};
 use serde::de::DeserializeOwned;
@@ -108,6 +111,21 @@ questions! {
         history: History,
         pending: Vec<NewObservation>,
     }
+    /// An instrument at the bench, and work on it that is on its way.
+    struct BenchQuestion {
+        /// As the server sends it.
+        #[cfg_attr(feature = "schema", schema(value_type = Object))]
+        basis: BenchBasis,
+        pending: Vec<NewTapeEntry>,
+    }
+    /// An instrument at the bench, and work on it that is being typed.
+    struct EntryQuestion {
+        /// As the server sends it.
+        #[cfg_attr(feature = "schema", schema(value_type = Object))]
+        basis: BenchBasis,
+        pending: Vec<NewTapeEntry>,
+        entry: NewTapeEntry,
+    }
     /// A class and what its plan is asked for.
     struct PlanQuestion {
         class: ClassToWalk,
@@ -152,6 +170,18 @@ macro_rules! answers {
 }
 
 answers! {
+    /// What of an entry cannot be, or the markers with it.
+    struct EntryAnswer {
+        #[serde(skip_serializing_if = "Option::is_none")]
+        problem: Option<String>,
+        #[serde(skip_serializing_if = "Option::is_none")]
+        markers: Option<MarkersNow>,
+    }
+    /// The markers of an instrument; absent where its string cannot be.
+    struct BenchNow {
+        #[serde(skip_serializing_if = "Option::is_none")]
+        markers: Option<MarkersNow>,
+    }
     /// Whether rules are known.
     struct Learnt {
         known: bool,
@@ -270,6 +300,19 @@ calls! {
     "roomNow" RoomQuestion -> RoomNow = room_now;
     /// What changes on a child's page with observations on their way.
     "childNow" ChildQuestion -> ChildPageNow = child_now;
+    /// What measures come to: the size and the first numbers.
+    "fit" FittingQuestion -> FitAnswer = FittingQuestion::answer;
+    /// An instrument's markers with work on its way.
+    "benchNow" BenchQuestion -> BenchNow = |BenchQuestion { basis, pending }| {
+        BenchNow { markers: basis.with(&pending).markers().ok() }
+    };
+    /// An entry that is being typed: what of it cannot be, else where the markers lie with it.
+    "tapeEntry" EntryQuestion -> EntryAnswer = |EntryQuestion { basis, pending, entry }| {
+        let basis = basis.with(&pending);
+        let problem = basis.problem(&entry);
+        let markers = if problem.is_none() { basis.with(&[entry]).markers().ok() } else { None };
+        EntryAnswer { problem, markers }
+    };
     /// Chairs in rows as evenly as can be, the fuller rows at the back.
     "evenRows" Chairs -> Rows = |Chairs { count, rows }| Rows { rows: even_rows(count, rows) };
 }
@@ -313,7 +356,7 @@ fn child_now(question: ChildQuestion) -> ChildPageNow {
 }
 
 fn answered<Q: DeserializeOwned, A: Serialize>(question: &str, rule: impl Fn(Q) -> A) -> Result<Vec<u8>, Fault> {
-    let question = serde_json::from_str(question).map_err(|error| Fault::Unreadable(error.to_string()))?;
+    let question = crate::tree::read(question).map_err(|error| Fault::Unreadable(error.to_string()))?;
     serde_json::to_vec(&(true, rule(question))).map_err(|error| Fault::Unreadable(error.to_string()))
 }
 

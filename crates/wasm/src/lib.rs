@@ -7,6 +7,7 @@
 mod calls;
 #[cfg(feature = "schema")]
 mod description;
+mod tree;
 
 use std::cell::RefCell;
 

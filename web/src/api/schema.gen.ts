@@ -2003,6 +2003,12 @@ export interface components {
             children: components["schemas"]["FitChild"][];
             /** @description Where teachers disagree about the set-up. */
             choices: components["schemas"]["ChoiceView"][];
+            /** @description What is known of each instrument, as the rules in a page read it. */
+            facts: {
+                [key: string]: Record<string, never>;
+            };
+            /** @description In which way it goes about the pin. */
+            pinWay: string;
             /**
              * Format: int64
              * @description After so many days a child is measured again.
@@ -2090,6 +2096,7 @@ export interface components {
         };
         /** @description An instrument in a child's hands. */
         HasView: {
+            instrument: components["schemas"]["Instrument"];
             size: string;
             tag: string;
         };
@@ -2368,12 +2375,14 @@ export interface components {
              * @description Where the strip's nut-side edge goes.
              */
             edgeMm: number;
+            /** @description Whose. */
             finger: string;
             /**
              * Format: double
              * @description From the pitch line before; the first from the nut.
              */
             gapMm: number;
+            /** @description What was measured. */
             measured?: components["schemas"]["MeasuredPosition"];
             /**
              * Format: double
@@ -3564,25 +3573,41 @@ export interface components {
          */
         SetUpPart: "seat" | "pin" | "stand" | "support";
         /** @description First numbers for the body set-up, and what was found right. */
-        SetupCard: {
+        SetupCard: components["schemas"]["SetupNumbers"] & {
             /** @description What was found right, by part. */
             found: {
                 [key: string]: components["schemas"]["FoundView"];
             };
+        };
+        /** @description First numbers for the body set-up, in millimetres. */
+        SetupNumbers: {
+            /** @description What the pin estimate says. */
             pin?: components["schemas"]["PinAdvice"];
             /** @description The class's way gives no number of its own: this one is a first try. */
             pinFirstTry: boolean;
             /** @description Estimated from the height. */
             pinFromHeight: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How far out.
+             */
             pinMm?: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description A pin may be so far from it.
+             */
             pinToleranceMm: number;
             /** @description Estimated from the height. */
             seatFromHeight: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Floor to the front of the seat.
+             */
             seatMm?: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description A seat may be so far from it.
+             */
             seatToleranceMm: number;
         };
         /** @description How many sheets, and what is not on them. */
@@ -3858,6 +3883,7 @@ export interface components {
         };
         /** @description A comparison with a marker that is proved. */
         StepCheckView: {
+            /** @description From whose. */
             fromFinger: string;
             /**
              * Format: int32
@@ -3875,7 +3901,10 @@ export interface components {
         };
         /** @description A note on a string. */
         StoppedNote: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How high.
+             */
             hz: number;
             /** @description What sounds, `E4`. */
             note: string;
@@ -3962,6 +3991,8 @@ export interface components {
         /** @description One instrument at the bench. */
         TapePage: components["schemas"]["TapeStanding"] & {
             asset: components["schemas"]["AssetId"];
+            /** @description From what everything about its markers follows, as the rules in a page read it. */
+            basis: Record<string, never>;
             child?: components["schemas"]["BenchChild"];
             /** @description Whether the one who asks may change the class. */
             director: boolean;
@@ -3990,8 +4021,6 @@ export interface components {
              * @description Where the thumb's pad goes under the neck, where there is one.
              */
             thumbMm?: number;
-            /** @description What is usual for every instrument and size: what a length far from it may mean. */
-            usual: components["schemas"]["UsualLength"][];
             /**
              * Format: double
              * @description What is usual for its size: what is computed with until it is measured.
@@ -4226,13 +4255,6 @@ export interface components {
             putBack: number;
             /** @description Children removed again. */
             removed: number;
-        };
-        /** @description What is usual for a size. */
-        UsualLength: {
-            instrument: components["schemas"]["Instrument"];
-            /** Format: double */
-            lengthMm: number;
-            size: string;
         };
         /**
          * @description What a miss comes to.

@@ -4,1341 +4,1825 @@
  */
 
 export interface paths {
-  childNow: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What changes on a child's page with observations on their way. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['ChildQuestion'];
+    benchNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['ChildPageNow'];
-          };
+        get?: never;
+        put?: never;
+        /** An instrument's markers with work on its way. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["BenchQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchNow"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  evenRows: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Chairs in rows as evenly as can be, the fuller rows at the back. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['Chairs'];
+    childNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['Rows'];
-          };
+        get?: never;
+        put?: never;
+        /** What changes on a child's page with observations on their way. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ChildQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChildPageNow"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  learnRules: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The rules of a class, to be known under a key. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['RulesToLearn'];
+    evenRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['Learnt'];
-          };
+        get?: never;
+        put?: never;
+        /** Chairs in rows as evenly as can be, the fuller rows at the back. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["Chairs"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Rows"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  planRound: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Whom to visit and what to look at. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['PlanQuestion'];
+    fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['PlannedRound'];
-          };
+        get?: never;
+        put?: never;
+        /** What measures come to: the size and the first numbers. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FittingQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FitAnswer"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  roomNow: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Children with observations on their way, as the room shows them. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['RoomQuestion'];
+    learnRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['RoomNow'];
-          };
+        get?: never;
+        put?: never;
+        /** The rules of a class, to be known under a key. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RulesToLearn"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Learnt"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  roundNow: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** How the round begun last stands, from everything that happened. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['RoundEvents'];
+    planRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['RoundNow'];
-          };
+        get?: never;
+        put?: never;
+        /** Whom to visit and what to look at. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["PlanQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedRound"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  roundObservations: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The observations of a round that count. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['RoundSeen'];
+    roomNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['RoundObservations'];
-          };
+        get?: never;
+        put?: never;
+        /** Children with observations on their way, as the room shows them. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RoomQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoomNow"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  scans: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What looks from afar take and spare with those who are here. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['ScansQuestion'];
+    roundNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['Scans'];
-          };
+        get?: never;
+        put?: never;
+        /** How the round begun last stands, from everything that happened. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RoundEvents"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoundNow"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  stopSeconds: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What each stop was planned to take. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['StopsQuestion'];
+    roundObservations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['Seconds'];
-          };
+        get?: never;
+        put?: never;
+        /** The observations of a round that count. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["RoundSeen"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RoundObservations"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  withCloseUp: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The stops with those who get a look close up. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['CloseUpQuestion'];
+    scans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['Stops'];
-          };
+        get?: never;
+        put?: never;
+        /** What looks from afar take and spare with those who are here. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ScansQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Scans"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  withStop: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The stops with a child that was added by hand. */
-    post: {
-      parameters: {
-        query?: never;
-        header?: never;
-        path?: never;
-        cookie?: never;
-      };
-      requestBody: {
-        content: {
-          'application/json': components['schemas']['AddQuestion'];
+    stopSeconds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-      responses: {
-        200: {
-          headers: {
-            [name: string]: unknown;
-          };
-          content: {
-            'application/json': components['schemas']['Stops'];
-          };
+        get?: never;
+        put?: never;
+        /** What each stop was planned to take. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["StopsQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Seconds"];
+                    };
+                };
+            };
         };
-      };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    tapeEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An entry that is being typed: what of it cannot be, else where the markers lie with it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["EntryQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EntryAnswer"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    withCloseUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The stops with those who get a look close up. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["CloseUpQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Stops"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    withStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The stops with a child that was added by hand. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["AddQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Stops"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /** @description What counts for a child instead of the shared look-for. */
-    AccommodationView: {
-      /** @description Which. */
-      checkpoint: string;
-      /** @description What is looked for; absent: the checkpoint does not apply. */
-      lookFor?: string;
-      /** @description Who decided it. */
-      made: components['schemas']['MadeView'];
-      /** @description What it is called. */
-      name: string;
-      /** @description Why. */
-      reason: string;
-    };
-    /** @description A class, the stops of its plan, and one who is added by hand. */
-    AddQuestion: {
-      child: components['schemas']['ChildId'];
-      class: components['schemas']['ClassToWalk'];
-      stops: components['schemas']['RoundStop'][];
-    };
-    /** @description What a plan is asked for. */
-    Asked: {
-      /** @description Not here today. */
-      absent?: components['schemas']['ChildId'][];
-      /** @description Visited already, or looked after otherwise. */
-      done?: components['schemas']['ChildId'][];
-      /** @description A row or a section; absent: the whole class. */
-      part?: string;
-      /** @description What must not be missed. */
-      pins?: components['schemas']['Pin'][];
-      /** @description Looks from afar that are done first. */
-      scans?: components['schemas']['ScanKey'][];
-      /**
-       * Format: int32
-       * @description For how long, with the looks from afar.
-       */
-      seconds: number;
-      /** @description One strand; absent: all. */
-      strand?: components['schemas']['Strand'];
-    };
-    /**
-     * Format: uuid
-     * @description An instrument of the store room.
-     */
-    AssetId: string;
-    /** @description Chairs to share out. */
-    Chairs: {
-      count: number;
-      /** Format: int32 */
-      rows: number;
-    };
-    /** @description Something that could be looked at. */
-    CheckToWalk: {
-      /**
-       * Format: int32
-       * @description What it is worth, without pins.
-       */
-      points: number;
-      /**
-       * Format: int32
-       * @description How long it takes.
-       */
-      seconds: number;
-      /** @description Of which strand. */
-      strand: components['schemas']['Strand'];
-      /** @description A checkpoint or a stage. */
-      target: string;
-    };
-    /** @description A checkpoint on a child's ladder, worded for its instrument. */
-    CheckpointOfChild: {
-      /** @description Why something else counts for this child. */
-      accommodated?: string;
-      /** @description Whether it applies to this child. */
-      applies: boolean;
-      /** @description For the child. */
-      cue: string;
-      /** @description `hold.tall`. */
-      id: string;
-      /** @description What is there when it is right; the child's own where it has one. */
-      lookFor: string;
-      /** @description What it is called. */
-      name: string;
-      /** @description The one quick test that settles it. */
-      proof: string;
-      /** @description Whether the stage waits for it. */
-      required: boolean;
-      /** @description The slips that can be ticked here. */
-      slips: components['schemas']['SlipView'][];
-      /** @description Absent while nobody has looked. */
-      standing?: components['schemas']['StandingView'];
-    };
-    /**
-     * Format: uuid
-     * @description A child.
-     */
-    ChildId: string;
-    /** @description What changes on a child's page; absent where too little is known. */
-    ChildPageNow: {
-      progress?: components['schemas']['ChildProgress'];
-    };
-    /** @description What changes on a child's page with every observation. */
-    ChildProgress: {
-      /** @description As the room shows it. */
-      child: components['schemas']['RoomChild'];
-      /** @description The newest of its history. */
-      history: components['schemas']['History'];
-      /** @description The four strands, in order. */
-      ladders: components['schemas']['LadderView'][];
-      /** @description What to work on next, at most three. */
-      next: components['schemas']['NextView'][];
-      /** @description When the child said that it hurts, the latest first. */
-      pain: components['schemas']['PainView'][];
-      /** @description Its tapes. */
-      tapes: components['schemas']['TapesView'];
-    };
-    /** @description Observations on their way, and the page of the child they are of as the server sent it. */
-    ChildQuestion: {
-      accommodations: components['schemas']['AccommodationView'][];
-      basis: Record<string, never>;
-      history: components['schemas']['History'];
-      /** @description By name. */
-      me: string;
-      /** Format: int32 */
-      meeting: number;
-      /** Format: date-time */
-      now: string;
-      openedBy: {
-        [key: string]: components['schemas']['MadeView'];
-      };
-      pain: components['schemas']['PainView'][];
-      pending: components['schemas']['NewObservation'][];
-      /** @description Of rules that were learnt. */
-      rules: string;
-    };
-    /** @description A child that could be visited. */
-    ChildToWalk: {
-      /** @description In the order of the ladder. */
-      checks: components['schemas']['CheckToWalk'][];
-      /** @description What is neither open nor due, for a look close up. */
-      closeUp: components['schemas']['CheckToWalk'][];
-      /** @description Whom. */
-      id: components['schemas']['ChildId'];
-      /**
-       * Format: int32
-       * @description Meetings since somebody was last at its chair.
-       */
-      meetingsUnseen: number;
-      /**
-       * Format: int32
-       * @description Its place along the walk.
-       */
-      seatOrder: number;
-      /**
-       * Format: int32
-       * @description What a visit is worth beside its checks.
-       */
-      visitPoints: number;
-    };
-    /** @description A class as a round reads it: what of a round's kit the planner needs. */
-    ClassToWalk: {
-      /** @description In walking order. */
-      children: components['schemas']['ChildToWalk'][];
-      /** @description At most so many at one visit. */
-      maxChecksPerChild: number;
-      /**
-       * Format: int32
-       * @description Unseen for so many meetings or more: must be seen.
-       */
-      mustSeeAfterMeetings: number;
-      /** @description Rows and sections. */
-      parts: components['schemas']['PartToWalk'][];
-      /** @description What can be settled from afar. */
-      scans: components['schemas']['KnownScan'][];
-      /**
-       * Format: int32
-       * @description To walk to the next child and greet it.
-       */
-      visitSeconds: number;
-    };
-    /** @description A class, the stops of its plan, and those who were tapped in a look from afar. */
-    CloseUpQuestion: {
-      class: components['schemas']['ClassToWalk'];
-      stops: components['schemas']['RoundStop'][];
-      tapped: components['schemas']['ChildId'][];
-      target: string;
-    };
-    /**
-     * @description Something that wants the director's eye.
-     * @enum {string}
-     */
-    Flag: 'pain' | 'slip' | 'tape';
-    /** @description A part of a child's history, newest first. */
-    History: {
-      /** @description Newest first. */
-      observations: components['schemas']['ObservationView'][];
-      /** @description There are older observations: ask with `before` set to the last one's id and moment. */
-      older: boolean;
-    };
-    /**
-     * @description One of the four instruments of the class.
-     * @enum {string}
-     */
-    Instrument: 'violin' | 'viola' | 'cello' | 'bass';
-    /** @description A look from afar that is known to settle something, or with an empty part one that could be done anywhere. */
-    KnownScan: {
-      /** @description `row-2`, `cello`. */
-      part: string;
-      /** @description Whose look it settles. */
-      resolves: components['schemas']['ChildId'][];
-      /** @description Of which strand. */
-      strand: components['schemas']['Strand'];
-      /** @description A checkpoint or a stage. */
-      target: string;
-    };
-    /** @description A strand's ladder. */
-    LadderView: {
-      /** @description What it is called. */
-      name: string;
-      /** @description Lowest first. */
-      stages: components['schemas']['StageOfChild'][];
-      /** @description Which. */
-      strand: components['schemas']['Strand'];
-    };
-    /** @description Whether rules are known. */
-    Learnt: {
-      known: boolean;
-    };
-    /** @description Who did something, and when. */
-    MadeView: {
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      at: string;
-      /** @description By name. */
-      by: string;
-    };
-    /** @description One thing seen: a checkpoint with a level, a stage without one ("still there"), or with `retracts` an undo. */
-    NewObservation: {
-      /** @description Whom. */
-      child: components['schemas']['ChildId'];
-      /** @description For a stage: the checkpoints it does not vouch for. */
-      except?: string[];
-      /** @description A `UUIDv7` made by the device; the same id twice is one observation. */
-      id: components['schemas']['ObservationId'];
-      /**
-       * Format: int32
-       * @description 0 to 4 for a checkpoint; 0 or 3 for one of the tapes.
-       */
-      level?: number;
-      /** @description At most 500 characters. */
-      note?: string;
-      /**
-       * Format: date-time
-       * @description When, by the device's clock.
-       */
-      observedAt: string;
-      /** @description The observation of the same child and target that this one takes back. */
-      retracts?: components['schemas']['ObservationId'];
-      /** @description In which round, if in one. */
-      round?: components['schemas']['RoundId'];
-      /** @description What the child said, if it was asked. */
-      says?: components['schemas']['Says'];
-      /** @description Slips ticked on this checkpoint. */
-      slips?: string[];
-      /** @description A checkpoint (`hold.tall`) or a stage (`hold.3`). */
-      target: string;
-      /** @description How the look happened; a visit by default. */
-      via?: components['schemas']['Via'];
-    };
-    /**
-     * @description What kind of item it is.
-     * @enum {string}
-     */
-    NextKind: 'pain' | 'tapes' | 'checkpoint' | 'stage';
-    /** @description One of the next items. */
-    NextView: components['schemas']['NextWhy'] & {
-      /** @description What to say to the child, where there is something. */
-      cue?: string;
-      /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
-      help?: string;
-      /** @description What kind. */
-      kind: components['schemas']['NextKind'];
-      /** @description What it is called; absent for the tapes. */
-      name?: string;
-      /** @description What to look at first: where it often comes from. */
-      oftenFrom: string[];
-      /** @description The checkpoint or stage; absent for the tapes. */
-      target?: string;
-      /** @description What is the matter with the tapes. */
-      trouble?: components['schemas']['TapeTrouble'];
-    };
-    /** @description Why an item comes now. */
-    NextWhy:
-      | {
-          /** @enum {string} */
-          why: 'hurts';
-        }
-      | {
-          /** @enum {string} */
-          why: 'tapeTrouble';
-        }
-      | {
-          /** @description What they are called. */
-          slips: string[];
-          /** @enum {string} */
-          why: 'leadsTo';
-        }
-      | {
-          /** @description What the stage is called. */
-          stage: string;
-          /** @enum {string} */
-          why: 'nextIn';
-        }
-      | {
-          /**
-           * Format: int32
-           * @description So many meetings ago.
-           */
-          meetings: number;
-          /** @enum {string} */
-          why: 'overdue';
-        }
-      | {
-          /** @enum {string} */
-          why: 'slipped';
+    schemas: {
+        /** @description What counts for a child instead of the shared look-for. */
+        AccommodationView: {
+            /** @description Which. */
+            checkpoint: string;
+            /** @description What is looked for; absent: the checkpoint does not apply. */
+            lookFor?: string;
+            /** @description Who decided it. */
+            made: components["schemas"]["MadeView"];
+            /** @description What it is called. */
+            name: string;
+            /** @description Why. */
+            reason: string;
         };
-    /**
-     * @description Why a child is not in the plan.
-     * @enum {string}
-     */
-    NotReached: 'absent' | 'nothingToLookAt' | 'longerThanTheRound' | 'noTime';
-    /** @description A child that is not visited. */
-    NotReachedChild: {
-      /** @description Whom. */
-      child: string;
-      /** @description Why not. */
-      reason: components['schemas']['NotReached'];
-    };
-    /**
-     * Format: uuid
-     * @description One thing seen, a `UUIDv7` made by the device that saw it.
-     */
-    ObservationId: string;
-    /** @description An observation as history shows it. */
-    ObservationView: {
-      /** @description A stage look: it holds, except for these checkpoints. */
-      holdsExcept?: string[];
-      /** @description Made by the device. */
-      id: components['schemas']['ObservationId'];
-      /**
-       * Format: int32
-       * @description 0 to 4; absent for a stage look and for an undo.
-       */
-      level?: number;
-      /** @description What was written. */
-      note?: string;
-      /**
-       * Format: date-time
-       * @description When.
-       */
-      observedAt: string;
-      /** @description Who looked. */
-      observer: string;
-      /** @description An undo: the observation it takes back. */
-      retracts?: components['schemas']['ObservationId'];
-      /** @description In which round, if in one. */
-      round?: components['schemas']['RoundId'];
-      /** @description What the child said. */
-      says?: components['schemas']['Says'];
-      /** @description Names of the slips ticked. */
-      slips: string[];
-      /** @description A checkpoint or a stage. */
-      target: string;
-      /** @description What it is called. */
-      targetName: string;
-    };
-    /** @description When a child said that it hurts. */
-    PainView: {
-      /** @description Who said so. */
-      answered?: components['schemas']['MadeView'];
-      /** @description What was done; absent while it is flagged. */
-      done?: string;
-      /** @description What was written then. */
-      note?: string;
-      /** @description What it was said with. */
-      observation: components['schemas']['ObservationId'];
-      /** @description Who heard it. */
-      seen: components['schemas']['MadeView'];
-      /** @description Where it was seen. */
-      targetName: string;
-    };
-    /** @description A row or a section. */
-    PartToWalk: {
-      /** @description Who is in it. */
-      children: components['schemas']['ChildId'][];
-      /** @description `row-2`, `cello`. */
-      key: string;
-    };
-    /** @description Something pinned: it must not be missed. */
-    Pin: {
-      /** @description Whom. */
-      child: components['schemas']['ChildId'];
-      /** @description One look; absent: everything of the child. */
-      target?: string;
-    };
-    /** @description A class and what its plan is asked for. */
-    PlanQuestion: {
-      asked: components['schemas']['Asked'];
-      class: components['schemas']['ClassToWalk'];
-    };
-    /** @description A planned round. */
-    PlannedRound: {
-      /** @description Those present who had to be seen and are not. */
-      mustSeeMissed: string[];
-      /** @description How many visited had to be seen. */
-      mustSeeVisited: number;
-      /** @description Everybody not visited, in seat order. */
-      notReached: components['schemas']['NotReachedChild'][];
-      /**
-       * Format: int64
-       * @description In all.
-       */
-      points: number;
-      /**
-       * Format: int32
-       * @description With walking.
-       */
-      secondsUsed: number;
-      /** @description In walking order. */
-      stops: components['schemas']['PlannedStop'][];
-    };
-    /** @description A visit. */
-    PlannedStop: {
-      /** @description What is looked at, in order. */
-      checks: string[];
-      /** @description Whom. */
-      child: string;
-      /**
-       * Format: int64
-       * @description With those of the visit.
-       */
-      points: number;
-      /**
-       * Format: int32
-       * @description Its place along the walk.
-       */
-      seatOrder: number;
-      /**
-       * Format: int32
-       * @description With walking there.
-       */
-      seconds: number;
-    };
-    /**
-     * @description Whether a marker is where it was laid.
-     * @enum {string}
-     */
-    Presence: 'never' | 'on' | 'loose' | 'missing' | 'taken';
-    /** @description Whether something wants another look, in meetings. Ordered by how pressing it is. */
-    Recheck:
-      | {
-          /**
-           * Format: int32
-           * @description Looked at, nothing to do yet; due in so many meetings.
-           */
-          meetings: number;
-          /** @enum {string} */
-          state: 'fresh';
-        }
-      | {
-          /** @enum {string} */
-          state: 'due';
-        }
-      | {
-          /**
-           * Format: int32
-           * @description Its meeting has gone by so many meetings ago.
-           */
-          meetings: number;
-          /** @enum {string} */
-          state: 'overdue';
+        /** @description A class, the stops of its plan, and one who is added by hand. */
+        AddQuestion: {
+            child: components["schemas"]["ChildId"];
+            class: components["schemas"]["ClassToWalk"];
+            stops: components["schemas"]["RoundStop"][];
         };
-    /** @description A child in the room. */
-    RoomChild: {
-      /**
-       * Format: double
-       * @description The mean of the four strings, 0 to 1.
-       */
-      brightness: number;
-      /** @description Who. */
-      id: components['schemas']['ChildId'];
-      /** @description What it plays. */
-      instrument: components['schemas']['Instrument'];
-      /**
-       * Format: int32
-       * @description Meetings since the last visit, or since joining if there was none.
-       */
-      meetingsUnseen: number;
-      /** @description First name and one letter. */
-      name: string;
-      /** @description Where it sits. */
-      seat?: components['schemas']['Seat'];
-      /** @description The four strings, in order. */
-      strings: components['schemas']['StrandView'][];
-      /** @description Whether anybody has been at this child's chair. */
-      visited: boolean;
+        /** @description What a plan is asked for. */
+        Asked: {
+            /** @description Not here today. */
+            absent?: components["schemas"]["ChildId"][];
+            /** @description Visited already, or looked after otherwise. */
+            done?: components["schemas"]["ChildId"][];
+            /** @description A row or a section; absent: the whole class. */
+            part?: string;
+            /** @description What must not be missed. */
+            pins?: components["schemas"]["Pin"][];
+            /** @description Looks from afar that are done first. */
+            scans?: components["schemas"]["ScanKey"][];
+            /**
+             * Format: int32
+             * @description For how long, with the looks from afar.
+             */
+            seconds: number;
+            /** @description One strand; absent: all. */
+            strand?: components["schemas"]["Strand"];
+        };
+        /**
+         * Format: uuid
+         * @description An instrument of the store room.
+         */
+        AssetId: string;
+        /** @description The markers of an instrument; absent where its string cannot be. */
+        BenchNow: {
+            markers?: components["schemas"]["MarkersNow"];
+        };
+        /** @description An instrument at the bench, and work on it that is on its way. */
+        BenchQuestion: {
+            /** @description As the server sends it. */
+            basis: Record<string, never>;
+            pending: components["schemas"]["NewTapeEntry"][];
+        };
+        /** @description Chairs to share out. */
+        Chairs: {
+            count: number;
+            /** Format: int32 */
+            rows: number;
+        };
+        /** @description Something that could be looked at. */
+        CheckToWalk: {
+            /**
+             * Format: int32
+             * @description What it is worth, without pins.
+             */
+            points: number;
+            /**
+             * Format: int32
+             * @description How long it takes.
+             */
+            seconds: number;
+            /** @description Of which strand. */
+            strand: components["schemas"]["Strand"];
+            /** @description A checkpoint or a stage. */
+            target: string;
+        };
+        /** @description A checkpoint on a child's ladder, worded for its instrument. */
+        CheckpointOfChild: {
+            /** @description Why something else counts for this child. */
+            accommodated?: string;
+            /** @description Whether it applies to this child. */
+            applies: boolean;
+            /** @description For the child. */
+            cue: string;
+            /** @description `hold.tall`. */
+            id: string;
+            /** @description What is there when it is right; the child's own where it has one. */
+            lookFor: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description The one quick test that settles it. */
+            proof: string;
+            /** @description Whether the stage waits for it. */
+            required: boolean;
+            /** @description The slips that can be ticked here. */
+            slips: components["schemas"]["SlipView"][];
+            /** @description Absent while nobody has looked. */
+            standing?: components["schemas"]["StandingView"];
+        };
+        /**
+         * Format: uuid
+         * @description A child.
+         */
+        ChildId: string;
+        /** @description What changes on a child's page; absent where too little is known. */
+        ChildPageNow: {
+            progress?: components["schemas"]["ChildProgress"];
+        };
+        /** @description What changes on a child's page with every observation. */
+        ChildProgress: {
+            /** @description As the room shows it. */
+            child: components["schemas"]["RoomChild"];
+            /** @description The newest of its history. */
+            history: components["schemas"]["History"];
+            /** @description The four strands, in order. */
+            ladders: components["schemas"]["LadderView"][];
+            /** @description What to work on next, at most three. */
+            next: components["schemas"]["NextView"][];
+            /** @description When the child said that it hurts, the latest first. */
+            pain: components["schemas"]["PainView"][];
+            /** @description Its tapes. */
+            tapes: components["schemas"]["TapesView"];
+        };
+        /** @description Observations on their way, and the page of the child they are of as the server sent it. */
+        ChildQuestion: {
+            accommodations: components["schemas"]["AccommodationView"][];
+            basis: Record<string, never>;
+            history: components["schemas"]["History"];
+            /** @description By name. */
+            me: string;
+            /** Format: int32 */
+            meeting: number;
+            /** Format: date-time */
+            now: string;
+            openedBy: {
+                [key: string]: components["schemas"]["MadeView"];
+            };
+            pain: components["schemas"]["PainView"][];
+            pending: components["schemas"]["NewObservation"][];
+            /** @description Of rules that were learnt. */
+            rules: string;
+        };
+        /** @description A child that could be visited. */
+        ChildToWalk: {
+            /** @description In the order of the ladder. */
+            checks: components["schemas"]["CheckToWalk"][];
+            /** @description What is neither open nor due, for a look close up. */
+            closeUp: components["schemas"]["CheckToWalk"][];
+            /** @description Whom. */
+            id: components["schemas"]["ChildId"];
+            /**
+             * Format: int32
+             * @description Meetings since somebody was last at its chair.
+             */
+            meetingsUnseen: number;
+            /**
+             * Format: int32
+             * @description Its place along the walk.
+             */
+            seatOrder: number;
+            /**
+             * Format: int32
+             * @description What a visit is worth beside its checks.
+             */
+            visitPoints: number;
+        };
+        /** @description A class as a round reads it: what of a round's kit the planner needs. */
+        ClassToWalk: {
+            /** @description In walking order. */
+            children: components["schemas"]["ChildToWalk"][];
+            /** @description At most so many at one visit. */
+            maxChecksPerChild: number;
+            /**
+             * Format: int32
+             * @description Unseen for so many meetings or more: must be seen.
+             */
+            mustSeeAfterMeetings: number;
+            /** @description Rows and sections. */
+            parts: components["schemas"]["PartToWalk"][];
+            /** @description What can be settled from afar. */
+            scans: components["schemas"]["KnownScan"][];
+            /**
+             * Format: int32
+             * @description To walk to the next child and greet it.
+             */
+            visitSeconds: number;
+        };
+        /** @description A class, the stops of its plan, and those who were tapped in a look from afar. */
+        CloseUpQuestion: {
+            class: components["schemas"]["ClassToWalk"];
+            stops: components["schemas"]["RoundStop"][];
+            tapped: components["schemas"]["ChildId"][];
+            target: string;
+        };
+        /** @description A comparison with an open string. */
+        EarCheckView: {
+            /**
+             * Format: double
+             * @description Allowed beside the tolerance.
+             */
+            allowCents: number;
+            /** @description What sounds. */
+            note: string;
+            /** @description The open string to compare with. */
+            openString: string;
+            /** @description How the stopped note lies to it: `unison`, `octave above`, `octave below`, `two octaves above` ... */
+            relation: string;
+            /** @description The string that is stopped. */
+            string: string;
+        };
+        /**
+         * @description What an ear says.
+         * @enum {string}
+         */
+        EarVerdict: "true" | "high" | "low";
+        /** @description What of an entry cannot be, or the markers with it. */
+        EntryAnswer: {
+            markers?: components["schemas"]["MarkersNow"];
+            problem?: string;
+        };
+        /** @description An instrument at the bench, and work on it that is being typed. */
+        EntryQuestion: {
+            /** @description As the server sends it. */
+            basis: Record<string, never>;
+            entry: components["schemas"]["NewTapeEntry"];
+            pending: components["schemas"]["NewTapeEntry"][];
+        };
+        /** @description What measures come to. */
+        FitAnswer: {
+            /** @description First numbers for the body set-up. */
+            numbers: components["schemas"]["SetupNumbers"];
+            /** @description What cannot be a child's, by measure, and what may be meant. */
+            problems: {
+                [key: string]: string;
+            };
+            /** @description The size; absent while the measure that decides is missing or cannot be. */
+            proposal?: components["schemas"]["SizeProposal"];
+        };
+        /** @description A child to be fitted, as it is known or typed. */
+        FittingQuestion: {
+            /** @description What is known of its instrument. */
+            facts: Record<string, never>;
+            /** @description Its measures. */
+            measures: components["schemas"]["Measures"];
+            /** @description In which way the class goes about the pin. */
+            pinWay?: string;
+            /** @description The size of the instrument it has; absent: the size proposed. */
+            size?: string;
+        };
+        /**
+         * @description Something that wants the director's eye.
+         * @enum {string}
+         */
+        Flag: "pain" | "slip" | "tape";
+        /** @description A part of a child's history, newest first. */
+        History: {
+            /** @description Newest first. */
+            observations: components["schemas"]["ObservationView"][];
+            /** @description There are older observations: ask with `before` set to the last one's id and moment. */
+            older: boolean;
+        };
+        /**
+         * @description One of the four instruments of the class.
+         * @enum {string}
+         */
+        Instrument: "violin" | "viola" | "cello" | "bass";
+        /** @description A look from afar that is known to settle something, or with an empty part one that could be done anywhere. */
+        KnownScan: {
+            /** @description `row-2`, `cello`. */
+            part: string;
+            /** @description Whose look it settles. */
+            resolves: components["schemas"]["ChildId"][];
+            /** @description Of which strand. */
+            strand: components["schemas"]["Strand"];
+            /** @description A checkpoint or a stage. */
+            target: string;
+        };
+        /** @description A strand's ladder. */
+        LadderView: {
+            /** @description What it is called. */
+            name: string;
+            /** @description Lowest first. */
+            stages: components["schemas"]["StageOfChild"][];
+            /** @description Which. */
+            strand: components["schemas"]["Strand"];
+        };
+        /** @description Whether rules are known. */
+        Learnt: {
+            known: boolean;
+        };
+        /** @description Who did something, and when. */
+        MadeView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description By name. */
+            by: string;
+        };
+        /** @description One marker. */
+        MarkerView: {
+            /**
+             * Format: double
+             * @description The pitch line, from the nut's edge.
+             */
+            distanceMm: number;
+            /** @description Comparisons with open strings, the nearest first. */
+            earChecks: components["schemas"]["EarCheckView"][];
+            /**
+             * Format: double
+             * @description Where the strip's nut-side edge goes.
+             */
+            edgeMm: number;
+            /** @description Whose. */
+            finger: string;
+            /**
+             * Format: double
+             * @description From the pitch line before; the first from the nut.
+             */
+            gapMm: number;
+            /** @description What was measured. */
+            measured?: components["schemas"]["MeasuredPosition"];
+            /**
+             * Format: double
+             * @description How much of the string one cent is here.
+             */
+            mmPerCent: number;
+            /** @description What it sounds like on each string, low to high. */
+            notes: components["schemas"]["StoppedNote"][];
+            /**
+             * Format: int32
+             * @description Above the open string.
+             */
+            semitones: number;
+            /** @description Where no open string can be compared with: from another marker of these. */
+            stepCheck?: components["schemas"]["StepCheckView"];
+        };
+        /** @description What a page says of an instrument's markers. */
+        MarkersNow: {
+            /** @description Every finger of first position, up the string, with what was measured. */
+            positions: components["schemas"]["MarkerView"][];
+            /** @description Marker by marker, as far as the log tells. */
+            spots: components["schemas"]["SpotStatus"][];
+        };
+        /**
+         * @description Something measured on a child, in millimetres; in the order in which they are taken.
+         * @enum {string}
+         */
+        Measure: "armMm" | "heightMm" | "spanMm" | "kneeMm" | "lipMm" | "foreheadMm";
+        /** @description A measured marker against its target. */
+        MeasuredPosition: {
+            /**
+             * Format: double
+             * @description How far off it sounds; positive = sharp.
+             */
+            cents: number;
+            /**
+             * Format: double
+             * @description Its nut-side edge, from the nut.
+             */
+            edgeMm: number;
+            /**
+             * Format: double
+             * @description How far to move it; positive = towards the bridge.
+             */
+            moveMm: number;
+            /** @description What that comes to. */
+            verdict: components["schemas"]["Verdict"];
+        };
+        /** @description What is known of a child's measures, in millimetres, each checked by [`Measure::check`]. */
+        Measures: {
+            /**
+             * Format: double
+             * @description [`Measure::Arm`].
+             */
+            armMm?: number;
+            /**
+             * Format: double
+             * @description [`Measure::Forehead`].
+             */
+            foreheadMm?: number;
+            /**
+             * Format: double
+             * @description [`Measure::Height`].
+             */
+            heightMm?: number;
+            /**
+             * Format: double
+             * @description [`Measure::Knee`].
+             */
+            kneeMm?: number;
+            /**
+             * Format: double
+             * @description [`Measure::Lip`].
+             */
+            lipMm?: number;
+            /**
+             * Format: double
+             * @description [`Measure::Span`].
+             */
+            spanMm?: number;
+        };
+        /** @description One thing seen: a checkpoint with a level, a stage without one ("still there"), or with `retracts` an undo. */
+        NewObservation: {
+            /** @description Whom. */
+            child: components["schemas"]["ChildId"];
+            /** @description For a stage: the checkpoints it does not vouch for. */
+            except?: string[];
+            /** @description A `UUIDv7` made by the device; the same id twice is one observation. */
+            id: components["schemas"]["ObservationId"];
+            /**
+             * Format: int32
+             * @description 0 to 4 for a checkpoint; 0 or 3 for one of the tapes.
+             */
+            level?: number;
+            /** @description At most 500 characters. */
+            note?: string;
+            /**
+             * Format: date-time
+             * @description When, by the device's clock.
+             */
+            observedAt: string;
+            /** @description The observation of the same child and target that this one takes back. */
+            retracts?: components["schemas"]["ObservationId"];
+            /** @description In which round, if in one. */
+            round?: components["schemas"]["RoundId"];
+            /** @description What the child said, if it was asked. */
+            says?: components["schemas"]["Says"];
+            /** @description Slips ticked on this checkpoint. */
+            slips?: string[];
+            /** @description A checkpoint (`hold.tall`) or a stage (`hold.3`). */
+            target: string;
+            /** @description How the look happened; a visit by default. */
+            via?: components["schemas"]["Via"];
+        };
+        /** @description One entry for an instrument's log. */
+        NewTapeEntry: {
+            /** @description Which instrument. */
+            asset: components["schemas"]["AssetId"];
+            /**
+             * Format: date-time
+             * @description When, by the device's clock.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description Instead of `heard`: how far off, positive = sharp.
+             */
+            cents?: number;
+            /** @description Nut-side edges by finger, from the nut. */
+            edges?: {
+                [key: string]: number;
+            };
+            /** @description The entry that does not count any more. */
+            event?: components["schemas"]["TapeEventId"];
+            /** @description Whose marker was heard. */
+            finger?: string;
+            /** @description What the ear said. */
+            heard?: components["schemas"]["EarVerdict"];
+            /** @description A `UUIDv7` made by the device; the same id twice is one entry. */
+            id: components["schemas"]["TapeEventId"];
+            /** @description What was done. */
+            kind: components["schemas"]["TapeWorkKind"];
+            /**
+             * Format: double
+             * @description Nut to bridge.
+             */
+            lengthMm?: number;
+            /**
+             * Format: double
+             * @description Positive for a longer string.
+             */
+            movedMm?: number;
+            /** @description How it was proved. */
+            proof?: components["schemas"]["Proof"];
+            /** @description Fingers, `thumb`, `line`. */
+            spots?: string[];
+        };
+        /**
+         * @description What kind of item it is.
+         * @enum {string}
+         */
+        NextKind: "pain" | "tapes" | "checkpoint" | "stage";
+        /** @description One of the next items. */
+        NextView: components["schemas"]["NextWhy"] & {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
+            help?: string;
+            /** @description What kind. */
+            kind: components["schemas"]["NextKind"];
+            /** @description What it is called; absent for the tapes. */
+            name?: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description The checkpoint or stage; absent for the tapes. */
+            target?: string;
+            /** @description What is the matter with the tapes. */
+            trouble?: components["schemas"]["TapeTrouble"];
+        };
+        /** @description Why an item comes now. */
+        NextWhy: {
+            /** @enum {string} */
+            why: "hurts";
+        } | {
+            /** @enum {string} */
+            why: "tapeTrouble";
+        } | {
+            /** @description What they are called. */
+            slips: string[];
+            /** @enum {string} */
+            why: "leadsTo";
+        } | {
+            /** @description What the stage is called. */
+            stage: string;
+            /** @enum {string} */
+            why: "nextIn";
+        } | {
+            /**
+             * Format: int32
+             * @description So many meetings ago.
+             */
+            meetings: number;
+            /** @enum {string} */
+            why: "overdue";
+        } | {
+            /** @enum {string} */
+            why: "slipped";
+        };
+        /**
+         * @description Why a child is not in the plan.
+         * @enum {string}
+         */
+        NotReached: "absent" | "nothingToLookAt" | "longerThanTheRound" | "noTime";
+        /** @description A child that is not visited. */
+        NotReachedChild: {
+            /** @description Whom. */
+            child: string;
+            /** @description Why not. */
+            reason: components["schemas"]["NotReached"];
+        };
+        /**
+         * Format: uuid
+         * @description One thing seen, a `UUIDv7` made by the device that saw it.
+         */
+        ObservationId: string;
+        /** @description An observation as history shows it. */
+        ObservationView: {
+            /** @description A stage look: it holds, except for these checkpoints. */
+            holdsExcept?: string[];
+            /** @description Made by the device. */
+            id: components["schemas"]["ObservationId"];
+            /**
+             * Format: int32
+             * @description 0 to 4; absent for a stage look and for an undo.
+             */
+            level?: number;
+            /** @description What was written. */
+            note?: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            observedAt: string;
+            /** @description Who looked. */
+            observer: string;
+            /** @description An undo: the observation it takes back. */
+            retracts?: components["schemas"]["ObservationId"];
+            /** @description In which round, if in one. */
+            round?: components["schemas"]["RoundId"];
+            /** @description What the child said. */
+            says?: components["schemas"]["Says"];
+            /** @description Names of the slips ticked. */
+            slips: string[];
+            /** @description A checkpoint or a stage. */
+            target: string;
+            /** @description What it is called. */
+            targetName: string;
+        };
+        /** @description When a child said that it hurts. */
+        PainView: {
+            /** @description Who said so. */
+            answered?: components["schemas"]["MadeView"];
+            /** @description What was done; absent while it is flagged. */
+            done?: string;
+            /** @description What was written then. */
+            note?: string;
+            /** @description What it was said with. */
+            observation: components["schemas"]["ObservationId"];
+            /** @description Who heard it. */
+            seen: components["schemas"]["MadeView"];
+            /** @description Where it was seen. */
+            targetName: string;
+        };
+        /** @description A row or a section. */
+        PartToWalk: {
+            /** @description Who is in it. */
+            children: components["schemas"]["ChildId"][];
+            /** @description `row-2`, `cello`. */
+            key: string;
+        };
+        /** @description Something pinned: it must not be missed. */
+        Pin: {
+            /** @description Whom. */
+            child: components["schemas"]["ChildId"];
+            /** @description One look; absent: everything of the child. */
+            target?: string;
+        };
+        /**
+         * @description What the pin estimate says.
+         * @enum {string}
+         */
+        PinAdvice: "out" | "allTheWayIn" | "smallerSize" | "largerSize";
+        /** @description A class and what its plan is asked for. */
+        PlanQuestion: {
+            asked: components["schemas"]["Asked"];
+            class: components["schemas"]["ClassToWalk"];
+        };
+        /** @description A planned round. */
+        PlannedRound: {
+            /** @description Those present who had to be seen and are not. */
+            mustSeeMissed: string[];
+            /** @description How many visited had to be seen. */
+            mustSeeVisited: number;
+            /** @description Everybody not visited, in seat order. */
+            notReached: components["schemas"]["NotReachedChild"][];
+            /**
+             * Format: int64
+             * @description In all.
+             */
+            points: number;
+            /**
+             * Format: int32
+             * @description With walking.
+             */
+            secondsUsed: number;
+            /** @description In walking order. */
+            stops: components["schemas"]["PlannedStop"][];
+        };
+        /** @description A visit. */
+        PlannedStop: {
+            /** @description What is looked at, in order. */
+            checks: string[];
+            /** @description Whom. */
+            child: string;
+            /**
+             * Format: int64
+             * @description With those of the visit.
+             */
+            points: number;
+            /**
+             * Format: int32
+             * @description Its place along the walk.
+             */
+            seatOrder: number;
+            /**
+             * Format: int32
+             * @description With walking there.
+             */
+            seconds: number;
+        };
+        /**
+         * @description Whether a marker is where it was laid.
+         * @enum {string}
+         */
+        Presence: "never" | "on" | "loose" | "missing" | "taken";
+        /**
+         * @description How a marker was proved.
+         * @enum {string}
+         */
+        Proof: "openString" | "step" | "tone" | "tuner";
+        /** @description Whether something wants another look, in meetings. Ordered by how pressing it is. */
+        Recheck: {
+            /**
+             * Format: int32
+             * @description Looked at, nothing to do yet; due in so many meetings.
+             */
+            meetings: number;
+            /** @enum {string} */
+            state: "fresh";
+        } | {
+            /** @enum {string} */
+            state: "due";
+        } | {
+            /**
+             * Format: int32
+             * @description Its meeting has gone by so many meetings ago.
+             */
+            meetings: number;
+            /** @enum {string} */
+            state: "overdue";
+        };
+        /** @description A child in the room. */
+        RoomChild: {
+            /**
+             * Format: double
+             * @description The mean of the four strings, 0 to 1.
+             */
+            brightness: number;
+            /** @description Who. */
+            id: components["schemas"]["ChildId"];
+            /** @description What it plays. */
+            instrument: components["schemas"]["Instrument"];
+            /**
+             * Format: int32
+             * @description Meetings since the last visit, or since joining if there was none.
+             */
+            meetingsUnseen: number;
+            /** @description First name and one letter. */
+            name: string;
+            /** @description Where it sits. */
+            seat?: components["schemas"]["Seat"];
+            /** @description The four strings, in order. */
+            strings: components["schemas"]["StrandView"][];
+            /** @description Whether anybody has been at this child's chair. */
+            visited: boolean;
+        };
+        /** @description The children as the room shows them; those of whom too little is known are left out. */
+        RoomNow: {
+            children: components["schemas"]["RoomChild"][];
+        };
+        /** @description Observations on their way, and the children they are of. */
+        RoomQuestion: {
+            /** @description As the server sends them. */
+            basis: Record<string, never>[];
+            /** Format: int32 */
+            meeting: number;
+            /** Format: date-time */
+            now: string;
+            pending: components["schemas"]["NewObservation"][];
+            /** @description Of rules that were learnt. */
+            rules: string;
+        };
+        /** @description One thing that happened in a round. */
+        RoundEvent: {
+            /**
+             * Format: date-time
+             * @description When, by the device's clock.
+             */
+            at: string;
+            /** @description Of a plan the stops, in order; of the others whom they are about. */
+            children?: components["schemas"]["RoundStop"][];
+            /** @description Seconds, minutes, part, strand, target: what the kind needs. */
+            detail?: {
+                [key: string]: unknown;
+            };
+            /** @description The device it happened on. */
+            device: string;
+            /**
+             * Format: uuid
+             * @description A `UUIDv7` made by the device; the same id twice is one event.
+             */
+            id: string;
+            /** @description What kind of thing. */
+            kind: components["schemas"]["RoundEventKind"];
+            /** @description In which round. */
+            round: components["schemas"]["RoundId"];
+        };
+        /**
+         * @description What can happen in a round.
+         * @enum {string}
+         */
+        RoundEventKind: "start" | "plan" | "scan" | "take" | "visited" | "skipped" | "absent" | "present" | "end";
+        /** @description What happened in rounds, and the device that asks. */
+        RoundEvents: {
+            device: string;
+            events: components["schemas"]["RoundEvent"][];
+        };
+        /**
+         * Format: uuid
+         * @description A round through the rows.
+         */
+        RoundId: string;
+        /** @description The round begun last, if one was. */
+        RoundNow: {
+            state?: components["schemas"]["RoundState"];
+            /** @description The stops that wait for the device. */
+            todo: components["schemas"]["StopState"][];
+        };
+        /** @description An observation made in a round, as far as a round reads it. */
+        RoundObservation: {
+            /** @description Whom. */
+            child: components["schemas"]["ChildId"];
+            /** @description Made by the device. */
+            id: components["schemas"]["ObservationId"];
+            /**
+             * Format: int32
+             * @description Absent: a whole stage, or an undo.
+             */
+            level?: number;
+            /** @description What was written with it. */
+            note?: string;
+            /**
+             * Format: date-time
+             * @description When, by the device's clock.
+             */
+            observedAt: string;
+            /** @description The observation it takes back. */
+            retracts?: components["schemas"]["ObservationId"];
+            /** @description In which round. */
+            round: components["schemas"]["RoundId"];
+            /** @description What the child said. */
+            says?: components["schemas"]["Says"];
+            /** @description Slips ticked. */
+            slips: string[];
+            /** @description A checkpoint or a stage. */
+            target: string;
+        };
+        /** @description Those that count, the latest last. */
+        RoundObservations: {
+            observations: components["schemas"]["RoundObservation"][];
+        };
+        /** @description Observations that the server has and that are on their way. */
+        RoundSeen: {
+            known: components["schemas"]["RoundObservation"][];
+            onTheirWay: components["schemas"]["NewObservation"][];
+            round: components["schemas"]["RoundId"];
+        };
+        /** @description How a round stands. */
+        RoundState: {
+            /** @description Not here today. */
+            absent: components["schemas"]["ChildId"][];
+            /**
+             * Format: date-time
+             * @description When it ended.
+             */
+            endedAt?: string;
+            /** @description Which round. */
+            id: components["schemas"]["RoundId"];
+            /**
+             * Format: int32
+             * @description For how many minutes.
+             */
+            minutes: number;
+            /** @description A row or a section; absent: the whole class. */
+            part?: string;
+            /** @description Looks from afar that were done. */
+            scanned: components["schemas"]["ScanKey"][];
+            /** @description Looks from afar that were agreed to. */
+            scans: components["schemas"]["ScanKey"][];
+            /** @description Passed over. */
+            skipped: components["schemas"]["ChildId"][];
+            /**
+             * Format: date-time
+             * @description When it was begun.
+             */
+            startedAt: string;
+            /** @description In walking order. */
+            stops: components["schemas"]["StopState"][];
+            /** @description One strand; absent: all. */
+            strand?: components["schemas"]["Strand"];
+            /** @description Whose device goes to whom. */
+            takenBy: {
+                [key: string]: string;
+            };
+            /** @description The first visit of each child: it tells what stood there before. */
+            visited: {
+                [key: string]: components["schemas"]["VisitMade"];
+            };
+            /** @description The devices that walk. */
+            walkers: string[];
+        };
+        /** @description A child that an event speaks of. */
+        RoundStop: {
+            /** @description What is to be looked at there. */
+            checks?: string[];
+            /** @description Whom. */
+            child: components["schemas"]["ChildId"];
+        };
+        /** @description Chairs of each row. */
+        Rows: {
+            rows: number[];
+        };
+        /** @description Rules to know from now on. */
+        RulesToLearn: {
+            /** @description By which they are asked for. */
+            key: string;
+            /** @description As the server sends them. */
+            rules: Record<string, never>;
+        };
+        /**
+         * @description What the child says when asked.
+         * @enum {string}
+         */
+        Says: "easy" | "tight" | "hurts";
+        /** @description A look from afar: what is looked at, and in which row or section. */
+        ScanKey: {
+            /** @description `row-2`, `cello`. */
+            part: string;
+            /** @description A checkpoint or a stage. */
+            target: string;
+        };
+        /** @description A look from afar with what it takes and saves with those who are here. */
+        ScanWorth: {
+            /** @description Which row or section. */
+            part: string;
+            /**
+             * Format: int64
+             * @description Seconds of looks that it saves, less its own; below 0 where it takes longer than they would.
+             */
+            saves: number;
+            /**
+             * Format: int32
+             * @description How long it takes.
+             */
+            seconds: number;
+            /** @description A checkpoint or a stage. */
+            target: string;
+        };
+        /** @description Looks from afar. */
+        Scans: {
+            scans: components["schemas"]["ScanWorth"][];
+        };
+        /** @description A class and who is not here. */
+        ScansQuestion: {
+            absent: components["schemas"]["ChildId"][];
+            class: components["schemas"]["ClassToWalk"];
+            /** @description Any others, that are not among the class's: `scans` first answers for those of the class, then for these. */
+            more: components["schemas"]["ScanKey"][];
+        };
+        /** @description A seat: row from the podium, number from the podium's left, both from 1. */
+        Seat: {
+            /**
+             * Format: int32
+             * @description The row, 1 nearest the podium.
+             */
+            row: number;
+            /**
+             * Format: int32
+             * @description The seat in its row.
+             */
+            seat: number;
+        };
+        /** @description Seconds, in the order of what was asked. */
+        Seconds: {
+            seconds: number[];
+        };
+        /** @description First numbers for the body set-up, in millimetres. */
+        SetupNumbers: {
+            /** @description What the pin estimate says. */
+            pin?: components["schemas"]["PinAdvice"];
+            /** @description The class's way gives no number of its own: this one is a first try. */
+            pinFirstTry: boolean;
+            /** @description Estimated from the height. */
+            pinFromHeight: boolean;
+            /**
+             * Format: double
+             * @description How far out.
+             */
+            pinMm?: number;
+            /**
+             * Format: double
+             * @description A pin may be so far from it.
+             */
+            pinToleranceMm: number;
+            /** @description Estimated from the height. */
+            seatFromHeight: boolean;
+            /**
+             * Format: double
+             * @description Floor to the front of the seat.
+             */
+            seatMm?: number;
+            /**
+             * Format: double
+             * @description A seat may be so far from it.
+             */
+            seatToleranceMm: number;
+        };
+        /** @description The size proposed for a child. */
+        SizeProposal: components["schemas"]["SizeReason"] & {
+            /** @description Just below the next larger size. */
+            between: boolean;
+            /** @description The next larger size, when between. */
+            larger?: string;
+            /**
+             * Format: double
+             * @description Where the larger size begins, in millimetres.
+             */
+            largerFromMm?: number;
+            /** @description The size; `None` when the child is too small for any. */
+            proposed?: string;
+            /**
+             * Format: int32
+             * @description In how many days growth would reach it.
+             */
+            reachesLargerInDays?: number;
+        };
+        /** @description Why a size is proposed, or none. All lengths in millimetres. */
+        SizeReason: {
+            /**
+             * Format: double
+             * @description Where the size begins.
+             */
+            fromMm: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @enum {string} */
+            reason: "fromOn";
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        } | {
+            /**
+             * Format: double
+             * @description Where the size proposed begins.
+             */
+            fromMm: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @enum {string} */
+            reason: "between";
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        } | {
+            /**
+             * Format: double
+             * @description Where the size begins.
+             */
+            fromMm: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @enum {string} */
+            reason: "spanReaches";
+            /**
+             * Format: double
+             * @description From which span on the size is reached.
+             */
+            spanFromMm: number;
+            /**
+             * Format: double
+             * @description The child's span.
+             */
+            spanMm: number;
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        } | {
+            /**
+             * Format: double
+             * @description Where it begins.
+             */
+            fromMm?: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @enum {string} */
+            reason: "tooSmall";
+            /** @description The smallest size there is. */
+            smallest?: string;
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        };
+        /** @description A slip that can be ticked. */
+        SlipView: {
+            /** @description The first help. */
+            help: string;
+            /** @description Its id. */
+            id: string;
+            /** @description How it shows. */
+            look: string;
+            /** @description What it is called. */
+            name: string;
+        };
+        /**
+         * @description A spot that may bear a marker.
+         * @enum {string}
+         */
+        Spot: "low1" | "1" | "low2" | "2" | "x2" | "3" | "4" | "x4" | "thumb" | "line";
+        /** @description How one marker stands under a class's set. */
+        SpotStatus: {
+            /**
+             * Format: double
+             * @description How far off it is as far as is known; positive = sharp.
+             */
+            cents?: number;
+            /** @description Whether it is there. */
+            presence: components["schemas"]["Presence"];
+            /** @description Whether it is proved by ear, and nothing happened since that would put it in doubt. */
+            proved: boolean;
+            /** @description Which. */
+            spot: components["schemas"]["Spot"];
+            /** @description What was heard or measured comes to; `None` where nothing was since it was laid. */
+            verdict?: components["schemas"]["Verdict"];
+            /** @description Whether the class's set has it. */
+            wanted: boolean;
+        };
+        /** @description A stage of a child's ladder. */
+        StageOfChild: {
+            /** @description In order. */
+            checkpoints: components["schemas"]["CheckpointOfChild"][];
+            /** @description `hold.4`. */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: int32
+             * @description The rung, from 1.
+             */
+            number: number;
+            /** @description Who opened it although it waits for others. */
+            opened?: components["schemas"]["MadeView"];
+            /** @description When a reached stage is looked at again as a whole. */
+            recheck?: components["schemas"]["Recheck"];
+            /**
+             * Format: int32
+             * @description Seconds a look at the whole stage takes.
+             */
+            seconds: number;
+            /** @description How it stands. */
+            state: components["schemas"]["StageStateView"];
+            /** @description What a shut stage waits for, in words. */
+            waitsFor: string[];
+        };
+        /**
+         * @description How a stage stands.
+         * @enum {string}
+         */
+        StageStateView: "shut" | "open" | "reached" | "settled";
+        /** @description How a child stands at a checkpoint. */
+        StandingView: {
+            /**
+             * Format: int32
+             * @description 0 to 4.
+             */
+            level: number;
+            /**
+             * Format: date-time
+             * @description The last look.
+             */
+            lookedAt: string;
+            /** @description Absent when nothing is due for it by itself. */
+            recheck?: components["schemas"]["Recheck"];
+            /** @description What the child said when last asked. */
+            says?: components["schemas"]["Says"];
+            /** @description The last look found a slip. */
+            slipped: boolean;
+            /** @description The slips ticked at the last look. */
+            slips: string[];
+        };
+        /** @description A comparison with a marker that is proved. */
+        StepCheckView: {
+            /** @description From whose. */
+            fromFinger: string;
+            /**
+             * Format: int32
+             * @description From there; negative for lower.
+             */
+            semitones: number;
+        };
+        /** @description A planned visit, and whether it still waits for somebody. */
+        StopState: {
+            /** @description What is to be looked at there. */
+            checks: string[];
+            /** @description Whom. */
+            child: components["schemas"]["ChildId"];
+            /** @description Neither visited nor passed over, and the child is here. */
+            waits: boolean;
+        };
+        /** @description A note on a string. */
+        StoppedNote: {
+            /**
+             * Format: double
+             * @description How high.
+             */
+            hz: number;
+            /** @description What sounds, `E4`. */
+            note: string;
+            /** @description The open string, `D4`. */
+            string: string;
+        };
+        /** @description The stops of a plan. */
+        Stops: {
+            stops: components["schemas"]["RoundStop"][];
+        };
+        /** @description A class and stops to be timed. */
+        StopsQuestion: {
+            class: components["schemas"]["ClassToWalk"];
+            stops: components["schemas"]["RoundStop"][];
+        };
+        /**
+         * @description One of the four strings of a child's string glyph, in the order they are drawn.
+         * @enum {string}
+         */
+        Strand: "hold" | "bow" | "frame" | "tape";
+        /** @description One strand of one child: one string of the string glyph. */
+        StrandView: {
+            /** @description What is flagged in it. */
+            flags: components["schemas"]["Flag"][];
+            /**
+             * Format: double
+             * @description How far it is learned, 0 to 1; three places go over the wire.
+             */
+            glow: number;
+            /** @description The most pressing recheck in it. */
+            recheck?: components["schemas"]["Recheck"];
+            /** @description Whether anybody has looked at anything in it. */
+            seen: boolean;
+            /** @description Which strand. */
+            strand: components["schemas"]["Strand"];
+        };
+        /**
+         * Format: uuid
+         * @description An entry in an instrument's tape log, a `UUIDv7` made by the device.
+         */
+        TapeEventId: string;
+        /**
+         * @description How far a child's tapes are.
+         * @enum {string}
+         */
+        TapeState: "notMeasured" | "readyToPlace" | "placed" | "heard" | "holding" | "thinning" | "bare" | "noneByChoice";
+        /**
+         * @description What keeps the tapes from being relied on, whatever state they reached.
+         * @enum {string}
+         */
+        TapeTrouble: "drifted" | "looseOrMissing" | "wrongInstrument";
+        /**
+         * @description What was done to an instrument's markers; each says which fields of an entry it reads.
+         * @enum {string}
+         */
+        TapeWorkKind: "measured" | "placed" | "positions" | "heard" | "held" | "loose" | "missing" | "bridge" | "strings" | "thinned" | "back" | "bare" | "undone";
+        /** @description The tapes of a child. */
+        TapesView: {
+            /** @description The instrument that it has. */
+            asset?: components["schemas"]["AssetId"];
+            /** @description When to look again. */
+            recheck?: components["schemas"]["Recheck"];
+            /** @description Marker by marker, as far as the instrument's log tells. */
+            spots: components["schemas"]["SpotStatus"][];
+            /** @description How far they are. */
+            state: components["schemas"]["TapeState"];
+            /** @description What wants to be put right first. */
+            trouble?: components["schemas"]["TapeTrouble"];
+        };
+        /**
+         * @description What a miss comes to.
+         * @enum {string}
+         */
+        Verdict: "true" | "close" | "move";
+        /**
+         * @description How the look happened.
+         * @enum {string}
+         */
+        Via: "visit" | "scan" | "tapeLog";
+        /** @description A visit that was made. */
+        VisitMade: {
+            /** @description The levels that stood there before, by checkpoint. */
+            before: {
+                [key: string]: number;
+            };
+            /** @description By which device. */
+            device: string;
+        };
     };
-    /** @description The children as the room shows them; those of whom too little is known are left out. */
-    RoomNow: {
-      children: components['schemas']['RoomChild'][];
-    };
-    /** @description Observations on their way, and the children they are of. */
-    RoomQuestion: {
-      /** @description As the server sends them. */
-      basis: Record<string, never>[];
-      /** Format: int32 */
-      meeting: number;
-      /** Format: date-time */
-      now: string;
-      pending: components['schemas']['NewObservation'][];
-      /** @description Of rules that were learnt. */
-      rules: string;
-    };
-    /** @description One thing that happened in a round. */
-    RoundEvent: {
-      /**
-       * Format: date-time
-       * @description When, by the device's clock.
-       */
-      at: string;
-      /** @description Of a plan the stops, in order; of the others whom they are about. */
-      children?: components['schemas']['RoundStop'][];
-      /** @description Seconds, minutes, part, strand, target: what the kind needs. */
-      detail?: {
-        [key: string]: unknown;
-      };
-      /** @description The device it happened on. */
-      device: string;
-      /**
-       * Format: uuid
-       * @description A `UUIDv7` made by the device; the same id twice is one event.
-       */
-      id: string;
-      /** @description What kind of thing. */
-      kind: components['schemas']['RoundEventKind'];
-      /** @description In which round. */
-      round: components['schemas']['RoundId'];
-    };
-    /**
-     * @description What can happen in a round.
-     * @enum {string}
-     */
-    RoundEventKind: 'start' | 'plan' | 'scan' | 'take' | 'visited' | 'skipped' | 'absent' | 'present' | 'end';
-    /** @description What happened in rounds, and the device that asks. */
-    RoundEvents: {
-      device: string;
-      events: components['schemas']['RoundEvent'][];
-    };
-    /**
-     * Format: uuid
-     * @description A round through the rows.
-     */
-    RoundId: string;
-    /** @description The round begun last, if one was. */
-    RoundNow: {
-      state?: components['schemas']['RoundState'];
-      /** @description The stops that wait for the device. */
-      todo: components['schemas']['StopState'][];
-    };
-    /** @description An observation made in a round, as far as a round reads it. */
-    RoundObservation: {
-      /** @description Whom. */
-      child: components['schemas']['ChildId'];
-      /** @description Made by the device. */
-      id: components['schemas']['ObservationId'];
-      /**
-       * Format: int32
-       * @description Absent: a whole stage, or an undo.
-       */
-      level?: number;
-      /** @description What was written with it. */
-      note?: string;
-      /**
-       * Format: date-time
-       * @description When, by the device's clock.
-       */
-      observedAt: string;
-      /** @description The observation it takes back. */
-      retracts?: components['schemas']['ObservationId'];
-      /** @description In which round. */
-      round: components['schemas']['RoundId'];
-      /** @description What the child said. */
-      says?: components['schemas']['Says'];
-      /** @description Slips ticked. */
-      slips: string[];
-      /** @description A checkpoint or a stage. */
-      target: string;
-    };
-    /** @description Those that count, the latest last. */
-    RoundObservations: {
-      observations: components['schemas']['RoundObservation'][];
-    };
-    /** @description Observations that the server has and that are on their way. */
-    RoundSeen: {
-      known: components['schemas']['RoundObservation'][];
-      onTheirWay: components['schemas']['NewObservation'][];
-      round: components['schemas']['RoundId'];
-    };
-    /** @description How a round stands. */
-    RoundState: {
-      /** @description Not here today. */
-      absent: components['schemas']['ChildId'][];
-      /**
-       * Format: date-time
-       * @description When it ended.
-       */
-      endedAt?: string;
-      /** @description Which round. */
-      id: components['schemas']['RoundId'];
-      /**
-       * Format: int32
-       * @description For how many minutes.
-       */
-      minutes: number;
-      /** @description A row or a section; absent: the whole class. */
-      part?: string;
-      /** @description Looks from afar that were done. */
-      scanned: components['schemas']['ScanKey'][];
-      /** @description Looks from afar that were agreed to. */
-      scans: components['schemas']['ScanKey'][];
-      /** @description Passed over. */
-      skipped: components['schemas']['ChildId'][];
-      /**
-       * Format: date-time
-       * @description When it was begun.
-       */
-      startedAt: string;
-      /** @description In walking order. */
-      stops: components['schemas']['StopState'][];
-      /** @description One strand; absent: all. */
-      strand?: components['schemas']['Strand'];
-      /** @description Whose device goes to whom. */
-      takenBy: {
-        [key: string]: string;
-      };
-      /** @description The first visit of each child: it tells what stood there before. */
-      visited: {
-        [key: string]: components['schemas']['VisitMade'];
-      };
-      /** @description The devices that walk. */
-      walkers: string[];
-    };
-    /** @description A child that an event speaks of. */
-    RoundStop: {
-      /** @description What is to be looked at there. */
-      checks?: string[];
-      /** @description Whom. */
-      child: components['schemas']['ChildId'];
-    };
-    /** @description Chairs of each row. */
-    Rows: {
-      rows: number[];
-    };
-    /** @description Rules to know from now on. */
-    RulesToLearn: {
-      /** @description By which they are asked for. */
-      key: string;
-      /** @description As the server sends them. */
-      rules: Record<string, never>;
-    };
-    /**
-     * @description What the child says when asked.
-     * @enum {string}
-     */
-    Says: 'easy' | 'tight' | 'hurts';
-    /** @description A look from afar: what is looked at, and in which row or section. */
-    ScanKey: {
-      /** @description `row-2`, `cello`. */
-      part: string;
-      /** @description A checkpoint or a stage. */
-      target: string;
-    };
-    /** @description A look from afar with what it takes and spares with those who are here. */
-    ScanWorth: {
-      /** @description Which row or section. */
-      part: string;
-      /**
-       * Format: int64
-       * @description Seconds of looks that it spares, less its own; below 0 where it takes longer than they would.
-       */
-      saves: number;
-      /**
-       * Format: int32
-       * @description How long it takes.
-       */
-      seconds: number;
-      /** @description A checkpoint or a stage. */
-      target: string;
-    };
-    /** @description Looks from afar. */
-    Scans: {
-      scans: components['schemas']['ScanWorth'][];
-    };
-    /** @description A class and who is not here. */
-    ScansQuestion: {
-      absent: components['schemas']['ChildId'][];
-      class: components['schemas']['ClassToWalk'];
-      /** @description Any others, that are not among the class's: `scans` first answers for those of the class, then for these. */
-      more: components['schemas']['ScanKey'][];
-    };
-    /** @description A seat: row from the podium, number from the podium's left, both from 1. */
-    Seat: {
-      /**
-       * Format: int32
-       * @description The row, 1 nearest the podium.
-       */
-      row: number;
-      /**
-       * Format: int32
-       * @description The seat in its row.
-       */
-      seat: number;
-    };
-    /** @description Seconds, in the order of what was asked. */
-    Seconds: {
-      seconds: number[];
-    };
-    /** @description A slip that can be ticked. */
-    SlipView: {
-      /** @description The first help. */
-      help: string;
-      /** @description Its id. */
-      id: string;
-      /** @description How it shows. */
-      look: string;
-      /** @description What it is called. */
-      name: string;
-    };
-    /**
-     * @description A spot that may bear a marker.
-     * @enum {string}
-     */
-    Spot: 'low1' | '1' | 'low2' | '2' | 'x2' | '3' | '4' | 'x4' | 'thumb' | 'line';
-    /** @description How one marker stands under a class's set. */
-    SpotStatus: {
-      /**
-       * Format: double
-       * @description How far off it is as far as is known; positive = sharp.
-       */
-      cents?: number;
-      /** @description Whether it is there. */
-      presence: components['schemas']['Presence'];
-      /** @description Whether it is proved by ear, and nothing happened since that would put it in doubt. */
-      proved: boolean;
-      /** @description Which. */
-      spot: components['schemas']['Spot'];
-      /** @description What was heard or measured comes to; `None` where nothing was since it was laid. */
-      verdict?: components['schemas']['Verdict'];
-      /** @description Whether the class's set has it. */
-      wanted: boolean;
-    };
-    /** @description A stage of a child's ladder. */
-    StageOfChild: {
-      /** @description In order. */
-      checkpoints: components['schemas']['CheckpointOfChild'][];
-      /** @description `hold.4`. */
-      id: string;
-      /** @description What it is called. */
-      name: string;
-      /**
-       * Format: int32
-       * @description The rung, from 1.
-       */
-      number: number;
-      /** @description Who opened it although it waits for others. */
-      opened?: components['schemas']['MadeView'];
-      /** @description When a reached stage is looked at again as a whole. */
-      recheck?: components['schemas']['Recheck'];
-      /**
-       * Format: int32
-       * @description Seconds a look at the whole stage takes.
-       */
-      seconds: number;
-      /** @description How it stands. */
-      state: components['schemas']['StageStateView'];
-      /** @description What a shut stage waits for, in words. */
-      waitsFor: string[];
-    };
-    /**
-     * @description How a stage stands.
-     * @enum {string}
-     */
-    StageStateView: 'shut' | 'open' | 'reached' | 'settled';
-    /** @description How a child stands at a checkpoint. */
-    StandingView: {
-      /**
-       * Format: int32
-       * @description 0 to 4.
-       */
-      level: number;
-      /**
-       * Format: date-time
-       * @description The last look.
-       */
-      lookedAt: string;
-      /** @description Absent when nothing is due for it by itself. */
-      recheck?: components['schemas']['Recheck'];
-      /** @description What the child said when last asked. */
-      says?: components['schemas']['Says'];
-      /** @description The last look found a slip. */
-      slipped: boolean;
-      /** @description The slips ticked at the last look. */
-      slips: string[];
-    };
-    /** @description A planned visit, and whether it still waits for somebody. */
-    StopState: {
-      /** @description What is to be looked at there. */
-      checks: string[];
-      /** @description Whom. */
-      child: components['schemas']['ChildId'];
-      /** @description Neither visited nor passed over, and the child is here. */
-      waits: boolean;
-    };
-    /** @description The stops of a plan. */
-    Stops: {
-      stops: components['schemas']['RoundStop'][];
-    };
-    /** @description A class and stops to be timed. */
-    StopsQuestion: {
-      class: components['schemas']['ClassToWalk'];
-      stops: components['schemas']['RoundStop'][];
-    };
-    /**
-     * @description One of the four strings of a child's string glyph, in the order they are drawn.
-     * @enum {string}
-     */
-    Strand: 'hold' | 'bow' | 'frame' | 'tape';
-    /** @description One strand of one child: one string of the string glyph. */
-    StrandView: {
-      /** @description What is flagged in it. */
-      flags: components['schemas']['Flag'][];
-      /**
-       * Format: double
-       * @description How far it is learned, 0 to 1; three places go over the wire.
-       */
-      glow: number;
-      /** @description The most pressing recheck in it. */
-      recheck?: components['schemas']['Recheck'];
-      /** @description Whether anybody has looked at anything in it. */
-      seen: boolean;
-      /** @description Which strand. */
-      strand: components['schemas']['Strand'];
-    };
-    /**
-     * @description How far a child's tapes are.
-     * @enum {string}
-     */
-    TapeState:
-      'notMeasured' | 'readyToPlace' | 'placed' | 'heard' | 'holding' | 'thinning' | 'bare' | 'noneByChoice';
-    /**
-     * @description What keeps the tapes from being relied on, whatever state they reached.
-     * @enum {string}
-     */
-    TapeTrouble: 'drifted' | 'looseOrMissing' | 'wrongInstrument';
-    /** @description The tapes of a child. */
-    TapesView: {
-      /** @description The instrument that it has. */
-      asset?: components['schemas']['AssetId'];
-      /** @description When to look again. */
-      recheck?: components['schemas']['Recheck'];
-      /** @description Marker by marker, as far as the instrument's log tells. */
-      spots: components['schemas']['SpotStatus'][];
-      /** @description How far they are. */
-      state: components['schemas']['TapeState'];
-      /** @description What wants to be put right first. */
-      trouble?: components['schemas']['TapeTrouble'];
-    };
-    /**
-     * @description What a miss comes to.
-     * @enum {string}
-     */
-    Verdict: 'true' | 'close' | 'move';
-    /**
-     * @description How the look happened.
-     * @enum {string}
-     */
-    Via: 'visit' | 'scan' | 'tapeLog';
-    /** @description A visit that was made. */
-    VisitMade: {
-      /** @description The levels that stood there before, by checkpoint. */
-      before: {
-        [key: string]: number;
-      };
-      /** @description By which device. */
-      device: string;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export type operations = Record<string, never>;

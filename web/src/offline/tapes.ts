@@ -1,45 +1,49 @@
-import type { NewTapeEntry, TapeSpot } from '../api/client';
-import type { Pending } from './outbox';
+import { useMemo } from 'react';
+import { v7 as uuid } from 'uuid';
+import type { Marker, NewTapeEntry, TapePage, TapeSpot } from '../api/client';
+import { ask, CoreFault, useCoreIsThere, type Answer } from '../core/door';
+import { useTapeBox } from './useOutbox';
 
-function turned(spot: TapeSpot, entry: NewTapeEntry): TapeSpot {
-  const named = entry.spots?.includes(spot.spot) || entry.finger === spot.spot;
-  const { cents, verdict, ...bare } = spot;
-  switch (entry.kind) {
-    case 'placed':
-    case 'back':
-      return named ? { ...bare, presence: 'on', proved: false } : spot;
-    case 'loose':
-      return named ? { ...spot, presence: 'loose' } : spot;
-    case 'missing':
-      return named ? { ...spot, presence: 'missing' } : spot;
-    case 'thinned':
-      return named ? { ...spot, presence: 'taken' } : spot;
-    case 'bare':
-      return spot.presence === 'never' ? spot : { ...spot, presence: 'taken' };
-    case 'heard': {
-      if (!named) return spot;
-      // Only the server knows what so many cents come to.
-      if (entry.cents != null) return { ...bare, presence: 'on', proved: false, cents: entry.cents };
-      const isTrue = entry.heard === 'true';
-      return { ...bare, presence: 'on', proved: isTrue, verdict: isTrue ? 'true' : 'move' };
-    }
-    case 'held': {
-      if (spot.presence === 'loose') return { ...spot, presence: 'on' };
-      const known = cents !== undefined || verdict !== undefined;
-      return spot.presence === 'on' && known ? { ...bare, proved: true, verdict: 'true' } : spot;
-    }
-    default:
-      return spot;
+/** An instrument's markers: how each stands, and where each goes. */
+export interface MarkersNow {
+  spots: TapeSpot[];
+  positions: Marker[];
+}
+
+/** An instrument's markers with what is on its way to its log, as the server will say. */
+export function markersWith(page: TapePage, pending: NewTapeEntry[]): MarkersNow {
+  const own = pending.filter(({ asset }) => asset === page.asset);
+  if (own.length === 0) return page;
+  try {
+    return ask('benchNow', { basis: page.basis, pending: own }).markers ?? page;
+  } catch (error) {
+    // An older server told too little: then its own answer is shown.
+    if (!(error instanceof CoreFault)) throw error;
+    console.error(error);
+    return page;
   }
 }
 
-/** An instrument's markers as they stand with what is on its way to the log laid over them. */
-export function overlaySpots(
-  asset: string,
-  spots: TapeSpot[],
-  pending: readonly Pending<NewTapeEntry>[],
-): TapeSpot[] {
-  return pending
-    .filter(({ item }) => item.asset === asset)
-    .reduce((all, { item }) => all.map((spot) => turned(spot, item)), spots);
+export function useMarkersNow(page: TapePage): MarkersNow {
+  const { pending } = useTapeBox();
+  const there = useCoreIsThere();
+  return useMemo(
+    () =>
+      there
+        ? markersWith(
+            page,
+            pending.map(({ item }) => item),
+          )
+        : page,
+    [page, pending, there],
+  );
+}
+
+/** What of an entry cannot be, else the markers as they stand with it; nothing of either until the core is there. */
+export function tryEntry(
+  page: TapePage,
+  entry: Omit<NewTapeEntry, 'id' | 'asset' | 'at'>,
+): Answer<'tapeEntry'> {
+  const full = { ...entry, id: uuid(), asset: page.asset, at: new Date().toISOString() };
+  return ask('tapeEntry', { basis: page.basis, pending: [], entry: full });
 }

@@ -52,7 +52,7 @@ impl Instrument {
 }
 
 /// An open string.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct OpenString {
     /// Letter and octave, `G3`; the bass as it sounds.
     pub note: String,
@@ -61,7 +61,7 @@ pub struct OpenString {
 }
 
 /// A size with its nominal vibrating string length, nut to bridge.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Size {
     /// The size as it is spoken of: `3/4`, for the viola the body length in inches, `15.5`.
     pub name: String,
@@ -76,7 +76,7 @@ pub struct Size {
 }
 
 /// The measure that finds the size.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "lowercase")]
 pub enum MainMeasure {
     /// The outstretched arm.
@@ -115,7 +115,7 @@ impl Playing {
 }
 
 /// What content says about one instrument.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct InstrumentFacts {
     /// Which instrument.
     pub instrument: Instrument,

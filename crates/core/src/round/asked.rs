@@ -130,7 +130,7 @@ pub struct Asked {
     pub done: BTreeSet<ChildId>,
 }
 
-/// A look from afar with what it takes and spares with those who are here.
+/// A look from afar with what it takes and saves with those who are here.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "camelCase")]
@@ -141,7 +141,7 @@ pub struct ScanWorth {
     pub part: String,
     /// How long it takes.
     pub seconds: u32,
-    /// Seconds of looks that it spares, less its own; below 0 where it takes longer than they would.
+    /// Seconds of looks that it saves, less its own; below 0 where it takes longer than they would.
     pub saves: i64,
 }
 
@@ -166,14 +166,14 @@ impl ClassToWalk {
         SCAN_SECONDS.saturating_add(SCAN_EACH.saturating_mul(here))
     }
 
-    /// What each known look from afar takes and spares with those who are here.
+    /// What each known look from afar takes and saves with those who are here.
     #[must_use]
     pub fn scans_worth(&self, absent: &BTreeSet<ChildId>) -> Vec<ScanWorth> {
         let worth = |scan: &KnownScan| {
             let here = scan.resolves.iter().filter(|child| !absent.contains(child));
-            let spared = here.filter_map(|child| self.look(*child, &scan.target)).map(|look| i64::from(look.seconds));
+            let saved = here.filter_map(|child| self.look(*child, &scan.target)).map(|look| i64::from(look.seconds));
             let seconds = self.scan_seconds(&scan.part, absent);
-            let saves = spared.sum::<i64>() - i64::from(seconds);
+            let saves = saved.sum::<i64>() - i64::from(seconds);
             ScanWorth { target: scan.target.clone(), part: scan.part.clone(), seconds, saves }
         };
         self.scans.iter().map(worth).collect()

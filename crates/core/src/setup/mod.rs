@@ -4,6 +4,7 @@
 //! What never happens here: reading files (that is the crate `documents`), and anything about progress.
 
 pub mod body;
+pub mod fit;
 pub mod matching;
 pub mod measures;
 pub mod names;

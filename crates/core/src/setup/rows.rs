@@ -1,7 +1,8 @@
 //! Rows of chairs: places, the floor they need, and the order in which they are walked past.
 
 use crate::craft::instrument::Instrument;
-use serde::{Deserialize, Serialize};
+
+pub use crate::seat::Seat;
 
 /// The floor a chair needs, width and depth in millimetres.
 #[must_use]
@@ -19,17 +20,6 @@ pub const AISLE_MM: u32 = 900;
 pub const MAX_ROWS: u8 = 20;
 /// The most seats a row has.
 pub const MAX_SEATS_IN_ROW: u8 = 40;
-
-/// A seat: row from the podium, number from the podium's left, both from 1.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Seat {
-    /// The row, 1 nearest the podium.
-    pub row: u8,
-    /// The seat in its row.
-    #[serde(rename = "seat")]
-    pub number: u8,
-}
 
 /// The walking order of the seats of these rows (how many chairs each): row 1 from the left, row 2 back, and so on.
 #[must_use]

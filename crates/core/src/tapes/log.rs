@@ -175,7 +175,7 @@ impl TapeWork {
 }
 
 /// An entry of the log.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct TapeEvent {
     /// Made by the device.
     pub id: TapeEventId,

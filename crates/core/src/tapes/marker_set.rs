@@ -36,7 +36,7 @@ pub enum MarkerKind {
 }
 
 /// The markers of a class on one instrument.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct MarkerSet {
     /// On which instrument.
     pub instrument: Instrument,

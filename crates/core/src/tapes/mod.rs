@@ -5,11 +5,13 @@
 //! anything about a child; markers belong to an instrument.
 
 pub mod assessment;
+pub mod bench;
 pub mod ear_checks;
 pub mod finger;
 pub mod layout;
 pub mod log;
 pub mod marker_set;
+pub mod marker_view;
 pub mod needs;
 pub mod new_entry;
 pub mod offset;

@@ -4,19 +4,10 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { keepPreviousData } from '@tanstack/react-query';
-import { useEffect, useRef, useState, type SyntheticEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type SyntheticEvent } from 'react';
 import { v7 as uuid } from 'uuid';
-import {
-  api,
-  ApiProblem,
-  unwrap,
-  type FitChild,
-  type Measure,
-  type Measures,
-  type Schemas,
-} from '../../api/client';
-import { $api } from '../../api/queries';
+import { api, unwrap, type FitChild, type Measure, type Measures, type Schemas } from '../../api/client';
+import { useCore, type Answer } from '../../core/door';
 import { OneOf } from '../../parts/OneOf';
 import { dayWords } from '../../words/dates';
 import { MEASURES, sizeReason } from '../../words/measures';
@@ -31,6 +22,10 @@ interface Props {
   /** Where in the line: `3 of 36 children`. */
   place: string;
   today: string;
+  /** What is known of its instrument. */
+  facts: Record<string, never>;
+  /** In which way the class goes about the pin. */
+  pinWay: string;
   /** What the class chose where teachers disagree about this instrument. */
   ways: Schemas['ChoiceView'][];
   mayChange: boolean;
@@ -52,7 +47,18 @@ function daysAfter(day: string, days: number): string {
 }
 
 /** One child, large: measures, the size they propose, the set-up card. */
-export function FitCard({ classId, child, place, today, ways, mayChange, onNext, onPrevious }: Props) {
+export function FitCard({
+  classId,
+  child,
+  place,
+  today,
+  facts,
+  pinWay,
+  ways,
+  mayChange,
+  onNext,
+  onPrevious,
+}: Props) {
   const [unit, setUnit] = useUnit();
   const [typed, setTyped] = useState<Typed>(() => typedOf(child, unit));
   const action = useAction(classId);
@@ -66,15 +72,21 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
       return mm === undefined ? [] : [[key, mm]];
     }),
   );
-  const question = { instrument: child.instrument, ...measures };
-  // The same rule as everywhere answers while numbers are typed.
-  const answer = $api.useQuery(
-    'post',
-    '/api/calc/fit',
-    { body: question },
-    { placeholderData: keepPreviousData, retry: false, staleTime: Infinity },
+  const ask = useCore();
+  const { has, instrument } = child;
+  // The size of what it has, where that is of its instrument; else the size proposed.
+  const size = has?.instrument === instrument ? has.size : undefined;
+  const asked = JSON.stringify(measures);
+  const fit = useMemo(
+    () =>
+      ask('fit', {
+        facts,
+        measures: JSON.parse(asked) as Measures,
+        pinWay,
+        ...(size !== undefined && { size }),
+      }),
+    [ask, facts, asked, pinWay, size],
   );
-  const problems = answer.error instanceof ApiProblem ? answer.error.fields : new Map<string, string>();
   const changed = child.wanted.filter(
     (key) => measures[key] !== undefined && measures[key] !== child.measures[key],
   );
@@ -101,7 +113,7 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
     if (kept) onNext();
   };
 
-  const proposal = answer.error ? undefined : answer.data;
+  const { proposal } = fit;
   return (
     <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>
       <Stack direction="row" spacing={1.5} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
@@ -133,7 +145,7 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
         >
           <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: { xs: '1fr', sm: '1fr 1fr' } }}>
             {child.wanted.map((key, index) => {
-              const wrong = typed[key] ? (problems.get(key) ?? action.problemOf(key)) : undefined;
+              const wrong = typed[key] ? (fit.problems[key] ?? action.problemOf(key)) : undefined;
               return (
                 <TextField
                   key={key}
@@ -186,15 +198,24 @@ export function FitCard({ classId, child, place, today, ways, mayChange, onNext,
         Numbers are a starting point: the shop and the child’s comfort decide. Between two sizes take the
         smaller.
       </Callout>
-      <SetupCard child={child} unit={unit} ways={ways} />
+      <SetupCard child={child} numbers={fit.numbers} unit={unit} ways={ways} />
       {mayChange && <FoundFields classId={classId} child={child} unit={unit} />}
     </Box>
   );
 }
 
 /** First numbers for the body set-up. */
-function SetupCard({ child, unit, ways }: { child: FitChild; unit: Unit; ways: Props['ways'] }) {
-  const { card } = child;
+function SetupCard({
+  child,
+  numbers: card,
+  unit,
+  ways,
+}: {
+  child: FitChild;
+  numbers: Answer<'fit'>['numbers'];
+  unit: Unit;
+  ways: Props['ways'];
+}) {
   const low = child.instrument === 'cello' || child.instrument === 'bass';
   const pin = {
     out:

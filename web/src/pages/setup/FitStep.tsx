@@ -51,7 +51,7 @@ export function FitStep() {
   const [again, setAgain] = useState(false);
   return (
     <Read query={fit} what="The class is being read">
-      {({ children, choices, remeasureAfterDays, today }) => {
+      {({ children, choices, facts, pinWay, remeasureAfterDays, today }) => {
         const due = children.filter(({ measureAgain }) => measureAgain);
         const line = again ? children.filter((child) => child.measureAgain || child.id === open) : children;
         const current = children.find(({ id }) => id === open) ?? line[0];
@@ -129,6 +129,8 @@ export function FitStep() {
                   child={current}
                   place={`${line.findIndex(({ id }) => id === current.id) + 1} of ${count(line.length, 'child', 'children')}`}
                   today={today}
+                  facts={facts[current.instrument] ?? {}}
+                  pinWay={pinWay}
                   ways={choices.filter(({ instruments }) => instruments.includes(current.instrument))}
                   mayChange={director}
                   onNext={() => next(1)}

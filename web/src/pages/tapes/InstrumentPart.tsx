@@ -6,7 +6,7 @@ import { useState, type ReactNode } from 'react';
 import { Link, matchPath, useNavigate, useParams } from 'react-router';
 import type { BenchInstrument, TapePage } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { overlaySpots } from '../../offline/tapes';
+import { useMarkersNow } from '../../offline/tapes';
 import { useTapeBox } from '../../offline/useOutbox';
 import { Fingerboard } from '../../parts/Fingerboard';
 import { useKeys } from '../../parts/keys';
@@ -61,7 +61,7 @@ function neighbours(order: BenchInstrument[], asset: string) {
 
 function Instrument({
   classId,
-  page,
+  page: answer,
   before,
   after,
 }: {
@@ -72,8 +72,9 @@ function Instrument({
 }) {
   const [unit] = useUnit();
   const { pending } = useTapeBox();
+  const { spots, positions } = useMarkersNow(answer);
+  const page = { ...answer, positions };
   const { log, undo } = useWork(classId, page.asset, page.tag);
-  const spots = overlaySpots(page.asset, page.spots, pending);
   const base = `/class/${classId}/tapes/bench`;
   const template = `/api/classes/${classId}/tapes/templates.pdf?assets=${page.asset}`;
   const part = { page, spots, log };

@@ -4,7 +4,9 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState, type SyntheticEvent } from 'react';
-import { ApiProblem, api, unwrap, type TapePage, type TapeSpot } from '../../api/client';
+import type { TapePage, TapeSpot } from '../../api/client';
+import { useCore } from '../../core/door';
+import { tryEntry } from '../../offline/tapes';
 import { OneOf } from '../../parts/OneOf';
 import { rulerWords, toMm, useUnit, type Unit } from '../../parts/units';
 import { centsWords, markerName } from '../../words/markers';
@@ -29,58 +31,30 @@ export function UnitChips() {
 
 const EXAMPLE: Record<Unit, string> = { mm: 'such as 328', in: 'such as 12 29/32' };
 
-/** What the server thinks of markers on this string, before anything is kept. */
-async function look(page: TapePage, lengthMm: number, edges: Record<string, number>) {
-  const { settings } = page;
-  return unwrap(
-    api.POST('/api/calc/tapes', {
-      body: {
-        instrument: page.instrument,
-        stringLengthMm: lengthMm,
-        temperament: settings.temperament,
-        align: settings.align,
-        stripMm: settings.stripMm,
-        offsetMm: settings.offsetMm,
-        toleranceCents: settings.toleranceCents,
-        fingers: page.positions.map(({ finger }) => finger),
-        measured: Object.entries(edges).map(([finger, edgeMm]) => ({ finger, edgeMm })),
-      },
-    }),
-  );
-}
-
 /** The string, nut to bridge. */
 export function LengthField({ page, log }: { page: TapePage; log: Log }) {
+  useCore();
   const [unit] = useUnit();
   const [typed, setTyped] = useState('');
   const [problem, setProblem] = useState<string>();
-  const keep = async (event: SyntheticEvent) => {
+  const keep = (event: SyntheticEvent) => {
     event.preventDefault();
     const mm = toMm(typed, unit);
     if (mm === undefined || mm <= 0) {
       setProblem(`Type a length in ${unit === 'mm' ? 'millimetres' : 'inches'}, ${EXAMPLE[unit]}.`);
       return;
     }
-    const far = farWords(page, mm);
-    if (far) {
-      setProblem(far);
+    const { problem: cannot } = tryEntry(page, { kind: 'measured', lengthMm: mm });
+    if (cannot !== undefined) {
+      setProblem(cannot);
       return;
-    }
-    try {
-      await look(page, mm, {});
-    } catch (error) {
-      if (error instanceof ApiProblem) {
-        setProblem(error.details.join(' ') || error.message);
-        return;
-      }
-      // Without network it is kept here and judged when it is sent.
     }
     log({ kind: 'measured', lengthMm: mm }, `string ${rulerWords(mm, unit)}`);
     setTyped('');
     setProblem(undefined);
   };
   return (
-    <Stack direction="row" spacing={1} component="form" noValidate onSubmit={(event) => void keep(event)}>
+    <Stack direction="row" spacing={1} component="form" noValidate onSubmit={keep}>
       <TextField
         label={`String, nut to bridge (${unit === 'mm' ? 'mm' : 'in'})`}
         placeholder={
@@ -103,23 +77,9 @@ export function LengthField({ page, log }: { page: TapePage; log: Log }) {
   );
 }
 
-/** A length that is far from what is usual for the size, with what was probably meant. */
-function farWords(page: TapePage, mm: number): string | undefined {
-  const FAR = 0.15;
-  const usual = page.usualLengthMm;
-  const near = (value: number) => Math.abs(value - usual) <= usual * FAR;
-  if (near(mm)) return undefined;
-  const words = `A ${page.instrument} ${page.size} has some ${Math.round(usual)} mm from nut to bridge: measure again.`;
-  if (near(mm * 25.4)) return `${words} In inches it would be ${(mm * 25.4).toFixed(1)} mm.`;
-  if (near(mm * 10)) return `${words} In centimetres it would be ${mm * 10} mm.`;
-  const nearest = page.usual.toSorted((a, b) => Math.abs(a.lengthMm - mm) - Math.abs(b.lengthMm - mm))[0];
-  return nearest && Math.abs(nearest.lengthMm - mm) <= nearest.lengthMm * FAR
-    ? `${words} That is usual for a ${nearest.instrument} ${nearest.size}: is it the right instrument?`
-    : words;
-}
-
 /** Where markers were found, and what that comes to. */
 export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSpot[]; log: Log }) {
+  useCore();
   const [unit] = useUnit();
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState<string>();
@@ -127,55 +87,65 @@ export function EdgeFields({ page, spots, log }: { page: TapePage; spots: TapeSp
     ({ spot }) => spot.presence === 'on' || spot.presence === 'loose' || spot.wanted,
   );
   const filled = Object.entries(typed).filter(([, text]) => text.trim() !== '');
-  const keep = async (event: SyntheticEvent) => {
+  const read = Object.fromEntries(filled.map(([finger, text]) => [finger, toMm(text, unit)]));
+  const edges = Object.fromEntries(
+    Object.entries(read).flatMap(([finger, mm]) => (mm === undefined ? [] : [[finger, mm] as const])),
+  );
+  // What the markers come to with what is typed so far.
+  const tried = Object.keys(edges).length > 0 ? tryEntry(page, { kind: 'positions', edges }) : {};
+  const measuredAt = (finger: string) => {
+    const positions = tried.markers?.positions ?? page.positions;
+    return positions.find((one) => one.finger === finger)?.measured;
+  };
+  const keep = (event: SyntheticEvent) => {
     event.preventDefault();
-    const edges: Record<string, number> = {};
-    for (const [finger, text] of filled) {
-      const mm = toMm(text, unit);
-      if (mm === undefined) {
-        setProblem(`Marker ${finger}: “${text}” is no length in ${unit === 'mm' ? 'mm' : 'inches'}.`);
-        return;
-      }
-      edges[finger] = mm;
+    const [finger, text] = filled.find(([which]) => read[which] === undefined) ?? [];
+    if (finger !== undefined && text !== undefined) {
+      setProblem(`Marker ${finger}: “${text}” is no length in ${unit === 'mm' ? 'mm' : 'inches'}.`);
+      return;
     }
-    try {
-      await look(page, page.stringLengthMm ?? page.usualLengthMm, edges);
-    } catch (error) {
-      if (error instanceof ApiProblem) {
-        setProblem(error.details.join(' ') || error.message);
-        return;
-      }
+    if (tried.problem !== undefined) {
+      setProblem(tried.problem);
+      return;
     }
     log({ kind: 'positions', edges }, `measured ${filled.map(([finger]) => finger).join(', ')}`);
     setTyped({});
     setProblem(undefined);
   };
   return (
-    <Box component="form" noValidate onSubmit={(event) => void keep(event)} sx={{ display: 'grid', gap: 1 }}>
+    <Box component="form" noValidate onSubmit={keep} sx={{ display: 'grid', gap: 1 }}>
       <Typography sx={{ color: 'text.secondary' }}>
         From the nut to the nearer edge of each marker. Only what you type is kept.
       </Typography>
-      {markers.map(({ spot, position }) => (
-        <Stack direction="row" spacing={1.5} key={spot.spot} sx={{ alignItems: 'center', flexWrap: 'wrap' }}>
-          <TextField
-            label={`Marker ${markerName(spot.spot)} (${unit === 'mm' ? 'mm' : 'in'})`}
-            size="small"
-            value={typed[spot.spot] ?? ''}
-            placeholder={rulerWords(position.edgeMm, unit)}
-            onChange={({ target }) => {
-              setTyped((all) => ({ ...all, [spot.spot]: target.value }));
-              setProblem(undefined);
-            }}
-            slotProps={{ htmlInput: { inputMode: 'decimal' }, inputLabel: { shrink: true } }}
-            sx={{ width: 170 }}
-          />
-          <Typography sx={{ color: position.measured?.verdict === 'move' ? 'error.main' : 'text.primary' }}>
-            {position.measured
-              ? `${centsWords(position.measured.cents)}, ${moveWords(position.measured.moveMm, unit)}`
-              : 'not measured'}
-          </Typography>
-        </Stack>
-      ))}
+      {markers.map(({ spot, position }) => {
+        const measured = measuredAt(position.finger);
+        return (
+          <Stack
+            direction="row"
+            spacing={1.5}
+            key={spot.spot}
+            sx={{ alignItems: 'center', flexWrap: 'wrap' }}
+          >
+            <TextField
+              label={`Marker ${markerName(spot.spot)} (${unit === 'mm' ? 'mm' : 'in'})`}
+              size="small"
+              value={typed[spot.spot] ?? ''}
+              placeholder={rulerWords(position.edgeMm, unit)}
+              onChange={({ target }) => {
+                setTyped((all) => ({ ...all, [spot.spot]: target.value }));
+                setProblem(undefined);
+              }}
+              slotProps={{ htmlInput: { inputMode: 'decimal' }, inputLabel: { shrink: true } }}
+              sx={{ width: 170 }}
+            />
+            <Typography sx={{ color: measured?.verdict === 'move' ? 'error.main' : 'text.primary' }}>
+              {measured
+                ? `${centsWords(measured.cents)}, ${moveWords(measured.moveMm, unit)}`
+                : 'not measured'}
+            </Typography>
+          </Stack>
+        );
+      })}
       {problem && (
         <Typography role="alert" sx={{ color: 'error.main' }}>
           {problem}

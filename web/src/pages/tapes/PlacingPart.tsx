@@ -6,8 +6,7 @@ import { useState, type ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import type { TapePage, TapeSpot } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
-import { overlaySpots } from '../../offline/tapes';
-import { useTapeBox } from '../../offline/useOutbox';
+import { useMarkersNow } from '../../offline/tapes';
 import { OneOf } from '../../parts/OneOf';
 import { Callout, Card, PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit, type Unit } from '../../parts/units';
@@ -34,14 +33,13 @@ export function PlacingPart() {
 }
 
 function Placing({ classId, page }: { classId: string; page: TapePage }) {
-  const { pending } = useTapeBox();
   const { log } = useWork(classId, page.asset, page.tag);
   const [unit] = useUnit();
   const [step, setStep] = useState(0);
   const [ruler, setRuler] = useState(true);
-  const spots = overlaySpots(page.asset, page.spots, pending);
+  const { spots, positions } = useMarkersNow(page);
   const markers = page.placingOrder.flatMap((finger) => {
-    const position = page.positions.find((one) => one.finger === finger);
+    const position = positions.find((one) => one.finger === finger);
     const spot = spots.find((one) => one.spot === finger);
     return position && spot ? [{ position, spot }] : [];
   });

@@ -5,6 +5,7 @@ import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { Fingerboard } from '../../parts/Fingerboard';
 import { answerWith } from '../../testing/network';
+import answers from '../../testing/answers.json';
 import { serverThat, show } from '../../testing/server';
 import { theme } from '../../theme';
 import { ThemeProvider } from '@mui/material/styles';
@@ -14,6 +15,9 @@ import { boardLabel, boardMarkers, moveOf, moveWords, spotWords } from './board'
 import { InstrumentPart } from './InstrumentPart';
 import { PlacingPart } from './PlacingPart';
 import { centsOf, proofsOf, stepWords } from './proofs';
+
+/** The violin that the server was asked about. */
+const VIOLIN = answers.bench.asset;
 
 afterEach(() => {
   cleanup();
@@ -48,16 +52,12 @@ const AGAINST = [{ string: 'D4', note: 'G4', openString: 'G3', relation: 'octave
 
 function page(change: Partial<TapePage> = {}): TapePage {
   return {
-    asset: 'v',
+    asset: VIOLIN,
     tag: 'V-1',
     instrument: 'violin',
     size: '4/4',
     stringLengthMm: 328,
     usualLengthMm: 328,
-    usual: [
-      { instrument: 'violin', size: '4/4', lengthMm: 328 },
-      { instrument: 'cello', size: '4/4', lengthMm: 690 },
-    ],
     markers: { kind: 'tapes', short: false, colours: false },
     settings: {
       temperament: 'equal',
@@ -84,6 +84,7 @@ function page(change: Partial<TapePage> = {}): TapePage {
     thinning: { wanting: 'landing', child: 'Ada K.', landedLooks: 1, wantedLooks: 2 },
     log: [],
     director: true,
+    basis: answers.bench.basis as unknown as TapePage['basis'],
     ...change,
   };
 }
@@ -176,11 +177,10 @@ function open(element: ReactNode, read: TapePage) {
   const { settings, markers } = read;
   const sent = serverThat({
     'GET /tapes': () => ({ json: { instruments: [], without: [], settings, markers, director: true } }),
-    'GET /tapes/v': () => ({ json: read }),
-    'POST /api/calc/tapes': () => ({ json: { tapes: [] } }),
+    [`GET /tapes/${VIOLIN}`]: () => ({ json: read }),
     'POST /tapes/log': () => ({ json: { results: [{ outcome: 'stored' }] } }),
   });
-  show(element, '/class/:classId/tapes/bench/:assetId', '/class/c1/tapes/bench/v', queryClient);
+  show(element, '/class/:classId/tapes/bench/:assetId', `/class/c1/tapes/bench/${VIOLIN}`, queryClient);
   return sent;
 }
 
@@ -209,7 +209,7 @@ describe('an instrument at the bench', () => {
     fireEvent.change(field, { target: { value: '327' } });
     fireEvent.click(keep);
     await waitFor(() =>
-      expect(logged(sent)).toMatchObject([{ kind: 'measured', lengthMm: 327, asset: 'v' }]),
+      expect(logged(sent)).toMatchObject([{ kind: 'measured', lengthMm: 327, asset: VIOLIN }]),
     );
   });
 
@@ -232,7 +232,7 @@ describe('an instrument at the bench', () => {
   it('turns a page for every key, however fast they come', async () => {
     const read = page();
     const { settings, markers } = read;
-    const assets = ['v', 'w', 'x', 'y'];
+    const assets = [VIOLIN, 'w', 'x', 'y'];
     serverThat({
       'GET /tapes': () => ({
         json: { instruments: assets.map((asset) => ({ asset })), without: [], settings, markers },
@@ -240,9 +240,8 @@ describe('an instrument at the bench', () => {
       ...Object.fromEntries(
         assets.map((asset) => [`GET /tapes/${asset}`, () => ({ json: { ...read, asset } })]),
       ),
-      'POST /api/calc/tapes': () => ({ json: { tapes: [] } }),
     });
-    window.history.pushState(null, '', '/class/c1/tapes/bench/v');
+    window.history.pushState(null, '', `/class/c1/tapes/bench/${VIOLIN}`);
     const router = createBrowserRouter([
       { path: '/class/:classId/tapes/bench/:assetId', Component: InstrumentPart },
     ]);
@@ -267,9 +266,21 @@ describe('an instrument at the bench', () => {
     expect(await press('[')).toBe('x');
     expect(await press('][')).toBe('x');
     // There is nothing before the first and after the last.
-    expect(await press('[[[[')).toBe('v');
+    expect(await press('[[[[')).toBe(VIOLIN);
     expect(await press(']]]]]')).toBe('y');
     router.dispose();
+  });
+
+  it('says what edges come to while they are typed, and keeps none that cannot be', async () => {
+    const sent = open(<InstrumentPart />, page());
+    const part = within(await screen.findByRole('region', { name: 'Measure' }));
+    const edge = part.getByLabelText('Marker 1 (mm)');
+    fireEvent.change(edge, { target: { value: '36' } });
+    expect(part.getByText(/^\+\d+ cents, move 1\.\d mm towards the nut$/)).toBeTruthy();
+    fireEvent.change(edge, { target: { value: '136' } });
+    fireEvent.submit(edge);
+    expect(part.getByRole('alert').textContent).toMatch(/^Marker 1 belongs near/);
+    expect(logged(sent)).toEqual([]);
   });
 
   it('positions without a ruler by finger-widths, the anchor first', async () => {

@@ -17,7 +17,7 @@ use crate::progress::new_observation::NewObservation;
 use crate::progress::next::Order;
 use crate::progress::rhythm::Rhythm;
 use crate::progress::standing::StandingSoFar;
-use crate::setup::rows::Seat;
+use crate::seat::Seat;
 use crate::tapes::assessment::MarkerAssessment;
 use crate::{AssetId, ChildId, ObservationId};
 

@@ -10,7 +10,7 @@ use crate::progress::ladder::Ladder;
 use crate::progress::page::basis::Who;
 use crate::progress::strand_view::StrandView;
 use crate::progress::visits::Unseen;
-use crate::setup::rows::Seat;
+use crate::seat::Seat;
 
 /// A child in the room.
 #[skip_serializing_none]

@@ -6,13 +6,12 @@ use std::collections::BTreeMap;
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
-use bright_row_core::tapes::ear_checks::{ear_checks, step_check, stopped_notes};
 use bright_row_core::tapes::finger::Finger;
-use bright_row_core::tapes::layout::{LayoutFault, MarkerPosition, MeasuredPosition, positions};
+use bright_row_core::tapes::layout::{LayoutFault, positions};
+use bright_row_core::tapes::marker_view::{MarkerView, marker_views};
 use bright_row_core::tapes::plausible::meant_length;
 use bright_row_core::tapes::settings::{Align, MarkerSettings, Temperament, Tolerance};
 use serde::{Deserialize, Serialize};
-use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 use crate::error::{ApiError, FieldError, Problem};
@@ -65,105 +64,6 @@ pub struct TapesAnswer {
     tapes: Vec<MarkerView>,
 }
 
-/// One marker.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct MarkerView {
-    finger: String,
-    /// Above the open string.
-    semitones: u8,
-    /// The pitch line, from the nut's edge.
-    distance_mm: f64,
-    /// Where the strip's nut-side edge goes.
-    edge_mm: f64,
-    /// From the pitch line before; the first from the nut.
-    gap_mm: f64,
-    /// How much of the string one cent is here.
-    mm_per_cent: f64,
-    /// What it sounds like on each string, low to high.
-    notes: Vec<StoppedNote>,
-    /// Comparisons with open strings, the nearest first.
-    ear_checks: Vec<EarCheckView>,
-    /// Where no open string can be compared with: from another marker of these.
-    step_check: Option<StepCheckView>,
-    measured: Option<MeasuredPosition>,
-}
-
-/// A note on a string.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct StoppedNote {
-    /// The open string, `D4`.
-    string: String,
-    /// What sounds, `E4`.
-    note: String,
-    hz: f64,
-}
-
-/// A comparison with an open string.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct EarCheckView {
-    /// The string that is stopped.
-    string: String,
-    /// What sounds.
-    note: String,
-    /// The open string to compare with.
-    open_string: String,
-    /// How the stopped note lies to it: `unison`, `octave above`, `octave below`, `two octaves above` ...
-    relation: String,
-    /// Allowed beside the tolerance.
-    allow_cents: f64,
-}
-
-/// A comparison with a marker that is proved.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct StepCheckView {
-    from_finger: String,
-    /// From there; negative for lower.
-    semitones: i8,
-}
-
-/// Markers with what each sounds like and how it is proved.
-pub(crate) fn views(
-    facts: &InstrumentFacts,
-    settings: &MarkerSettings,
-    positions: &[MarkerPosition],
-) -> Vec<MarkerView> {
-    let fingers: Vec<Finger> = positions.iter().map(|position| position.finger).collect();
-    let open = |string: usize| facts.strings[string].note.clone();
-    let view = |position: &MarkerPosition| {
-        let notes = stopped_notes(facts, position.semitones, settings).into_iter().map(|stopped| StoppedNote {
-            string: open(stopped.string),
-            note: stopped.note(),
-            hz: stopped.hz,
-        });
-        let checks = ear_checks(facts, position.semitones).into_iter().map(|check| EarCheckView {
-            string: open(check.string),
-            note: bright_row_core::craft::pitch::note_name(check.midi),
-            open_string: open(check.open),
-            relation: check.relation.words(),
-            allow_cents: check.allows_cents(settings.temperament),
-        });
-        MarkerView {
-            finger: position.finger.id().to_owned(),
-            semitones: position.semitones,
-            distance_mm: position.distance_mm,
-            edge_mm: position.edge_mm,
-            gap_mm: position.gap_mm,
-            mm_per_cent: position.mm_per_cent,
-            notes: notes.collect(),
-            ear_checks: checks.collect(),
-            step_check: step_check(facts, position.finger, &fingers)
-                .map(|step| StepCheckView { from_finger: step.from.id().to_owned(), semitones: step.semitones }),
-            measured: position.measured,
-        }
-    };
-    positions.iter().map(view).collect()
-}
-
 /// The field that a fault is about, with what else it may mean.
 fn field_error(
     fault: &LayoutFault,
@@ -198,7 +98,7 @@ pub async fn calc_tapes(
         let error = field_error(&fault, &app.content.instruments, instrument, question.string_length_mm);
         ApiError::Invalid(vec![error])
     })?;
-    Ok(Json(TapesAnswer { tapes: views(facts, &settings, &found) }))
+    Ok(Json(TapesAnswer { tapes: marker_views(facts, &settings, &found) }))
 }
 
 impl TapesQuestion {

@@ -10,8 +10,9 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::ChildId;
 use bright_row_core::craft::approach::{PIN, SUPPORT};
-use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::setup::body::{PIN_TOLERANCE_MM, Pin, SEAT_TOLERANCE_MM, SetUpPart, body_setup};
+use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
+use bright_row_core::setup::body::SetUpPart;
+use bright_row_core::setup::fit::SetupNumbers;
 use bright_row_core::setup::measures::{Measure, REMEASURE_AFTER_DAYS, wanted_measures, wants_measuring};
 use bright_row_core::setup::sizing;
 use bright_row_store::children::measures::{self, Finding, Findings, Measured};
@@ -40,6 +41,11 @@ pub struct FitList {
     remeasure_after_days: i64,
     /// Where teachers disagree about the set-up.
     choices: Vec<ChoiceView>,
+    /// In which way it goes about the pin.
+    pin_way: String,
+    /// What is known of each instrument, as the rules in a page read it.
+    #[schema(value_type = BTreeMap<String, Object>)]
+    facts: BTreeMap<Instrument, InstrumentFacts>,
     /// By seat.
     children: Vec<FitChild>,
 }
@@ -72,39 +78,16 @@ pub struct FitChild {
 #[serde(rename_all = "camelCase")]
 pub struct HasView {
     tag: String,
+    instrument: Instrument,
     size: String,
 }
 
-/// What the pin estimate says.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub enum PinAdvice {
-    /// So far out.
-    Out,
-    /// All the way in.
-    AllTheWayIn,
-    /// A size smaller, if there is one.
-    SmallerSize,
-    /// A size larger, if there is one; otherwise the reference points decide.
-    LargerSize,
-}
-
 /// First numbers for the body set-up, and what was found right.
-#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct SetupCard {
-    seat_mm: Option<f64>,
-    /// Estimated from the height.
-    seat_from_height: bool,
-    seat_tolerance_mm: f64,
-    pin: Option<PinAdvice>,
-    pin_mm: Option<f64>,
-    /// Estimated from the height.
-    pin_from_height: bool,
-    pin_tolerance_mm: f64,
-    /// The class's way gives no number of its own: this one is a first try.
-    pin_first_try: bool,
+    #[serde(flatten)]
+    numbers: SetupNumbers,
     /// What was found right, by part.
     found: BTreeMap<String, FoundView>,
 }
@@ -161,7 +144,9 @@ pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<Fit
             .filter_map(|key| app.content.approach.choice(key))
             .map(|choice| choice_view(choice, choices))
             .collect(),
+        facts: app.content.instruments.clone(),
         children: children.into_iter().map(child).collect(),
+        pin_way: pin.clone(),
     }))
 }
 
@@ -194,36 +179,24 @@ impl Fitting<'_> {
             measured_on: last,
             measure_again: wants_measuring(last, self.today),
             larger_on: reaches.and_then(|(days, last)| last.checked_add_days(Days::new(u64::from(days)))),
-            has: self.has.map(|asset| HasView { tag: asset.tag.clone(), size: asset.size.clone() }),
+            has: self.has.map(|asset| HasView {
+                tag: asset.tag.clone(),
+                instrument: asset.instrument,
+                size: asset.size.clone(),
+            }),
             card: self.card(instrument, size.as_deref().unwrap_or_default()),
             proposal,
         }
     }
 
     fn card(&self, instrument: Instrument, size: &str) -> SetupCard {
-        let setup = body_setup(&self.app.content.instruments[&instrument], size, &self.measured.measures);
-        let (pin, pin_mm) = match setup.pin {
-            None => (None, None),
-            Some(Pin::Out(mm)) => (Some(PinAdvice::Out), Some(mm.round())),
-            Some(Pin::AllTheWayIn) => (Some(PinAdvice::AllTheWayIn), None),
-            Some(Pin::SmallerSize) => (Some(PinAdvice::SmallerSize), None),
-            Some(Pin::LargerSize) => (Some(PinAdvice::LargerSize), None),
-        };
+        let facts = &self.app.content.instruments[&instrument];
+        let numbers = SetupNumbers::of(facts, size, &self.measured.measures, self.pin);
         let found = |(part, finding): (&SetUpPart, &Finding)| {
             let view = FoundView { mm: finding.mm, words: finding.words.clone(), on: finding.at.date_naive() };
             (part.word().to_owned(), view)
         };
-        SetupCard {
-            seat_mm: setup.seat_mm,
-            seat_from_height: setup.seat_from_height,
-            seat_tolerance_mm: SEAT_TOLERANCE_MM,
-            pin,
-            pin_mm,
-            pin_from_height: setup.pin_from_height,
-            pin_tolerance_mm: PIN_TOLERANCE_MM,
-            pin_first_try: instrument == Instrument::Cello && self.pin != "standing",
-            found: self.found.iter().map(found).collect(),
-        }
+        SetupCard { numbers, found: self.found.iter().map(found).collect() }
     }
 }
 

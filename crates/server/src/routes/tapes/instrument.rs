@@ -1,9 +1,8 @@
 //! One instrument at the bench: where its markers go, what is known of each, its log, and which marker may go next.
 
-use bright_row_core::craft::instrument::{Instrument, Size};
+use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::tapes::settings::MarkerSettings;
 use bright_row_store::instruments::loans;
-use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::State;
@@ -11,10 +10,10 @@ use bright_row_core::AssetId;
 use bright_row_core::progress::tape_status::TapeStatus;
 use bright_row_core::role::Role;
 use bright_row_core::tapes::assessment::MarkerAssessment;
+use bright_row_core::tapes::bench::BenchBasis;
 use bright_row_core::tapes::ear_checks::placing_order;
-use bright_row_core::tapes::finger::{Finger, Spot};
-use bright_row_core::tapes::layout::positions;
-use bright_row_core::tapes::marker_set::MarkerSet;
+use bright_row_core::tapes::finger::Spot;
+use bright_row_core::tapes::marker_view::MarkerView;
 use bright_row_core::tapes::record::TapeRecord;
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::tapes::{self, Logged, Look};
@@ -23,7 +22,6 @@ use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 use crate::extract::AssetInPath;
-use crate::routes::calc::tapes::{MarkerView, views};
 
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
@@ -49,8 +47,6 @@ pub struct TapePage {
     string_length_mm: Option<f64>,
     /// What is usual for its size: what is computed with until it is measured.
     usual_length_mm: f64,
-    /// What is usual for every instrument and size: what a length far from it may mean.
-    usual: Vec<UsualLength>,
     child: Option<BenchChild>,
     markers: MarkerSetView,
     settings: MarkerSettings,
@@ -68,17 +64,11 @@ pub struct TapePage {
     thinning: ThinningView,
     /// Newest first.
     log: Vec<LogEntry>,
+    /// From what everything about its markers follows, as the rules in a page read it.
+    #[schema(value_type = Object)]
+    basis: BenchBasis,
     /// Whether the one who asks may change the class.
     director: bool,
-}
-
-/// What is usual for a size.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct UsualLength {
-    instrument: Instrument,
-    size: String,
-    length_mm: f64,
 }
 
 /// An open string.
@@ -105,31 +95,37 @@ pub async fn tape_page(
     let snapshot = ClassSnapshot::new(&app, class);
     let Found { asset, learner, log, looks } = Found::read(&snapshot, id).await?;
     let landed = landings(&app, class, learner.as_slice()).await?.into_values().next().unwrap_or_default();
-    let events: Vec<_> = log.iter().map(|logged| logged.event.clone()).collect();
-    let record = TapeRecord::of(&events);
     let set = snapshot.set_of(asset.instrument);
+    let basis = BenchBasis {
+        all: app.content.instruments.clone(),
+        set: set.clone(),
+        size: asset.size.clone(),
+        length_mm: asset.string_length_mm,
+        events: log.iter().map(|logged| logged.event.clone()).collect(),
+    };
+    let record = basis.record();
     let assessment = MarkerAssessment::of(&record, set, asset.string_length_mm);
     let status = status_of(&snapshot, &asset, learner.as_ref(), &assessment).await?;
     let standing = TapeStanding::new(status, &assessment, set, landed);
-    let page = Page { asset: &asset, set, record: &record, assessment: &assessment };
+    let page = Page { basis: &basis, record: &record, assessment: &assessment };
     Ok(Json(TapePage {
         asset: id,
         tag: asset.tag.clone(),
         instrument: asset.instrument,
         size: asset.size.clone(),
         string_length_mm: asset.string_length_mm,
-        usual_length_mm: page.usual_length_mm(),
-        usual: usual(&app),
+        usual_length_mm: basis.usual_length_mm(),
         child: learner.as_ref().map(Into::into),
         markers: set.into(),
         settings: class.marker_settings,
         standing,
-        positions: page.positions()?,
+        positions: basis.positions(&record).map_err(|fault| ApiError::Internal(fault.to_string()))?,
         thumb_mm: page.thumb_mm(&class.choices),
         open_strings: page.open_strings(),
         placing_order: page.placing_order(),
         thinning: thinning(set, &assessment, landed, learner.as_ref()),
         log: entries(&log, looks),
+        basis,
         director: class.role == Role::Director,
     }))
 }
@@ -175,67 +171,34 @@ async fn status_of(
     Ok(snapshot.free_tapes(assessment, seen.get(&asset.id).map_or(&[], Vec::as_slice)))
 }
 
-fn usual(app: &App) -> Vec<UsualLength> {
-    let of = app.content.instruments.values();
-    let sizes = of.flat_map(|facts| facts.sizes.iter().map(move |size| (facts.instrument, size)));
-    let usual = |(instrument, size): (Instrument, &Size)| UsualLength {
-        instrument,
-        size: size.name.clone(),
-        length_mm: size.string_length_mm,
-    };
-    sizes.map(usual).collect()
-}
-
 /// What an instrument's page is made from.
 pub(crate) struct Page<'a> {
-    pub(crate) asset: &'a Asset,
-    pub(crate) set: &'a MarkerSet,
+    pub(crate) basis: &'a BenchBasis,
     pub(crate) record: &'a TapeRecord,
     pub(crate) assessment: &'a MarkerAssessment,
 }
 
 impl Page<'_> {
-    fn usual_length_mm(&self) -> f64 {
-        let usual = self.set.facts.size(&self.asset.size).or_else(|| self.set.facts.sizes.first());
-        usual.map_or(bright_row_core::tapes::layout::MIN_STRING_MM, |size| size.string_length_mm)
-    }
-
-    /// The length that everything is computed with.
-    pub(crate) fn length_mm(&self) -> f64 {
-        self.asset.string_length_mm.unwrap_or_else(|| self.usual_length_mm())
-    }
-
-    fn positions(&self) -> Result<Vec<MarkerView>, ApiError> {
-        let fingers = Finger::of(self.asset.instrument);
-        let edge = |(spot, known): (&Spot, &bright_row_core::tapes::record::SpotRecord)| match spot {
-            Spot::Finger(finger) => Some((*finger, known.edge_mm?)),
-            Spot::Thumb | Spot::FingerLine => None,
-        };
-        let measured: BTreeMap<Finger, f64> = self.record.spots.iter().filter_map(edge).collect();
-        let laid = |measured: &BTreeMap<Finger, f64>| {
-            positions(self.asset.instrument, self.length_mm(), &self.set.settings, fingers, measured)
-        };
-        // Markers measured before the bridge moved may no longer be in order: then they are shown without.
-        let found = laid(&measured).or_else(|_| laid(&BTreeMap::new()));
-        let found = found.map_err(|fault| ApiError::Internal(fault.to_string()))?;
-        Ok(views(&self.set.facts, &self.set.settings, &found))
-    }
-
     fn thumb_mm(&self, choices: &bright_row_core::craft::approach::Choices) -> Option<f64> {
-        self.set.spots.contains(&Spot::Thumb).then(|| self.set.thumb_mm(self.length_mm(), choices)).flatten()
+        self.basis
+            .set
+            .spots
+            .contains(&Spot::Thumb)
+            .then(|| self.basis.set.thumb_mm(self.basis.working_length_mm(), choices))
+            .flatten()
     }
 
     fn open_strings(&self) -> Vec<OpenStringView> {
-        let facts = &self.set.facts;
+        let facts = &self.basis.set.facts;
         let open = |string: usize| OpenStringView {
             note: facts.strings[string].note.clone(),
-            hz: bright_row_core::tapes::layout::open_hz(facts, string, &self.set.settings),
+            hz: bright_row_core::tapes::layout::open_hz(facts, string, &self.basis.set.settings),
         };
         (0..facts.strings.len()).map(open).collect()
     }
 
     fn placing_order(&self) -> Vec<String> {
-        let mut fingers = self.set.fingers();
+        let mut fingers = self.basis.set.fingers();
         // What is on beyond the class's set is proved along with the rest.
         for status in &self.assessment.spots {
             if let Spot::Finger(finger) = status.spot
@@ -245,6 +208,6 @@ impl Page<'_> {
                 fingers.push(finger);
             }
         }
-        placing_order(&self.set.facts, &fingers).iter().map(|finger| finger.id().to_owned()).collect()
+        placing_order(&self.basis.set.facts, &fingers).iter().map(|finger| finger.id().to_owned()).collect()
     }
 }
