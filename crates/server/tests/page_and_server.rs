@@ -270,7 +270,7 @@ async fn page_and_server(seed: u64, days: i64) {
         }
         let said = server.get(&path).await;
         let words = || format!("case {case}, on their way: {}", json!(pending));
-        for part in ["child", "ladders", "tapes", "next", "pain", "history"] {
+        for part in ["child", "ladders", "tapes", "next", "firstLook", "pain", "history"] {
             assert_eq!(progress[part], said[part], "{part}, {}", words());
         }
         if !here.is_null() {

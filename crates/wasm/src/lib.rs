@@ -7,11 +7,12 @@
 mod calls;
 #[cfg(feature = "schema")]
 mod description;
+mod shapes;
 mod tree;
 
 use std::cell::RefCell;
 
-pub use calls::{Fault, ask};
+pub use calls::{Fault, NAMES, ask};
 #[cfg(feature = "schema")]
 pub use description::description;
 

@@ -1725,6 +1725,8 @@ export interface components {
         ChildProgress: {
             /** @description As the room shows it. */
             child: components["schemas"]["RoomChild"];
+            /** @description The checkpoint to look at first: that of the next items, else what is due or not at Alone in an open stage. */
+            firstLook?: string;
             /** @description The newest of its history. */
             history: components["schemas"]["History"];
             /** @description The four strands, in order. */
@@ -3516,11 +3518,14 @@ export interface components {
         };
         /** @description Who sits where, in which room. */
         SeatPlan: {
+            /** @description The room. */
             room: components["schemas"]["RoomSize"];
+            /** @description Who has a seat. */
             seats: components["schemas"]["Seating"][];
         };
         /** @description A seat given to a child. */
         Seating: {
+            /** @description Whose. */
             child: components["schemas"]["ChildId"];
             /** @description It stays there. */
             locked?: boolean;
@@ -3854,6 +3859,8 @@ export interface components {
             state: components["schemas"]["StageStateView"];
             /** @description What a shut stage waits for, in words. */
             waitsFor: string[];
+            /** @description Being worked on, or due again as a whole. */
+            wantsLook: boolean;
         };
         /**
          * @description How a stage stands.

@@ -82,45 +82,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    evenRows: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Chairs in rows as evenly as can be, the fuller rows at the back. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody: {
-                content: {
-                    "application/json": components["schemas"]["Chairs"];
-                };
-            };
-            responses: {
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["Rows"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     fit: {
         parameters: {
             query?: never;
@@ -394,6 +355,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    seatPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A plan of seats with a change by hand. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["SeatQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SeatPlan"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     stopSeconds: {
         parameters: {
             query?: never;
@@ -608,12 +608,6 @@ export interface components {
             basis: Record<string, never>;
             pending: components["schemas"]["NewTapeEntry"][];
         };
-        /** @description Chairs to share out. */
-        Chairs: {
-            count: number;
-            /** Format: int32 */
-            rows: number;
-        };
         /** @description Something that could be looked at. */
         CheckToWalk: {
             /**
@@ -667,6 +661,8 @@ export interface components {
         ChildProgress: {
             /** @description As the room shows it. */
             child: components["schemas"]["RoomChild"];
+            /** @description The checkpoint to look at first: that of the next items, else what is due or not at Alone in an open stage. */
+            firstLook?: string;
             /** @description The newest of its history. */
             history: components["schemas"]["History"];
             /** @description The four strands, in order. */
@@ -1289,6 +1285,21 @@ export interface components {
             /** @description Of rules that were learnt. */
             rules: string;
         };
+        /** @description A room. */
+        RoomSize: {
+            /**
+             * Format: int32
+             * @description From the podium to the back wall.
+             */
+            depthMm: number;
+            /** @description Chairs in each row, from the podium to the back. */
+            rows: number[];
+            /**
+             * Format: int32
+             * @description From wall to wall.
+             */
+            widthMm: number;
+        };
         /** @description One thing that happened in a round. */
         RoundEvent: {
             /**
@@ -1425,10 +1436,6 @@ export interface components {
             /** @description Whom. */
             child: components["schemas"]["ChildId"];
         };
-        /** @description Chairs of each row. */
-        Rows: {
-            rows: number[];
-        };
         /** @description Rules to know from now on. */
         RulesToLearn: {
             /** @description By which they are asked for. */
@@ -1486,6 +1493,57 @@ export interface components {
             /**
              * Format: int32
              * @description The seat in its row.
+             */
+            seat: number;
+        };
+        /** @description A change by hand. */
+        SeatChange: {
+            /** @description A child moves to a chair. */
+            move: components["schemas"]["Seating"];
+        } | {
+            /** @description A child is locked in its seat, or unlocked. */
+            lock: components["schemas"]["ChildId"];
+        } | {
+            /** @description The rows have so many chairs. */
+            rows: number[];
+        } | {
+            /** @description So many rows share out chairs for so many children. */
+            evenRows: {
+                /** @description Children. */
+                children: number;
+                /**
+                 * Format: int32
+                 * @description Rows.
+                 */
+                rows: number;
+            };
+        };
+        /** @description Who sits where, in which room. */
+        SeatPlan: {
+            /** @description The room. */
+            room: components["schemas"]["RoomSize"];
+            /** @description Who has a seat. */
+            seats: components["schemas"]["Seating"][];
+        };
+        /** @description A plan of seats and a change by hand. */
+        SeatQuestion: {
+            change: components["schemas"]["SeatChange"];
+            plan: components["schemas"]["SeatPlan"];
+        };
+        /** @description A seat given to a child. */
+        Seating: {
+            /** @description Whose. */
+            child: components["schemas"]["ChildId"];
+            /** @description It stays there. */
+            locked?: boolean;
+            /**
+             * Format: int32
+             * @description 1 nearest the podium.
+             */
+            row: number;
+            /**
+             * Format: int32
+             * @description 1 at the podium's left.
              */
             seat: number;
         };
@@ -1677,6 +1735,8 @@ export interface components {
             state: components["schemas"]["StageStateView"];
             /** @description What a shut stage waits for, in words. */
             waitsFor: string[];
+            /** @description Being worked on, or due again as a whole. */
+            wantsLook: boolean;
         };
         /**
          * @description How a stage stands.

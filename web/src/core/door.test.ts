@@ -1,18 +1,22 @@
 import { describe, expect, it } from 'vitest';
 import { ask, CoreFault, type Question } from './door';
 
+const plan = { room: { widthMm: 9000, depthMm: 9000, rows: [4, 4] }, seats: [] };
+const rows = (children: number, rows: number) =>
+  ask('seatPlan', { plan, change: { evenRows: { rows, children } } }).room.rows;
+
 describe('the core in the page', () => {
   it('answers with its rules', () => {
-    expect(ask('evenRows', { count: 36, rows: 5 }).rows).toEqual([7, 7, 7, 7, 8]);
-    expect(ask('evenRows', { count: 2, rows: 4 }).rows).toEqual([1, 1]);
+    expect(rows(36, 5)).toEqual([7, 7, 7, 7, 8]);
+    expect(rows(2, 4)).toEqual([1, 1]);
   });
 
   it('says what it cannot read, and answers the next question', () => {
-    const nonsense = { count: 'many', rows: 5 } as unknown as Question<'evenRows'>;
-    expect(() => ask('evenRows', nonsense)).toThrow(CoreFault);
-    expect(() => ask('evenRows', nonsense)).toThrow(/evenRows: the question cannot be read/);
-    expect(() => ask('noSuchCall' as 'evenRows', { count: 1, rows: 1 })).toThrow(/no call noSuchCall/);
-    expect(ask('evenRows', { count: 4, rows: 2 }).rows).toEqual([2, 2]);
+    const nonsense = { plan, change: { evenRows: 'many' } } as unknown as Question<'seatPlan'>;
+    expect(() => ask('seatPlan', nonsense)).toThrow(CoreFault);
+    expect(() => ask('seatPlan', nonsense)).toThrow(/seatPlan: the question cannot be read/);
+    expect(() => ask('noSuchCall' as 'seatPlan', nonsense)).toThrow(/no call noSuchCall/);
+    expect(rows(4, 2)).toEqual([2, 2]);
   });
 
   it('takes a class far larger than any, in any script', () => {

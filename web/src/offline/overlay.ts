@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { replaceEqualDeep, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { ChildPage, NewObservation, Room, RoomChild, Rules, ChildBasis } from '../api/client';
 import { basisQuery, queryClient, rulesQuery, sessionQuery } from '../api/queries';
@@ -79,7 +79,8 @@ export function pageWith(page: ChildPage, rules: Rules, pending: NewObservation[
       ...told,
       pending: own,
     });
-    return progress ? { ...page, ...progress } : page;
+    // What is as it was stays the same object, so that it is not drawn again.
+    return progress ? replaceEqualDeep(page, { ...page, ...progress }) : page;
   });
 }
 

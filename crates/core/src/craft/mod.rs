@@ -6,6 +6,7 @@
 pub mod approach;
 pub mod cause_graph;
 pub mod checklist;
+mod checklist_names;
 pub mod drills;
 pub mod edits;
 pub mod id;

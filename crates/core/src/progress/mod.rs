@@ -16,6 +16,7 @@ pub mod observation;
 pub mod outlook;
 pub mod overview;
 pub mod page;
+pub mod projection;
 pub mod pupil;
 pub mod rhythm;
 pub mod standing;

@@ -5,7 +5,6 @@
 //! again.
 
 use crate::progress::rhythm::AFTER_SLIP;
-use crate::progress::rhythm::MAX_INTERVAL;
 use crate::progress::rhythm::PASSES;
 use crate::progress::rhythm::REACHES;
 use crate::progress::rhythm::Rhythm;
@@ -139,7 +138,7 @@ fn fold<'a>(
 
 /// What the rules read of an observation beside what was seen.
 #[derive(Clone, Copy)]
-struct Look {
+pub(super) struct Look {
     at: DateTime<Utc>,
     via: Via,
     says: Option<Says>,
@@ -152,81 +151,24 @@ impl From<&Observation> for Look {
 }
 
 impl Look {
-    fn visit(at: DateTime<Utc>) -> Self {
+    pub(super) fn visit(at: DateTime<Utc>) -> Self {
         Self { at, via: Via::Visit, says: None }
-    }
-}
-
-/// A standing projected forward through looks that nobody has made yet.
-///
-/// Whether a stage look just before was the first in a row is not known of a standing: the next one counts as the first.
-#[derive(Clone, Debug)]
-pub struct StandingProjection {
-    /// How it stands after the looks so far.
-    pub standing: Standing,
-    lasting_run: u32,
-    held_at: Option<u32>,
-}
-
-impl StandingProjection {
-    /// The projection that begins with this standing.
-    #[must_use]
-    pub fn from(standing: Standing, rhythm: &Rhythm) -> Self {
-        let lasting = standing.level == Level::Lasting && !standing.slipped;
-        let run = (1..=MAX_INTERVAL).find(|run| {
-            let interval = rhythm.interval(Level::Lasting, *run);
-            interval >= standing.interval || interval >= rhythm.longest
-        });
-        Self { lasting_run: run.filter(|_| lasting).unwrap_or_default(), held_at: None, standing }
-    }
-
-    /// Observed for the first time, at a visit.
-    #[must_use]
-    pub fn begun(at: DateTime<Utc>, level: Level, rhythm: &Rhythm) -> Self {
-        let mut fold = StandingFold::default();
-        fold.look(Look::visit(at), level, None, rhythm);
-        let standing = fold.current.expect("a look makes a standing").standing();
-        Self { standing, lasting_run: fold.lasting_run, held_at: None }
-    }
-
-    /// Observed at a visit, no slip.
-    pub fn look(&mut self, at: DateTime<Utc>, level: Level, rhythm: &Rhythm) {
-        self.apply(|fold| fold.look(Look::visit(at), level, None, rhythm));
-    }
-
-    /// Its stage was found as it was, at a visit in meeting `meeting`.
-    pub fn holds(&mut self, at: DateTime<Utc>, meeting: u32, rhythm: &Rhythm) {
-        self.apply(|fold| fold.holds(Look::visit(at), meeting, rhythm));
-    }
-
-    fn apply(&mut self, by: impl FnOnce(&mut StandingFold<'_>)) {
-        // A fine look leaves no slip behind.
-        let mut fold = StandingFold {
-            current: Some(CurrentStanding::of(&self.standing)),
-            lasting_run: self.lasting_run,
-            held_at: self.held_at,
-        };
-        by(&mut fold);
-        let (lasting_run, held_at) = (fold.lasting_run, fold.held_at);
-        let standing = fold.current.map(CurrentStanding::standing);
-        self.standing = standing.expect("looks never take a standing away");
-        (self.lasting_run, self.held_at) = (lasting_run, held_at);
     }
 }
 
 /// The fold of a checkpoint's observations, read in order.
 #[derive(Default)]
-struct StandingFold<'a> {
-    current: Option<CurrentStanding<'a>>,
+pub(super) struct StandingFold<'a> {
+    pub(super) current: Option<CurrentStanding<'a>>,
     /// Lasting in a row.
-    lasting_run: u32,
+    pub(super) lasting_run: u32,
     /// The meeting of the stage look that would make the next one, at another meeting, the second in a row.
-    held_at: Option<u32>,
+    pub(super) held_at: Option<u32>,
 }
 
 /// A [`Standing`] that borrows its slips from the observation they were ticked in.
 #[derive(Clone, Copy)]
-struct CurrentStanding<'a> {
+pub(super) struct CurrentStanding<'a> {
     level: Level,
     peak: Level,
     passed_at: Option<DateTime<Utc>>,
@@ -239,7 +181,7 @@ struct CurrentStanding<'a> {
 }
 
 impl<'a> CurrentStanding<'a> {
-    fn of(standing: &'a Standing) -> Self {
+    pub(super) fn of(standing: &'a Standing) -> Self {
         Self {
             level: standing.level,
             peak: standing.peak,
@@ -253,7 +195,7 @@ impl<'a> CurrentStanding<'a> {
         }
     }
 
-    fn standing(self) -> Standing {
+    pub(super) fn standing(self) -> Standing {
         Standing {
             level: self.level,
             peak: self.peak,
@@ -269,7 +211,7 @@ impl<'a> CurrentStanding<'a> {
 }
 
 impl<'a> StandingFold<'a> {
-    fn look(&mut self, look: Look, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
+    pub(super) fn look(&mut self, look: Look, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
         if look.via == Via::Scan && level >= REACHES {
             self.confirm(look);
             return;
@@ -286,7 +228,7 @@ impl<'a> StandingFold<'a> {
         }
     }
 
-    fn holds(&mut self, look: Look, meeting: u32, rhythm: &Rhythm) {
+    pub(super) fn holds(&mut self, look: Look, meeting: u32, rhythm: &Rhythm) {
         let Some(before) = self.current.filter(|now| now.level >= REACHES) else { return };
         if look.via == Via::Scan {
             self.confirm(look);

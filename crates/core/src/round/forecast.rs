@@ -19,9 +19,10 @@ use crate::progress::calendar::MeetingCalendar;
 use crate::progress::context::ChildContext;
 use crate::progress::ladder::Ladder;
 use crate::progress::outlook::Outlook;
+use crate::progress::projection::StandingProjection;
 use crate::progress::pupil::Pupil;
 use crate::progress::rhythm::{REACHES, Rhythm};
-use crate::progress::standing::{Standing, StandingProjection};
+use crate::progress::standing::Standing;
 use crate::round::checks::{Check, Why, visit_points};
 use crate::round::planner::{PlanCheck, PlanChild, RoundTerms};
 

@@ -11,6 +11,7 @@ pub mod names;
 pub mod roster;
 pub mod roster_row;
 pub mod rows;
+pub mod seat_plan;
 pub mod seating;
 pub mod sizing;
 pub mod supplies;

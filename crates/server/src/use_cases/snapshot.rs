@@ -14,7 +14,7 @@ use bright_row_core::progress::new_observation::NewObservation;
 use bright_row_core::progress::next::Order;
 use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::progress::outlook::Outlook;
-use bright_row_core::progress::page::basis::{CLASS_CHECKLIST, ChildBasis, ClassRules};
+use bright_row_core::progress::page::basis::{CLASS_CHECKLIST, ChildBasis, ClassRules, Who};
 use bright_row_core::progress::page::child_now::ChildNow;
 use bright_row_core::progress::pupil::Pupil;
 use bright_row_core::progress::standing::{Standing, standings_so_far};
@@ -59,6 +59,12 @@ impl Learner {
             ladder: &self.ladder,
         }
     }
+}
+
+/// Who a child is, as pages show it.
+pub(crate) fn who(child: &Child) -> Who {
+    let Child { id, name, playing, seat, joined_on, .. } = child;
+    Who { id: *id, name: name.clone(), playing: playing.clone(), seat: *seat, joined_on: *joined_on }
 }
 
 /// A class read at this moment.
@@ -224,7 +230,7 @@ impl<'a> ClassSnapshot<'a> {
         let (calendar, rhythm) = (&self.class.calendar, &self.class.rhythm);
         let before = standings_so_far(&self.checklist, &BTreeMap::new(), &before, calendar, rhythm);
         ChildBasis {
-            who: child.who(),
+            who: who(child),
             checklist: Self::checklist_key(&context.overrides),
             exempt: context.context.exempt.clone(),
             opened: context.context.opened.clone(),

@@ -8,7 +8,6 @@ pub mod stored_context;
 
 use crate::rows::read_instrument;
 use bright_row_core::craft::instrument::{Instrument, Playing};
-use bright_row_core::progress::page::basis::Who;
 use bright_row_core::setup::roster::RosterEntry;
 use bright_row_core::setup::rows::Seat;
 use bright_row_core::{ChildId, ClassId};
@@ -75,13 +74,6 @@ impl Child {
     pub fn from_entry(id: ChildId, entry: RosterEntry, joined_on: NaiveDate) -> Self {
         let RosterEntry { name, instrument, grade, number, near_front, near_aisle } = entry;
         Self { grade, number, near_front, near_aisle, ..Self::new(id, name, instrument, joined_on) }
-    }
-
-    /// Who it is, as pages show it.
-    #[must_use]
-    pub fn who(&self) -> Who {
-        let Self { id, name, playing, seat, joined_on, .. } = self;
-        Who { id: *id, name: name.clone(), playing: playing.clone(), seat: *seat, joined_on: *joined_on }
     }
 
     /// What a roster says of it.

@@ -34,7 +34,17 @@ function checkpoint(id: string, name: string, change: Partial<Checkpoint> = {}):
 
 function stage(id: string, name: string, change: Partial<Stage>): Stage {
   const number = Number(id.split('.')[1]);
-  return { id, number, name, state: 'open', seconds: 8, waitsFor: [], checkpoints: [], ...change };
+  return {
+    id,
+    number,
+    name,
+    state: 'open',
+    wantsLook: (change.state ?? 'open') === 'open',
+    seconds: 8,
+    waitsFor: [],
+    checkpoints: [],
+    ...change,
+  };
 }
 
 const standing = (level: number) => ({ level, lookedAt: seen, slipped: false, slips: [] });
@@ -59,6 +69,7 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
         stages: [
           stage('hold.1', 'Fit', {
             state: 'reached',
+            wantsLook: true,
             recheck: { state: 'due' },
             checkpoints: [
               checkpoint('hold.size', 'Size fits', { standing: standing(3) }),
@@ -92,6 +103,7 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
     accommodations: [],
     overrides: [],
     openedBy: {},
+    firstLook: 'hold.rest',
     meeting: 20,
     basis: {},
     pain: [],

@@ -1,21 +1,5 @@
 import { useState } from 'react';
 import type { ChildPage, Ladder, Stage } from '../../api/client';
-import { isDue } from '../../words/room';
-
-/** Being worked on, or due again as a whole. */
-function wantsLook({ state, recheck }: Stage): boolean {
-  return state === 'open' || (state === 'reached' && isDue(recheck));
-}
-
-/** What wants a look first: the first of the next items, else something due or not at Alone yet in an open stage. */
-function firstToLook({ ladders, next: items }: ChildPage): string | undefined {
-  const next = items.find(({ kind }) => kind === 'checkpoint')?.target;
-  if (next) return next;
-  const open = ladders.flatMap(({ stages }) => stages).filter(({ state }) => state === 'open');
-  const checkpoints = open.flatMap((stage) => stage.checkpoints);
-  const due = checkpoints.find(({ standing }) => isDue(standing?.recheck));
-  return (due ?? checkpoints.find(({ standing }) => (standing?.level ?? 0) < 3) ?? checkpoints[0])?.id;
-}
 
 function stagesOf(ladders: Ladder[]): Stage[] {
   return ladders.flatMap(({ stages }) => stages);
@@ -24,13 +8,13 @@ function stagesOf(ladders: Ladder[]): Stage[] {
 /** Which stages are open on the page and which checkpoint is looked at. */
 export function useFocus(page: ChildPage) {
   const [toggled, setToggled] = useState<Record<string, boolean>>({});
-  const [chosen, setChosen] = useState(() => firstToLook(page));
+  const [chosen, setChosen] = useState(page.firstLook);
   const stages = stagesOf(page.ladders);
   // A stage that was open when the child was opened stays so: observing moves nothing under the finger.
   const [openAtFirst] = useState(
     () => new Set(stages.filter(({ state }) => state === 'open').map(({ id }) => id)),
   );
-  const isOpen = (stage: Stage) => toggled[stage.id] ?? (wantsLook(stage) || openAtFirst.has(stage.id));
+  const isOpen = (stage: Stage) => toggled[stage.id] ?? (stage.wantsLook || openAtFirst.has(stage.id));
   const visible = stages.filter(isOpen).flatMap((stage) => stage.checkpoints);
   const selected = visible.find(({ id }) => id === chosen) ?? visible[0];
 

@@ -13,7 +13,8 @@ import { count } from '../../words/text';
 import { Chairs } from './Chairs';
 import { FileButton, Read, PageContent } from '../../parts/page';
 import { RoomFields } from './RoomFields';
-import { evenRows, moveTo, toggleLock, withRows } from './seating';
+import { useCore } from '../../core/door';
+import { changed } from './seating';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
@@ -36,6 +37,7 @@ interface Props {
 }
 
 function Plan({ classId, stored, mayChange }: Props) {
+  useCore();
   // What was changed here and is not kept yet; without it the stored plan shows, and follows others' changes.
   const [draft, setDraft] = useState<SeatPlan>();
   const [chosen, setChosen] = useState<string>();
@@ -115,7 +117,7 @@ function Plan({ classId, stored, mayChange }: Props) {
               chosen={chosen}
               mayChange={mayChange}
               onChoose={setChosen}
-              onMove={(child, chair) => setDraft(moveTo(plan, child, chair))}
+              onMove={(child, chair) => setDraft(changed(plan, { move: { child, ...chair } }))}
             />
           )}
         </Box>
@@ -139,7 +141,7 @@ function Plan({ classId, stored, mayChange }: Props) {
                 {sitter.heightMm !== undefined && `, ${sitter.heightMm} mm tall`}
               </Typography>
               {seat && mayChange && (
-                <Button variant="outlined" onClick={() => setDraft(toggleLock(plan, sitter.id))}>
+                <Button variant="outlined" onClick={() => setDraft(changed(plan, { lock: sitter.id }))}>
                   {seat.locked ? 'Unlock' : 'Lock'}
                 </Button>
               )}
@@ -149,8 +151,8 @@ function Plan({ classId, stored, mayChange }: Props) {
             <RoomFields
               room={plan.room}
               onRoom={(size) => setDraft({ ...plan, room: { ...plan.room, ...size } })}
-              onRows={(rows) => propose(withRows(plan, evenRows(children.length, rows)))}
-              onChairs={(rows) => setDraft(withRows(plan, rows))}
+              onRows={(rows) => propose(changed(plan, { evenRows: { rows, children: children.length } }))}
+              onChairs={(rows) => setDraft(changed(plan, { rows }))}
             />
           )}
           {needs.chairsTooMany > 0 && (
@@ -161,7 +163,9 @@ function Plan({ classId, stored, mayChange }: Props) {
                 ? `${count(needs.rowsThatFit.length, 'row')} would do.`
                 : 'No number of rows would do: fewer children at once, or another room.'}
               {needs.rowsThatFit && mayChange && (
-                <Button onClick={() => propose(withRows(plan, needs.rowsThatFit ?? []))}>Take that</Button>
+                <Button onClick={() => propose(changed(plan, { rows: needs.rowsThatFit ?? [] }))}>
+                  Take that
+                </Button>
               )}
             </Alert>
           )}

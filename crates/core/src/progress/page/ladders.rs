@@ -70,6 +70,8 @@ pub struct StageOfChild {
     pub opened: Option<MadeView>,
     /// When a reached stage is looked at again as a whole.
     pub recheck: Option<Recheck>,
+    /// Being worked on, or due again as a whole.
+    pub wants_look: bool,
     /// In order.
     pub checkpoints: Vec<CheckpointOfChild>,
 }
@@ -215,6 +217,11 @@ impl Page<'_> {
             waits_for,
             opened: self.opened.get(&stage.id).filter(|_| view.opened).cloned(),
             recheck: view.recheck,
+            wants_look: match view.state {
+                StageState::Open => true,
+                StageState::Reached => view.recheck.is_some_and(Recheck::is_due),
+                StageState::Shut(_) | StageState::Settled => false,
+            },
             checkpoints: self.checklist.checkpoints_of(&stage.id).filter_map(|c| self.checkpoint(c)).collect(),
         }
     }

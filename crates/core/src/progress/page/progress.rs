@@ -45,6 +45,9 @@ pub struct ChildProgress {
     pub tapes: TapesView,
     /// What to work on next, at most three.
     pub next: Vec<NextView>,
+    /// The checkpoint to look at first: that of the next items, else what is due or not at Alone in an open stage.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub first_look: Option<String>,
     /// When the child said that it hurts, the latest first.
     pub pain: Vec<PainView>,
     /// The newest of its history.
@@ -65,6 +68,7 @@ impl ChildProgress {
             opened: &opened,
         };
         let next = now.pupil(rules, basis).next(rules.order, rules.next_at_once);
+        let first_look = now.first_look(&next, basis.who.playing.now);
         let shared = rules.shared();
         let on_their_way = now.on_their_way.iter();
         let on_their_way = on_their_way.map(|one| ObservationView::new(shared, me.to_owned(), one.clone())).collect();
@@ -73,6 +77,7 @@ impl ChildProgress {
             ladders: Strand::ALL.map(|strand| page.ladder(strand)).into(),
             tapes: TapesView::new(&now.ladder, &now.context, basis.asset),
             next: next.iter().map(|item| NextView::new(item, &page)).collect(),
+            first_look,
             pain: pain_with(pain, &now.on_their_way, &basis.pain_with(&now.on_their_way), &page, me),
             history: history.with(on_their_way),
         }

@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
-use crate::use_cases::snapshot::{ClassSnapshot, Learner};
+use crate::use_cases::snapshot::{ClassSnapshot, Learner, who};
 
 use crate::auth::guard::Member;
 use crate::state::App;
@@ -73,7 +73,7 @@ pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, 
     let snapshot = ClassSnapshot::new(&app, &class);
     let learners = snapshot.learners().await?.into_iter();
     let room_child = |learner: Learner| {
-        RoomChild::new(learner.child.who(), snapshot.unseen(&learner.child, &learner.standings), &learner.ladder)
+        RoomChild::new(who(&learner.child), snapshot.unseen(&learner.child, &learner.standings), &learner.ladder)
     };
     let children = learners.map(room_child).collect();
     let today = class.calendar.day_of(app.now());

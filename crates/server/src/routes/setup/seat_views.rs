@@ -5,45 +5,12 @@ use std::collections::BTreeMap;
 
 use bright_row_core::ChildId;
 use bright_row_core::setup::rows::{Seat, even_rows, walking_key};
+use bright_row_core::setup::seat_plan::SeatPlan;
 use bright_row_core::setup::seating::{Arrangement, Sitter, Wish, broken, room_fit, rows_that_fit};
 use bright_row_store::classes::room::Room;
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
-
-/// A room.
-#[derive(Clone, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct RoomSize {
-    /// From wall to wall.
-    pub(super) width_mm: u32,
-    /// From the podium to the back wall.
-    pub(super) depth_mm: u32,
-    /// Chairs in each row, from the podium to the back.
-    pub(super) rows: Vec<u8>,
-}
-
-/// A seat given to a child.
-#[derive(Clone, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct Seating {
-    pub(super) child: ChildId,
-    /// 1 nearest the podium.
-    pub(super) row: u8,
-    /// 1 at the podium's left.
-    pub(super) seat: u8,
-    /// It stays there.
-    #[serde(default)]
-    pub(super) locked: bool,
-}
-
-/// Who sits where, in which room.
-#[derive(Clone, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct SeatPlan {
-    pub(super) room: RoomSize,
-    pub(super) seats: Vec<Seating>,
-}
 
 /// An arrangement with what is to be said about it.
 #[derive(Serialize, ToSchema)]

@@ -18,10 +18,11 @@ use crate::error::{ApiError, FieldError};
 use crate::extract::files::{Download, PaperView};
 use crate::extract::{Body, Query};
 
-use super::seat_views::{RoomSize, SeatPlan, Seating, SeatsView, rows_of, view};
+use super::seat_views::{SeatsView, rows_of, view};
 use crate::auth::guard::{Director, Member};
 use crate::state::App;
 use crate::use_cases::arrange_seats;
+use bright_row_core::setup::seat_plan::{RoomSize, SeatPlan, Seating};
 
 /// The children of a class as seats are found for them, and their names.
 async fn sitters(app: &App, member: &Member) -> Result<(Vec<Sitter>, BTreeMap<ChildId, String>), ApiError> {

@@ -1,0 +1,64 @@
+//! Standings projected forward through looks that nobody has made yet: what a term ahead would bring.
+
+use chrono::{DateTime, Utc};
+
+use crate::craft::level::Level;
+use crate::progress::rhythm::{MAX_INTERVAL, Rhythm};
+use crate::progress::standing::{CurrentStanding, Look, Standing, StandingFold};
+
+/// A standing projected forward through looks that nobody has made yet.
+///
+/// Whether a stage look just before was the first in a row is not known of a standing: the next one counts as the first.
+#[derive(Clone, Debug)]
+pub struct StandingProjection {
+    /// How it stands after the looks so far.
+    pub standing: Standing,
+    lasting_run: u32,
+    held_at: Option<u32>,
+}
+
+impl StandingProjection {
+    /// The projection that begins with this standing.
+    #[must_use]
+    pub fn from(standing: Standing, rhythm: &Rhythm) -> Self {
+        let lasting = standing.level == Level::Lasting && !standing.slipped;
+        let run = (1..=MAX_INTERVAL).find(|run| {
+            let interval = rhythm.interval(Level::Lasting, *run);
+            interval >= standing.interval || interval >= rhythm.longest
+        });
+        Self { lasting_run: run.filter(|_| lasting).unwrap_or_default(), held_at: None, standing }
+    }
+
+    /// Observed for the first time, at a visit.
+    #[must_use]
+    pub fn begun(at: DateTime<Utc>, level: Level, rhythm: &Rhythm) -> Self {
+        let mut fold = StandingFold::default();
+        fold.look(Look::visit(at), level, None, rhythm);
+        let standing = fold.current.expect("a look makes a standing").standing();
+        Self { standing, lasting_run: fold.lasting_run, held_at: None }
+    }
+
+    /// Observed at a visit, no slip.
+    pub fn look(&mut self, at: DateTime<Utc>, level: Level, rhythm: &Rhythm) {
+        self.apply(|fold| fold.look(Look::visit(at), level, None, rhythm));
+    }
+
+    /// Its stage was found as it was, at a visit in meeting `meeting`.
+    pub fn holds(&mut self, at: DateTime<Utc>, meeting: u32, rhythm: &Rhythm) {
+        self.apply(|fold| fold.holds(Look::visit(at), meeting, rhythm));
+    }
+
+    fn apply(&mut self, by: impl FnOnce(&mut StandingFold<'_>)) {
+        // A fine look leaves no slip behind.
+        let mut fold = StandingFold {
+            current: Some(CurrentStanding::of(&self.standing)),
+            lasting_run: self.lasting_run,
+            held_at: self.held_at,
+        };
+        by(&mut fold);
+        let (lasting_run, held_at) = (fold.lasting_run, fold.held_at);
+        let standing = fold.current.map(CurrentStanding::standing);
+        self.standing = standing.expect("looks never take a standing away");
+        (self.lasting_run, self.held_at) = (lasting_run, held_at);
+    }
+}

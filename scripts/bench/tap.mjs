@@ -1,0 +1,125 @@
+// How soon a page is there and a tap is seen, in a real browser with the processor slowed four times: the Room of the class at
+// the address given, beside a page of the same packages that draws nothing. Prints the medians, and fails above the aims.
+import { createRequire } from 'node:module';
+
+const require = createRequire(new URL('../../e2e/package.json', import.meta.url));
+const { chromium } = require('playwright');
+const [url, classId, label] = process.argv.slice(2);
+
+const SLOWER = 4;
+const OPENED = 5;
+const TAPS = 12;
+/** The shortest duration of an event that a browser tells, in milliseconds. */
+const FRAME = 16;
+/** Milliseconds. */
+const USABLE = 1500;
+const SEEN = 100;
+
+const median = (all) => all.toSorted((a, b) => a - b)[Math.floor(all.length / 2)];
+const spread = (all) => `${Math.round(Math.min(...all))} to ${Math.round(Math.max(...all))}`;
+
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  args: process.getuid?.() === 0 ? ['--no-sandbox'] : [],
+});
+
+/** A browser that has never been here, signed in, with everything slower. */
+async function opened(empty) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, serviceWorkers: 'block' });
+  const answer = await context.request.post(`${url}/api/session`, {
+    data: { email: 'director@demo.example', password: 'bright-row-demo' },
+  });
+  if (!answer.ok()) throw new Error(`signing in: ${answer.status()}`);
+  const page = await context.newPage();
+  if (empty)
+    // The same scripts, and nothing to draw on; a button of the page's own to tap.
+    await page.route('**/class/**', async (route) => {
+      const html = await (await route.fetch()).text();
+      await route.fulfill({
+        contentType: 'text/html',
+        body: html.replace('<div id="root"></div>', '<button id="blank">0</button>'),
+      });
+    });
+  await page.addInitScript(() => {
+    globalThis.durations = [];
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) if (entry.name === 'click') globalThis.durations.push(entry.duration);
+    }).observe({ type: 'event', durationThreshold: 0, buffered: true });
+  });
+  const slow = await context.newCDPSession(page);
+  await slow.send('Emulation.setCPUThrottlingRate', { rate: SLOWER });
+  return { page, close: () => context.close() };
+}
+
+/** From the navigation to the first picture with what is asked for. */
+async function usable(empty) {
+  const { page, close } = await opened(empty);
+  await page.goto(`${url}/class/${classId}/room`, { waitUntil: 'commit' });
+  const time = await page.evaluate(
+    (selector) =>
+      new Promise((resolve) => {
+        const look = () => {
+          if (!document.querySelector(selector)) return requestAnimationFrame(look);
+          // Drawn with the next frame, and the thread is free again after it.
+          requestAnimationFrame(() => setTimeout(() => resolve(performance.now()), 0));
+        };
+        look();
+      }),
+    empty ? '#blank' : '[id^="seat-"]',
+  );
+  if (empty) await page.waitForLoadState('load');
+  const loaded = await page.evaluate(() => performance.getEntriesByType('navigation')[0].loadEventEnd);
+  await close();
+  return empty ? Math.max(time, loaded) : time;
+}
+
+/** From a tap to the next picture, by the browser's own clock for that. */
+async function seen(empty) {
+  const { page, close } = await opened(empty);
+  await page.goto(`${url}/class/${classId}/room`);
+  const taps = [];
+  if (!empty) {
+    await page.locator('[id^="seat-"]').first().click();
+    await page.getByRole('region', { name: 'Ladders' }).waitFor();
+    await page.waitForLoadState('networkidle');
+  } else
+    await page.evaluate(() => {
+      const button = document.getElementById('blank');
+      button.addEventListener('click', () => (button.textContent = String(Number(button.textContent) + 1)));
+    });
+  for (let tap = 0; tap < TAPS; tap += 1) {
+    await page.evaluate(() => (globalThis.durations.length = 0));
+    if (empty) await page.locator('#blank').click();
+    else {
+      const keys = page.getByRole('region', { name: 'Ladders' }).getByRole('button', { name: /^[0-4],? / });
+      await keys.nth(tap % 2 === 0 ? 3 : 1).click();
+    }
+    // What is seen within a frame is not told by the browser at all.
+    await page.waitForFunction(() => globalThis.durations.length > 0, undefined, { timeout: 2000 }).catch(() => undefined);
+    taps.push(await page.evaluate((frame) => Math.max(frame, ...globalThis.durations), FRAME));
+    // What the server answers is drawn too, but not while the next tap is measured.
+    await page.waitForLoadState('networkidle');
+  }
+  await close();
+  return taps;
+}
+
+const times = { room: [], blank: [] };
+for (let turn = 0; turn < OPENED; turn += 1) {
+  times.room.push(await usable(false));
+  times.blank.push(await usable(true));
+}
+const taps = { room: await seen(false), blank: await seen(true) };
+await browser.close();
+
+const room = median(times.room);
+const tap = median(taps.room);
+console.log(
+  `${label}: usable ${Math.round(room)} ms (${spread(times.room)}), nothing drawn ${Math.round(median(times.blank))} ms ` +
+    `(${spread(times.blank)}), ratio ${(room / median(times.blank)).toFixed(2)} (aim: ${USABLE} ms)`,
+);
+console.log(
+  `${label}: a tap is seen after ${Math.round(tap)} ms (${spread(taps.room)}), on nothing ${Math.round(median(taps.blank))} ms ` +
+    `(${spread(taps.blank)}) (aim: ${SEEN} ms)`,
+);
+if (room > USABLE || tap > SEEN) process.exitCode = 1;
