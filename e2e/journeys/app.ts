@@ -12,8 +12,11 @@ export const test = base.extend<{ template: string; server: Server }>({
     await server.remove();
   },
   page: async ({ page, server }, use) => {
+    const errors: string[] = [];
+    page.on('pageerror', (error) => errors.push(String(error)));
     await page.goto(server.url);
     await use(page);
+    expect(errors, 'errors that the page did not catch').toEqual([]);
   },
 });
 

@@ -27,12 +27,14 @@ export class CoreFault extends Error {}
 let program: WebAssembly.Module | undefined;
 let exports: Exports | undefined;
 let age = 0;
+let loading: Promise<void> | undefined;
 const waiting = new Set<() => void>();
 
 /** Takes the core in from its file. */
 export function takeCore(from: WebAssembly.Module): void {
   program = from;
   exports = begun(from);
+  loading ??= settled();
   waiting.forEach((listener) => listener());
 }
 
@@ -50,11 +52,14 @@ async function load(): Promise<void> {
   takeCore(await WebAssembly.compileStreaming(fetch(file)));
 }
 
-let loading: Promise<void> | undefined;
+/** What is there already, as React wants to be told so: nothing waits for it. */
+function settled(): Promise<void> {
+  return Object.assign(Promise.resolve(), { status: 'fulfilled', value: undefined });
+}
 
 /** Loads the core, once; after a failure the next call tries again. */
 export function loadCore(): Promise<void> {
-  loading ??= (program ? Promise.resolve() : load()).catch((error: unknown) => {
+  loading ??= load().catch((error: unknown) => {
     loading = undefined;
     throw error;
   });
@@ -99,6 +104,7 @@ export function ask<C extends Call>(call: C, question: Question<C>): Answer<C> {
 
 /** The core for a component that cannot be drawn without it: it waits until the core is there. */
 export function useCore(): typeof ask {
-  if (!exports) use(loadCore());
+  // Always: a component that waited has to ask for the same again when it goes on.
+  use(loadCore());
   return ask;
 }
