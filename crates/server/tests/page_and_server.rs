@@ -5,15 +5,17 @@ mod support;
 
 use bright_row_core::ChildId;
 use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::progress::new_observation::NewObservation;
 use bright_row_store::children::{self, Child};
 use bright_row_store::instruments::loans;
+use bright_row_store::observations;
 use chrono::{DateTime, Duration, Utc};
 use rand::seq::{IndexedRandom, SliceRandom};
 use rand::{RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
-use support::{Server, now, server};
+use support::{Server, look, now, server};
 use uuid::Uuid;
 
 /// Of each device.
@@ -282,6 +284,32 @@ async fn page_and_server(seed: u64, days: i64) {
     assert!(known_in_room > CASES / if days > 1 { 8 } else { 2 }, "the room knew enough {known_in_room} times");
 }
 
+#[tokio::test]
+async fn a_basis_that_is_asked_for_again_is_of_those_who_were_looked_at_since() {
+    let server = server().await;
+    let [ada, ben] =
+        [server.child("Ada K.", Instrument::Violin, 1).await, server.child("Ben O.", Instrument::Cello, 2).await];
+    let class = server.class().await;
+    let checklist = bright_row::content::embedded().standard();
+    let seen = serde_json::from_value::<NewObservation>(look(ada, "hold.size", 3, 2)).expect("an observation");
+    let an_hour_ago = now() - Duration::hours(1);
+    let seen = seen.check(&checklist, server.director, an_hour_ago).expect("one that can be");
+    observations::add(&server.db, &class, &checklist, &[seen]).await.expect("stored");
+    server.observe(&[look(ben, "hold.size", 2, 0)]).await;
+    let ids = |basis: &Value| -> Vec<Value> {
+        let children = basis["children"].as_array().expect("children");
+        children.iter().map(|one| one["who"]["id"].clone()).collect()
+    };
+    let whole = server.get("/basis").await;
+    assert_eq!(ids(&whole), [json!(ada), json!(ben)]);
+    let since = (now() - Duration::minutes(5)).format("%Y-%m-%dT%H:%M:%SZ");
+    let changed = server.get(&format!("/basis?since={since}")).await;
+    assert_eq!(ids(&changed), [json!(ben)]);
+    assert_eq!(changed["children"][0], whole["children"][1]);
+    let path = server.path("/basis?since=yesterday");
+    assert_eq!(server.status(&server.client, Method::GET, &path, None).await, StatusCode::BAD_REQUEST);
+}
+
 /// Everything that the tests of the pages lay observations over: what this server answers about a class of two.
 #[tokio::test]
 async fn the_answers_with_which_the_pages_are_tested_are_those_of_this_server() {
@@ -306,12 +334,14 @@ async fn the_answers_with_which_the_pages_are_tested_are_those_of_this_server() 
     ];
     server.observe(&history).await;
     let violin = Uuid::from_u128(3);
-    let body = json!({ "tag": "V-1", "instrument": "violin", "size": "4/4", "condition": "good", "bow": true, "case": true,
-                       "stringLengthMm": 328 });
+    let body =
+        json!({ "tag": "V-1", "instrument": "violin", "size": "4/4", "condition": "good", "bow": true, "case": true });
     must(&server, Method::PUT, &format!("/instruments/{violin}"), body).await;
+    let measured = json!({ "id": Uuid::from_u128(49), "asset": violin, "kind": "measured", "lengthMm": 328,
+                           "at": now() - Duration::days(4) });
     let laid = json!({ "id": Uuid::from_u128(50), "asset": violin, "kind": "placed", "spots": ["1", "2", "3"],
                        "at": now() - Duration::days(3) });
-    must(&server, Method::POST, "/tapes/log", json!({ "entries": [laid] })).await;
+    must(&server, Method::POST, "/tapes/log", json!({ "entries": [measured, laid] })).await;
     let mut answers = json!({
         "bench": server.get(&format!("/tapes/{violin}")).await,
         "fit": server.get("/fit").await,

@@ -1,7 +1,16 @@
 import { QueryObserver } from '@tanstack/react-query';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { answerWith } from '../testing/network';
-import { queryClient, refreshClass, roomQuery, roundQuery, sessionQuery, signedInAs } from './queries';
+import { serverThat } from '../testing/server';
+import {
+  basisQuery,
+  queryClient,
+  refreshClass,
+  roomQuery,
+  roundQuery,
+  sessionQuery,
+  signedInAs,
+} from './queries';
 
 const session = { displayName: 'Ines', email: 'ines@school.example', programs: [] };
 const refusal = { type: 'about:blank', title: 'Signed out', status: 401, detail: 'Sign in.' };
@@ -104,5 +113,23 @@ describe('a class that changed', () => {
     } as never).subscribe(() => undefined);
     await expect(refreshClass('c1')).rejects.toThrow('Sign in.');
     stop();
+  });
+});
+
+describe('the basis of a class', () => {
+  it('is read whole once, then only of those who were looked at, and whole again when more changed', async () => {
+    const of = (id: string, level: number) => ({ who: { id }, level });
+    const whole = { meeting: 1, at: '2026-11-24T10:00:00Z', children: [of('a', 1), of('b', 1)] };
+    const changed = { meeting: 1, at: '2026-11-24T10:05:00Z', children: [of('b', 2), of('c', 1)] };
+    const sent = serverThat({
+      'GET /basis': ({ query }) => ({ json: query.has('since') ? changed : whole }),
+    });
+    const read = () => queryClient.query({ ...basisQuery('c1'), staleTime: 0 });
+    await read();
+    expect(await read()).toEqual({ ...changed, children: [of('a', 1), of('b', 2), of('c', 1)] });
+    await refreshClass('c1', 'class');
+    expect(await read()).toEqual(whole);
+    expect(sent.map(({ query }) => query.get('since'))).toEqual([null, whole.at, null]);
+    answerWith(undefined);
   });
 });

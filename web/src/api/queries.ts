@@ -1,6 +1,6 @@
 import { QueryCache, QueryClient, queryOptions, type Query } from '@tanstack/react-query';
 import createQueries from 'openapi-react-query';
-import { ApiProblem, api, unwrap, type Session } from './client';
+import { ApiProblem, api, unwrap, type Schemas, type Session } from './client';
 
 /** Query options and hooks of every route, made from the API's description. */
 export const $api = createQueries(api);
@@ -78,9 +78,38 @@ export const roomQuery = (classId: string) =>
 export const rulesQuery = (classId: string) =>
   $api.queryOptions('get', '/api/classes/{class}/rules', ofClass(classId), { staleTime: Infinity });
 
-/** From what everything about the class's children follows. */
+const BASIS = '/api/classes/{class}/basis';
+type Basis = Schemas['BasisOfClass'];
+
+/** Classes of which more changed than observations: their next basis is read whole. */
+const wholeNext = new Set<string>();
+
+/**
+ * From what everything about the class's children follows. It is large, so after the first time only those children are read
+ * for whom observations came in.
+ */
 export const basisQuery = (classId: string) =>
-  $api.queryOptions('get', '/api/classes/{class}/basis', ofClass(classId), REGULARLY);
+  queryOptions({
+    queryKey: ['get', BASIS, ofClass(classId)] as const,
+    queryFn: async ({ client, queryKey, signal }) => {
+      const known = wholeNext.has(classId) ? undefined : client.getQueryData<Basis>(queryKey);
+      const path = { class: classId };
+      const query = known ? { since: known.at } : {};
+      const read = await unwrap(api.GET(BASIS, { params: { path, query }, signal }));
+      wholeNext.delete(classId);
+      return known ? { ...read, children: withChanged(known.children, read.children) } : read;
+    },
+    ...REGULARLY,
+  });
+
+const whoOf = (basis: Basis['children'][number]) => (basis as unknown as { who: { id: string } }).who.id;
+
+function withChanged(known: Basis['children'], changed: Basis['children']): Basis['children'] {
+  const fresh = new Map(changed.map((one) => [whoOf(one), one]));
+  const kept = known.map((one) => fresh.get(whoOf(one)) ?? one);
+  const here = new Set(known.map(whoOf));
+  return [...kept, ...changed.filter((one) => !here.has(whoOf(one)))];
+}
 
 export const childQuery = (classId: string, child: string) =>
   $api.queryOptions('get', '/api/classes/{class}/children/{child}', ofClass(classId, { child }), REGULARLY);
@@ -117,6 +146,7 @@ const FOLLOWS: Record<Topic, string[]> = {
 };
 
 async function readAgain(classId: string, topics: ReadonlySet<Topic>): Promise<void> {
+  if (topics.has('class') || topics.has('tapes')) wholeNext.add(classId);
   const routes = [...topics].flatMap((topic) => FOLLOWS[topic]).map((route) => `${CLASS}/${route}`);
   const follows = (query: Query) => routes.some((route) => pathOf(query).startsWith(route));
   const ofThis = (query: Query) =>

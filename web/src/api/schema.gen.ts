@@ -1410,7 +1410,12 @@ export interface components {
         };
         /** @description From what everything about the children of a class follows. */
         BasisOfClass: {
-            /** @description Everybody in the class, as the rules in a page read them. */
+            /**
+             * Format: date-time
+             * @description To ask with the next time.
+             */
+            at: string;
+            /** @description Everybody in the class, or those of whom something changed, as the rules in a page read them. */
             children: Record<string, never>[];
             /**
              * Format: int32
@@ -4699,7 +4704,10 @@ export interface operations {
     };
     basis: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Only of children for whom observations that were taken in since then stand; of everybody where it is absent. */
+                since?: string;
+            };
             header?: never;
             path: {
                 /** @description The class */
@@ -4728,6 +4736,15 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

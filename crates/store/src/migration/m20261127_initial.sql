@@ -145,6 +145,7 @@ create table observation (
   check (cardinality(except_checkpoints) = 0 or (level is null and retracts is null))
 );
 create index observation_of_child on observation (program_id, child_id, target, observed_at, observation_id);
+create index observation_taken_in on observation (program_id, recorded_at);
 
 -- Observations are only ever added. Removing a child's data is the one exception and says so beforehand.
 create function observation_is_append_only() returns trigger language plpgsql as $$

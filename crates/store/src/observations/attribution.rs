@@ -4,6 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::ChildId;
 use bright_row_core::progress::observation::Observation;
+use chrono::{DateTime, Utc};
 use sea_orm::{ConnectionTrait, FromQueryResult, QueryResult, Statement};
 use uuid::Uuid;
 
@@ -85,6 +86,28 @@ fn read_by_place(row: &QueryResult) -> Result<(ChildId, Observation), StoreError
 
 /// What the ids of tape checkpoints and stages begin with.
 pub(crate) const TAPE: &str = "tape.";
+
+/// The children of a class for whom observations that were taken in since a moment stand: whoever was looked at, and who has
+/// the instruments now at whose tapes somebody looked.
+pub async fn changed_since(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    since: DateTime<Utc>,
+) -> Result<BTreeSet<ChildId>, StoreError> {
+    const SQL: &str = "
+        with fresh as (select program_id, observation_id, child_id, target from observation
+                       where program_id = $1 and recorded_at >= $2)
+        select child_id from fresh
+        union
+        select l.child_id from fresh f
+        join tape_observation t on t.program_id = f.program_id and t.observation_id = f.observation_id
+        join loan l on l.program_id = t.program_id and l.asset_id = t.asset_id and l.until is null
+        where f.target like 'tape.%'";
+    let values = [class.program.uuid().into(), since.into()];
+    let found =
+        CurrentHolder::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
+    Ok(found.all(db).await?.into_iter().map(|row| row.child_id.into()).collect())
+}
 
 #[derive(FromQueryResult)]
 struct CurrentHolder {

@@ -1,6 +1,6 @@
 //! Observations: added, never changed; each addition brings the standings that follow from it up to date in the same step.
 
-pub(crate) mod attribution;
+pub mod attribution;
 pub mod history;
 pub(crate) mod rows;
 pub mod standings;

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import InputBase from '@mui/material/InputBase';
 import { styled } from '@mui/material/styles';
-import type { RefObject } from 'react';
+import { memo, type RefObject } from 'react';
 import type { Checkpoint, Says } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { Callout } from '../../parts/page';
@@ -41,6 +41,7 @@ const Note = styled(InputBase)(({ theme }) => ({
   border: `1px solid ${theme.vars.palette.text.secondary}`,
   borderRadius: theme.shape.borderRadius,
   background: theme.vars.palette.background.paper,
+  '& textarea': { fieldSizing: 'content', resize: 'none' },
   '& textarea::placeholder': { color: theme.vars.palette.text.secondary, opacity: 1 },
   '&.Mui-focused': { outline: `3px solid ${theme.vars.palette.primary.main}` },
 }));
@@ -66,21 +67,25 @@ interface Props {
   draft: Draft;
   noteRef: RefObject<HTMLTextAreaElement | null>;
   slipsRef: RefObject<HTMLDivElement | null>;
-  onSelect: () => void;
-  onDraft: (draft: Draft) => void;
-  onObserve: (level: number) => void;
+  onSelect: (checkpoint: string) => void;
+  onDraft: (checkpoint: string, draft: Draft) => void;
+  onObserve: (checkpoint: Checkpoint, level: number) => void;
   /** While a whole stage is looked at: whether this one is excepted. */
   excepted?: boolean | undefined;
   onExcept?: (() => void) | undefined;
   /** Says what counts for this child; only for those who may. */
-  onAccommodate?: (() => void) | undefined;
+  onAccommodate?: ((checkpoint: Checkpoint) => void) | undefined;
   onFindCause: () => void;
 }
 
-/** A checkpoint with its level keys; the selected one shows what to look for. */
-export function CheckpointRow(props: Props) {
-  const { checkpoint, selected, draft, noteRef, slipsRef, onSelect, onDraft, onObserve } = props;
+/**
+ * A checkpoint with its level keys; the selected one shows what to look for. Drawn again only where something of its own has
+ * changed: a ladder has dozens, and a tap changes one.
+ */
+export const CheckpointRow = memo(function CheckpointRow(props: Props) {
+  const { checkpoint, selected, draft, noteRef, slipsRef, onSelect, onObserve } = props;
   const { excepted, onExcept, onAccommodate, onFindCause } = props;
+  const onDraft = (next: Draft) => props.onDraft(checkpoint.id, next);
   const say = (says: Says) => onDraft({ ...draft, says: draft.says === says ? undefined : says });
   const toggle = (slip: string) =>
     onDraft({
@@ -92,7 +97,7 @@ export function CheckpointRow(props: Props) {
   return (
     <Row className={selected ? 'selected' : undefined} id={`checkpoint-${checkpoint.id}`}>
       <Stack direction="row" spacing={0.5} sx={{ alignItems: 'center', pr: 0.5, py: 0.25 }}>
-        <Name aria-expanded={selected} onClick={onSelect}>
+        <Name aria-expanded={selected} onClick={() => onSelect(checkpoint.id)}>
           {checkpoint.name}
           <small>{standingWords(checkpoint)}</small>
         </Name>
@@ -106,7 +111,7 @@ export function CheckpointRow(props: Props) {
               name={checkpoint.name}
               level={checkpoint.standing?.level}
               tape={checkpoint.id.startsWith('tape.')}
-              onObserve={onObserve}
+              onObserve={(level) => onObserve(checkpoint, level)}
             />
           )
         )}
@@ -168,10 +173,12 @@ export function CheckpointRow(props: Props) {
           {draft.says === 'hurts' && <Callout role="alert">{PAIN_NOW}</Callout>}
           <Note
             multiline
+            // The browser lets it grow by itself; measured by script it would be laid out anew with every tap.
+            inputComponent="textarea"
             inputRef={noteRef}
             value={draft.note}
             placeholder="Note, goes with the next observation  N"
-            inputProps={{ 'aria-label': `Note for ${checkpoint.name}`, maxLength: 500 }}
+            inputProps={{ 'aria-label': `Note for ${checkpoint.name}`, maxLength: 500, rows: 1 }}
             onChange={(event) => onDraft({ ...draft, note: event.target.value })}
             onKeyDown={(event) => {
               if (event.key === 'Escape') {
@@ -185,7 +192,7 @@ export function CheckpointRow(props: Props) {
               What causes it?
             </Button>
             {onAccommodate && (
-              <Button variant="outlined" aria-haspopup="dialog" onClick={onAccommodate}>
+              <Button variant="outlined" aria-haspopup="dialog" onClick={() => onAccommodate(checkpoint)}>
                 For this child
               </Button>
             )}
@@ -194,4 +201,4 @@ export function CheckpointRow(props: Props) {
       )}
     </Row>
   );
-}
+});

@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { Fragment, useRef, useState } from 'react';
 import { Link } from 'react-router';
+import { useEventCallback } from 'usehooks-ts';
 import type { Checkpoint, ChildPage } from '../../api/client';
 import { useKeys } from '../../parts/keys';
 import { LEVELS } from '../../words/looks';
@@ -43,6 +44,14 @@ export function Ladders({ classId, page, observing, focus, director, onFindCause
     n: () => note.current?.focus(),
     s: () => slips.current?.querySelector('button')?.focus(),
   });
+  // The same for every row and every time, so that a row is not drawn again for them.
+  const onSelect = useEventCallback(choose);
+  const onDraft = useEventCallback(observing.setDraft);
+  const onObserve = useEventCallback((checkpoint: Checkpoint, level: number) => {
+    focus.select(checkpoint.id);
+    observing.observation(checkpoint, level);
+  });
+  const onCause = useEventCallback(onFindCause);
   const row = (checkpoint: Checkpoint, look: StageLook) => (
     <CheckpointRow
       key={checkpoint.id}
@@ -51,18 +60,15 @@ export function Ladders({ classId, page, observing, focus, director, onFindCause
       draft={observing.draftOf(checkpoint.id)}
       noteRef={note}
       slipsRef={slips}
-      onSelect={() => choose(checkpoint.id)}
-      onDraft={(draft) => observing.setDraft(checkpoint.id, draft)}
-      onObserve={(level) => {
-        focus.select(checkpoint.id);
-        observing.observation(checkpoint, level);
-      }}
+      onSelect={onSelect}
+      onDraft={onDraft}
+      onObserve={onObserve}
       excepted={look.except?.includes(checkpoint.id)}
       onExcept={
         look.except && (checkpoint.standing?.level ?? 0) >= 3 ? () => look.flip(checkpoint.id) : undefined
       }
-      onAccommodate={director ? () => setAccommodating(checkpoint) : undefined}
-      onFindCause={onFindCause}
+      onAccommodate={director ? setAccommodating : undefined}
+      onFindCause={onCause}
     />
   );
 

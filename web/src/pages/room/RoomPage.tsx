@@ -5,6 +5,7 @@ import { styled } from '@mui/material/styles';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router';
+import { useEventCallback } from 'usehooks-ts';
 import { useLive } from '../../api/live';
 import { classesQuery, queryClient, roomQuery, roundQuery } from '../../api/queries';
 import { useRoomNow } from '../../offline/overlay';
@@ -49,6 +50,10 @@ export function RoomPage() {
   const room = useRoomNow(classId, answer.data);
   const [show, setShow] = useState<Show>({ name: '' });
   useLive(classId);
+  // The same every time, so that no chair is drawn again for it.
+  const open = useEventCallback(
+    (id: string) => void navigate({ pathname: `/class/${classId}/room/${id}`, hash }),
+  );
   // So that a round can be started without network.
   useEffect(() => {
     queryClient.query({ ...roundQuery(classId), staleTime: 600_000 }).catch(() => undefined);
@@ -58,7 +63,6 @@ export function RoomPage() {
     return <Failed error={answer.error} onRetry={() => void answer.refetch()} />;
   if (!room) return <Loading what="The room is being set" />;
 
-  const open = (id: string) => void navigate({ pathname: `/class/${classId}/room/${id}`, hash });
   const others = classes.data?.filter((other) => other.id !== classId) ?? [];
   const empty = room.children.length === 0;
   const director = room.role === 'director';

@@ -126,8 +126,8 @@ export function Rows({ children, show, openId, onOpen }: Props) {
               only={show.strand}
               open={child.id === openId}
               tabbable={child.id === tabbable}
-              onOpen={() => onOpen(child.id)}
-              onFocus={() => setLastFocus(child.id)}
+              onOpen={onOpen}
+              onFocus={setLastFocus}
             />
           ))}
         </Line>

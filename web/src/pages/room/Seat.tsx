@@ -1,5 +1,6 @@
 import ButtonBase from '@mui/material/ButtonBase';
 import { styled } from '@mui/material/styles';
+import { memo } from 'react';
 import type { RoomChild, Strand } from '../../api/client';
 import { FourStrings } from '../../parts/FourStrings';
 import { glyphWords, visitWords } from '../../words/room';
@@ -62,12 +63,13 @@ interface Props {
   only?: Strand | undefined;
   open: boolean;
   tabbable: boolean;
-  onOpen: () => void;
-  onFocus: () => void;
+  onOpen: (childId: string) => void;
+  onFocus: (childId: string) => void;
 }
 
-/** A chair with the child's name and four strings; it warms as the child brightens. */
-export function Seat({ child, where, forward, shown, only, open, tabbable, onOpen, onFocus }: Props) {
+/** A chair with the child's name and four strings; it warms as the child brightens. Drawn again only where it has changed. */
+export const Seat = memo(function Seat(props: Props) {
+  const { child, where, forward, shown, only, open, tabbable, onOpen, onFocus } = props;
   return (
     <Chair
       id={`seat-${child.id}`}
@@ -79,8 +81,8 @@ export function Seat({ child, where, forward, shown, only, open, tabbable, onOpe
       aria-label={`${child.name}, ${child.instrument}, ${where}. ${glyphWords(child.strings)} ${capital(visitWords(child))}.`}
       title={`${glyphWords(child.strings)} ${capital(visitWords(child))}.`}
       tabIndex={tabbable ? 0 : -1}
-      onClick={onOpen}
-      onFocus={onFocus}
+      onClick={() => onOpen(child.id)}
+      onFocus={() => onFocus(child.id)}
     >
       <span className="name">
         <span>{child.name.split(' ').slice(0, -1).join(' ') || child.name}</span>{' '}
@@ -94,4 +96,4 @@ export function Seat({ child, where, forward, shown, only, open, tabbable, onOpe
       </span>
     </Chair>
   );
-}
+});
