@@ -4,7 +4,7 @@ use std::cell::RefCell;
 
 use bright_row_core::progress::page::basis::{ChildBasis, ClassRules};
 use bright_row_core::progress::page::child_now::{ChildNow, Moment};
-use bright_row_core::progress::page::progress::{ChildProgress, Told};
+use bright_row_core::progress::page::progress::{ChildProgress, PageContext};
 use bright_row_core::round::asked::ScanWorth;
 use bright_row_core::round::observed::observations_of;
 use bright_row_core::round::question::PlannedRound;
@@ -154,10 +154,10 @@ fn room_now(question: RoomQuestion) -> RoomNow {
 
 fn child_now(question: ChildQuestion) -> ChildPageNow {
     let ChildQuestion { rules, meeting, now, me, basis, accommodations, opened_by, pain, history, pending } = question;
-    let told = Told { accommodations, opened: opened_by, pain, history };
+    let page = PageContext { accommodations, opened: opened_by, pain, history };
     let progress = with_rules(&rules, |rules| {
         let now = ChildNow::of(rules, &basis, &pending, Moment { meeting, now })?;
-        Some(ChildProgress::of(rules, &basis, told, &now, &me))
+        Some(ChildProgress::of(rules, &basis, page, &now, &me))
     });
     ChildPageNow { progress }
 }

@@ -54,7 +54,7 @@ impl LocalTime {
     fn offset_at(&self, moment: DateTime<Utc>) -> FixedOffset {
         let index = self.changes.partition_point(|(from, _)| *from <= moment);
         let seconds = index.checked_sub(1).map_or(self.first, |last| self.changes[last].1);
-        // A page may be told anything: what no offset can be counts as universal time.
+        // A page may get anything: what no offset can be counts as universal time.
         FixedOffset::east_opt(seconds).unwrap_or(FixedOffset::east_opt(0).expect("no offset at all"))
     }
 

@@ -1,4 +1,4 @@
-//! A child as it is now: what the server told last, with observations that are still on their way.
+//! A child as it is now: what the server answered last, with observations that are still on their way.
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;

@@ -1,5 +1,5 @@
 //! What pages show of a child, made from what its rules read: on the server from what is stored, in a page from what the server
-//! told last and what is still on its way. Both make the same.
+//! answered last and what is still on its way. Both make the same.
 //!
 //! What never happens here: deciding what an observation means, or what is due. That is the rest of [`crate::progress`].
 

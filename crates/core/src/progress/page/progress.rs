@@ -19,9 +19,9 @@ use crate::progress::page::room_child::RoomChild;
 /// How many pains a child's page looks back on.
 pub const MAX_PAINS_SHOWN: usize = 10;
 
-/// What a page needs beside the basis of the child: words of people, and what the server told of its history.
+/// What a page needs beside the basis of the child: words of people, and what the server answered of its history.
 #[derive(Clone, Debug)]
-pub struct Told {
+pub struct PageContext {
     /// What counts instead of shared look-fors.
     pub accommodations: Vec<AccommodationView>,
     /// Who opened stages although they wait for others.
@@ -57,8 +57,8 @@ pub struct ChildProgress {
 impl ChildProgress {
     /// The progress of a child; `me` is the name of the one who made what is on its way.
     #[must_use]
-    pub fn of(rules: &ClassRules, basis: &ChildBasis, told: Told, now: &ChildNow, me: &str) -> Self {
-        let Told { accommodations, opened, pain, history } = told;
+    pub fn of(rules: &ClassRules, basis: &ChildBasis, context: PageContext, now: &ChildNow, me: &str) -> Self {
+        let PageContext { accommodations, opened, pain, history } = context;
         let page = Page {
             checklist: &now.checklist,
             instrument: basis.who.playing.now,

@@ -7,7 +7,7 @@ use axum::extract::State;
 use bright_row_core::craft::id::StageId;
 use bright_row_core::progress::page::basis::ChildBasis;
 use bright_row_core::progress::page::context::{AccommodationView, MadeView};
-use bright_row_core::progress::page::progress::{ChildProgress, Told};
+use bright_row_core::progress::page::progress::{ChildProgress, PageContext};
 use bright_row_core::role::Role;
 use bright_row_store::children::stored_context;
 use bright_row_store::observations::{self, standings};
@@ -65,17 +65,17 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
     let rules = snapshot.rules([&context]);
     let basis = snapshot.basis(&child, &context, &observations.remove(&child.id).unwrap_or_default(), None);
     let now = snapshot.now_of(&child, &context, standings);
-    let told = Told {
+    let context_of_page = PageContext {
         accommodations: decided.accommodation_views(&now.checklist),
         opened: decided.opened_by(),
         pain: decided.pain_views(&now.checklist),
         history: read_history(&app, &member, child.id, None).await?,
     };
     Ok(Json(ChildPage {
-        accommodations: told.accommodations.clone(),
+        accommodations: context_of_page.accommodations.clone(),
         overrides: override_views(&app, &member.class, child.playing.now, &context),
-        opened_by: told.opened.clone(),
-        progress: ChildProgress::of(&rules, &basis, told, &now, ""),
+        opened_by: context_of_page.opened.clone(),
+        progress: ChildProgress::of(&rules, &basis, context_of_page, &now, ""),
         meeting: snapshot.now,
         basis,
         role: member.class.role,
