@@ -158,9 +158,9 @@ async fn an_observation_is_told_to_open_pages_of_that_class_through_any_process(
     let mut events = answer.bytes_stream();
     hear(&mut events, "event: changed\ndata: class\n\n").await;
     // One of these may be the notice that the process has begun to listen; the others are the observations.
-    for told in ["event: changed", "event: changed", "event: changed\ndata: observations\n\n"] {
+    for event in ["event: changed", "event: changed", "event: changed\ndata: observations\n\n"] {
         server.observe(&[look(child, "hold.size", 1, 0)]).await;
-        hear(&mut events, told).await;
+        hear(&mut events, event).await;
     }
 }
 

@@ -102,7 +102,9 @@ export const basisQuery = (classId: string) =>
     ...REGULARLY,
   });
 
-const whoOf = (basis: Basis['children'][number]) => (basis as unknown as { who: { id: string } }).who.id;
+/** Whose basis it is. */
+export const whoOf = (basis: Basis['children'][number]) =>
+  (basis as unknown as { who: { id: string } }).who.id;
 
 function withChanged(known: Basis['children'], changed: Basis['children']): Basis['children'] {
   const fresh = new Map(changed.map((one) => [whoOf(one), one]));

@@ -1,7 +1,7 @@
 import { replaceEqualDeep, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { ChildPage, NewObservation, Room, RoomChild, Rules, ChildBasis } from '../api/client';
-import { basisQuery, queryClient, rulesQuery, sessionQuery } from '../api/queries';
+import { basisQuery, queryClient, rulesQuery, sessionQuery, whoOf } from '../api/queries';
 import { ask, coreAge, CoreFault, useCoreIsThere } from '../core/door';
 import type { Pending } from './outbox';
 import { useOutbox } from './useOutbox';
@@ -36,8 +36,6 @@ function orElse<T>(answered: T, by: () => T): T {
     return answered;
   }
 }
-
-const whoOf = (basis: ChildBasis) => (basis as unknown as { who: { id: string } }).who.id;
 
 /** A room in which the children on whom observations are on their way stand as the server will say. */
 export function roomWith(
