@@ -8,7 +8,7 @@ use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::level::Level;
 use bright_row_core::progress::observation::{Observation, Observed, Says, in_force};
 use bright_row_core::progress::rhythm::{Recheck, Rhythm};
-use bright_row_core::progress::standing::{Standing, standings};
+use bright_row_core::progress::standing::{RULES_VERSION, Standing, standings};
 use proptest::prelude::*;
 use support::{at, calendar, checklist, holds, holds_except, level, observation, saying, scanned, with_slip};
 use uuid::Uuid;
@@ -240,4 +240,33 @@ proptest! {
             prop_assert!(!standing.slipped || standing.interval == 1);
         }
     }
+}
+
+/// Looks of every kind at one checkpoint and its stage: what comes of them stands for all rules by which standings follow.
+fn looks_of_every_kind() -> Vec<Observation> {
+    let mut looks: Vec<Observation> = (0..)
+        .zip(Level::ALL.into_iter().chain(Level::ALL).chain([Level::Lasting; 4]))
+        .map(|(number, seen)| observation(number, 1 + 2 * number, "hold.raise", level(seen)))
+        .collect();
+    looks.push(observation(20, 31, "hold.raise", with_slip(Level::Alone, "hold.raise.shrug")));
+    looks.push(scanned(observation(21, 33, "hold.raise", level(Level::Lasting))));
+    looks.push(saying(Says::Hurts, observation(22, 34, "hold.raise", level(Level::Prompted))));
+    looks.extend([35, 37, 39].map(|meeting| observation(meeting, meeting, "hold.1", holds())));
+    looks.push(observation(41, 41, "hold.1", holds_except("hold.raise")));
+    looks
+}
+
+/// Where this fails because something else follows now, raise [`RULES_VERSION`] along with the snapshot: what an older version
+/// left in a database is computed anew by that.
+#[test]
+fn with_the_rules_their_version_changes() {
+    let looks = looks_of_every_kind();
+    let after_each: Vec<_> = (1..=looks.len())
+        .map(|many| {
+            let standing = raise(&looks[..many]);
+            let word = serde_json::to_value(&standing).expect("JSON");
+            (word["level"].clone(), word["peak"].clone(), standing.interval, standing.slipped, word["says"].clone())
+        })
+        .collect();
+    insta::assert_debug_snapshot!((RULES_VERSION, after_each));
 }

@@ -15,9 +15,9 @@ type StoredContext = (Choices, Edits, Arc<Checklist>);
 
 /// Checklists by what they follow from.
 #[derive(Clone, Debug, Default)]
-pub struct Checklists(Arc<Mutex<Vec<StoredContext>>>);
+pub struct ChecklistCache(Arc<Mutex<Vec<StoredContext>>>);
 
-impl Checklists {
+impl ChecklistCache {
     /// The checklist of somebody with these choices and changes.
     #[must_use]
     pub fn of(&self, content: &Content, choices: &Choices, edits: &Edits) -> Arc<Checklist> {
@@ -45,7 +45,7 @@ mod tests {
 
     #[test]
     fn the_same_choices_and_changes_share_one_checklist_and_others_do_not() {
-        let (content, checklists) = (crate::content::embedded(), Checklists::default());
+        let (content, checklists) = (crate::content::embedded(), ChecklistCache::default());
         let of = |scroll: &str| checklists.of(&content, &choosing(scroll), &Edits::default());
         let (left, again, nose) = (of("left"), of("left"), of("nose"));
         assert!(Arc::ptr_eq(&left, &again));
@@ -55,7 +55,7 @@ mod tests {
 
     #[test]
     fn only_so_many_are_kept() {
-        let (content, checklists) = (crate::content::embedded(), Checklists::default());
+        let (content, checklists) = (crate::content::embedded(), ChecklistCache::default());
         for number in 0..=MAX_KEPT_CHECKLISTS {
             let _ = checklists.of(&content, &choosing(&number.to_string()), &Edits::default());
         }

@@ -1,20 +1,16 @@
 //! The command line.
 
-use std::collections::BTreeMap;
 use std::net::{IpAddr, SocketAddr};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
-use bright_row_store::database::{Schema, connect, migrate, schema};
-use bright_row_store::instruments::tapes;
-use bright_row_store::observations::standings;
-use bright_row_store::{AccessMode, IsolationLevel, StoreError, TransactionTrait, classes, observations};
+use bright_row_store::database::{Schema, connect, connect_for_sessions, maintain, migrate, schema};
 use chrono::Utc;
 use clap::{Parser, Subcommand};
 
 use crate::failure::{Failure, only_current};
 use crate::state::{App, Options};
-use crate::{content, demo, router, serve};
+use crate::{caches, content, demo, router, serve};
 
 /// Sets up a class of beginning string players and tracks each child against one shared checklist.
 #[derive(Debug, Parser)]
@@ -47,8 +43,13 @@ enum Command {
         #[arg(long, env = "BRIGHT_ROW_BEHIND_TLS")]
         behind_tls: bool,
     },
-    /// Brings the database's schema up to date.
+    /// Brings the database's schema up to date, and computes anew what other rules left of standings and tape records.
     Migrate {
+        #[command(flatten)]
+        database: DatabaseArgs,
+    },
+    /// Computes every standing and tape record anew from the observations and tape logs.
+    Rebuild {
         #[command(flatten)]
         database: DatabaseArgs,
     },
@@ -97,16 +98,10 @@ async fn command(command: Command) -> Result<(), Failure> {
         Command::Serve { database, port, address, behind_tls } => {
             serve(&database.database_url, SocketAddr::new(address, port), behind_tls).await
         }
-        Command::Migrate { database } => {
-            let db = connect(&database.database_url).await?;
-            match schema(&db).await? {
-                Schema::Empty | Schema::Behind => migrate(&db).await?,
-                other => only_current(other)?,
-            }
-            only_current(schema(&db).await?)
-        }
+        Command::Migrate { database } => migrate_database(&database.database_url, false).await,
+        Command::Rebuild { database } => migrate_database(&database.database_url, true).await,
         Command::Demo { database } => {
-            let db = connect(&database.database_url).await?;
+            let db = maintain(&database.database_url).await?;
             only_current(schema(&db).await?)?;
             let loaded = demo::load(&db, &content::embedded(), Utc::now()).await?;
             println!(
@@ -164,39 +159,46 @@ fn check_content(path: &Path) -> Result<(), Failure> {
 }
 
 async fn check_standings(database_url: &str) -> Result<(), Failure> {
-    let db = connect(database_url).await?;
+    let db = maintain(database_url).await?;
     only_current(schema(&db).await?)?;
-    let content = content::embedded();
-    let (mut read, mut others) = (0, Vec::new());
-    for class in classes::every(&db).await? {
-        // One moment of the class, whatever is observed meanwhile.
-        let moment = db.begin_with_config(Some(IsolationLevel::RepeatableRead), Some(AccessMode::ReadOnly)).await;
-        let moment = moment.map_err(StoreError::from)?;
-        let checklist = content.checklist(&class.choices, &class.edits);
-        let kept = standings::of_class(&moment, class.key).await?;
-        let rebuilt = observations::rebuild(&moment, &class, &checklist).await?;
-        read += kept.values().map(BTreeMap::len).sum::<usize>();
-        let records = tapes::records(&moment, class.key.program).await?;
-        if kept != rebuilt || records != tapes::rebuild(&moment, class.key.program).await? {
-            others.push(class.name);
-        }
-    }
-    if others.is_empty() {
-        println!("All {read} standings follow from their observations.");
+    let checked = caches::check(&db, &content::embedded()).await?;
+    if checked.other.is_empty() {
+        println!("All {} standings follow from their observations.", checked.standings);
         return Ok(());
     }
-    Err(Failure::Standings(others.join(", ")))
+    Err(Failure::Standings(checked.other.join(", ")))
+}
+
+/// Brings schema and caches up to date; `rebuild` computes everything that is kept anew, also what this build's rules left.
+async fn migrate_database(database_url: &str, rebuild: bool) -> Result<(), Failure> {
+    let db = maintain(database_url).await?;
+    match schema(&db).await? {
+        Schema::Empty | Schema::Behind if !rebuild => migrate(&db).await?,
+        other => only_current(other)?,
+    }
+    only_current(schema(&db).await?)?;
+    let content = content::embedded();
+    let rebuilt =
+        if rebuild { caches::rebuild(&db, &content).await? } else { caches::rebuild_old(&db, &content).await? };
+    if rebuild || rebuilt > 0 {
+        println!(
+            "Computed anew by this version's rules: {rebuilt} {}.",
+            if rebuilt == 1 { "class" } else { "classes" }
+        );
+    }
+    Ok(())
 }
 
 async fn serve(database_url: &str, address: SocketAddr, behind_tls: bool) -> Result<(), Failure> {
     let db = connect(database_url).await?;
+    let sessions = connect_for_sessions(database_url).await?;
     only_current(schema(&db).await?)?;
     let listener = tokio::net::TcpListener::bind(address).await.map_err(|cause| match cause.kind() {
         std::io::ErrorKind::AddrInUse => Failure::PortTaken { port: address.port() },
         _ => Failure::Listen { address: address.to_string(), cause },
     })?;
     let here = listener.local_addr().map_err(|cause| Failure::Listen { address: address.to_string(), cause })?;
-    let app = App::new(db, content::embedded(), Options { behind_tls, ..Options::default() });
+    let app = App::new(db, sessions, content::embedded(), Options { behind_tls, ..Options::default() });
     println!("Bright Row is at http://{here}");
     serve::serve(app, listener, stop_signal())
         .await

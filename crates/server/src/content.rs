@@ -6,6 +6,7 @@ use bright_row_core::craft::loader::class_file::{self, ClassChecklist};
 use bright_row_core::craft::loader::{Content, Fault, Source, read};
 use rust_embed::RustEmbed;
 
+use crate::digest::digest;
 use crate::failure::Failure;
 
 #[derive(RustEmbed)]
@@ -17,15 +18,29 @@ struct Files;
 #[folder = "../../web/dist"]
 pub struct Pages;
 
+/// The files of the content this build carries, by path.
+fn files() -> Vec<(String, String)> {
+    let text = |path: std::borrow::Cow<'static, str>| {
+        let text = String::from_utf8(Files::get(&path)?.data.into_owned()).ok()?;
+        Some((path.into_owned(), text))
+    };
+    let mut files: Vec<_> = Files::iter().filter_map(text).collect();
+    files.sort();
+    files
+}
+
+/// Stands for the content of this build: that of another content is another.
+#[must_use]
+pub fn content_digest() -> String {
+    // With lengths, so that text cannot wander from one file to the next.
+    let files = files().into_iter().map(|(path, text)| format!("{path} {} {text}", text.len()));
+    digest(&files.collect::<String>())
+}
+
 /// The content this build carries; a test proves that it has no fault.
 #[must_use]
 pub fn embedded() -> Content {
-    let files: Vec<(String, String)> = Files::iter()
-        .filter_map(|path| {
-            let text = String::from_utf8(Files::get(&path)?.data.into_owned()).ok()?;
-            Some((path.into_owned(), text))
-        })
-        .collect();
+    let files = files();
     let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
     read(&sources).expect("the embedded content was checked by a test")
 }

@@ -37,7 +37,7 @@ pub enum Failure {
     OldSchema,
     /// Kept standings that are not what the observations say.
     #[error(
-        "Some standings are not what the observations say, in: {0}. No observation is lost: record or undo there, or set the rhythm anew."
+        "Some standings are not what the observations say, in: {0}. No observation is lost: run `bright-row rebuild`."
     )]
     Standings(String),
     /// The store refused.
@@ -62,9 +62,13 @@ pub enum Failure {
 impl From<StoreError> for Failure {
     fn from(error: StoreError) -> Self {
         match error {
-            StoreError::Unavailable(_) => Self::DatabaseDown,
+            StoreError::Unavailable(_) | StoreError::Busy(_) => Self::DatabaseDown,
             StoreError::DiskFull => Self::DiskFull,
-            StoreError::Conflict | StoreError::Reference | StoreError::Unreadable { .. } | StoreError::Database(_) => {
+            StoreError::Conflict
+            | StoreError::Reference
+            | StoreError::TryAgain(_)
+            | StoreError::Unreadable { .. }
+            | StoreError::Database(_) => {
                 tracing::error!(?error, "the database refused");
                 Self::Store(error)
             }

@@ -1,14 +1,17 @@
 //! The server: routes, sign-in, live updates, the embedded pages and content, and the command line.
 //!
 //! A request goes route -> guard -> use case -> store -> core -> page. [`router`] has the table of routes, [`routes`] a folder a
-//! page, [`use_cases`] what the application does, [`auth`] who may, [`extract`] how requests are read; [`state`] and [`error`]
+//! page, [`use_cases`] what the application does, [`auth`] who may, [`extract`] how requests are read,
+//! [`caches`] checks and rebuilds what is kept beside the observations; [`state`] and [`error`]
 //! stand on nothing of the above.
 
 pub mod auth;
+pub mod caches;
 pub mod checklist_cache;
 pub mod cli;
 pub mod content;
 pub mod demo;
+pub mod digest;
 pub mod error;
 pub mod extract;
 pub mod failure;

@@ -1,22 +1,25 @@
 //! The API and the pages: the table of routes, and the layers around them.
 
 use std::any::Any;
+use std::time::Duration;
 
-use axum::Router;
+use axum::error_handling::HandleErrorLayer;
 use axum::extract::DefaultBodyLimit;
 use axum::http::header::CONTENT_TYPE;
 use axum::response::{IntoResponse, Response};
+use axum::{BoxError, Router};
 use tower::ServiceBuilder;
+use tower::limit::GlobalConcurrencyLimitLayer;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
+use tower_http::timeout::RequestBodyTimeoutLayer;
 use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::auth;
-use crate::error::ApiError;
-use crate::error::Problem;
+use crate::error::{ApiError, Problem, again};
 use crate::routes::accounts::{classes, first_run, session};
 use crate::routes::approach::{calendar, checklist, class_file, options, own_checkpoints, rhythm};
 use crate::routes::child::{causes, context, history, page};
@@ -30,6 +33,11 @@ use crate::routes::tapes::{bench, instrument, log_entries, note_map, templates};
 use crate::routes::{calc, health, pages};
 use crate::state::App;
 
+/// So many requests are answered at once; more than wait for the database in any case. Whoever comes beyond them is asked at once
+/// to come again, instead of waiting in vain. Streams of notices do not count once they have begun.
+const MOST_AT_ONCE: usize = 200;
+/// A body that stands still for so long is given up, so that it takes no place for ever.
+const BODY_PAUSE: Duration = Duration::from_secs(20);
 /// A batch of 500 observations with notes fits easily.
 const LARGEST_BODY: usize = 1024 * 1024;
 
@@ -180,12 +188,20 @@ pub fn router(app: App) -> Router {
         .method_not_allowed_fallback(async || ApiError::NoSuchMethod)
         .layer(
             ServiceBuilder::new()
-                .layer(TraceLayer::new_for_http())
-                .layer(axum::middleware::from_fn(pages::security_headers))
                 .layer(CompressionLayer::new())
                 .layer(CatchPanicLayer::custom(panicked))
                 .layer(DefaultBodyLimit::max(LARGEST_BODY))
-                .layer(sessions),
+                .layer(sessions)
+                .layer(axum::middleware::from_fn(again::layer)),
+        )
+        .layer(RequestBodyTimeoutLayer::new(BODY_PAUSE))
+        .layer(
+            ServiceBuilder::new()
+                .layer(TraceLayer::new_for_http())
+                .layer(axum::middleware::from_fn(pages::security_headers))
+                .layer(HandleErrorLayer::new(async |_: BoxError| ApiError::Busy))
+                .load_shed()
+                .layer(GlobalConcurrencyLimitLayer::new(MOST_AT_ONCE)),
         )
         .with_state(app)
 }

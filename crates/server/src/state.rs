@@ -9,9 +9,10 @@ use bright_row_core::craft::loader::Content;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_store::DatabaseConnection;
 use bright_row_store::classes::Class;
+use bright_row_store::observations::Checklists;
 use chrono::{DateTime, Utc};
 
-use crate::checklist_cache::Checklists;
+use crate::checklist_cache::ChecklistCache;
 use crate::live::Live;
 use crate::passwords::PasswordDesk;
 
@@ -35,10 +36,12 @@ impl Default for Options {
 pub struct App {
     /// The pool of connections.
     pub db: DatabaseConnection,
+    /// The small pool for sessions.
+    pub sessions: DatabaseConnection,
     /// Instruments and checklist.
     pub content: Arc<Content>,
     /// The checklists that are in use.
-    pub checklists: Checklists,
+    pub checklists: ChecklistCache,
     /// Open pages that hear of changes.
     pub live: Live,
     /// Where passwords are hashed, a few at a time.
@@ -47,13 +50,19 @@ pub struct App {
     pub options: Options,
 }
 
+impl Checklists for App {
+    fn of_class(&self, class: &Class) -> Arc<Checklist> {
+        self.checklist(class)
+    }
+}
+
 impl App {
     /// An application over a database whose schema has been checked.
     #[must_use]
-    pub fn new(db: DatabaseConnection, content: Content, options: Options) -> Self {
+    pub fn new(db: DatabaseConnection, sessions: DatabaseConnection, content: Content, options: Options) -> Self {
         let live = Live::begin(&db);
-        let (content, checklists) = (Arc::new(content), Checklists::default());
-        Self { db, content, checklists, live, passwords: PasswordDesk::default(), options }
+        let (content, checklists) = (Arc::new(content), ChecklistCache::default());
+        Self { db, sessions, content, checklists, live, passwords: PasswordDesk::default(), options }
     }
 
     /// The checklist as a class reads it.

@@ -109,7 +109,7 @@ async fn an_assistant_reads_and_observes_and_changes_nothing_else() {
         StatusCode::OK
     );
     let class = json!({
-        "programId": server.key.program, "name": "Another", "timeZone": "Europe/Dublin",
+        "id": Uuid::now_v7(), "programId": server.key.program, "name": "Another", "timeZone": "Europe/Dublin",
         "firstDay": "2026-09-01", "lastDay": "2027-06-01", "meetingDays": [1],
     });
     let children = json!({ "children": [

@@ -103,7 +103,7 @@ async fn a_body_that_is_too_large_is_told_so() {
 async fn a_class_and_its_children_are_checked_field_by_field() {
     let server = server().await;
     let class = json!({
-        "programId": server.key.program, "name": " ", "timeZone": "Nowhere/Here",
+        "id": Uuid::now_v7(), "programId": server.key.program, "name": " ", "timeZone": "Nowhere/Here",
         "firstDay": "2026-09-01", "lastDay": "2026-08-01", "meetingDays": [1, 9],
     });
     let child = |name: &str, row: u8, seat: u8| json!({ "id": Uuid::now_v7(), "name": name, "instrument": "viola", "row": row, "seat": seat });

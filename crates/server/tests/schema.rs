@@ -100,3 +100,35 @@ async fn the_demo_school_loads_once() {
     let lines = [first, again].map(|output| String::from_utf8_lossy(&output.stdout).trim().to_owned());
     insta::assert_snapshot!(lines.join("\n"));
 }
+
+#[tokio::test]
+async fn what_older_rules_left_is_computed_anew_by_migrate_and_everything_by_rebuild() {
+    let url = database().await;
+    let run = |command: &str| {
+        let output = bright_row(&[command], &url);
+        assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+        String::from_utf8_lossy(&output.stdout).trim().to_owned()
+    };
+    run("demo");
+    let right = run("check-standings");
+    let db = connect(&url).await.expect("the database answers");
+    db.execute_unprepared("update standing set interval_meetings = 99").await.expect("older rules");
+    let mut lines = vec![sentence(&bright_row(&["check-standings"], &url))];
+    assert_eq!(run("migrate"), "", "by its own rules nothing is computed anew");
+    lines.push(sentence(&bright_row(&["check-standings"], &url)));
+    db.execute_unprepared("update class set rules = '0-older'").await.expect("older rules");
+    lines.push(run("migrate"));
+    assert_eq!(run("check-standings"), right);
+    let stray =
+        "insert into standing select program_id, child_id, 'hold.gone', level, peak, passed_at, looked_at, visited_at,
+                 interval_meetings, slipped, slips, says from standing limit 1";
+    db.execute_unprepared(stray).await.expect("one of a checkpoint that is gone");
+    db.execute_unprepared("delete from standing where checkpoint_id = 'hold.size'").await.expect("some lost");
+    db.execute_unprepared("update tape_record set record = jsonb_set(record, '{data,lengthMm}', '1')")
+        .await
+        .expect("other");
+    lines.push(sentence(&bright_row(&["check-standings"], &url)));
+    lines.push(run("rebuild"));
+    assert_eq!(run("check-standings"), right);
+    insta::assert_snapshot!(lines.join("\n"));
+}

@@ -10,19 +10,46 @@ use crate::entity::expected_columns;
 use crate::error::StoreError;
 use crate::migration::Migrator;
 
-/// How many connections one server process keeps at most.
+/// How many connections one server process keeps at most for what pages ask.
 pub const MAX_CONNECTIONS: u32 = 10;
+/// How many it keeps at most for sessions: who is signed in is known however busy the others are.
+pub const MAX_SESSION_CONNECTIONS: u32 = 3;
+/// How long a request waits for a connection before it is asked to come again.
+const WAITS_FOR_CONNECTION: Duration = Duration::from_secs(5);
+/// How long one statement may take, one may wait for a lock, and a transaction may stand idle. Maintenance takes its time.
+const TIMEOUTS: [(&str, &str); 3] =
+    [("statement_timeout", "15s"), ("lock_timeout", "5s"), ("idle_in_transaction_session_timeout", "10s")];
 
-/// Opens a pool of connections.
-pub async fn connect(url: &str) -> Result<DatabaseConnection, StoreError> {
+fn options(url: &str, connections: u32) -> ConnectOptions {
     let mut options = ConnectOptions::new(url);
     options
-        .max_connections(MAX_CONNECTIONS)
+        .max_connections(connections)
         .connect_timeout(Duration::from_secs(5))
-        .acquire_timeout(Duration::from_secs(5))
+        .acquire_timeout(WAITS_FOR_CONNECTION)
         .test_before_acquire(false)
         .sqlx_logging(false);
+    options
+}
+
+async fn serving(url: &str, connections: u32) -> Result<DatabaseConnection, StoreError> {
+    let mut options = options(url, connections);
+    options.map_sqlx_postgres_opts(|postgres| postgres.options(TIMEOUTS));
     Ok(Database::connect(options).await?)
+}
+
+/// Opens the pool of connections for what pages ask.
+pub async fn connect(url: &str) -> Result<DatabaseConnection, StoreError> {
+    serving(url, MAX_CONNECTIONS).await
+}
+
+/// Opens the small pool for sessions.
+pub async fn connect_for_sessions(url: &str) -> Result<DatabaseConnection, StoreError> {
+    serving(url, MAX_SESSION_CONNECTIONS).await
+}
+
+/// Opens a pool for work on the whole database, which takes as long as it takes.
+pub async fn maintain(url: &str) -> Result<DatabaseConnection, StoreError> {
+    Ok(Database::connect(options(url, 2)).await?)
 }
 
 /// Whether the database answers at all.

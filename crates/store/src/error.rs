@@ -1,6 +1,6 @@
 //! What can go wrong between the application and its database.
 
-use sea_orm::{DbErr, RuntimeErr, SqlErr, sqlx};
+use sea_orm::{ConnAcquireErr, DbErr, RuntimeErr, SqlErr, sqlx};
 
 /// One error for the whole crate.
 #[derive(Debug, thiserror::Error)]
@@ -22,6 +22,12 @@ pub enum StoreError {
     /// The disk of the database is full.
     #[error("the database's disk is full")]
     DiskFull,
+    /// The database undid the transaction because of another one: the same again may well go through.
+    #[error("another transaction came in between")]
+    TryAgain(#[source] DbErr),
+    /// No connection was free in time, or a statement took or waited too long.
+    #[error("the database is busy")]
+    Busy(#[source] DbErr),
     /// The database does not answer.
     #[error("the database does not answer")]
     Unavailable(#[source] DbErr),
@@ -41,22 +47,24 @@ impl From<DbErr> for StoreError {
             DbErr::Conn(RuntimeErr::SqlxError(cause))
             | DbErr::Exec(RuntimeErr::SqlxError(cause))
             | DbErr::Query(RuntimeErr::SqlxError(cause)) => match cause.as_ref() {
-                sqlx::Error::Io(_) | sqlx::Error::PoolTimedOut | sqlx::Error::PoolClosed => {
-                    return Self::Unavailable(error);
-                }
+                sqlx::Error::PoolTimedOut => return Self::Busy(error),
+                sqlx::Error::Io(_) | sqlx::Error::PoolClosed => return Self::Unavailable(error),
                 sqlx::Error::Database(database) => database.code().map(std::borrow::Cow::into_owned),
                 _ => None,
             },
-            DbErr::ConnectionAcquire(_) => return Self::Unavailable(error),
+            DbErr::ConnectionAcquire(ConnAcquireErr::Timeout) => return Self::Busy(error),
+            DbErr::ConnectionAcquire(ConnAcquireErr::ConnectionClosed) => return Self::Unavailable(error),
             _ => None,
         };
         match code.as_deref() {
             // disk_full
             Some("53100") => Self::DiskFull,
-            // Class 08: connection exceptions; class 57P: shutting down or starting up; 53300: too many connections.
-            Some(code) if code.starts_with("08") || code.starts_with("57P") || code == "53300" => {
-                Self::Unavailable(error)
-            }
+            // serialization_failure, deadlock_detected
+            Some("40001" | "40P01") => Self::TryAgain(error),
+            // lock_not_available, query_canceled (by a timeout), idle_in_transaction_session_timeout, too_many_connections
+            Some("55P03" | "57014" | "25P03" | "53300") => Self::Busy(error),
+            // Class 08: connection exceptions; class 57P: shutting down or starting up.
+            Some(code) if code.starts_with("08") || code.starts_with("57P") => Self::Unavailable(error),
             _ => Self::Database(error),
         }
     }

@@ -2,7 +2,8 @@
 //!
 //! A folder an aggregate: [`accounts`] (programs, people, memberships, sessions), [`classes`] (with calendar, room and
 //! settings), [`children`] (with measures, context, imports and removal), [`instruments`] (with loans, tape logs and stock),
-//! [`observations`] (with the standings that follow from them), [`rounds`], [`lessons`]; [`live`] says who hears of a change.
+//! [`observations`] (with the standings that follow from them), [`rounds`], [`lessons`]; [`live`] says who hears of a change,
+//! [`locks`] who waits for whom, [`once`] what was done already.
 //! Every function takes `&impl ConnectionTrait` and a program, and returns values of the core or small structs of its
 //! own: entities stay in here. A function that must be one step opens its own transaction and says so.
 
@@ -15,8 +16,10 @@ mod error;
 pub mod instruments;
 pub mod lessons;
 pub mod live;
+pub mod locks;
 pub mod migration;
 pub mod observations;
+pub mod once;
 pub mod rounds;
 mod rows;
 pub mod versioned;

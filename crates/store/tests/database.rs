@@ -10,9 +10,10 @@ use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::{AssetId, ChildId};
 use bright_row_store::accounts::Made;
 use bright_row_store::children;
-use bright_row_store::classes::settings;
+use bright_row_store::classes::{self, settings};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans;
+use bright_row_store::locks::{Hold, hold};
 use bright_row_store::observations::{self, Outcome, Refusal, standings};
 use bright_row_store::{ConnectionTrait, StoreError, TransactionTrait};
 use uuid::Uuid;
@@ -113,13 +114,14 @@ async fn two_who_change_the_checklist_wait_for_each_other_and_both_changes_stay(
     let school = school().await;
     let switch_off = async |id: &str| {
         let tx = school.db.begin().await.expect("a transaction");
-        let mut edits = settings::edits_to_change(&tx, school.class.key).await.expect("the edits");
+        hold(&tx, school.class.key.program, Hold::Alone).await.expect("held");
+        let mut edits = classes::one(&tx, school.class.key).await.expect("the class").edits;
         edits.off.insert(CheckpointId::new(id));
         settings::write_edits(&tx, school.class.key, &edits).await.expect("written");
         tx.commit().await.expect("kept");
     };
     tokio::join!(switch_off("hold.free"), switch_off("bow.pencil"), switch_off("frame.space"));
-    let kept = settings::edits_to_change(&school.db, school.class.key).await.expect("the edits");
+    let kept = classes::one(&school.db, school.class.key).await.expect("the class").edits;
     assert_eq!(kept.off.len(), 3, "{kept:?}");
 }
 

@@ -208,6 +208,16 @@ impl Checklist {
         &self.checkpoints
     }
 
+    /// Whether the other has the same checkpoints in the same stages, whatever their words: then the same standings follow from
+    /// the same observations.
+    #[must_use]
+    pub fn same_places(&self, other: &Self) -> bool {
+        let places = |checklist: &Self| -> Vec<(CheckpointId, StageId)> {
+            checklist.checkpoints.iter().map(|one| (one.id.clone(), one.stage.clone())).collect()
+        };
+        places(self) == places(other)
+    }
+
     /// The checkpoints of a stage, in order.
     pub fn checkpoints_of<'a>(&'a self, stage: &StageId) -> impl Iterator<Item = &'a Checkpoint> + use<'a> {
         let range = self.of_stage.get(stage).cloned().unwrap_or_default();

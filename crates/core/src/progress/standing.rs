@@ -20,6 +20,10 @@ use crate::craft::level::Level;
 use crate::progress::calendar::MeetingCalendar;
 use crate::progress::observation::{Observation, Observed, Says, Via, in_force};
 
+/// The version of the rules by which standings follow from observations, and tape records from logs. Raised with every change
+/// after which something else follows: what an older version left is computed anew.
+pub const RULES_VERSION: u32 = 1;
+
 /// How a child stands at a checkpoint that somebody has looked at. No standing at all means unseen.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Standing {

@@ -30,7 +30,9 @@ impl FromRequestParts<App> for SignedIn {
 pub struct Member {
     /// Who asks.
     pub account: AccountId,
-    /// The class, with the role in it.
+    /// What they may do.
+    pub role: Role,
+    /// The class.
     pub class: Class,
 }
 
@@ -40,8 +42,9 @@ impl FromRequestParts<App> for Member {
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
         let SignedIn(account) = SignedIn::from_request_parts(parts, app).await?;
         let id = id_in_path(parts, app, "class").await.ok_or(ApiError::NotFound("class"))?;
-        let class = classes::for_account(&app.db, account, id.into()).await?.ok_or(ApiError::NotFound("class"))?;
-        Ok(Self { account, class })
+        let found = classes::for_account(&app.db, account, id.into()).await?;
+        let (class, role) = found.ok_or(ApiError::NotFound("class"))?;
+        Ok(Self { account, role, class })
     }
 }
 
@@ -79,7 +82,7 @@ impl FromRequestParts<App> for DirectorOfChild {
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
         let MemberOfChild { member, child } = MemberOfChild::from_request_parts(parts, app).await?;
-        may_change(member.class.role)?;
+        may_change(member.role)?;
         Ok(Self { member, child })
     }
 }
@@ -93,7 +96,7 @@ impl FromRequestParts<App> for Director {
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
         let member = Member::from_request_parts(parts, app).await?;
-        may_change(member.class.role)?;
+        may_change(member.role)?;
         Ok(Self(member))
     }
 }

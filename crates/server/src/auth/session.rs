@@ -25,7 +25,7 @@ const DAYS: i64 = 7;
 /// The layer that reads and writes the cookie.
 #[must_use]
 pub fn layer(app: &App) -> SessionManagerLayer<Kept> {
-    SessionManagerLayer::new(Kept { db: app.db.clone() })
+    SessionManagerLayer::new(Kept { db: app.sessions.clone() })
         .with_name("bright_row")
         .with_http_only(true)
         .with_same_site(SameSite::Strict)

@@ -27,6 +27,7 @@ use rand_chacha::ChaCha8Rng;
 use rand_chacha::rand_core::SeedableRng;
 use uuid::Uuid;
 
+use crate::caches::rules;
 use crate::passwords::PasswordDesk;
 use school::School;
 
@@ -69,7 +70,7 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     classes::add(&tx, &new_class(&school, key, first_day, today)).await?;
     settings::choose(&tx, key, &school.choices).await?;
     settings::write_edits(&tx, key, &school.edits()).await?;
-    let class = classes::for_account(&tx, people[0], key.class).await?.ok_or(StoreError::Reference)?;
+    let class = classes::one(&tx, key).await?;
     let mut members = Vec::new();
     for (row, seats) in (1..).zip(&school.rows) {
         for (number, pupil) in (1..).zip(&seats.children) {
@@ -101,7 +102,7 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     };
     let observations = story.tell(&members, &mut chance);
     for batch in observations.chunks(BATCH) {
-        observations::add(&tx, &class, checklist, batch).await?;
+        observations::add(&tx, key, content, batch).await?;
     }
     let sets = content.instruments.iter();
     let sets = sets.map(|(on, facts)| (*on, MarkerSet::new(facts, &school.choices, class.marker_settings))).collect();
@@ -110,6 +111,9 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
         tapes::add(&tx, key.program, batch, now).await?;
     }
     care::take(&tx, key, &school, &members, &observations, people[0]).await?;
+    for class in [key, to_set_up] {
+        classes::set_rules(&tx, class, &rules()).await?;
+    }
     tx.commit().await?;
     Ok(true)
 }

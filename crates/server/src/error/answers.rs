@@ -60,6 +60,26 @@ pub enum ForDirectorsWriting {
     Invalid(Problem),
 }
 
+/// The same, where a document is written whole.
+#[derive(IntoResponses)]
+pub enum ForDirectorsReplacing {
+    /// Nobody is signed in.
+    #[response(status = 401, content_type = "application/problem+json")]
+    SignInFirst(Problem),
+    /// Only a director may do this.
+    #[response(status = 403, content_type = "application/problem+json")]
+    DirectorsOnly(Problem),
+    /// There is no such thing, or not for the one who asks.
+    #[response(status = 404, content_type = "application/problem+json")]
+    NotFound(Problem),
+    /// Somebody else changed it meanwhile; what is there now goes with it.
+    #[response(status = 412, content_type = "application/problem+json")]
+    ChangedMeanwhile(Problem),
+    /// Some of it cannot be.
+    #[response(status = 422, content_type = "application/problem+json")]
+    Invalid(Problem),
+}
+
 /// The same, where what is there may have changed.
 #[derive(IntoResponses)]
 pub enum ForDirectorsAgreeing {

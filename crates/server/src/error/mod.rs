@@ -1,5 +1,6 @@
 //! Every error the API answers, as an RFC 9457 problem.
 
+pub mod again;
 pub mod answers;
 
 use axum::extract::rejection::{JsonRejection, QueryRejection};
@@ -7,6 +8,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use bright_row_store::StoreError;
 use serde::Serialize;
+use serde_with::skip_serializing_none;
 use tower_sessions::session;
 use utoipa::ToSchema;
 
@@ -28,6 +30,21 @@ pub struct Problem {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(required = false)]
     pub errors: Vec<FieldError>,
+    /// What is there now, where somebody else changed it meanwhile.
+    #[serde(flatten)]
+    pub present: Option<Present>,
+}
+
+/// A document as it is now.
+#[skip_serializing_none]
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct Present {
+    /// Its version, for `If-Match`; absent: it is gone.
+    pub version: Option<String>,
+    /// The document, shaped as it is read.
+    #[schema(value_type = Option<Object>)]
+    pub document: Option<serde_json::Value>,
 }
 
 /// What is wrong with one field.
@@ -75,6 +92,10 @@ pub enum ApiError {
     Invalid(Vec<FieldError>),
     /// It is there already.
     Conflict(&'static str),
+    /// A change is based on another version than is there.
+    ChangedMeanwhile(Box<Present>),
+    /// More requests are under way than can be.
+    Busy,
     /// The store failed.
     Store(StoreError),
     /// The session could not be read or kept.
@@ -107,6 +128,8 @@ impl From<QueryRejection> for ApiError {
     }
 }
 
+/// After how many seconds it is worth trying again what the database had no time for.
+const SECONDS_UNTIL_AGAIN: i64 = 2;
 const OURS: &str = "Something went wrong on the server. Nothing you typed is lost: try again in a moment.";
 const DATABASE_DOWN: &str = "The database does not answer. Nothing you typed is lost: try again in a moment.";
 
@@ -162,7 +185,14 @@ impl ApiError {
                 "Some of it cannot be",
                 "Nothing was changed. See the fields named here.".to_owned(),
             ),
+            Self::ChangedMeanwhile(_) => (
+                StatusCode::PRECONDITION_FAILED,
+                "changed-meanwhile",
+                "Changed meanwhile",
+                "Somebody else saved this meanwhile. Nothing was changed: look at both, then decide.".to_owned(),
+            ),
             Self::Conflict(what) => (StatusCode::CONFLICT, "conflict", "Already there", (*what).to_owned()),
+            Self::Busy => return busy(),
             Self::Store(error) => return store_problem(error),
             Self::Session(session::Error::Store(_)) => {
                 (StatusCode::SERVICE_UNAVAILABLE, "database-down", "Not now", DATABASE_DOWN.to_owned())
@@ -172,12 +202,26 @@ impl ApiError {
             }
         };
         let errors = if let Self::Invalid(errors) = self { errors.clone() } else { Vec::new() };
-        build(status, kind, title, detail, errors)
+        let present = if let Self::ChangedMeanwhile(present) = self { Some((**present).clone()) } else { None };
+        Problem { present, ..build(status, kind, title, detail, errors) }
     }
 }
 
 fn build(status: StatusCode, kind: &str, title: &str, detail: String, errors: Vec<FieldError>) -> Problem {
-    Problem { kind: format!("/problems/{kind}"), title: title.to_owned(), status: status.as_u16(), detail, errors }
+    Problem {
+        kind: format!("/problems/{kind}"),
+        title: title.to_owned(),
+        status: status.as_u16(),
+        detail,
+        errors,
+        present: None,
+    }
+}
+
+fn busy() -> Problem {
+    let detail = "The server has more to do than it can at this moment. Nothing was changed, and nothing you typed is lost: \
+                  try again in a few seconds.";
+    build(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy just now", detail.to_owned(), Vec::new())
 }
 
 fn store_problem(error: &StoreError) -> Problem {
@@ -192,6 +236,7 @@ fn store_problem(error: &StoreError) -> Problem {
             "Something it refers to is gone. Load the page again; nothing was changed.",
         ),
         StoreError::Unavailable(_) => (StatusCode::SERVICE_UNAVAILABLE, "database-down", "Not now", DATABASE_DOWN),
+        StoreError::TryAgain(_) | StoreError::Busy(_) => return busy(),
         StoreError::DiskFull => (
             StatusCode::SERVICE_UNAVAILABLE,
             "disk-full",
@@ -216,8 +261,19 @@ impl IntoResponse for ApiError {
         response
             .headers_mut()
             .insert(header::CONTENT_TYPE, header::HeaderValue::from_static("application/problem+json"));
-        if let Self::TooManyTries(seconds) = self {
+        let again = match self {
+            Self::TooManyTries(seconds) => Some(seconds),
+            Self::Busy | Self::Session(session::Error::Store(_)) => Some(SECONDS_UNTIL_AGAIN),
+            Self::Store(StoreError::TryAgain(_) | StoreError::Busy(_) | StoreError::Unavailable(_)) => {
+                Some(SECONDS_UNTIL_AGAIN)
+            }
+            _ => None,
+        };
+        if let Some(seconds) = again {
             response.headers_mut().insert(header::RETRY_AFTER, header::HeaderValue::from(seconds));
+        }
+        if matches!(self, Self::Store(StoreError::TryAgain(_))) {
+            response.extensions_mut().insert(again::Undone);
         }
         response
     }

@@ -7,8 +7,8 @@ use axum::response::{IntoResponse, Response};
 use bright_row_documents::pdf::{Drawing, Paper, pdf};
 use bright_row_documents::table::LARGEST;
 use serde::Deserialize;
-use sha2::{Digest, Sha256};
 use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
 
 use crate::error::ApiError;
 
@@ -31,14 +31,6 @@ impl<S: Send + Sync> FromRequest<S> for Upload {
             Err(rejection) => Err(ApiError::Malformed { status: rejection.status(), detail: rejection.body_text() }),
         }
     }
-}
-
-/// Stands for exactly this text: what somebody agreed to is compared by it.
-#[must_use]
-pub fn digest(text: &str) -> String {
-    let hash: [u8; 32] = Sha256::digest(text).into();
-    let (half, _) = hash.split_at(16);
-    half.iter().fold(String::new(), |written, byte| format!("{written}{byte:02x}"))
 }
 
 /// The sheets that a printer holds.
@@ -77,6 +69,8 @@ pub struct PaperQuery {
 pub struct Agreement {
     /// The digest of the preview that the director agreed to; absent for a preview.
     pub digest: Option<String>,
+    /// The id that the page gave this import when the file was chosen: the same sent again is not one more.
+    pub import: Option<Uuid>,
 }
 
 /// A file to keep.

@@ -1,5 +1,6 @@
 //! Axum's extractors, with their rejections as problems.
 
+pub mod based_on;
 pub mod batch;
 pub mod fields;
 pub mod files;

@@ -1,34 +1,38 @@
 //! A new class, and children of its first list.
 
-use bright_row_core::AccountId;
 use bright_row_store::StoreError;
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class, NewClass};
 
-use super::{begin, commit};
+use super::{begin_alone, commit};
 use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::state::App;
 
-/// Adds a class with its calendar; answers it as its director sees it.
+/// Adds a class with its calendar; answers it. One that was added under this id before is answered as it is.
 ///
 /// # Errors
 /// [`ApiError::Store`].
-pub async fn add_class(app: &App, account: AccountId, new: &NewClass) -> Result<Class, ApiError> {
-    let tx = begin(app).await?;
+pub async fn add_class(app: &App, new: &NewClass) -> Result<Class, ApiError> {
+    let tx = begin_alone(app, new.key.program).await?;
+    if let Some(there) = classes::of_program(&tx, new.key.program, Some([new.key.class].into())).await?.pop() {
+        return Ok(there);
+    }
     classes::add(&tx, new).await?;
     commit(app, tx, []).await?;
-    classes::for_account(&app.db, account, new.key.class).await?.ok_or(ApiError::NotFound("class"))
+    Ok(classes::one(&app.db, new.key).await?)
 }
 
-/// Adds children with their seats, all or none.
+/// Adds children with their seats, all or none. Those who were added under these ids before stay as they are.
 ///
 /// # Errors
 /// [`ApiError::Conflict`] if a child or a seat is there already.
 pub async fn add_children(app: &App, member: &Member, new: &[Child]) -> Result<(), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
-    children::add(&tx, key, new).await.map_err(|error| match error {
+    let tx = begin_alone(app, key.program).await?;
+    let there = children::classes_of(&tx, key.program, &new.iter().map(|child| child.id).collect()).await?;
+    let fresh: Vec<Child> = new.iter().filter(|child| there.get(&child.id) != Some(&key.class)).cloned().collect();
+    children::add(&tx, key, &fresh).await.map_err(|error| match error {
         StoreError::Conflict => ApiError::Conflict("A seat or a child of these is there already. Nothing was changed."),
         other => ApiError::Store(other),
     })?;

@@ -9,7 +9,7 @@ use bright_row_store::children::{self, Child, measures};
 use bright_row_store::classes::ClassKey;
 use bright_row_store::classes::room::{self, Room};
 
-use super::{begin, commit};
+use super::{begin_alone, commit};
 use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::state::App;
@@ -37,7 +37,8 @@ pub async fn sitters(db: &impl ConnectionTrait, key: ClassKey) -> Result<Vec<(Si
     Ok(children.into_iter().map(sitter).collect())
 }
 
-/// Keeps the room and every seat, once `check` has nothing against them for the children there are.
+/// Keeps the room and every seat, once `check` has nothing against them for the room and the
+/// children there are.
 ///
 /// # Errors
 /// What `check` says; [`ApiError::Store`]. Then nothing is changed.
@@ -45,12 +46,12 @@ pub async fn keep_seats(
     app: &App,
     member: &Member,
     (room, seats): (&Room, &[(ChildId, Seat, bool)]),
-    check: impl FnOnce(&[Sitter]) -> Result<(), ApiError>,
+    check: impl FnOnce(&Room, &[Sitter]) -> Result<(), ApiError>,
 ) -> Result<(), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
+    let tx = begin_alone(app, key.program).await?;
     let here: Vec<Sitter> = sitters(&tx, key).await?.into_iter().map(|(sitter, _)| sitter).collect();
-    check(&here)?;
+    check(&room::of_class(&tx, key).await?, &here)?;
     room::set(&tx, key, room, seats).await?;
     commit(app, tx, [key.class]).await
 }

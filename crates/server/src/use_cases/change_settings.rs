@@ -1,54 +1,67 @@
 //! Settings of a class, changed together with everything that follows from them.
 
-use std::collections::BTreeSet;
-
-use bright_row_core::ChildId;
 use bright_row_core::craft::approach::Choices;
-use bright_row_core::craft::edits::{EditFault, Edits};
+use bright_row_core::craft::edits::{EditFault, Edits, OwnCheckpoint};
+use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::loader::class_file::ClassChecklist;
-use bright_row_core::progress::calendar::MeetingCalendar;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::tapes::settings::MarkerSettings;
 use bright_row_store::classes::calendar::{self, CalendarSettings};
-use bright_row_store::classes::{Class, RoundSettings, settings};
-use bright_row_store::{DatabaseTransaction, children, observations};
+use bright_row_store::classes::{self, Class, ClassKey, RoundSettings, settings};
+use bright_row_store::observations::history;
+use bright_row_store::{DatabaseTransaction, children};
+use uuid::Uuid;
 
-use super::{begin, commit};
+use super::{begin_alone, commit, done_before, note_done, renew};
 use crate::auth::guard::Member;
 use crate::error::{ApiError, FieldError};
 use crate::failure::sentence;
 use crate::state::App;
 
-/// Takes options of an approach. What is not named stays as it is.
+/// Takes options of an approach; everybody's standings follow anew. What is not named stays as it is.
 ///
 /// # Errors
 /// [`ApiError::Store`].
 pub async fn choose(app: &App, member: &Member, choices: &Choices) -> Result<(), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
+    let tx = begin_alone(app, key.program).await?;
+    let before = classes::one(&tx, key).await?;
     settings::choose(&tx, key, choices).await?;
-    commit(app, tx, [key.class]).await
+    renew_if_read_otherwise(app, tx, &before).await
 }
 
-/// Sets how markers are laid from now on.
+/// Sets how markers are laid from now on, if `allow` lets the class as it is be changed.
 ///
 /// # Errors
-/// [`ApiError::Store`].
-pub async fn set_marker_settings(app: &App, member: &Member, markers: &MarkerSettings) -> Result<(), ApiError> {
+/// What `allow` says; [`ApiError::Store`].
+pub async fn set_marker_settings(
+    app: &App,
+    member: &Member,
+    markers: &MarkerSettings,
+    allow: impl FnOnce(&Class) -> Result<(), ApiError>,
+) -> Result<(), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
+    let tx = begin_alone(app, key.program).await?;
+    allow(&classes::one(&tx, key).await?)?;
     settings::set_marker_settings(&tx, key, markers).await?;
     commit(app, tx, [key.class]).await
 }
 
-/// Sets how soon a class looks at things again; everybody's standings follow anew.
+/// Sets how soon a class looks at things again, if `allow` lets the class as it is be changed; everybody's standings follow anew.
 ///
 /// # Errors
-/// [`ApiError::Store`].
-pub async fn set_rhythm(app: &App, member: Member, rhythm: Rhythm, round: RoundSettings) -> Result<(), ApiError> {
-    let tx = begin(app).await?;
-    settings::set_rhythm(&tx, member.class.key, &rhythm, &round).await?;
-    renew_everybody(app, tx, Class { rhythm, round, ..member.class }).await
+/// What `allow` says; [`ApiError::Store`].
+pub async fn set_rhythm(
+    app: &App,
+    member: &Member,
+    (rhythm, round): (&Rhythm, &RoundSettings),
+    allow: impl FnOnce(&Class) -> Result<(), ApiError>,
+) -> Result<(), ApiError> {
+    let key = member.class.key;
+    let tx = begin_alone(app, key.program).await?;
+    allow(&classes::one(&tx, key).await?)?;
+    settings::set_rhythm(&tx, key, rhythm, round).await?;
+    renew_everybody(app, tx, key).await
 }
 
 /// Sets when a class meets, once `check` made a calendar of it, given the one before; everybody's standings follow anew.
@@ -57,37 +70,100 @@ pub async fn set_rhythm(app: &App, member: Member, rhythm: Rhythm, round: RoundS
 /// What `check` says; [`ApiError::Store`].
 pub async fn set_calendar(
     app: &App,
-    member: Member,
-    check: impl FnOnce(&CalendarSettings) -> Result<(CalendarSettings, MeetingCalendar), ApiError>,
+    member: &Member,
+    check: impl FnOnce(&CalendarSettings) -> Result<CalendarSettings, ApiError>,
 ) -> Result<(), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
-    let (settings, calendar) = check(&calendar::of_class(&tx, key).await?)?;
+    let tx = begin_alone(app, key.program).await?;
+    let settings = check(&calendar::of_class(&tx, key).await?)?;
     calendar::set(&tx, key, &settings).await?;
-    renew_everybody(app, tx, Class { calendar, ..member.class }).await
+    renew_everybody(app, tx, key).await
 }
 
-async fn renew_everybody(app: &App, tx: DatabaseTransaction, class: Class) -> Result<(), ApiError> {
-    let everybody: BTreeSet<ChildId> =
-        children::of_class(&tx, class.key).await?.into_iter().map(|child| child.id).collect();
-    // On the heap: everything that a class is computed from is large.
-    Box::pin(observations::renew(&tx, &class, &app.checklist(&class), &everybody)).await?;
-    commit(app, tx, [class.key.class]).await
+async fn renew_everybody(app: &App, tx: DatabaseTransaction, key: ClassKey) -> Result<(), ApiError> {
+    let everybody = children::ids_of_class(&tx, key).await?;
+    renew(app, &tx, key.program, &everybody).await?;
+    commit(app, tx, [key.class]).await
 }
 
-/// Changes what a class edits of the checklist. `change` is shown the edits as they are.
+/// Standings follow from which checkpoints there are and in which stages, not from words.
+async fn renew_if_read_otherwise(app: &App, tx: DatabaseTransaction, before: &Class) -> Result<(), ApiError> {
+    let key = before.key;
+    let after = classes::one(&tx, key).await?;
+    if app.checklist(before).same_places(&app.checklist(&after)) {
+        return commit(app, tx, [key.class]).await;
+    }
+    renew_everybody(app, tx, key).await
+}
+
+/// Changes what a class edits of the checklist. `change` is shown the edits as they are, `allow` the class before and after.
 ///
 /// # Errors
-/// What `change` fails with; [`ApiError::Invalid`] for edits that cannot be.
-pub async fn change_edits<T>(
+/// What `change` and `allow` fail with; [`ApiError::Invalid`] for edits that cannot be.
+pub async fn change_edits(
     app: &App,
     member: &Member,
-    change: impl FnOnce(&mut Edits) -> Result<T, ApiError>,
-) -> Result<T, ApiError> {
+    change: impl FnOnce(&mut Edits) -> Result<(), ApiError>,
+    allow: impl FnOnce(&Class, &Class) -> Result<(), ApiError>,
+) -> Result<(), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
-    let mut edits = settings::edits_to_change(&tx, key).await?;
-    let answer = change(&mut edits)?;
+    let tx = begin_alone(app, key.program).await?;
+    let before = classes::one(&tx, key).await?;
+    let mut edits = before.edits.clone();
+    change(&mut edits)?;
+    check_edits(app, &edits)?;
+    allow(&before, &Class { edits: edits.clone(), ..before.clone() })?;
+    settings::write_edits(&tx, key, &edits).await?;
+    renew_if_read_otherwise(app, tx, &before).await
+}
+
+/// Adds a checkpoint of the class's own and answers its id; the request of the same id sent again is the same checkpoint.
+///
+/// # Errors
+/// [`ApiError::Invalid`] for one that cannot be.
+pub async fn add_own(
+    app: &App,
+    member: &Member,
+    request: Option<Uuid>,
+    own: OwnCheckpoint,
+) -> Result<CheckpointId, ApiError> {
+    let key = member.class.key;
+    let tx = begin_alone(app, key.program).await?;
+    if let Some(id) = done_before(&tx, key.program, request).await? {
+        return Ok(CheckpointId::new(id));
+    }
+    let before = classes::one(&tx, key).await?;
+    let mut edits = before.edits.clone();
+    let id = edits.new_id(app.content.template.shared(), &own.stage, &own.name);
+    edits.own.insert(id.clone(), own);
+    check_edits(app, &edits)?;
+    settings::write_edits(&tx, key, &edits).await?;
+    note_done(app, &tx, key.program, request, id.as_str()).await?;
+    renew_if_read_otherwise(app, tx, &before).await?;
+    Ok(id)
+}
+
+/// Takes away a checkpoint of the class's own that nobody was looked at.
+///
+/// # Errors
+/// [`ApiError::Conflict`] if somebody was; [`ApiError::NotFound`] for any other checkpoint.
+pub async fn remove_own(app: &App, member: &Member, id: &CheckpointId) -> Result<(), ApiError> {
+    let key = member.class.key;
+    let tx = begin_alone(app, key.program).await?;
+    if history::any_at(&tx, key, id.as_str()).await? {
+        return Err(ApiError::Conflict(
+            "Children have observations here. Switch it off instead: the observations stay and keep their name.",
+        ));
+    }
+    let before = classes::one(&tx, key).await?;
+    let mut edits = before.edits.clone();
+    edits.off.remove(id);
+    edits.own.remove(id).ok_or(ApiError::NotFound("checkpoint of the class's own"))?;
+    settings::write_edits(&tx, key, &edits).await?;
+    renew_if_read_otherwise(app, tx, &before).await
+}
+
+fn check_edits(app: &App, edits: &Edits) -> Result<(), ApiError> {
     let mut faults: Vec<FieldError> = Vec::new();
     for EditFault { field, message, .. } in edits.faults(app.content.template.shared()) {
         let fault = FieldError::new(field, sentence(&message));
@@ -96,16 +172,11 @@ pub async fn change_edits<T>(
             faults.push(fault);
         }
     }
-    if !faults.is_empty() {
-        return Err(ApiError::Invalid(faults));
-    }
-    settings::write_edits(&tx, key, &edits).await?;
-    commit(app, tx, [key.class]).await?;
-    Ok(answer)
+    if faults.is_empty() { Ok(()) } else { Err(ApiError::Invalid(faults)) }
 }
 
 /// Takes the choices and edits of a file in the place of the class's own, once `agree` says so of what it would be; `agree`
-/// is shown the edits as they are. Own checkpoints of the class stay known, switched off, so that their observations keep
+/// is shown the class as it is and whether the request of this id was done before. Own checkpoints of the class stay known, switched off, so that their observations keep
 /// their name.
 ///
 /// # Errors
@@ -114,24 +185,27 @@ pub async fn take_class_file<T>(
     app: &App,
     member: &Member,
     mut file: ClassChecklist,
-    agree: impl FnOnce(&Edits, &ClassChecklist) -> Result<(T, bool), ApiError>,
+    request: Option<Uuid>,
+    agree: impl FnOnce(&Class, &ClassChecklist, bool) -> Result<(T, bool), ApiError>,
 ) -> Result<T, ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
-    let edits = settings::edits_to_change(&tx, key).await?;
-    for (id, own) in &edits.own {
+    let tx = begin_alone(app, key.program).await?;
+    let before = classes::one(&tx, key).await?;
+    let done = done_before(&tx, key.program, request).await?.is_some();
+    for (id, own) in &before.edits.own {
         if !file.edits.own.contains_key(id) {
             file.edits.own.insert(id.clone(), own.clone());
             file.edits.off.insert(id.clone());
         }
     }
-    let (answer, agreed) = agree(&edits, &file)?;
-    if !agreed {
+    let (answer, agreed) = agree(&before, &file, done)?;
+    if !agreed || done {
         return Ok(answer);
     }
+    note_done(app, &tx, key.program, request, "").await?;
     settings::choose_nothing(&tx, key).await?;
     settings::choose(&tx, key, &file.choices).await?;
     settings::write_edits(&tx, key, &file.edits).await?;
-    commit(app, tx, [key.class]).await?;
+    renew_if_read_otherwise(app, tx, &before).await?;
     Ok(answer)
 }

@@ -3,22 +3,32 @@
 use bright_row_core::setup::roster::{MembershipStatus, RosterEntry};
 use bright_row_core::{ChildId, ImportId};
 use bright_row_store::children::imports::{self, Done};
-use bright_row_store::children::{self, Child, removal};
-use bright_row_store::{StoreError, classes, observations};
+use bright_row_store::children::{self, removal};
+use bright_row_store::observations::attribution::holders_after;
+use bright_row_store::{StoreError, classes};
 
-use super::{begin, commit};
+use super::{begin_alone, commit, renew};
 use crate::auth::guard::Member;
 use crate::error::{ApiError, FieldError};
 use crate::state::App;
 
-/// Writes a child's entry. A change of instrument keeps the history.
+/// Writes a child's entry, if `allow` lets the one that is there be changed. A change of instrument keeps the history.
 ///
 /// # Errors
-/// [`ApiError::Invalid`] if another child has its school number.
-pub async fn write_entry(app: &App, member: &Member, child: &Child, entry: &RosterEntry) -> Result<(), ApiError> {
+/// What `allow` says; [`ApiError::Invalid`] if another child has its school number; [`ApiError::NotFound`] if the child is not
+/// in the class any more.
+pub async fn write_entry(
+    app: &App,
+    member: &Member,
+    child: ChildId,
+    entry: &RosterEntry,
+    allow: impl FnOnce(&RosterEntry) -> Result<(), ApiError>,
+) -> Result<(), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
-    children::write_entry(&tx, key, child, entry, app.now()).await.map_err(number_taken)?;
+    let tx = begin_alone(app, key.program).await?;
+    let child = children::one(&tx, key, child).await?.ok_or(ApiError::NotFound("child"))?;
+    allow(&child.entry())?;
+    children::write_entry(&tx, key, &child, entry, app.now()).await.map_err(number_taken)?;
     commit(app, tx, [key.class]).await
 }
 
@@ -35,17 +45,17 @@ pub async fn set_membership(
 ) -> Result<(), ApiError> {
     let key = member.class.key;
     let today = member.class.calendar.day_of(app.now());
-    let tx = begin(app).await?;
+    let tx = begin_alone(app, key.program).await?;
     let mut changed = vec![key.class];
     match status {
         MembershipStatus::Left => children::set_left(&tx, key, child, Some(today)).await?,
         MembershipStatus::Here => children::set_left(&tx, key, child, None).await?,
         MembershipStatus::Class(other) => {
-            let other = classes::for_account(&tx, member.account, other).await?;
-            let other = other.filter(|other| other.key.program == key.program).ok_or(ApiError::NotFound("class"))?;
-            children::move_to(&tx, key, child, other.key.class).await.map_err(number_taken)?;
-            Box::pin(observations::renew(&tx, &other, &app.checklist(&other), &[child].into())).await?;
-            changed.push(other.key.class);
+            let other = classes::of_program(&tx, key.program, Some([other].into())).await?.pop();
+            let other = other.ok_or(ApiError::NotFound("class"))?.key.class;
+            children::move_to(&tx, key, child, other).await.map_err(number_taken)?;
+            renew(app, &tx, key.program, &[child].into()).await?;
+            changed.push(other);
         }
     }
     commit(app, tx, changed).await
@@ -57,9 +67,13 @@ pub async fn set_membership(
 /// [`ApiError::Store`].
 pub async fn remove_child(app: &App, member: &Member, child: ChildId) -> Result<(), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
+    let tx = begin_alone(app, key.program).await?;
+    // Looks at the tapes of an instrument count for whoever has it now, also those that were made while this child had it.
+    let mut holders = holders_after(&tx, key.program, &[child].into()).await?;
+    holders.remove(&child);
     removal::remove(&tx, key, child).await?;
-    commit(app, tx, [key.class]).await
+    let changed = renew(app, &tx, key.program, &holders).await?;
+    commit(app, tx, changed.into_iter().chain([key.class])).await
 }
 
 /// Undoes an import as one step.
@@ -69,7 +83,7 @@ pub async fn remove_child(app: &App, member: &Member, child: ChildId) -> Result<
 pub async fn undo_import(app: &App, member: &Member, import: ImportId) -> Result<Done, ApiError> {
     let key = member.class.key;
     let when = (app.now(), member.class.calendar.day_of(app.now()));
-    let tx = begin(app).await?;
+    let tx = begin_alone(app, key.program).await?;
     let done = imports::undo(&tx, key, import, when).await?.ok_or(ApiError::NotFound("import that can be undone"))?;
     commit(app, tx, [key.class]).await?;
     Ok(done)

@@ -8,7 +8,7 @@ use bright_row_core::setup::roster_row::RosterRow;
 use bright_row_store::children::{self, Child, imports};
 use uuid::Uuid;
 
-use super::{begin, commit};
+use super::{begin_alone, commit};
 use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::state::App;
@@ -21,10 +21,12 @@ pub struct RosterFile {
     pub meant: BTreeMap<String, String>,
     /// Whether known children keep the names they have.
     pub keep_names: bool,
+    /// The import that the page made when the file was chosen.
+    pub import: Option<ImportId>,
 }
 
-/// Plans the import of a file and shows the plan to `agree`, which makes the preview and says whether this is to be stored.
-/// Answers the preview, and the import if it was stored.
+/// Plans the import of a file and shows the plan to `agree`, with whether this import is there already; it makes the preview and
+/// says whether this is to be stored. Answers the preview, and the import if it is stored.
 ///
 /// # Errors
 /// What `agree` fails with; [`ApiError::Store`]. Then nothing is stored.
@@ -32,19 +34,26 @@ pub async fn import_roster<T>(
     app: &App,
     member: &Member,
     file: &RosterFile,
-    agree: impl FnOnce(&ImportPlan, &[Child]) -> Result<(T, bool), ApiError>,
+    agree: impl FnOnce(&ImportPlan, &[Child], bool) -> Result<(T, bool), ApiError>,
 ) -> Result<(T, Option<ImportId>), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
+    let tx = begin_alone(app, key.program).await?;
     let known = children::of_class(&tx, key).await?;
     let entries: Vec<KnownChild> =
         known.iter().map(|child| KnownChild { id: child.id, entry: child.entry() }).collect();
     let plan = roster::plan(&file.rows, &entries, file.keep_names);
-    let (preview, agreed) = agree(&plan, &known)?;
+    let there = match file.import {
+        Some(import) => imports::is_there(&tx, key, import).await?,
+        None => false,
+    };
+    let (preview, agreed) = agree(&plan, &known, there)?;
+    if there {
+        return Ok((preview, file.import));
+    }
     if !agreed {
         return Ok((preview, None));
     }
-    let import = ImportId::from(Uuid::now_v7());
+    let import = file.import.unwrap_or_else(|| Uuid::now_v7().into());
     let when = (app.now(), member.class.calendar.day_of(app.now()));
     imports::store(&tx, key, &plan, &known, (import, member.account), when).await?;
     imports::remember(&tx, key.program, &file.meant).await?;

@@ -5,9 +5,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::{AssetId, ChildId};
 use bright_row_store::instruments::{assets, loans};
-use bright_row_store::{children, classes, observations};
+use bright_row_store::{children, classes};
 
-use super::{begin, commit};
+use super::{begin_alone, commit, renew};
 use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::state::App;
@@ -32,7 +32,7 @@ pub async fn lend(
     check: impl FnOnce(&Kinds) -> Result<(), ApiError>,
 ) -> Result<(), ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
+    let tx = begin_alone(app, key.program).await?;
     let here = children::of_class(&tx, key).await?;
     let left = children::who_left(&tx, key).await?;
     let assets = assets::all(&tx, key.program).await?;
@@ -41,10 +41,8 @@ pub async fn lend(
         assets: assets.into_iter().map(|asset| (asset.id, asset.instrument)).collect(),
     })?;
     let changed: BTreeSet<ChildId> = loans::lend(&tx, key.program, pairs, app.now()).await?;
-    let mut notified = Vec::new();
-    for class in classes::all_for_account(&tx, member.account).await?.iter().filter(|c| c.key.program == key.program) {
-        Box::pin(observations::renew(&tx, class, &app.checklist(class), &changed)).await?;
-        notified.push(class.key.class);
-    }
-    commit(app, tx, notified).await
+    // Every class of the program shows who has what.
+    renew(app, &tx, key.program, &changed).await?;
+    let classes = classes::of_program(&tx, key.program, None).await?;
+    commit(app, tx, classes.into_iter().map(|class| class.key.class)).await
 }

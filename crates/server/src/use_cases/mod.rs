@@ -8,6 +8,7 @@ pub mod change_settings;
 pub mod edit_roster;
 pub mod first_run;
 pub mod import_roster;
+pub mod keep_lesson;
 pub mod landings;
 pub mod lend;
 pub mod record_observations;
@@ -16,9 +17,13 @@ pub mod record_tape_work;
 pub mod snapshot;
 pub mod store_instruments;
 
-use bright_row_core::ClassId;
+use std::collections::BTreeSet;
+
+use bright_row_core::{ChildId, ClassId, ProgramId};
 use bright_row_store::live::Topic;
-use bright_row_store::{DatabaseTransaction, StoreError, TransactionTrait};
+use bright_row_store::locks::{Hold, hold};
+use bright_row_store::{DatabaseTransaction, StoreError, TransactionTrait, observations, once};
+use uuid::Uuid;
 
 use crate::error::ApiError;
 use crate::state::App;
@@ -29,6 +34,17 @@ use crate::state::App;
 /// [`ApiError::Store`].
 pub async fn begin(app: &App) -> Result<DatabaseTransaction, ApiError> {
     Ok(app.db.begin().await.map_err(StoreError::from)?)
+}
+
+/// Begins a transaction that changes what standings follow from besides observations, or a document as a whole: it has the
+/// program alone. What was read before it began may have changed since.
+///
+/// # Errors
+/// [`ApiError::Store`].
+pub async fn begin_alone(app: &App, program: ProgramId) -> Result<DatabaseTransaction, ApiError> {
+    let tx = begin(app).await?;
+    hold(&tx, program, Hold::Alone).await?;
+    Ok(tx)
 }
 
 /// Commits a transaction, and only then tells the pages of the classes that changed.
@@ -45,4 +61,40 @@ pub async fn commit(
         app.live.changed(class, Topic::Class);
     }
     Ok(())
+}
+
+/// Computes anew how these children of a program stand, each by the settings of its class; answers the classes they are in.
+///
+/// # Errors
+/// [`ApiError::Store`].
+pub async fn renew(
+    app: &App,
+    tx: &DatabaseTransaction,
+    program: ProgramId,
+    children: &BTreeSet<ChildId>,
+) -> Result<BTreeSet<ClassId>, ApiError> {
+    // On the heap: everything that a class is computed from is large.
+    Ok(Box::pin(observations::renew(tx, program, children, app)).await?)
+}
+
+/// What was answered when the request of this id was done; `None`: it has not been done, or has no id.
+async fn done_before(
+    tx: &DatabaseTransaction,
+    program: ProgramId,
+    request: Option<Uuid>,
+) -> Result<Option<String>, ApiError> {
+    let Some(request) = request else { return Ok(None) };
+    Ok(once::answer(tx, program, request).await?)
+}
+
+/// Notes that the request of this id is done.
+async fn note_done(
+    app: &App,
+    tx: &DatabaseTransaction,
+    program: ProgramId,
+    request: Option<Uuid>,
+    answer: &str,
+) -> Result<(), ApiError> {
+    let Some(request) = request else { return Ok(()) };
+    Ok(once::note(tx, program, request, answer, app.now()).await?)
 }

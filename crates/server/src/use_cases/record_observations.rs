@@ -9,7 +9,7 @@ use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
 use crate::state::App;
 
-/// Takes observations in for a class, and tells its pages.
+/// Takes observations in for a class, and tells the pages of every class in which somebody stands otherwise now.
 ///
 /// # Errors
 /// [`ApiError::Store`]; then nothing of the batch is stored.
@@ -25,11 +25,15 @@ pub async fn record_observations(
         new.check(checklist, observer, now).map_err(|fault| (Some(id), fault.to_string()))
     });
     let good = batch.good();
-    let outcomes =
-        if good.is_empty() { Vec::new() } else { observations::add(&app.db, &member.class, checklist, &good).await? };
-    if outcomes.contains(&Outcome::Stored) {
-        app.live.changed(member.class.key.class, Topic::Observations);
-    }
+    let outcomes = if good.is_empty() {
+        Vec::new()
+    } else {
+        let added = observations::add(&app.db, member.class.key, app, &good).await?;
+        for class in added.changed {
+            app.live.changed(class, Topic::Observations);
+        }
+        added.outcomes
+    };
     let outcome = |outcome: Outcome| match outcome {
         Outcome::Stored => Ok(RecordOutcome::Stored),
         Outcome::Known => Ok(RecordOutcome::Known),

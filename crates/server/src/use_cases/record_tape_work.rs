@@ -8,9 +8,12 @@ use bright_row_core::AssetId;
 use bright_row_core::progress::new_observation::MAX_CLOCK_AHEAD;
 use bright_row_core::round::event::EventFault;
 use bright_row_core::tapes::new_entry::{NewTapeEntry, Subject};
+use bright_row_store::classes;
 use bright_row_store::instruments::assets::{self, Asset};
+use bright_row_store::instruments::loans;
 use bright_row_store::instruments::tapes::{self, Entry, Outcome};
 
+use super::{begin, commit};
 use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
@@ -18,7 +21,8 @@ use crate::state::App;
 
 const NO_INSTRUMENT: &str = "There is no such instrument in the store room (any more).";
 
-/// Takes entries in for the instruments of a class's program, and tells the class's pages.
+/// Takes entries in for the instruments of a class's program, and tells the pages of the class and of those who have the
+/// instruments.
 ///
 /// # Errors
 /// [`ApiError::Store`]; then nothing of the batch is stored.
@@ -27,10 +31,14 @@ pub async fn record_tape_work(
     member: &Member,
     batch: Batch<NewTapeEntry>,
 ) -> Result<RecordAnswer, ApiError> {
-    let (now, program) = (app.now(), member.class.key.program);
+    let (now, key) = (app.now(), member.class.key);
+    let tx = begin(app).await?;
+    tapes::hold(&tx, key.program, batch.good().iter().map(|new| new.asset)).await?;
+    // What an entry is checked against does not change any more.
+    let class = classes::one(&tx, key).await?;
     let known: BTreeMap<AssetId, Asset> =
-        assets::all(&app.db, program).await?.into_iter().map(|asset| (asset.id, asset)).collect();
-    let sets = app.marker_sets(&member.class);
+        assets::all(&tx, key.program).await?.into_iter().map(|asset| (asset.id, asset)).collect();
+    let sets = app.marker_sets(&class);
     let check = |new: &NewTapeEntry| -> Result<Entry, String> {
         if new.at > now + MAX_CLOCK_AHEAD {
             return Err(EventFault::Future.to_string());
@@ -46,9 +54,14 @@ pub async fn record_tape_work(
     };
     let batch = batch.check(|new| check(&new).map_err(|reason| (Some(new.id.uuid()), reason)));
     let good = batch.good();
-    let outcomes = if good.is_empty() { Vec::new() } else { tapes::add(&app.db, program, &good, now).await? };
+    let outcomes = if good.is_empty() { Vec::new() } else { tapes::add(&tx, key.program, &good, now).await? };
+    let lent = loans::lent(&tx, key.program).await?;
+    commit(app, tx, []).await?;
     if outcomes.contains(&Outcome::Stored) {
-        app.live.changed(member.class.key.class, Topic::Tapes);
+        let holders = good.iter().filter_map(|entry| lent.get(&entry.asset)).map(|loan| loan.class);
+        for class in holders.chain([key.class]) {
+            app.live.changed(class, Topic::Tapes);
+        }
     }
     let outcome = |outcome: Outcome| match outcome {
         Outcome::Stored => Ok(RecordOutcome::Stored),

@@ -7,28 +7,31 @@ use bright_row_store::StoreError;
 use bright_row_store::accounts::Made;
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans::{self, Loan};
+use uuid::Uuid;
 
-use super::{begin, commit};
+use super::{begin_alone, commit, done_before, note_done};
 use crate::auth::guard::Member;
 use crate::error::{ApiError, FieldError};
 use crate::state::App;
 
-/// Shows `decide` the inventory and who has what, and keeps the instruments it answers with what it made of them; without
-/// instruments nothing is stored.
+/// Shows `decide` the inventory, who has what and whether the request of this id was done before, and keeps the instruments it
+/// answers with what it made of them; without instruments nothing is stored.
 ///
 /// # Errors
 /// What `decide` fails with; [`ApiError::Invalid`] for a tag that another instrument has.
 pub async fn store_instruments<T>(
     app: &App,
     member: &Member,
-    decide: impl FnOnce(&[Asset], &BTreeMap<AssetId, Loan>) -> Result<(T, Option<Vec<Asset>>), ApiError>,
+    request: Option<Uuid>,
+    decide: impl FnOnce(&[Asset], &BTreeMap<AssetId, Loan>, bool) -> Result<(T, Option<Vec<Asset>>), ApiError>,
 ) -> Result<T, ApiError> {
     let key = member.class.key;
-    let tx = begin(app).await?;
+    let tx = begin_alone(app, key.program).await?;
     let known = assets::all(&tx, key.program).await?;
     let lent = loans::lent(&tx, key.program).await?;
-    let (answer, keep) = decide(&known, &lent)?;
-    let Some(keep) = keep else { return Ok(answer) };
+    let done = done_before(&tx, key.program, request).await?.is_some();
+    let (answer, keep) = decide(&known, &lent, done)?;
+    let Some(keep) = keep.filter(|_| !done) else { return Ok(answer) };
     let made = Made { by: member.account, at: app.now() };
     assets::keep(&tx, key.program, &keep, made).await.map_err(|error| match error {
         StoreError::Conflict => {
@@ -36,6 +39,7 @@ pub async fn store_instruments<T>(
         }
         other => ApiError::Store(other),
     })?;
+    note_done(app, &tx, key.program, request, "").await?;
     commit(app, tx, [key.class]).await?;
     Ok(answer)
 }

@@ -2,9 +2,9 @@
 //! port 0, a clock that stands still.
 #![allow(dead_code, missing_docs, unused_imports)]
 
-use bright_row::content;
 use bright_row::serve;
 use bright_row::state::{App, Options};
+use bright_row::{caches, content};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::role::Role;
@@ -14,7 +14,7 @@ use bright_row_store::DatabaseConnection;
 use bright_row_store::accounts::{self, Account};
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class, ClassKey, NewClass, RoundSettings};
-use bright_row_store::database::connect;
+use bright_row_store::database::{connect, connect_for_sessions};
 use chrono::{DateTime, NaiveDate, Utc, Weekday};
 use reqwest::{Client, Method, StatusCode};
 use serde_json::{Value, json};
@@ -58,8 +58,13 @@ pub fn browser() -> Client {
 
 /// Serves a database on a port of its own; answers the address and what stops it.
 pub async fn serve(db: &DatabaseConnection) -> (String, oneshot::Sender<()>) {
+    serve_with(db, db).await
+}
+
+/// [`serve`] with sessions on a pool of their own.
+pub async fn serve_with(db: &DatabaseConnection, sessions: &DatabaseConnection) -> (String, oneshot::Sender<()>) {
     let options = Options { clock: now, ..Options::default() };
-    let app = App::new(db.clone(), content::embedded(), options);
+    let app = App::new(db.clone(), sessions.clone(), content::embedded(), options);
     let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.expect("a free port");
     let url = format!("http://{}", listener.local_addr().expect("an address"));
     let (stop, stopped) = oneshot::channel();
@@ -77,9 +82,11 @@ pub async fn nobody_yet() -> (String, oneshot::Sender<()>) {
 
 /// A server with a program, a director, an assistant and a class without children.
 pub async fn server() -> Server {
-    let db = connect(&database().await).await.expect("the database answers");
+    let address = database().await;
+    let db = connect(&address).await.expect("the database answers");
+    let sessions = connect_for_sessions(&address).await.expect("the database answers");
     let (key, director, assistant) = school(&db, "director@one.example", "assistant@one.example").await;
-    let (url, stop) = serve(&db).await;
+    let (url, stop) = serve_with(&db, &sessions).await;
     let client = browser();
     let server = Server { url, db, key, director, assistant, client, stop: Some(stop) };
     server.sign_in(&server.client, "director@one.example").await;
@@ -132,7 +139,13 @@ impl Server {
 
     pub async fn class(&self) -> Class {
         let found = classes::for_account(&self.db, self.director, self.key.class).await.expect("the database answers");
-        found.expect("the class")
+        found.expect("the class").0
+    }
+
+    /// Fails unless everything that is kept of every class is what follows from its observations and tape logs.
+    pub async fn assert_caches(&self) {
+        let checked = caches::check(&self.db, &content::embedded()).await.expect("the database answers");
+        assert_eq!(checked.other, [""; 0], "what is kept does not follow");
     }
 
     /// A child with a seat in row 1.
@@ -159,9 +172,8 @@ impl Server {
     /// Sends observations and answers the outcome of each.
     pub async fn observe(&self, observations: &[Value]) -> Vec<Value> {
         let body = json!({ "observations": observations });
-        let answer = self.client.post(self.path("/observations")).json(&body).send().await.expect("an answer");
-        assert_eq!(answer.status(), StatusCode::OK);
-        let answer: Value = answer.json().await.expect("JSON");
+        let (status, answer) = self.send(Method::POST, "/observations", Some(&body)).await;
+        assert_eq!(status, StatusCode::OK, "{answer}");
         answer["results"].as_array().expect("results").clone()
     }
 

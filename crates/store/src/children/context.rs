@@ -115,6 +115,16 @@ pub async fn end_accommodation(
     Ok(ended.rows_affected > 0)
 }
 
+/// A child's overrides.
+pub async fn overrides(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> Result<Choices, StoreError> {
+    let rows = child_choice::Entity::find()
+        .filter(child_choice::Column::ProgramId.eq(class.program.uuid()))
+        .filter(child_choice::Column::ChildId.eq(child.uuid()))
+        .all(db)
+        .await?;
+    Ok(rows.into_iter().map(|row| (row.key, row.choice)).collect())
+}
+
 /// Writes a child's overrides, all of them; to be called in a transaction.
 pub async fn set_overrides(
     db: &impl ConnectionTrait,

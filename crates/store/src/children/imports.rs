@@ -82,6 +82,12 @@ pub async fn store(
     Ok(done)
 }
 
+/// Whether an import into a class was stored, also if it has been undone since.
+pub async fn is_there(db: &impl ConnectionTrait, class: ClassKey, import: ImportId) -> Result<bool, StoreError> {
+    let row = roster_import::Entity::find_by_id((class.program.uuid(), import.uuid())).one(db).await?;
+    Ok(row.is_some_and(|row| row.class_id == class.class.uuid()))
+}
+
 /// The last import into a class that has not been undone.
 pub async fn last(db: &impl ConnectionTrait, class: ClassKey) -> Result<Option<(ImportId, DateTime<Utc>)>, StoreError> {
     let row = roster_import::Entity::find()

@@ -7,14 +7,16 @@ pub mod removal;
 pub mod stored_context;
 
 use crate::rows::read_instrument;
+use std::collections::{BTreeMap, BTreeSet};
+
 use bright_row_core::craft::instrument::{Instrument, Playing};
 use bright_row_core::setup::roster::RosterEntry;
 use bright_row_core::setup::rows::Seat;
-use bright_row_core::{ChildId, ClassId};
+use bright_row_core::{ChildId, ClassId, ProgramId};
 use chrono::{DateTime, NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QuerySelect, Statement};
 use uuid::Uuid;
 
 use crate::classes::ClassKey;
@@ -210,6 +212,32 @@ async fn find(
 /// The children of a class by row and seat, those without a seat last, by name; those who left are left out.
 pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Vec<Child>, StoreError> {
     find(db, class, "and c.left_on is null", None).await
+}
+
+/// The children of a class, those who left among them.
+pub async fn ids_of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<BTreeSet<ChildId>, StoreError> {
+    let ids = child::Entity::find()
+        .filter(child::Column::ProgramId.eq(class.program.uuid()))
+        .filter(child::Column::ClassId.eq(class.class.uuid()))
+        .select_only()
+        .column(child::Column::ChildId)
+        .into_tuple::<Uuid>();
+    Ok(ids.all(db).await?.into_iter().map(ChildId::from).collect())
+}
+
+/// In which class each of these children is, whether or not it has left; without those who are not in the program.
+pub async fn classes_of(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    children: &BTreeSet<ChildId>,
+) -> Result<BTreeMap<ChildId, ClassId>, StoreError> {
+    let ids = child::Entity::find()
+        .filter(child::Column::ProgramId.eq(program.uuid()))
+        .filter(child::Column::ChildId.is_in(children.iter().map(|child| child.uuid())))
+        .select_only()
+        .columns([child::Column::ChildId, child::Column::ClassId])
+        .into_tuple::<(Uuid, Uuid)>();
+    Ok(ids.all(db).await?.into_iter().map(|(child, class)| (child.into(), class.into())).collect())
 }
 
 /// The children who left a class, by name.

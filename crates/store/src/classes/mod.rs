@@ -18,7 +18,7 @@ use chrono::{NaiveDate, Utc, Weekday};
 use chrono_tz::Tz;
 use sea_orm::ActiveValue::Set;
 use sea_orm::prelude::Json;
-use sea_orm::{ConnectionTrait, EntityTrait, FromQueryResult, Statement};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
 use uuid::Uuid;
 
 use crate::accounts::read_role;
@@ -75,8 +75,6 @@ pub struct Class {
     pub edits: Edits,
     /// How it lays its markers.
     pub marker_settings: MarkerSettings,
-    /// What the one who asks may do here.
-    pub role: Role,
 }
 
 /// A new class.
@@ -161,7 +159,6 @@ struct Row {
     choices: Json,
     checklist_edits: Json,
     marker_settings: Json,
-    role: String,
 }
 
 impl Row {
@@ -191,76 +188,103 @@ impl Row {
             must_see_after: count(self.must_see_after)?,
         };
         let short_days = serde_json::from_value(self.short_days).map_err(|_| unreadable("short day"))?;
-        let role = read_role(&self.role)?;
         let choices = serde_json::from_value(self.choices).map_err(|_| unreadable("choice"))?;
         let edits = versioned::read(self.checklist_edits)?;
         let marker_settings = versioned::read(self.marker_settings)?;
         let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
         let (name, program_name) = (self.name, self.program_name);
-        Ok(Class {
-            key,
-            name,
-            program_name,
-            calendar,
-            rhythm,
-            round,
-            short_days,
-            choices,
-            edits,
-            marker_settings,
-            role,
-        })
+        Ok(Class { key, name, program_name, calendar, rhythm, round, short_days, choices, edits, marker_settings })
     }
 }
 
-/// A class, its days off and one's role in one reading: every request about a class begins with it.
-const CLASSES_OF_ACCOUNT: &str = "
-    select c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
-           c.weekdays, c.recheck_after, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after, c.round_visit_seconds,
-           c.round_max_checks, m.role,
-           c.checklist_edits, c.marker_settings,
-           (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
-            where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
-           (select coalesce(jsonb_object_agg(s.day, s.minutes), '{}') from short_day s
-            where s.program_id = c.program_id and s.class_id = c.class_id) as short_days,
-           array(select day from day_off d
-                 where d.program_id = c.program_id and d.class_id = c.class_id) as days_off
-    from membership m
-    join class c on c.program_id = m.program_id
-    join program p on p.program_id = m.program_id
-    where m.account_id = $1";
+/// A class with its days off in one reading: every request about a class begins with it.
+const COLUMNS: &str = "
+    c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
+    c.weekdays, c.recheck_after, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after, c.round_visit_seconds,
+    c.round_max_checks, c.checklist_edits, c.marker_settings,
+    (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
+     where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
+    (select coalesce(jsonb_object_agg(s.day, s.minutes), '{}') from short_day s
+     where s.program_id = c.program_id and s.class_id = c.class_id) as short_days,
+    array(select day from day_off d
+          where d.program_id = c.program_id and d.class_id = c.class_id) as days_off
+    from class c
+    join program p on p.program_id = c.program_id";
 
-/// The class, if this account belongs to its program.
+/// The class with one's role in it, if this account belongs to its program.
 pub async fn for_account(
     db: &impl ConnectionTrait,
     account: AccountId,
     class: ClassId,
-) -> Result<Option<Class>, StoreError> {
-    let sql = format!("{CLASSES_OF_ACCOUNT} and c.class_id = $2");
-    let values = [account.uuid().into(), class.uuid().into()];
-    let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
-    found.one(db).await?.map(Row::read).transpose()
+) -> Result<Option<(Class, Role)>, StoreError> {
+    let found = of_account(db, account, Some(class)).await?;
+    Ok(found.into_iter().next())
 }
 
-/// Every class this account may open, by name.
-pub async fn all_for_account(db: &impl ConnectionTrait, account: AccountId) -> Result<Vec<Class>, StoreError> {
-    let sql = format!("{CLASSES_OF_ACCOUNT} order by c.name, c.class_id");
-    let found =
-        Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, [account.uuid().into()]));
+/// Every class this account may open, by name, with one's role in it.
+pub async fn all_for_account(db: &impl ConnectionTrait, account: AccountId) -> Result<Vec<(Class, Role)>, StoreError> {
+    of_account(db, account, None).await
+}
+
+async fn of_account(
+    db: &impl ConnectionTrait,
+    account: AccountId,
+    class: Option<ClassId>,
+) -> Result<Vec<(Class, Role)>, StoreError> {
+    #[derive(FromQueryResult)]
+    struct OfAccount {
+        role: String,
+        #[sea_orm(nested)]
+        class: Row,
+    }
+    let sql = format!(
+        "select m.role, {COLUMNS} join membership m on m.program_id = c.program_id
+         where m.account_id = $1 and ($2::uuid is null or c.class_id = $2) order by c.name, c.class_id"
+    );
+    let values = [account.uuid().into(), class.map(ClassId::uuid).into()];
+    let found = OfAccount::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    found.all(db).await?.into_iter().map(|row| Ok((row.class.read()?, read_role(&row.role)?))).collect()
+}
+
+/// Classes of a program by name, all or those of these ids; whose they are has been asked before.
+pub async fn of_program(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    only: Option<BTreeSet<ClassId>>,
+) -> Result<Vec<Class>, StoreError> {
+    let only = only.map(|ids| ids.into_iter().map(ClassId::uuid).collect::<Vec<_>>());
+    let sql = format!(
+        "select {COLUMNS} where c.program_id = $1 and ($2::uuid[] is null or c.class_id = any($2)) order by c.name, c.class_id"
+    );
+    let values = [program.uuid().into(), only.into()];
+    let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
     found.all(db).await?.into_iter().map(Row::read).collect()
 }
 
+/// A class by its key; whose it is has been asked before.
+pub async fn one(db: &impl ConnectionTrait, key: ClassKey) -> Result<Class, StoreError> {
+    of_program(db, key.program, Some([key.class].into())).await?.pop().ok_or(StoreError::Reference)
+}
+
+/// The classes whose standings were last computed whole by other rules than these.
+pub async fn by_other_rules(db: &impl ConnectionTrait, rules: &str) -> Result<Vec<ClassKey>, StoreError> {
+    let rows = class::Entity::find().filter(class::Column::Rules.ne(rules)).all(db).await?;
+    Ok(rows.into_iter().map(|row| ClassKey { program: row.program_id.into(), class: row.class_id.into() }).collect())
+}
+
 /// Every class there is, for the command line: nobody who signs in is answered with it.
-pub async fn every(db: &impl ConnectionTrait) -> Result<Vec<Class>, StoreError> {
-    let members = crate::entity::membership::Entity::find().all(db).await?;
-    let accounts: BTreeSet<Uuid> = members.into_iter().map(|member| member.account_id).collect();
-    let mut classes: Vec<Class> = Vec::new();
-    for account in accounts {
-        for class in all_for_account(db, account.into()).await? {
-            if classes.iter().all(|known| known.key != class.key) {
-                classes.push(class);
-            }
-        }
-    }
-    Ok(classes)
+pub async fn every(db: &impl ConnectionTrait) -> Result<Vec<ClassKey>, StoreError> {
+    let rows = class::Entity::find().all(db).await?;
+    Ok(rows.into_iter().map(|row| ClassKey { program: row.program_id.into(), class: row.class_id.into() }).collect())
+}
+
+/// Notes by which rules the standings of a class were computed; to be called in the transaction that computed them.
+pub async fn set_rules(db: &impl ConnectionTrait, class: ClassKey, rules: &str) -> Result<(), StoreError> {
+    class::Entity::update_many()
+        .set(class::ActiveModel { rules: Set(rules.to_owned()), ..Default::default() })
+        .filter(class::Column::ProgramId.eq(class.program.uuid()))
+        .filter(class::Column::ClassId.eq(class.class.uuid()))
+        .exec(db)
+        .await?;
+    Ok(())
 }

@@ -14,7 +14,7 @@ use bright_row_core::tapes::settings::MarkerSettings;
 use sea_orm::ActiveValue::Set;
 use sea_orm::ConnectionTrait;
 use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, EntityTrait, QueryFilter, QuerySelect};
+use sea_orm::{ColumnTrait, EntityTrait, QueryFilter};
 
 /// Writes how soon a class looks at things again; to be called in a transaction, with the standings renewed after it.
 pub async fn set_rhythm(
@@ -92,12 +92,6 @@ pub async fn choose_nothing(db: &impl ConnectionTrait, class: ClassKey) -> Resul
         .exec(db)
         .await?;
     Ok(())
-}
-
-/// What a class changed on the checklist, held against other changes until the transaction ends.
-pub async fn edits_to_change(db: &impl ConnectionTrait, class: ClassKey) -> Result<Edits, StoreError> {
-    let row = class::Entity::find_by_id((class.program.uuid(), class.class.uuid())).lock_exclusive().one(db).await?;
-    versioned::read(row.ok_or(StoreError::Reference)?.checklist_edits)
 }
 
 /// Writes what a class changed on the checklist; to be called in a transaction.

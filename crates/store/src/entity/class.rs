@@ -26,6 +26,7 @@ pub struct Model {
     pub round_visit_seconds: i32,
     pub round_max_checks: i32,
     pub marker_settings: Json,
+    pub rules: String,
     pub created_at: DateTimeUtc,
 }
 

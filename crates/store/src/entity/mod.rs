@@ -9,6 +9,7 @@ pub mod child_choice;
 pub mod class;
 pub mod class_choice;
 pub mod day_off;
+pub mod done_once;
 pub mod heading;
 pub mod lesson;
 pub mod loan;
@@ -50,6 +51,7 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(class::Entity),
         of(class_choice::Entity),
         of(day_off::Entity),
+        of(done_once::Entity),
         of(heading::Entity),
         of(lesson::Entity),
         of(loan::Entity),

@@ -108,6 +108,7 @@ pub async fn keep(
     if assets.is_empty() {
         return Ok(());
     }
+    tapes::hold(db, program, assets.iter().map(|asset| asset.id)).await?;
     let before: BTreeMap<AssetId, Option<f64>> =
         all(db, program).await?.into_iter().map(|asset| (asset.id, asset.string_length_mm)).collect();
     let replace = OnConflict::columns([asset::Column::ProgramId, asset::Column::AssetId])

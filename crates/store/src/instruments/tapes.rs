@@ -60,7 +60,7 @@ pub async fn add(
     now: DateTime<Utc>,
 ) -> Result<Vec<Outcome>, StoreError> {
     let tx = db.begin().await?;
-    let there = lock(&tx, program, entries.iter().map(|entry| entry.asset)).await?;
+    let there = hold(&tx, program, entries.iter().map(|entry| entry.asset)).await?;
     let wanted: Vec<&Entry> = entries.iter().filter(|entry| there.contains(&entry.asset)).collect();
     let mut added = insert(&tx, program, &wanted, now).await?;
     let known: Vec<Uuid> = wanted.iter().map(|entry| entry.event.id.uuid()).filter(|id| !added.contains(id)).collect();
@@ -103,8 +103,8 @@ pub(crate) async fn measured(
     renew(db, program, &lengths.iter().map(|(asset, _)| *asset).collect()).await
 }
 
-/// The instruments of the program among these, each held against other entries until the transaction ends.
-async fn lock(
+/// The instruments of the program among these, each held against other entries and changes until the transaction ends.
+pub async fn hold(
     db: &impl ConnectionTrait,
     program: ProgramId,
     assets: impl Iterator<Item = AssetId>,
@@ -167,6 +167,13 @@ async fn find(
 fn read(row: tape_event::Model) -> Result<TapeEvent, StoreError> {
     let work = versioned::read(row.work)?;
     Ok(TapeEvent { id: row.event_id.into(), at: row.happened_at, work })
+}
+
+/// Folds every log of a program anew; to be called in a transaction that has the program alone.
+pub async fn renew_all(db: &impl ConnectionTrait, program: ProgramId) -> Result<(), StoreError> {
+    let rows = asset::Entity::find().filter(asset::Column::ProgramId.eq(program.uuid())).all(db).await?;
+    let there = hold(db, program, rows.into_iter().map(|row| row.asset_id.into())).await?;
+    renew(db, program, &there).await
 }
 
 /// Folds the logs of these instruments anew; the length that follows is the instrument's.

@@ -67,6 +67,8 @@ create table class (
   -- How markers are laid: temperament, alignment, strip, offset, tolerance, A4; what is not there has its default.
   -- Versioned JSON.
   marker_settings jsonb not null default '{"version": 1, "data": {}}' check (marker_settings ? 'version'),
+  -- The rules and the content that the standings of its children were last computed by, whole; empty: none yet.
+  rules text not null default '',
   created_at timestamptz not null default now(),
   primary key (program_id, class_id)
 );
@@ -265,6 +267,15 @@ create index loan_of_asset on loan (program_id, asset_id, since);
 create index loan_of_child on loan (program_id, child_id, since);
 
 -- Supplies counted in the program's store room, by item.
+-- What was done under an id that a page made: the same sent again is not one more. Says nothing of anybody.
+create table done_once (
+  program_id uuid not null references program,
+  request_id uuid not null,
+  answer text not null check (length(answer) <= 100),
+  done_at timestamptz not null,
+  primary key (program_id, request_id)
+);
+
 create table stock (
   program_id uuid not null references program,
   item text not null check (length(item) between 1 and 40),

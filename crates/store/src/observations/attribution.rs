@@ -2,8 +2,8 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use bright_row_core::ChildId;
 use bright_row_core::progress::observation::Observation;
+use bright_row_core::{ChildId, ProgramId};
 use chrono::{DateTime, Utc};
 use sea_orm::{ConnectionTrait, FromQueryResult, QueryResult, Statement};
 use uuid::Uuid;
@@ -17,7 +17,7 @@ use crate::observations::rows::read;
 /// whoever had it when it was looked at. `targets` limits them.
 pub(crate) async fn attributed(
     db: &impl ConnectionTrait,
-    class: ClassKey,
+    program: ProgramId,
     children: &BTreeSet<ChildId>,
     targets: Option<Vec<String>>,
 ) -> Result<BTreeMap<ChildId, Vec<Observation>>, StoreError> {
@@ -42,7 +42,7 @@ pub(crate) async fn attributed(
     let others = targets.as_ref().is_none_or(|targets| targets.iter().any(|target| !target.starts_with(TAPE)));
     let mut found: BTreeMap<ChildId, Vec<Observation>> = BTreeMap::new();
     for sql in others.then_some(OWN).into_iter().chain(tapes.then_some(TAPES)) {
-        let mut values = vec![class.program.uuid().into(), ids.clone().into()];
+        let mut values = vec![program.uuid().into(), ids.clone().into()];
         let only = if targets.is_some() { "where target = any($3)" } else { "" };
         values.extend(targets.clone().map(Into::into));
         let sql = format!("select {READ_BY_PLACE} from ({sql}) as observations {only}");
@@ -117,16 +117,38 @@ struct CurrentHolder {
 /// Who has the instruments now whose tapes these observations speak of.
 pub(crate) async fn current_holders(
     db: &impl ConnectionTrait,
-    class: ClassKey,
+    program: ProgramId,
     touched: &[&Observation],
-) -> Result<Vec<ChildId>, StoreError> {
+) -> Result<BTreeSet<ChildId>, StoreError> {
     const SQL: &str = "
         select h.child_id from tape_observation t
         join loan h on h.program_id = t.program_id and h.asset_id = t.asset_id and h.until is null
         where t.program_id = $1 and t.observation_id = any($2)";
-    let ids: Vec<Uuid> = touched.iter().map(|observation| observation.id.uuid()).collect();
-    let values = [class.program.uuid().into(), ids.into()];
+    let ids = touched.iter().map(|observation| observation.id.uuid()).collect();
+    holders(db, program, SQL, ids).await
+}
+
+/// Who has an instrument now that one of these children has or had.
+pub async fn holders_after(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    children: &BTreeSet<ChildId>,
+) -> Result<BTreeSet<ChildId>, StoreError> {
+    const SQL: &str = "
+        select h.child_id from loan l
+        join loan h on h.program_id = l.program_id and h.asset_id = l.asset_id and h.until is null
+        where l.program_id = $1 and l.child_id = any($2)";
+    holders(db, program, SQL, children.iter().map(|child| child.uuid()).collect()).await
+}
+
+async fn holders(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    sql: &str,
+    ids: Vec<Uuid>,
+) -> Result<BTreeSet<ChildId>, StoreError> {
+    let values = [program.uuid().into(), ids.into()];
     let found =
-        CurrentHolder::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
+        CurrentHolder::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
     Ok(found.all(db).await?.into_iter().map(|row| row.child_id.into()).collect())
 }

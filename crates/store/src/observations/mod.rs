@@ -8,25 +8,25 @@ pub mod standings;
 use crate::observations::rows::read_all;
 use crate::observations::rows::row;
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 use bright_row_core::craft::checklist::{Checklist, Stage};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::id::Target;
+use bright_row_core::craft::loader::Content;
 use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::progress::standing::standings;
-use bright_row_core::{ChildId, ObservationId};
+use bright_row_core::{ChildId, ClassId, ObservationId, ProgramId};
 use sea_orm::sea_query::OnConflict;
-use sea_orm::{
-    ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement, TransactionSession,
-    TransactionTrait,
-};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, TransactionSession, TransactionTrait};
 use uuid::Uuid;
 
 use crate::children;
-use crate::classes::{Class, ClassKey};
+use crate::classes::{self, Class, ClassKey};
 use crate::entity::observation;
 use crate::error::StoreError;
-use crate::observations::attribution::{TAPE, attributed, current_holders};
+use crate::locks::{Hold, hold, hold_children};
+use crate::observations::attribution::{TAPE, attributed, current_holders, holders_after};
 use crate::observations::standings::{Standings, replace};
 
 /// What became of an observation.
@@ -53,22 +53,44 @@ pub enum Refusal {
     RetractsUndo,
 }
 
-/// Adds observations to a class and brings its standings up to date, in one step: all of it is kept or nothing.
+/// Says how classes read the checklist.
+pub trait Checklists: Sync {
+    /// The checklist as a class reads it.
+    fn of_class(&self, class: &Class) -> Arc<Checklist>;
+}
+
+impl Checklists for Content {
+    fn of_class(&self, class: &Class) -> Arc<Checklist> {
+        Arc::new(self.checklist(&class.choices, &class.edits))
+    }
+}
+
+/// What became of observations that were added.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Added {
+    /// Of each, in order.
+    pub outcomes: Vec<Outcome>,
+    /// The classes in which somebody stands otherwise now: of a look at tapes follows how the one stands who has the
+    /// instrument now.
+    pub changed: BTreeSet<ClassId>,
+}
+
+/// Adds observations to a class and brings the standings that follow up to date, in one step: all of it is kept or nothing.
 ///
-/// Answers for each observation in order. Observations of the same child wait for each other, so that standings follow from all of
-/// them; observations of different children do not.
+/// Observations of the same child wait for each other, so that standings follow from all of them; observations of different
+/// children do not. Everybody is computed by the settings of the own class.
 pub async fn add(
     db: &impl TransactionTrait,
-    class: &Class,
-    checklist: &Checklist,
+    class: ClassKey,
+    checklists: &impl Checklists,
     observations: &[Observation],
-) -> Result<Vec<Outcome>, StoreError> {
+) -> Result<Added, StoreError> {
     let tx = db.begin().await?;
-    // Of a look at tapes may follow how the one stands who has the instrument now.
-    let tapes = observations.iter().any(|observation| observation.target.id().starts_with(TAPE));
-    let here = lock_children(&tx, class.key, observations.iter().map(|observation| observation.child), tapes).await?;
-    let mut refusals = refuse_retractions(&tx, class.key, observations).await?;
-    for observation in observations.iter().filter(|observation| !here.contains(&observation.child)) {
+    hold(&tx, class.program, Hold::Shared).await?;
+    let classes = hold_concerned(&tx, class, observations).await?;
+    let here = |child: ChildId| classes.get(&child) == Some(&class.class);
+    let mut refusals = refuse_retractions(&tx, class, observations).await?;
+    for observation in observations.iter().filter(|observation| !here(observation.child)) {
         refusals.insert(observation.id, Refusal::NotInClass);
     }
     let wanted: BTreeMap<ObservationId, &Observation> = observations
@@ -77,13 +99,13 @@ pub async fn add(
         .filter(|observation| !refusals.contains_key(&observation.id))
         .map(|observation| (observation.id, observation))
         .collect();
-    let mut added = insert(&tx, class.key, wanted.values().copied()).await?;
+    let mut added = insert(&tx, class, wanted.values().copied()).await?;
     if added.len() < wanted.len() {
         let known = wanted.keys().filter(|id| !added.contains(*id)).copied().collect();
-        refusals.extend(taken(&tx, class.key, &wanted, known).await?);
+        refusals.extend(taken(&tx, class, &wanted, known).await?);
     }
     let touched: Vec<&Observation> = added.iter().map(|id| wanted[id]).collect();
-    bring_up_to_date(&tx, class, checklist, &touched).await?;
+    let changed = bring_up_to_date(&tx, class, &classes, checklists, &touched).await?;
     tx.commit().await?;
     let outcome = |observation: &Observation| match refusals.get(&observation.id) {
         Some(refusal) => Outcome::Refused(*refusal),
@@ -91,13 +113,13 @@ pub async fn add(
         None if added.remove(&observation.id) => Outcome::Stored,
         None => Outcome::Known,
     };
-    Ok(observations.iter().map(outcome).collect())
+    Ok(Added { outcomes: observations.iter().map(outcome).collect(), changed })
 }
 
-/// Recomputes a class's standings from its observations, without touching what is stored.
+/// Recomputes the standings of everybody of a class, those who left among them, without touching what is stored.
 pub async fn rebuild(db: &impl ConnectionTrait, class: &Class, checklist: &Checklist) -> Result<Standings, StoreError> {
-    let children = children::of_class(db, class.key).await?.into_iter().map(|child| child.id).collect();
-    let standings = attributed(db, class.key, &children, None)
+    let children = children::ids_of_class(db, class.key).await?;
+    let standings = attributed(db, class.key.program, &children, None)
         .await?
         .into_iter()
         .map(|(child, observations)| (child, standings(checklist, &observations, &class.calendar, &class.rhythm)))
@@ -105,22 +127,27 @@ pub async fn rebuild(db: &impl ConnectionTrait, class: &Class, checklist: &Check
     Ok(standings.collect())
 }
 
-/// Recomputes everything that stands for these children, who are in this class now: after an instrument changed hands,
-/// or a child came from a class with another calendar. To be called in a transaction.
+/// Recomputes everything that stands for these children of a program, each by the settings of its class: after an instrument
+/// changed hands, a child came from another class, or a class looks at things otherwise. Answers the classes they are in. To be
+/// called in a transaction that has the program alone.
 pub async fn renew(
     db: &impl ConnectionTrait,
-    class: &Class,
-    checklist: &Checklist,
+    program: ProgramId,
     children: &BTreeSet<ChildId>,
-) -> Result<(), StoreError> {
-    let here = lock_children(db, class.key, children.iter().copied(), false).await?;
-    let fresh: Standings = attributed(db, class.key, &here, None)
-        .await?
-        .into_iter()
-        .map(|(child, observations)| (child, standings(checklist, &observations, &class.calendar, &class.rhythm)))
-        .collect();
-    let checkpoints = checklist.checkpoints().iter().map(|checkpoint| checkpoint.id.clone()).collect();
-    replace(db, class.key, &here, &checkpoints, &fresh).await
+    checklists: &impl Checklists,
+) -> Result<BTreeSet<ClassId>, StoreError> {
+    let classes = children::classes_of(db, program, children).await?;
+    let mut found = attributed(db, program, &classes.keys().copied().collect(), None).await?;
+    let mut fresh = Standings::new();
+    for class in classes::of_program(db, program, Some(classes.values().copied().collect())).await? {
+        let checklist = checklists.of_class(&class);
+        for (child, _) in classes.iter().filter(|(_, of)| **of == class.key.class) {
+            let observations = found.remove(child).unwrap_or_default();
+            fresh.insert(*child, standings(&checklist, &observations, &class.calendar, &class.rhythm));
+        }
+    }
+    replace(db, program, &fresh, None).await?;
+    Ok(classes.into_values().collect())
 }
 
 /// Every observation that stands for these children of a program: their own, but of the tapes those of the instrument each
@@ -130,39 +157,22 @@ pub async fn standing_for(
     class: ClassKey,
     children: &BTreeSet<ChildId>,
 ) -> Result<BTreeMap<ChildId, Vec<Observation>>, StoreError> {
-    attributed(db, class, children, None).await
+    attributed(db, class.program, children, None).await
 }
 
-#[derive(FromQueryResult)]
-struct Locked {
-    child_id: Uuid,
-}
-
-/// The children of the class among these, each locked against other additions until the transaction ends; `with_current_holders`
-/// locks those too who have an instrument that one of these had.
-async fn lock_children(
+/// Waits until nobody else adds observations of the children of these, or of who has an instrument now that one of them had;
+/// answers their classes, without those who are not in the program.
+async fn hold_concerned(
     db: &impl ConnectionTrait,
     class: ClassKey,
-    children: impl Iterator<Item = ChildId>,
-    with_current_holders: bool,
-) -> Result<BTreeSet<ChildId>, StoreError> {
-    // In the order of their ids, so that two batches never wait for each other in a circle.
-    const CURRENT_HOLDERS: &str = "
-        or child_id in (select h.child_id from loan l
-                        join loan h on h.program_id = l.program_id and h.asset_id = l.asset_id and h.until is null
-                        where l.program_id = $1 and l.child_id = any($3))";
-    let sql = format!(
-        "select child_id, pg_advisory_xact_lock(hashtextextended(child_id::text, 0)) is null
-         from (select child_id from child
-               where program_id = $1 and (class_id = $2 and child_id = any($3) {})
-               order by child_id offset 0) as ordered",
-        if with_current_holders { CURRENT_HOLDERS } else { "" }
-    );
-    let ids: BTreeSet<Uuid> = children.map(ChildId::uuid).collect();
-    let values = [class.program.uuid().into(), class.class.uuid().into(), Vec::from_iter(ids.clone()).into()];
-    let found = Locked::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
-    let locked = found.all(db).await?.into_iter().map(|row| row.child_id);
-    Ok(locked.filter(|child| ids.contains(child)).map(ChildId::from).collect())
+    observations: &[Observation],
+) -> Result<BTreeMap<ChildId, ClassId>, StoreError> {
+    let mut children: BTreeSet<ChildId> = observations.iter().map(|observation| observation.child).collect();
+    if observations.iter().any(|observation| observation.target.id().starts_with(TAPE)) {
+        children.extend(holders_after(db, class.program, &children).await?);
+    }
+    hold_children(db, &children).await?;
+    children::classes_of(db, class.program, &children).await
 }
 
 /// Which retractions cannot be. One whose observation has not arrived yet is kept: it will count when it does.
@@ -242,11 +252,45 @@ async fn taken(
         .collect())
 }
 
-/// Recomputes the standings of the stages that these observations speak of.
+/// Recomputes the standings of the stages that these observations speak of, for everybody for whom they stand; answers the
+/// classes of those.
 async fn bring_up_to_date(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    classes: &BTreeMap<ChildId, ClassId>,
+    checklists: &impl Checklists,
+    touched: &[&Observation],
+) -> Result<BTreeSet<ClassId>, StoreError> {
+    let mut children: BTreeSet<ChildId> = touched.iter().map(|observation| observation.child).collect();
+    if touched.iter().any(|observation| observation.target.id().starts_with(TAPE)) {
+        children.extend(current_holders(db, class.program, touched).await?);
+    }
+    let concerned: BTreeSet<ClassId> = children.iter().filter_map(|child| classes.get(child)).copied().collect();
+    if concerned.is_empty() {
+        return Ok(concerned);
+    }
+    for class in classes::of_program(db, class.program, Some(concerned.clone())).await? {
+        let of_class = children_in(classes, &children, class.key.class);
+        renew_stages(db, &class, &checklists.of_class(&class), &of_class, touched).await?;
+    }
+    Ok(concerned)
+}
+
+/// Those of some children who are in a class.
+fn children_in(
+    classes: &BTreeMap<ChildId, ClassId>,
+    children: &BTreeSet<ChildId>,
+    class: ClassId,
+) -> BTreeSet<ChildId> {
+    children.iter().filter(|child| classes.get(child) == Some(&class)).copied().collect()
+}
+
+/// Recomputes how children of a class stand at the stages that these observations speak of.
+async fn renew_stages(
     db: &impl ConnectionTrait,
     class: &Class,
     checklist: &Checklist,
+    children: &BTreeSet<ChildId>,
     touched: &[&Observation],
 ) -> Result<(), StoreError> {
     let stage_of = |target: &Target| -> Option<&Stage> {
@@ -270,14 +314,11 @@ async fn bring_up_to_date(
     }
     let targets = stages.keys().map(|stage| stage.as_str()).chain(checkpoints.iter().map(CheckpointId::as_str));
     let targets: Vec<String> = targets.map(str::to_owned).collect();
-    let mut children: BTreeSet<ChildId> = touched.iter().map(|observation| observation.child).collect();
-    if targets.iter().any(|target| target.starts_with(TAPE)) {
-        children.extend(current_holders(db, class.key, touched).await?);
+    let mut found = attributed(db, class.key.program, children, Some(targets)).await?;
+    let mut fresh = Standings::new();
+    for child in children {
+        let observations = found.remove(child).unwrap_or_default();
+        fresh.insert(*child, standings(checklist, &observations, &class.calendar, &class.rhythm));
     }
-    let fresh: Standings = attributed(db, class.key, &children, Some(targets))
-        .await?
-        .into_iter()
-        .map(|(child, observations)| (child, standings(checklist, &observations, &class.calendar, &class.rhythm)))
-        .collect();
-    replace(db, class.key, &children, &checkpoints, &fresh).await
+    replace(db, class.key.program, &fresh, Some(&checkpoints)).await
 }

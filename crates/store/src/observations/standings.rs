@@ -4,12 +4,12 @@ use crate::observations::rows::read_level;
 use crate::observations::rows::read_says;
 use std::collections::{BTreeMap, BTreeSet};
 
-use bright_row_core::ChildId;
 use bright_row_core::craft::id::{CheckpointId, SlipId};
 use bright_row_core::progress::standing::Standing;
+use bright_row_core::{ChildId, ProgramId};
 use sea_orm::ActiveValue::Set;
-use sea_orm::sea_query::{ExprTrait, OnConflict};
-use sea_orm::{ColumnTrait, Condition, ConnectionTrait, EntityTrait, QueryFilter, Statement};
+use sea_orm::sea_query::OnConflict;
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, Statement};
 use uuid::Uuid;
 
 use crate::classes::ClassKey;
@@ -19,7 +19,7 @@ use crate::error::StoreError;
 /// The standings of children at checkpoints.
 pub type Standings = BTreeMap<ChildId, BTreeMap<CheckpointId, Standing>>;
 
-/// The standings of everybody in a class; children nobody looked at are left out.
+/// The standings of everybody of a class, those who left among them; children nobody looked at are left out.
 ///
 /// Columns are read by their place: a class has hundreds of rows, and looking each column up by its name costs more than
 /// reading it.
@@ -29,7 +29,7 @@ pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Stan
                array_to_string(s.slips, ' '), s.says, s.passed_at
         from child c
         join standing s on s.program_id = c.program_id and s.child_id = c.child_id
-        where c.program_id = $1 and c.class_id = $2 and c.left_on is null";
+        where c.program_id = $1 and c.class_id = $2";
     let values = [class.program.uuid().into(), class.class.uuid().into()];
     let mut standings = Standings::new();
     for row in db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await? {
@@ -67,38 +67,26 @@ pub async fn of_child(
     Ok(collect(rows)?.remove(&child).unwrap_or_default())
 }
 
-/// Puts `fresh` in the place of everything known about these children at these checkpoints.
+/// The most rows that one statement takes: PostgreSQL counts its values in 16 bits.
+const ROWS_AT_ONCE: usize = 4000;
+
+/// Puts `fresh` in the place of everything known about its children, at these checkpoints or at all.
 pub(crate) async fn replace(
     db: &impl ConnectionTrait,
-    class: ClassKey,
-    children: &BTreeSet<ChildId>,
-    checkpoints: &BTreeSet<CheckpointId>,
+    program: ProgramId,
     fresh: &Standings,
+    checkpoints: Option<&BTreeSet<CheckpointId>>,
 ) -> Result<(), StoreError> {
-    let gone: Vec<(Uuid, String)> = children
-        .iter()
-        .flat_map(|child| checkpoints.iter().map(move |checkpoint| (child, checkpoint)))
-        .filter(|(child, checkpoint)| !fresh.get(child).is_some_and(|of_child| of_child.contains_key(*checkpoint)))
-        .map(|(child, checkpoint)| (child.uuid(), checkpoint.as_str().to_owned()))
-        .collect();
-    if !gone.is_empty() {
-        let any = gone.into_iter().fold(Condition::any(), |any, (child, checkpoint)| {
-            any.add(standing::Column::ChildId.eq(child).and(standing::Column::CheckpointId.eq(checkpoint)))
-        });
-        standing::Entity::delete_many()
-            .filter(standing::Column::ProgramId.eq(class.program.uuid()))
-            .filter(any)
-            .exec(db)
-            .await?;
+    let mut rows = Vec::new();
+    let mut kept = (Vec::new(), Vec::new());
+    for (child, of_child) in fresh {
+        for (checkpoint, standing) in of_child {
+            rows.push(row(program, *child, checkpoint, standing));
+            kept.0.push(child.uuid());
+            kept.1.push(checkpoint.as_str().to_owned());
+        }
     }
-    let rows: Vec<_> = fresh
-        .iter()
-        .flat_map(|(child, of_child)| of_child.iter().map(move |(checkpoint, standing)| (child, checkpoint, standing)))
-        .map(|(child, checkpoint, standing)| row(class, *child, checkpoint, standing))
-        .collect();
-    if rows.is_empty() {
-        return Ok(());
-    }
+    delete_others(db, program, fresh.keys().map(|child| child.uuid()).collect(), checkpoints, kept).await?;
     let update =
         OnConflict::columns([standing::Column::ProgramId, standing::Column::ChildId, standing::Column::CheckpointId])
             .update_columns([
@@ -113,13 +101,35 @@ pub(crate) async fn replace(
                 standing::Column::Says,
             ])
             .to_owned();
-    standing::Entity::insert_many(rows).on_conflict(update).exec_without_returning(db).await?;
+    for rows in rows.chunks(ROWS_AT_ONCE) {
+        let insert = standing::Entity::insert_many(rows.to_vec()).on_conflict(update.clone());
+        insert.exec_without_returning(db).await?;
+    }
     Ok(())
 }
 
-fn row(class: ClassKey, child: ChildId, checkpoint: &CheckpointId, standing: &Standing) -> standing::ActiveModel {
+/// Deletes the standings of these children, at these checkpoints or at all, but for those that are `kept`.
+async fn delete_others(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    children: Vec<Uuid>,
+    checkpoints: Option<&BTreeSet<CheckpointId>>,
+    (kept_children, kept_checkpoints): (Vec<Uuid>, Vec<String>),
+) -> Result<(), StoreError> {
+    const SQL: &str = "
+        delete from standing s
+        where s.program_id = $1 and s.child_id = any($2) and ($3::text[] is null or s.checkpoint_id = any($3))
+          and not exists (select from unnest($4::uuid[], $5::text[]) as kept (child_id, checkpoint_id)
+                          where kept.child_id = s.child_id and kept.checkpoint_id = s.checkpoint_id)";
+    let at = checkpoints.map(|all| all.iter().map(|id| id.as_str().to_owned()).collect::<Vec<_>>());
+    let values = [program.uuid().into(), children.into(), at.into(), kept_children.into(), kept_checkpoints.into()];
+    db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await?;
+    Ok(())
+}
+
+fn row(program: ProgramId, child: ChildId, checkpoint: &CheckpointId, standing: &Standing) -> standing::ActiveModel {
     standing::ActiveModel {
-        program_id: Set(class.program.uuid()),
+        program_id: Set(program.uuid()),
         child_id: Set(child.uuid()),
         checkpoint_id: Set(checkpoint.as_str().to_owned()),
         level: Set(i16::from(standing.level.number())),

@@ -19,6 +19,7 @@ use uuid::Uuid;
 use crate::classes::ClassKey;
 use crate::entity::{child, observation, round_event, round_event_child};
 use crate::error::StoreError;
+use crate::locks::{Hold, hold};
 use crate::observations::{Outcome, Refusal};
 
 /// One thing that happened in a round.
@@ -51,6 +52,8 @@ pub async fn add(
     now: DateTime<Utc>,
 ) -> Result<Vec<Outcome>, StoreError> {
     let tx = db.begin().await?;
+    // Nobody whom an event names is removed meanwhile.
+    hold(&tx, class.program, Hold::Shared).await?;
     let named: BTreeSet<Uuid> =
         events.iter().flat_map(|event| &event.children).map(|(child, _)| child.uuid()).collect();
     let there: BTreeSet<Uuid> = child::Entity::find()

@@ -8,7 +8,7 @@ use bright_row_core::craft::edits::Edits;
 use bright_row_core::craft::id::{CheckpointId, Target};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::level::Level;
-use bright_row_core::craft::loader::{self, Source};
+use bright_row_core::craft::loader::{self, Content, Source};
 use bright_row_core::progress::observation::{Observation, Observed, Via};
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::role::Role;
@@ -26,7 +26,7 @@ use chrono::{DateTime, Duration, Utc, Weekday};
 use uuid::Uuid;
 
 /// The content that ships.
-pub fn checklist() -> Checklist {
+pub fn content() -> Content {
     fn gather(folder: &std::path::Path, root: &std::path::Path, files: &mut Vec<(String, String)>) {
         for entry in std::fs::read_dir(folder).expect("the content") {
             let path = entry.expect("an entry").path();
@@ -42,8 +42,12 @@ pub fn checklist() -> Checklist {
     let mut files = Vec::new();
     gather(&root, &root, &mut files);
     let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
-    let content = loader::read(&sources).expect("the content that ships has no fault");
-    content.checklist(&BTreeMap::new(), &Edits::default())
+    loader::read(&sources).expect("the content that ships has no fault")
+}
+
+/// The checklist of a class that chose and changed nothing.
+pub fn checklist() -> Checklist {
+    content().checklist(&BTreeMap::new(), &Edits::default())
 }
 
 pub fn now() -> DateTime<Utc> {
@@ -87,7 +91,7 @@ pub async fn school() -> School {
     let named = children.iter().zip(["Ada K.", "Ben O."]);
     let named = named.map(|(id, name)| Child::new(*id, name.to_owned(), Instrument::Violin, day("2026-09-01")));
     children::add(&db, key, &named.collect::<Vec<_>>()).await.expect("children");
-    let class = classes::for_account(&db, director.id, key.class).await.expect("an answer").expect("the class");
+    let class = classes::for_account(&db, director.id, key.class).await.expect("an answer").expect("the class").0;
     School { db, class, director: director.id, children }
 }
 
@@ -109,7 +113,8 @@ impl School {
     }
 
     pub async fn add(&self, observations: &[Observation]) -> Vec<Outcome> {
-        observations::add(&self.db, &self.class, &checklist(), observations).await.expect("the database answers")
+        let added = observations::add(&self.db, self.class.key, &content(), observations).await;
+        added.expect("the database answers").outcomes
     }
 
     pub async fn instrument(&self, tag: &str) -> AssetId {

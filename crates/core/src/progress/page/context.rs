@@ -31,6 +31,8 @@ pub struct AccommodationView {
     pub look_for: Option<String>,
     /// Why.
     pub reason: String,
+    /// The version of it.
+    pub version: String,
     /// Who decided it.
     pub made: MadeView,
 }

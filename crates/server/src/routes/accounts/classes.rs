@@ -18,7 +18,6 @@ use chrono::{NaiveDate, Weekday};
 use chrono_tz::Tz;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-use uuid::Uuid;
 
 use crate::auth::guard::{Director, SignedIn, may_change};
 use crate::error::answers::{ForDirectorsAgreeing, ForDirectorsWriting};
@@ -43,10 +42,10 @@ pub struct ClassView {
     role: Role,
 }
 
-impl From<Class> for ClassView {
-    fn from(class: Class) -> Self {
+impl From<(Class, Role)> for ClassView {
+    fn from((class, role): (Class, Role)) -> Self {
         let id = class.key.class;
-        Self { id, name: class.name, program_name: class.program_name, role: class.role }
+        Self { id, name: class.name, program_name: class.program_name, role }
     }
 }
 
@@ -54,6 +53,8 @@ impl From<Class> for ClassView {
 #[derive(Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct NewClassBody {
+    /// Made by the page when the form opened: the same added again is not one more.
+    id: ClassId,
     /// One of the programs one is a director of.
     program_id: ProgramId,
     name: String,
@@ -81,7 +82,7 @@ pub struct NewChildren {
 #[derive(Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct NewChild {
-    /// Made by the page; the same id twice is refused.
+    /// Made by the page: the same added again is not one more.
     id: ChildId,
     #[serde(flatten)]
     entry: RosterEntry,
@@ -119,8 +120,8 @@ pub async fn add_class(
     let (_, _, role) = programs.into_iter().find(|(id, ..)| *id == program).ok_or(ApiError::NotFound("program"))?;
     may_change(role)?;
     let new = read_class(program, &body)?;
-    let class = use_cases::add_class::add_class(&app, account, &new).await?;
-    Ok((StatusCode::CREATED, Json(class.into())))
+    let class = use_cases::add_class::add_class(&app, &new).await?;
+    Ok((StatusCode::CREATED, Json((class, role).into())))
 }
 
 fn read_class(program: ProgramId, body: &NewClassBody) -> Result<NewClass, ApiError> {
@@ -145,7 +146,7 @@ fn read_class(program: ProgramId, body: &NewClassBody) -> Result<NewClass, ApiEr
     }
     fields.finish()?;
     Ok(NewClass {
-        key: ClassKey { program, class: Uuid::now_v7().into() },
+        key: ClassKey { program, class: body.id },
         name,
         time_zone,
         first_day: body.first_day,

@@ -5,6 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use axum::response::IntoResponse;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::calendar::{CalendarError, MeetingCalendar};
 use bright_row_core::round::checks::{Check, Why};
@@ -15,9 +16,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::auth::guard::{Director, Member};
-use crate::error::answers::{ForDirectorsImporting, ForDirectorsWriting, ForMembers};
+use crate::error::answers::{ForDirectorsImporting, ForDirectorsReplacing, ForMembers};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
+use crate::extract::based_on::{BasedOn, BasedOnHeaders, etag, version};
 use crate::extract::files::{Download, Upload};
 use crate::state::App;
 use crate::use_cases::change_settings;
@@ -69,6 +71,8 @@ pub struct ShortDayView {
 #[serde(rename_all = "camelCase")]
 pub struct CalendarAnswer {
     set: CalendarView,
+    /// The version of `set`.
+    version: String,
     time_zone: String,
     today: NaiveDate,
     /// Every meeting, in order.
@@ -82,28 +86,41 @@ pub struct CalendarAnswer {
         (status = 200, body = CalendarAnswer),
         ForMembers,
     ))]
-pub async fn calendar(State(app): State<App>, member: Member) -> Result<Json<CalendarAnswer>, ApiError> {
+pub async fn calendar(State(app): State<App>, member: Member) -> Result<impl IntoResponse, ApiError> {
     let class = &member.class;
     let settings = calendar::of_class(&app.db, class.key).await?;
-    let days_off = settings.days_off.into_iter().map(|(day, reason)| DayOffView { day, reason });
-    let short_days =
-        settings.short_days.into_iter().map(|(day, (minutes, reason))| ShortDayView { day, minutes, reason });
-    Ok(Json(CalendarAnswer {
-        set: CalendarView {
-            first_day: settings.first_day,
-            last_day: settings.last_day,
-            meeting_days: settings.weekdays.iter().filter_map(|day| u8::try_from(*day).ok()).collect(),
-            days_off: days_off.collect(),
-            short_days: short_days.collect(),
-        },
+    let set = CalendarView::from(&settings);
+    let version = version(&set);
+    let answer = CalendarAnswer {
+        set,
+        version: version.clone(),
         time_zone: settings.time_zone.name().to_owned(),
         today: class.calendar.day_of(app.now()),
         meetings: (1..=class.calendar.total()).filter_map(|number| class.calendar.date_of(number)).collect(),
-    }))
+    };
+    Ok((etag(&version), Json(answer)))
+}
+
+impl From<&CalendarSettings> for CalendarView {
+    fn from(settings: &CalendarSettings) -> Self {
+        let off = |(day, reason): (&NaiveDate, &String)| DayOffView { day: *day, reason: reason.clone() };
+        let short = |(day, (minutes, reason)): (&NaiveDate, &(u32, String))| ShortDayView {
+            day: *day,
+            minutes: *minutes,
+            reason: reason.clone(),
+        };
+        Self {
+            first_day: settings.first_day,
+            last_day: settings.last_day,
+            meeting_days: settings.weekdays.iter().filter_map(|day| u8::try_from(*day).ok()).collect(),
+            days_off: settings.days_off.iter().map(off).collect(),
+            short_days: settings.short_days.iter().map(short).collect(),
+        }
+    }
 }
 
 impl CalendarView {
-    fn check(&self, settings: &CalendarSettings) -> Result<(CalendarSettings, MeetingCalendar), ApiError> {
+    fn check(&self, settings: &CalendarSettings) -> Result<CalendarSettings, ApiError> {
         let mut faults = Vec::new();
         let weekdays: BTreeSet<u8> = self.meeting_days.iter().copied().collect();
         let known: Vec<Weekday> =
@@ -122,21 +139,19 @@ impl CalendarView {
             self.days_off.iter().map(|off| (off.day, off.reason.trim().to_owned())).collect();
         let off = days_off.keys().copied().collect();
         let made = MeetingCalendar::new(settings.time_zone, self.first_day, self.last_day, &known, &off);
-        let made = made.map_err(|error| faults.push(calendar_fault(&error)));
-        let Ok(calendar) = made else { return Err(ApiError::Invalid(faults)) };
+        faults.extend(made.err().map(|error| calendar_fault(&error)));
         if !faults.is_empty() {
             return Err(ApiError::Invalid(faults));
         }
         let short = self.short_days.iter().map(|day| (day.day, (day.minutes, day.reason.trim().to_owned())));
-        let settings = CalendarSettings {
+        Ok(CalendarSettings {
             time_zone: settings.time_zone,
             first_day: self.first_day,
             last_day: self.last_day,
             weekdays: weekdays.into_iter().map(i16::from).collect(),
             days_off,
             short_days: short.collect(),
-        };
-        Ok((settings, calendar))
+        })
     }
 }
 
@@ -150,18 +165,24 @@ fn calendar_fault(error: &CalendarError) -> FieldError {
 
 /// Sets when a class meets, whole; directors only. No observation changes: what is due follows anew.
 #[utoipa::path(put, path = "/api/classes/{class}/calendar", tag = "approach",
-    params(("class" = Uuid, Path, description = "The class")),
+    params(("class" = Uuid, Path, description = "The class"), BasedOnHeaders),
     request_body = CalendarView,
     responses(
         (status = 204, description = "Counts from now on"),
-        ForDirectorsWriting,
+        ForDirectorsReplacing,
     ))]
 pub async fn set_calendar(
     State(app): State<App>,
     Director(member): Director,
+    based_on: BasedOn,
     Body(body): Body<CalendarView>,
 ) -> Result<StatusCode, ApiError> {
-    change_settings::set_calendar(&app, member, |before| body.check(before)).await?;
+    change_settings::set_calendar(&app, &member, |before| {
+        let wanted = body.check(before)?;
+        based_on.allow(Some(&CalendarView::from(before)), &CalendarView::from(&wanted))?;
+        Ok(wanted)
+    })
+    .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

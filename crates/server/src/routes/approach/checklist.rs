@@ -14,8 +14,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::error::ApiError;
-use crate::error::answers::{ForDirectorsWriting, ForMembers};
+use crate::error::answers::{ForDirectorsReplacing, ForMembers};
+use crate::extract::based_on::{BasedOn, BasedOnHeaders, version};
 use crate::extract::{Body, CheckpointInPath};
+use bright_row_store::classes::Class;
 
 use crate::auth::guard::{Director, Member};
 use crate::state::App;
@@ -56,6 +58,9 @@ pub struct EditedCheckpoint {
     left_out: Vec<Instrument>,
     /// As they read, one for each different wording.
     texts: Vec<EditedText>,
+    /// The version of all this.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    version: String,
 }
 
 /// What a checkpoint is, and what the class did with it.
@@ -95,11 +100,30 @@ pub struct EditedText {
         ForMembers,
     ))]
 pub async fn checklist(State(app): State<App>, member: Member) -> Result<Json<ChecklistView>, ApiError> {
-    Ok(Json(view(&app, &member)))
+    let mut checklist = view(&app, &member.class);
+    for checkpoint in checklist.stages.iter_mut().flat_map(|stage| &mut stage.checkpoints) {
+        checkpoint.version = version(checkpoint);
+    }
+    Ok(Json(checklist))
 }
 
-fn view(app: &App, member: &Member) -> ChecklistView {
-    let (choices, edits) = (&member.class.choices, &member.class.edits);
+/// Whether a class as it was may be changed to what it would be at this checkpoint.
+pub(super) fn allow(
+    app: &App,
+    based_on: &BasedOn,
+    id: &CheckpointId,
+    (before, after): (&Class, &Class),
+) -> Result<(), ApiError> {
+    let of = |class: &Class| {
+        let checkpoints = view(app, class).stages.into_iter().flat_map(|stage| stage.checkpoints);
+        checkpoints.into_iter().find(|checkpoint| checkpoint.id == id.as_str())
+    };
+    let wanted = of(after).ok_or(ApiError::NotFound("checkpoint"))?;
+    based_on.allow(of(before).as_ref(), &wanted)
+}
+
+fn view(app: &App, class: &Class) -> ChecklistView {
+    let (choices, edits) = (&class.choices, &class.edits);
     // What is switched off is shown all the same, with the words it would have.
     let shown = Edits { off: BTreeSet::new(), ..edits.clone() };
     let now = app.content.checklist(choices, &shown);
@@ -155,6 +179,7 @@ fn checkpoint_view(checkpoint: &Checkpoint, shared: &Checklist, plan: &Checklist
                 shared: shared.clone(),
             })
             .collect(),
+        version: String::new(),
     }
 }
 
@@ -181,20 +206,22 @@ pub struct CheckpointBody {
     params(
         ("class" = Uuid, Path, description = "The class"),
         ("checkpoint" = String, Path, description = "The checkpoint"),
+        BasedOnHeaders,
     ),
     request_body = CheckpointBody,
     responses(
         (status = 204, description = "Counts from now on"),
-        ForDirectorsWriting,
+        ForDirectorsReplacing,
     ))]
 pub async fn change_checkpoint(
     State(app): State<App>,
     Director(member): Director,
     CheckpointInPath(id): CheckpointInPath,
+    based_on: BasedOn,
     Body(body): Body<CheckpointBody>,
 ) -> Result<StatusCode, ApiError> {
     let shared = app.content.checklist(&member.class.choices, &Edits::default());
-    change_edits(&app, &member, |edits| {
+    let change = |edits: &mut Edits| {
         let own = edits.own.contains_key(&id);
         if !own && shared.checkpoint(id.as_str()).is_none() {
             return Err(ApiError::NotFound("checkpoint"));
@@ -213,8 +240,8 @@ pub async fn change_checkpoint(
             };
         }
         Ok(())
-    })
-    .await?;
+    };
+    change_edits(&app, &member, change, |before, after| allow(&app, &based_on, &id, (before, after))).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

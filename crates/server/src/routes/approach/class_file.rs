@@ -3,17 +3,18 @@
 use crate::failure::sentence;
 use axum::Json;
 use axum::extract::State;
-use bright_row_core::craft::edits::Edits;
 use bright_row_core::craft::loader::Source;
 use bright_row_core::craft::loader::class_file::{self, ClassChecklist};
+use bright_row_store::classes::Class;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::auth::guard::{Director, Member};
+use crate::digest::digest;
 use crate::error::answers::{ForDirectorsImporting, ForMembers};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
-use crate::extract::files::{Agreement, Download, Upload, digest};
+use crate::extract::files::{Agreement, Download, Upload};
 use crate::routes::approach::options::{ChangeView, change_views};
 use crate::state::App;
 use crate::use_cases::change_settings::take_class_file;
@@ -74,9 +75,10 @@ pub async fn class_file_in(
                 .collect(),
         )
     })?;
-    let preview = take_class_file(&app, &member, file, |edits, file| {
-        let mut preview = preview(&app, &member, edits, file)?;
-        let Some(agreed) = agreement.digest else { return Ok((preview, false)) };
+    let preview = take_class_file(&app, &member, file, agreement.import, |class, file, done| {
+        let mut preview = preview(&app, class, file)?;
+        preview.done = done;
+        let Some(agreed) = agreement.digest.filter(|_| !done) else { return Ok((preview, false)) };
         if agreed != preview.digest {
             return Err(ApiError::Conflict(
                 "The checklist has changed since you looked. Look again; nothing was changed.",
@@ -88,10 +90,10 @@ pub async fn class_file_in(
     Ok(Json(preview.await?))
 }
 
-/// What taking `file` would change for a class whose edits are `edits`.
-fn preview(app: &App, member: &Member, edits: &Edits, file: &ClassChecklist) -> Result<ClassFilePreview, ApiError> {
-    let chosen = &member.class.choices;
-    let before = app.content.checklist(chosen, edits);
+/// What taking `file` would change for a class.
+fn preview(app: &App, class: &Class, file: &ClassChecklist) -> Result<ClassFilePreview, ApiError> {
+    let chosen = &class.choices;
+    let before = app.content.checklist(chosen, &class.edits);
     let after = app.content.checklist(&file.choices, &file.edits);
     let choices = app.content.approach.choices.iter();
     let choices = choices.filter(|choice| choice.chosen(chosen) != choice.chosen(&file.choices)).count();

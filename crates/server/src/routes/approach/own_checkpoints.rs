@@ -4,19 +4,20 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::craft::checklist::Wording;
-use bright_row_core::craft::edits::OwnCheckpoint;
+use bright_row_core::craft::edits::{Edits, OwnCheckpoint};
 use bright_row_core::craft::id::StageId;
-use bright_row_store::observations::history;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use crate::auth::guard::Director;
 use crate::error::ApiError;
-use crate::error::answers::{ForDirectorsAgreeing, ForDirectorsWriting};
+use crate::error::answers::{ForDirectorsAgreeing, ForDirectorsReplacing, ForDirectorsWriting};
+use crate::extract::based_on::{BasedOn, BasedOnHeaders};
 use crate::extract::{Body, CheckpointInPath};
-use crate::routes::approach::checklist::TextsBody;
+use crate::routes::approach::checklist::{TextsBody, allow};
 use crate::state::App;
-use crate::use_cases::change_settings::change_edits;
+use crate::use_cases::change_settings::{self, change_edits};
 
 /// A checkpoint of the class's own.
 #[derive(Deserialize, ToSchema)]
@@ -39,6 +40,9 @@ pub struct OwnBody {
     play: bool,
     /// For each instrument it is for.
     texts: Vec<TextsBody>,
+    /// The id that the page gave this when the form opened: the same added again is not one more.
+    #[serde(default)]
+    request: Option<Uuid>,
 }
 
 impl OwnBody {
@@ -85,13 +89,8 @@ pub async fn add_checkpoint(
     Director(member): Director,
     Body(body): Body<OwnBody>,
 ) -> Result<(StatusCode, Json<Added>), ApiError> {
-    let own = body.own();
-    let id = change_edits(&app, &member, |edits| {
-        let id = edits.new_id(app.content.template.shared(), &own.stage, &own.name);
-        edits.own.insert(id.clone(), own);
-        Ok(id)
-    })
-    .await?;
+    let request = body.request;
+    let id = change_settings::add_own(&app, &member, request, body.own()).await?;
     Ok((StatusCode::CREATED, Json(Added { id: id.to_string() })))
 }
 
@@ -100,24 +99,26 @@ pub async fn add_checkpoint(
     params(
         ("class" = Uuid, Path, description = "The class"),
         ("checkpoint" = String, Path, description = "The checkpoint"),
+        BasedOnHeaders,
     ),
     request_body = OwnBody,
     responses(
         (status = 204, description = "Changed"),
-        ForDirectorsWriting,
+        ForDirectorsReplacing,
     ))]
 pub async fn change_own(
     State(app): State<App>,
     Director(member): Director,
     CheckpointInPath(id): CheckpointInPath,
+    based_on: BasedOn,
     Body(body): Body<OwnBody>,
 ) -> Result<StatusCode, ApiError> {
-    change_edits(&app, &member, |edits| {
+    let change = |edits: &mut Edits| {
         let known = edits.own.get_mut(&id).ok_or(ApiError::NotFound("checkpoint of the class's own"))?;
         *known = body.own();
         Ok(())
-    })
-    .await?;
+    };
+    change_edits(&app, &member, change, |before, after| allow(&app, &based_on, &id, (before, after))).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -137,15 +138,6 @@ pub async fn remove_own(
     Director(member): Director,
     CheckpointInPath(id): CheckpointInPath,
 ) -> Result<StatusCode, ApiError> {
-    if history::any_at(&app.db, member.class.key, id.as_str()).await? {
-        return Err(ApiError::Conflict(
-            "Children have observations here. Switch it off instead: the observations stay and keep their name.",
-        ));
-    }
-    change_edits(&app, &member, |edits| {
-        edits.off.remove(&id);
-        edits.own.remove(&id).map(drop).ok_or(ApiError::NotFound("checkpoint of the class's own"))
-    })
-    .await?;
+    change_settings::remove_own(&app, &member, &id).await?;
     Ok(StatusCode::NO_CONTENT)
 }

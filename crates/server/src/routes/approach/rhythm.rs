@@ -3,15 +3,17 @@
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use axum::response::IntoResponse;
 use bright_row_core::progress::rhythm::{MAX_INTERVAL, Rhythm};
 use bright_row_store::classes::{Class, RoundSettings};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::auth::guard::{Director, Member};
-use crate::error::answers::{ForDirectorsWriting, ForMembers};
+use crate::error::answers::{ForDirectorsReplacing, ForMembers};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
+use crate::extract::based_on::{BasedOn, BasedOnHeaders, etag, version};
 use crate::state::App;
 use crate::use_cases::change_settings;
 
@@ -45,6 +47,8 @@ pub struct RhythmView {
 #[serde(rename_all = "camelCase")]
 pub struct RhythmAnswer {
     now: RhythmView,
+    /// The version of `now`.
+    version: String,
     usual: RhythmView,
 }
 
@@ -91,26 +95,32 @@ impl RhythmView {
         (status = 200, body = RhythmAnswer),
         ForMembers,
     ))]
-pub async fn rhythm(member: Member) -> Result<Json<RhythmAnswer>, ApiError> {
+pub async fn rhythm(member: Member) -> Result<impl IntoResponse, ApiError> {
     let Class { rhythm, round, .. } = member.class;
     let usual = RhythmView::new(&Rhythm::default(), RoundSettings::default());
-    Ok(Json(RhythmAnswer { now: RhythmView::new(&rhythm, round), usual }))
+    let now = RhythmView::new(&rhythm, round);
+    let version = version(&now);
+    Ok((etag(&version), Json(RhythmAnswer { now, version, usual })))
 }
 
 /// Sets how soon a class looks at things again; directors only. No observation changes: what is due follows anew from all of them.
 #[utoipa::path(put, path = "/api/classes/{class}/rhythm", tag = "approach",
-    params(("class" = Uuid, Path, description = "The class")),
+    params(("class" = Uuid, Path, description = "The class"), BasedOnHeaders),
     request_body = RhythmView,
     responses(
         (status = 204, description = "Counts from now on"),
-        ForDirectorsWriting,
+        ForDirectorsReplacing,
     ))]
 pub async fn keep_rhythm(
     State(app): State<App>,
     Director(member): Director,
+    based_on: BasedOn,
     Body(body): Body<RhythmView>,
 ) -> Result<StatusCode, ApiError> {
     let (rhythm, round) = body.check()?;
-    change_settings::set_rhythm(&app, member, rhythm, round).await?;
+    change_settings::set_rhythm(&app, &member, (&rhythm, &round), |class| {
+        based_on.allow(Some(&RhythmView::new(&class.rhythm, class.round)), &body)
+    })
+    .await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -8,13 +8,14 @@ use bright_row_core::progress::context::{MAX_DONE_LENGTH, MAX_REASON_LENGTH};
 use bright_row_store::accounts::Made;
 use bright_row_store::children::context::{self, Accommodation};
 use bright_row_store::live::Topic;
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::auth::guard::{DirectorOfChild, Member, MemberOfChild};
-use crate::error::answers::{ForDirectors, ForDirectorsWriting, ForMembersAsking};
+use crate::error::answers::{ForDirectors, ForDirectorsReplacing, ForMembersAsking};
 use crate::error::{ApiError, FieldError};
+use crate::extract::based_on::{BasedOn, BasedOnHeaders};
 use crate::extract::fields::Fields;
 use crate::extract::{Body, CheckpointInPath, ObservationInPath, StageInPath};
 use crate::state::App;
@@ -30,30 +31,31 @@ fn changed(app: &App, member: &Member) -> StatusCode {
 }
 
 /// What counts for a child instead.
-#[derive(Deserialize, ToSchema)]
+#[derive(Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase", deny_unknown_fields)]
 pub struct AccommodationBody {
     /// What is looked for, at most 90 characters; empty: the checkpoint does not apply.
-    look_for: String,
+    pub(super) look_for: String,
     /// Why, at most 200 characters; it is not shown on cards.
-    reason: String,
+    pub(super) reason: String,
 }
 
 /// Says what counts for a child at a checkpoint instead of the shared look-for, or that it does not apply; directors only.
 #[utoipa::path(put, path = "/api/classes/{class}/children/{child}/accommodations/{checkpoint}", tag = "care",
     params(
         ("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child"),
-        ("checkpoint" = String, Path, description = "The checkpoint"),
+        ("checkpoint" = String, Path, description = "The checkpoint"), BasedOnHeaders,
     ),
     request_body = AccommodationBody,
     responses(
         (status = 204, description = "Counts from now on"),
-        ForDirectorsWriting,
+        ForDirectorsReplacing,
     ))]
 pub async fn accommodate(
     State(app): State<App>,
     found: DirectorOfChild,
     CheckpointInPath(checkpoint): CheckpointInPath,
+    based_on: BasedOn,
     Body(body): Body<AccommodationBody>,
 ) -> Result<StatusCode, ApiError> {
     let DirectorOfChild { member, child } = found;
@@ -68,7 +70,11 @@ pub async fn accommodate(
     fields.require(!body.reason.trim().is_empty(), "reason", words);
     fields.finish()?;
     let own = Accommodation { checkpoint, look_for, reason, made: now_by(&app, &member) };
-    change_context::accommodate(&app, &member, child.id, &own).await?;
+    let body = |own: &Accommodation| AccommodationBody { look_for: own.look_for.clone(), reason: own.reason.clone() };
+    change_context::accommodate(&app, &member, child.id, &own, |there| {
+        based_on.allow(there.map(body).as_ref(), &body(&own))
+    })
+    .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -104,15 +110,18 @@ pub struct OverridesBody {
 
 /// Sets in which choices a child goes its own way; directors only. No observation is lost by it.
 #[utoipa::path(put, path = "/api/classes/{class}/children/{child}/overrides", tag = "care",
-    params(("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child")),
+    params(
+        ("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child"), BasedOnHeaders,
+    ),
     request_body = OverridesBody,
     responses(
         (status = 204, description = "Counts from now on"),
-        ForDirectorsWriting,
+        ForDirectorsReplacing,
     ))]
 pub async fn set_overrides(
     State(app): State<App>,
     found: DirectorOfChild,
+    based_on: BasedOn,
     Body(body): Body<OverridesBody>,
 ) -> Result<StatusCode, ApiError> {
     let DirectorOfChild { member, child } = found;
@@ -129,7 +138,10 @@ pub async fn set_overrides(
     if !faults.is_empty() {
         return Err(ApiError::Invalid(faults));
     }
-    change_context::set_overrides(&app, &member, child.id, &body.choices).await?;
+    change_context::set_overrides(&app, &member, child.id, &body.choices, |there| {
+        based_on.allow(Some(there), &body.choices)
+    })
+    .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

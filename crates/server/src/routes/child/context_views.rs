@@ -16,8 +16,10 @@ use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
+use super::context::AccommodationBody;
 use crate::auth::guard::Member;
 use crate::error::ApiError;
+use crate::extract::based_on::version;
 use crate::routes::approach::options::{ChoiceView, choice_view};
 use crate::state::App;
 
@@ -73,6 +75,7 @@ impl ContextOfChild {
             name: checklist.target_name(own.checkpoint.as_str()),
             look_for: Some(own.look_for.clone()).filter(|own| !own.is_empty()),
             reason: own.reason.clone(),
+            version: version(&AccommodationBody { look_for: own.look_for.clone(), reason: own.reason.clone() }),
             made: self.made(own.made),
         };
         self.accommodations.iter().map(view).collect()

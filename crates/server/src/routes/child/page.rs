@@ -17,6 +17,7 @@ use utoipa::ToSchema;
 use crate::auth::guard::MemberOfChild;
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
+use crate::extract::based_on::version;
 use crate::routes::child::context_views::{ContextOfChild, OverrideView, override_views};
 use crate::routes::child::history::read_history;
 use crate::state::App;
@@ -32,6 +33,8 @@ pub struct ChildPage {
     accommodations: Vec<AccommodationView>,
     /// Choices in which this child may go its own way.
     overrides: Vec<OverrideView>,
+    /// The version of its own ways, all of them.
+    overrides_version: String,
     /// Who opened stages although they wait for others.
     #[schema(value_type = BTreeMap<String, MadeView>)]
     opened_by: BTreeMap<StageId, MadeView>,
@@ -73,11 +76,12 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
     };
     Ok(Json(ChildPage {
         accommodations: context_of_page.accommodations.clone(),
+        overrides_version: version(&context.overrides),
         overrides: override_views(&app, &member.class, child.playing.now, &context),
         opened_by: context_of_page.opened.clone(),
         progress: ChildProgress::of(&rules, &basis, context_of_page, &now, ""),
         meeting: snapshot.now,
         basis,
-        role: member.class.role,
+        role: member.role,
     }))
 }

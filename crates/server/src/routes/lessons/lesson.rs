@@ -1,12 +1,12 @@
 //! The lesson of a meeting: proposed from what the class is ready for, changed and kept by the director.
 
+use crate::extract::based_on::{BasedOn, BasedOnHeaders, version};
 use crate::extract::fields::Fields;
 use bright_row_core::craft::drills::Glance;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::lessons::lesson::support_is_due;
 use bright_row_core::lessons::lesson::tapes_are_due;
 use bright_row_core::lessons::plan::LessonPlan;
-use bright_row_store::live::Topic;
 use std::collections::BTreeMap;
 
 use axum::Json;
@@ -22,10 +22,11 @@ use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
 
 use crate::error::ApiError;
-use crate::error::answers::{ForDirectorsWriting, ForMembers};
+use crate::error::answers::{ForDirectorsReplacing, ForMembers};
 use crate::extract::{Body, DayInPath, Query};
 use crate::routes::lessons::overview::ChildName;
 use crate::routes::tapes::note_views::TuneName;
+use crate::use_cases::keep_lesson;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 use crate::auth::guard::{Director, Member};
@@ -101,6 +102,8 @@ pub struct LessonView {
     minutes: u32,
     /// Kept for that day; absent until then.
     kept: Option<LessonPlan>,
+    /// The version of `kept`; absent until then.
+    version: Option<String>,
     /// As it would be proposed.
     proposed: LessonPlan,
     drills: Vec<DrillView>,
@@ -151,6 +154,7 @@ pub async fn lesson(
     Ok(Json(LessonView {
         day,
         minutes,
+        version: kept.as_ref().map(version),
         kept,
         proposed: LessonPlan::proposed(content, blocks),
         drills: ready.iter().map(Into::into).collect(),
@@ -213,16 +217,20 @@ impl From<&DrillReadiness<'_>> for DrillView {
 
 /// Keeps the lesson of a day in the place of the one before; directors only.
 #[utoipa::path(put, path = "/api/classes/{class}/lessons/{day}", tag = "lessons",
-    params(("class" = Uuid, Path, description = "The class"), ("day" = String, Path, description = "The day, ISO 8601")),
+    params(
+        ("class" = Uuid, Path, description = "The class"), ("day" = String, Path, description = "The day, ISO 8601"),
+        BasedOnHeaders,
+    ),
     request_body = LessonPlan,
     responses(
         (status = 204, description = "Kept"),
-        ForDirectorsWriting,
+        ForDirectorsReplacing,
     ))]
 pub async fn keep_lesson(
     State(app): State<App>,
     Director(member): Director,
     DayInPath(day): DayInPath,
+    based_on: BasedOn,
     Body(plan): Body<LessonPlan>,
 ) -> Result<StatusCode, ApiError> {
     let mut fields = Fields::default();
@@ -230,7 +238,6 @@ pub async fn keep_lesson(
         fields.fault(&field, words);
     }
     fields.finish()?;
-    lessons::keep(&app.db, member.class.key, day, &plan, member.account).await?;
-    app.live.changed(member.class.key.class, Topic::Class);
+    keep_lesson::keep_lesson(&app, &member, (day, &plan), |there| based_on.allow(there, &plan)).await?;
     Ok(StatusCode::NO_CONTENT)
 }

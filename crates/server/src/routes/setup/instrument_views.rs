@@ -72,6 +72,8 @@ pub struct AssetView {
     pub(super) id: AssetId,
     #[serde(flatten)]
     pub(super) asset: AssetBody,
+    /// The version of what is kept of it.
+    pub(super) version: String,
     /// Who has it.
     pub(super) loan: Option<LoanView>,
 }

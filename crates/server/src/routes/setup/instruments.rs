@@ -1,5 +1,6 @@
 //! The program's store room: instruments, who has them, tags to print, and the inventory as a file.
 
+use crate::extract::based_on::{BasedOn, BasedOnHeaders, version};
 use crate::extract::fields::Fields;
 use crate::use_cases::store_instruments::store_instruments;
 use bright_row_core::setup::matching::MAX_CONDITION_NOTE_LENGTH;
@@ -22,7 +23,7 @@ use serde::Deserialize;
 use utoipa::IntoParams;
 use uuid::Uuid;
 
-use crate::error::answers::{ForDirectorsWriting, ForMembers, ForMembersAsking};
+use crate::error::answers::{ForDirectorsReplacing, ForMembers, ForMembersAsking};
 use crate::error::{ApiError, FieldError};
 use crate::extract::files::{Download, PaperView};
 use crate::extract::{AssetInPath, Body, Query};
@@ -41,10 +42,10 @@ use crate::state::App;
 pub async fn instruments(State(app): State<App>, member: Member) -> Result<Json<Inventory>, ApiError> {
     let program = member.class.key.program;
     let mut lent = loans::lent(&app.db, program).await?;
-    let assets = assets::all(&app.db, program).await?.into_iter().map(|asset| AssetView {
-        id: asset.id,
-        loan: lent.remove(&asset.id).map(Into::into),
-        asset: asset.into(),
+    let assets = assets::all(&app.db, program).await?.into_iter().map(|asset| {
+        let (id, loan) = (asset.id, lent.remove(&asset.id).map(Into::into));
+        let asset = AssetBody::from(asset);
+        AssetView { id, version: version(&asset), loan, asset }
     });
     let size = |facts: &InstrumentFacts| SizesView {
         instrument: facts.instrument,
@@ -118,30 +119,33 @@ impl AssetChecks<'_> {
     params(
         ("class" = Uuid, Path, description = "The class"),
         ("asset" = Uuid, Path, description = "The instrument; made by the page for a new one"),
+        BasedOnHeaders,
     ),
     request_body = AssetBody,
     responses(
         (status = 204, description = "Kept"),
-        ForDirectorsWriting,
+        ForDirectorsReplacing,
     ))]
 pub async fn keep_instrument(
     State(app): State<App>,
     Director(member): Director,
     AssetInPath(id): AssetInPath,
+    based_on: BasedOn,
     Body(body): Body<AssetBody>,
 ) -> Result<StatusCode, ApiError> {
     let checks = AssetChecks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
-    store_instruments(&app, &member, |known, lent| {
+    store_instruments(&app, &member, None, |known, lent, _| {
         let mut fields = Fields::default();
         let asset = checks.read(id, &body, &mut fields);
+        let before = known.iter().find(|known| known.id == asset.id);
         // A kind that somebody plays does not change under their hands.
         if let Some(loan) = lent.get(&asset.id) {
-            let before = known.iter().find(|known| known.id == asset.id);
             let same_kind = before.is_none_or(|before| before.instrument == asset.instrument);
             let words = format!("{} has this instrument: let it be given back first.", loan.name);
             fields.require(same_kind, "instrument", words);
         }
         fields.finish()?;
+        based_on.allow(before.cloned().map(AssetBody::from).as_ref(), &AssetBody::from(asset.clone()))?;
         Ok(((), Some(vec![asset])))
     })
     .await?;

@@ -17,11 +17,12 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::auth::guard::{Director, Member};
+use crate::digest::digest;
 use crate::error::answers::{ForDirectorsImporting, ForMembers};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::fields::Fields;
-use crate::extract::files::{Agreement, Download, Upload, digest};
+use crate::extract::files::{Agreement, Download, Upload};
 use crate::routes::setup::instrument_views::AssetBody;
 use crate::routes::setup::instruments::AssetChecks;
 use crate::routes::setup::roster_preview::RowOutcome;
@@ -112,10 +113,11 @@ pub async fn import_instruments(
         return Err(file_fault(wanted));
     }
     let checks = AssetChecks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
-    let preview = store_instruments(&app, &member, |known, lent| {
+    let preview = store_instruments(&app, &member, agreement.import, |known, lent, done| {
         let (rows, keep) = row_actions(&table.rows, &columns, &checks, known, lent);
         let mut preview = InventoryPreview::new(rows, &keep);
-        let Some(agreed) = agreement.digest else { return Ok((preview, None)) };
+        preview.done = done;
+        let Some(agreed) = agreement.digest.filter(|_| !done) else { return Ok((preview, None)) };
         if agreed != preview.digest {
             return Err(ApiError::Conflict(
                 "The store room or the file changed since you looked. Look at the preview again; nothing was stored.",

@@ -18,8 +18,11 @@ use serde::{Deserialize, Serialize};
 use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
 
-use crate::error::answers::{ForDirectors, ForDirectorsAgreeing, ForDirectorsWriting, ForMembers};
+use crate::error::answers::{
+    ForDirectors, ForDirectorsAgreeing, ForDirectorsReplacing, ForDirectorsWriting, ForMembers,
+};
 use crate::error::{ApiError, FieldError};
+use crate::extract::based_on::{BasedOn, BasedOnHeaders, version};
 use crate::extract::fields::Fields;
 use crate::extract::files::Download;
 use crate::extract::{Body, ImportInPath, Query};
@@ -73,6 +76,8 @@ pub struct RosterChild {
     seat: Option<Seat>,
     /// The tag of the instrument it has.
     tag: Option<String>,
+    /// The version of its entry.
+    version: String,
 }
 
 /// The entry, spaces cleaned; what is wrong goes to `fields`.
@@ -95,6 +100,7 @@ fn view(child: &Child, tags: &BTreeMap<ChildId, String>) -> RosterChild {
         left_on: child.left_on,
         seat: child.seat,
         tag: tags.get(&child.id).cloned(),
+        version: version(&child.entry()),
     }
 }
 
@@ -107,7 +113,7 @@ fn view(child: &Child, tags: &BTreeMap<ChildId, String>) -> RosterChild {
     ))]
 pub async fn roster(State(app): State<App>, member: Member) -> Result<Json<Roster>, ApiError> {
     let key = member.class.key;
-    let director = may_change(member.class.role).is_ok();
+    let director = may_change(member.role).is_ok();
     let by_name = |mut children: Vec<Child>| {
         if !director {
             for child in &mut children {
@@ -122,8 +128,8 @@ pub async fn roster(State(app): State<App>, member: Member) -> Result<Json<Roste
     let lent = loans::lent(&app.db, key.program).await?;
     let assets = assets::all(&app.db, key.program).await?;
     let tags = assets.into_iter().filter_map(|asset| Some((lent.get(&asset.id)?.child, asset.tag))).collect();
-    let others = classes::all_for_account(&app.db, member.account).await?;
-    let others = others.into_iter().filter(|other| other.key.program == key.program && other.key != key);
+    let others = classes::of_program(&app.db, key.program, None).await?;
+    let others = others.into_iter().filter(|other| other.key != key);
     let last = imports::last(&app.db, key).await?;
     Ok(Json(Roster {
         children: here.iter().map(|child| view(child, &tags)).collect(),
@@ -159,21 +165,24 @@ pub async fn roster_csv(State(app): State<App>, Director(member): Director) -> R
 /// Changes a child's entry; directors only. A change of instrument keeps the history: what means something else on the
 /// new instrument is due at once.
 #[utoipa::path(put, path = "/api/classes/{class}/children/{child}", tag = "set-up",
-    params(("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child")),
+    params(
+        ("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child"), BasedOnHeaders,
+    ),
     request_body = RosterEntry,
     responses(
         (status = 204, description = "Changed"),
-        ForDirectorsAgreeing,
+        ForDirectorsReplacing,
     ))]
 pub async fn edit_child(
     State(app): State<App>,
     DirectorOfChild { member, child }: DirectorOfChild,
+    based_on: BasedOn,
     Body(body): Body<RosterEntry>,
 ) -> Result<StatusCode, ApiError> {
     let mut fields = Fields::default();
     let entry = read_entry(&body, &mut fields);
     fields.finish()?;
-    edit_roster::write_entry(&app, &member, &child, &entry).await?;
+    edit_roster::write_entry(&app, &member, child.id, &entry, |there| based_on.allow(Some(there), &entry)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

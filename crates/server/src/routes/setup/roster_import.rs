@@ -4,6 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
 use axum::extract::State;
+use bright_row_core::ImportId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::names::{FullName, instrument_of};
 use bright_row_core::setup::roster_row::RosterRow;
@@ -41,6 +42,8 @@ pub struct HowToRead {
     keep_names: bool,
     /// The digest of the preview that the director agreed to; absent for a preview.
     digest: Option<String>,
+    /// The id that the page gave this import when the file was chosen: the same sent again is not one more.
+    import: Option<ImportId>,
 }
 
 /// A file read into rows.
@@ -73,14 +76,14 @@ pub async fn take_roster_file(
     let contents = read(&bytes, &how, &remembered)?;
     let chosen = |group: &str| groups.as_ref().is_none_or(|groups| groups.contains(group));
     let rows = contents.rows.iter().filter(|(group, _)| chosen(group)).map(|(_, row)| row.clone()).collect();
-    let file = RosterFile { rows, meant: contents.meant, keep_names: how.keep_names };
-    let (mut preview, import) = import_roster(&app, &member, &file, |plan, known| {
+    let file = RosterFile { rows, meant: contents.meant, keep_names: how.keep_names, import: how.import };
+    let (mut preview, import) = import_roster(&app, &member, &file, |plan, known, there| {
         let mut preview = view(plan, known, &file.rows);
         let groups = contents.groups.into_iter();
         preview.groups = groups.map(|(name, rows)| GroupView { chosen: chosen(&name), name, rows }).collect();
         preview.columns = contents.columns;
         preview.needs = contents.needs.or_else(|| too_many(known.len() + preview.new));
-        let agreed = preview.agreed(how.digest.as_deref())?;
+        let agreed = !there && preview.agreed(how.digest.as_deref())?;
         Ok((preview, agreed))
     })
     .await?;

@@ -12,8 +12,8 @@ use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
+use crate::digest::digest;
 use crate::error::{ApiError, FieldError};
-use crate::extract::files::digest;
 use crate::routes::setup::roster_columns::Means;
 
 /// What an import would do, or did.

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use bright_row_core::ChildId;
 use bright_row_core::setup::rows::{Seat, even_rows, walking_key};
-use bright_row_core::setup::seat_plan::SeatPlan;
+use bright_row_core::setup::seat_plan::{RoomSize, SeatPlan, Seating};
 use bright_row_core::setup::seating::{Arrangement, Sitter, Wish, broken, room_fit, rows_that_fit};
 use bright_row_store::classes::room::Room;
 use serde::Serialize;
@@ -13,11 +13,14 @@ use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 /// An arrangement with what is to be said about it.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct SeatsView {
     #[serde(flatten)]
     pub(super) plan: SeatPlan,
+    /// The version of what is kept; absent in a look at an arrangement that is not.
+    pub(super) version: Option<String>,
     /// Every child of the class, by name.
     pub(super) children: Vec<SitterView>,
     /// Wishes that the arrangement breaks, in words.
@@ -78,6 +81,15 @@ pub(super) fn rows_of(room: &Room, sitters: &[Sitter]) -> Vec<u8> {
     }
 }
 
+/// A room with its seats, as a page reads and writes them.
+pub(super) fn plan_of(room: &Room, sitters: &[Sitter]) -> SeatPlan {
+    let seating = |s: &Sitter| Some(Seating { child: s.id, row: s.seat?.row, seat: s.seat?.number, locked: s.locked });
+    SeatPlan {
+        room: RoomSize { width_mm: room.width_mm, depth_mm: room.depth_mm, rows: rows_of(room, sitters) },
+        seats: sitters.iter().filter_map(seating).collect(),
+    }
+}
+
 /// Rows of a room that nobody has set.
 pub(super) const DEFAULT_ROWS: u8 = 4;
 
@@ -110,6 +122,7 @@ pub(super) fn view(plan: SeatPlan, sitters: &[Sitter], names: &BTreeMap<ChildId,
             rows_that_fit,
         },
         walk: walk.into_iter().map(|(child, _)| child).collect(),
+        version: None,
         plan,
     }
 }

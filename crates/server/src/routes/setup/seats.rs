@@ -5,6 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use axum::response::IntoResponse;
 use bright_row_core::ChildId;
 use bright_row_core::setup::rows::{MAX_ROWS, MAX_SEATS_IN_ROW, Seat};
 use bright_row_core::setup::seating::{self, Sitter};
@@ -13,16 +14,17 @@ use bright_row_store::classes::room::{self, Room};
 use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
 
-use crate::error::answers::{ForDirectorsWriting, ForMembers, ForMembersAsking};
+use crate::error::answers::{ForDirectorsReplacing, ForMembers, ForMembersAsking};
 use crate::error::{ApiError, FieldError};
 use crate::extract::files::{Download, PaperView};
 use crate::extract::{Body, Query};
 
-use super::seat_views::{SeatsView, rows_of, view};
+use super::seat_views::{SeatsView, plan_of, view};
 use crate::auth::guard::{Director, Member};
+use crate::extract::based_on::{BasedOn, BasedOnHeaders, etag, version};
 use crate::state::App;
 use crate::use_cases::arrange_seats;
-use bright_row_core::setup::seat_plan::{RoomSize, SeatPlan, Seating};
+use bright_row_core::setup::seat_plan::{SeatPlan, Seating};
 
 /// The children of a class as seats are found for them, and their names.
 async fn sitters(app: &App, member: &Member) -> Result<(Vec<Sitter>, BTreeMap<ChildId, String>), ApiError> {
@@ -38,16 +40,12 @@ async fn sitters(app: &App, member: &Member) -> Result<(Vec<Sitter>, BTreeMap<Ch
         (status = 200, body = SeatsView),
         ForMembers,
     ))]
-pub async fn seats(State(app): State<App>, member: Member) -> Result<Json<SeatsView>, ApiError> {
+pub async fn seats(State(app): State<App>, member: Member) -> Result<impl IntoResponse, ApiError> {
     let (sitters, names) = sitters(&app, &member).await?;
     let room = room::of_class(&app.db, member.class.key).await?;
-    let rows = rows_of(&room, &sitters);
-    let seats = sitters
-        .iter()
-        .filter_map(|s| Some(Seating { child: s.id, row: s.seat?.row, seat: s.seat?.number, locked: s.locked }));
-    let seats = seats.collect();
-    let plan = SeatPlan { room: RoomSize { width_mm: room.width_mm, depth_mm: room.depth_mm, rows }, seats };
-    Ok(Json(view(plan, &sitters, &names)))
+    let plan = plan_of(&room, &sitters);
+    let version = version(&in_order(plan.clone()));
+    Ok((etag(&version), Json(SeatsView { version: Some(version.clone()), ..view(plan, &sitters, &names) })))
 }
 
 /// What to do with an arrangement that is not stored.
@@ -126,22 +124,33 @@ fn check(plan: &SeatPlan, sitters: &[Sitter]) -> Result<(), ApiError> {
 
 /// Keeps the room and every seat; directors only.
 #[utoipa::path(put, path = "/api/classes/{class}/seats", tag = "set-up",
-    params(("class" = Uuid, Path, description = "The class")),
+    params(("class" = Uuid, Path, description = "The class"), BasedOnHeaders),
     request_body = SeatPlan,
     responses(
         (status = 204, description = "Kept"),
-        ForDirectorsWriting,
+        ForDirectorsReplacing,
     ))]
 pub async fn keep_seats(
     State(app): State<App>,
     Director(member): Director,
+    based_on: BasedOn,
     Body(plan): Body<SeatPlan>,
 ) -> Result<StatusCode, ApiError> {
     let room = Room { width_mm: plan.room.width_mm, depth_mm: plan.room.depth_mm, rows: plan.room.rows.clone() };
     let seats: Vec<(ChildId, Seat, bool)> =
         plan.seats.iter().map(|s| (s.child, Seat { row: s.row, number: s.seat }, s.locked)).collect();
-    arrange_seats::keep_seats(&app, &member, (&room, &seats), |sitters| check(&plan, sitters)).await?;
+    arrange_seats::keep_seats(&app, &member, (&room, &seats), |there, sitters| {
+        check(&plan, sitters)?;
+        based_on.allow(Some(&in_order(plan_of(there, sitters))), &in_order(plan.clone()))
+    })
+    .await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// The seats by child: in which order they are sent means nothing.
+fn in_order(mut plan: SeatPlan) -> SeatPlan {
+    plan.seats.sort_by_key(|seat| seat.child);
+    plan
 }
 
 /// Whose eyes a chart is for.

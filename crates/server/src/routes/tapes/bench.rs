@@ -32,6 +32,7 @@ use crate::auth::guard::{Director, Member};
 use crate::error::ApiError;
 use crate::error::answers::{ForDirectorsWriting, ForMembers};
 use crate::extract::Body;
+use crate::extract::based_on::{BasedOn, version};
 use crate::routes::tapes::settings::settings_field;
 use crate::routes::tapes::views::MarkerSetView;
 use crate::state::App;
@@ -49,6 +50,8 @@ pub struct TapeBench {
     /// Children of the class without an instrument on record.
     without: Vec<BenchChild>,
     settings: MarkerSettings,
+    /// The version of `settings`.
+    settings_version: String,
     /// The markers that the class calls for.
     markers: MarkerSetView,
     /// What enough instruments were heard to want instead.
@@ -165,9 +168,10 @@ pub async fn tape_bench(State(app): State<App>, member: Member) -> Result<Json<T
         instruments,
         without,
         settings: class.marker_settings,
+        settings_version: version(&class.marker_settings),
         markers: first.into(),
         offset: offset(&snapshot, &assets, &records),
-        director: class.role == Role::Director,
+        director: member.role == Role::Director,
     }))
 }
 
@@ -243,9 +247,13 @@ fn offset(
 pub async fn keep_marker_settings(
     State(app): State<App>,
     Director(member): Director,
+    based_on: BasedOn,
     Body(body): Body<MarkerSettings>,
 ) -> Result<axum::http::StatusCode, ApiError> {
     body.check().map_err(|fault| ApiError::Invalid(vec![settings_field(fault)]))?;
-    change_settings::set_marker_settings(&app, &member, &body).await?;
+    change_settings::set_marker_settings(&app, &member, &body, |class| {
+        based_on.allow(Some(&class.marker_settings), &body)
+    })
+    .await?;
     Ok(axum::http::StatusCode::NO_CONTENT)
 }

@@ -126,7 +126,7 @@ pub async fn tape_page(
         thinning: thinning(set, &assessment, landed, learner.as_ref()),
         log: entries(&log, looks),
         basis,
-        director: class.role == Role::Director,
+        director: member.role == Role::Director,
     }))
 }
 

@@ -1,0 +1,11 @@
+//! Short texts that stand for long ones.
+
+use sha2::{Digest, Sha256};
+
+/// Stands for exactly this text: what somebody agreed to, or changes, is compared by it. 32 digits.
+#[must_use]
+pub fn digest(text: &str) -> String {
+    let hash: [u8; 32] = Sha256::digest(text).into();
+    let (half, _) = hash.split_at(16);
+    half.iter().fold(String::new(), |written, byte| format!("{written}{byte:02x}"))
+}

@@ -1,0 +1,47 @@
+//! Requests whose transaction the database undid because of another one, sent through again.
+//!
+//! Such a transaction left nothing behind, so that a request may simply be answered anew; whoever asked notices only that it took
+//! longer.
+
+use axum::body::{Body, to_bytes};
+use axum::extract::Request;
+use axum::http::StatusCode;
+use axum::http::request::Parts;
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Response};
+use bright_row_documents::table;
+
+use super::ApiError;
+
+/// Marks the answer to a request whose transaction was undone.
+#[derive(Clone, Copy, Debug)]
+pub struct Undone;
+
+/// How often a request is answered at most.
+const MOST_TRIES: u32 = 4;
+
+/// The layer: answers a request anew while its transaction is undone, a few times.
+pub async fn layer(request: Request, next: Next) -> Response {
+    // Reading is not worth keeping a body for, and a stream of notices never ends.
+    if request.method().is_safe() {
+        return next.run(request).await;
+    }
+    let (parts, body) = request.into_parts();
+    // No route takes more than this.
+    let Ok(bytes) = to_bytes(body, table::LARGEST).await else { return too_large() };
+    let mut tries = 1;
+    loop {
+        let request = Request::from_parts(Parts::clone(&parts), Body::from(bytes.clone()));
+        let response = next.clone().run(request).await;
+        if tries >= MOST_TRIES || response.extensions().get::<Undone>().is_none() {
+            return response;
+        }
+        tracing::info!(path = parts.uri.path(), tries, "a transaction was undone; once more");
+        tries += 1;
+    }
+}
+
+fn too_large() -> Response {
+    let detail = "The request is larger than the server takes".to_owned();
+    ApiError::Malformed { status: StatusCode::PAYLOAD_TOO_LARGE, detail }.into_response()
+}
