@@ -59,18 +59,34 @@ export type TemplateWishes = NonNullable<
 >;
 export type Problem = Schemas['Problem'];
 
+/** A document as it is now; without one it is gone. */
+export interface Present {
+  version?: string;
+  document?: unknown;
+}
+
+/** Says that a change is based on this version of a document; absent: on there being none. */
+export function basedOn(version: string | undefined): Record<string, string> {
+  return version === undefined ? { 'If-None-Match': '*' } : { 'If-Match': `"${version}"` };
+}
+
 /** What went wrong, in words for the one who reads it. */
 export class ApiProblem extends Error {
   readonly status: number;
   readonly fields: ReadonlyMap<string, string>;
   /** Everything that is wrong, in order; several may be about one field. */
   readonly details: readonly string[];
+  /** What is there now, where somebody else changed it meanwhile. */
+  readonly present: Present | undefined;
 
   constructor(problem: Problem) {
     super(problem.detail);
     this.status = problem.status;
     this.fields = new Map(problem.errors?.map((error) => [error.field, error.detail]));
     this.details = problem.errors?.map((error) => error.detail) ?? [];
+    const { status, version, document } = problem;
+    this.present =
+      status === 412 ? { ...(version && { version }), ...(document && { document }) } : undefined;
   }
 }
 

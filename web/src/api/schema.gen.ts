@@ -1312,6 +1312,8 @@ export interface components {
             name: string;
             /** @description Why. */
             reason: string;
+            /** @description The version of it. */
+            version: string;
         };
         /** @description What became of it. */
         Added: {
@@ -1397,6 +1399,8 @@ export interface components {
             id: components["schemas"]["AssetId"];
             /** @description Who has it. */
             loan?: components["schemas"]["LoanView"];
+            /** @description The version of what is kept of it. */
+            version: string;
         };
         /** @description A stage and how many work on it. */
         AtStage: {
@@ -1493,6 +1497,8 @@ export interface components {
             timeZone: string;
             /** Format: date */
             today: string;
+            /** @description The version of `set`. */
+            version: string;
         };
         /** @description When a class meets. */
         CalendarView: {
@@ -1723,6 +1729,8 @@ export interface components {
             };
             /** @description Choices in which this child may go its own way. */
             overrides: components["schemas"]["OverrideView"][];
+            /** @description The version of its own ways, all of them. */
+            overridesVersion: string;
             /** @description What the one who asks may do here. */
             role: components["schemas"]["Role"];
         };
@@ -1924,6 +1932,8 @@ export interface components {
             texts: components["schemas"]["EditedText"][];
             /** @description `required`, `far`, `play`: what it is; `own`, `off`, `reworded`: what the class did with it. */
             traits: components["schemas"]["TraitView"][];
+            /** @description The version of all this. */
+            version?: string;
         };
         /** @description A stage. */
         EditedStage: {
@@ -2222,6 +2232,8 @@ export interface components {
             tapes: components["schemas"]["ChildName"][];
             /** @description Tunes that ship, to choose from. */
             tunes: components["schemas"]["TuneName"][];
+            /** @description The version of `kept`; absent until then. */
+            version?: string;
         };
         /** @description A slip that can be ticked. */
         LikelySlip: {
@@ -2546,7 +2558,7 @@ export interface components {
         };
         /** @description A child to add. */
         NewChild: components["schemas"]["RosterEntry"] & {
-            /** @description Made by the page; the same id twice is refused. */
+            /** @description Made by the page: the same added again is not one more. */
             id: components["schemas"]["ChildId"];
             /**
              * Format: int32
@@ -2569,6 +2581,8 @@ export interface components {
             daysOff?: string[];
             /** Format: date */
             firstDay: string;
+            /** @description Made by the page when the form opened: the same added again is not one more. */
+            id: components["schemas"]["ClassId"];
             /** Format: date */
             lastDay: string;
             /**
@@ -2884,6 +2898,11 @@ export interface components {
             name: string;
             /** @description The child has to play. */
             play?: boolean;
+            /**
+             * Format: uuid
+             * @description The id that the page gave this when the form opened: the same added again is not one more.
+             */
+            request?: string;
             /** @description The stage waits for it. */
             required?: boolean;
             /**
@@ -3019,6 +3038,13 @@ export interface components {
          * @enum {string}
          */
         Presence: "never" | "on" | "loose" | "missing" | "taken";
+        /** @description A document as it is now. */
+        Present: {
+            /** @description The document, shaped as it is read. */
+            document?: Record<string, never>;
+            /** @description Its version, for `If-Match`; absent: it is gone. */
+            version?: string;
+        };
         /** @description What an import would do, or did. */
         Preview: {
             /** @description Children to change. */
@@ -3045,7 +3071,7 @@ export interface components {
             untouched: string[];
         };
         /** @description A problem as RFC 9457 describes it. */
-        Problem: {
+        Problem: (components["schemas"]["Present"] | null) & {
             /** @description What happened, what was kept and what to do. */
             detail: string;
             /** @description What is wrong with which field. */
@@ -3128,6 +3154,8 @@ export interface components {
         RhythmAnswer: {
             now: components["schemas"]["RhythmView"];
             usual: components["schemas"]["RhythmView"];
+            /** @description The version of `now`. */
+            version: string;
         };
         /** @description How soon things are looked at again, all in meetings of the class. */
         RhythmView: {
@@ -3272,6 +3300,8 @@ export interface components {
             seat?: components["schemas"]["Seat"];
             /** @description The tag of the instrument it has. */
             tag?: string;
+            /** @description The version of its entry. */
+            version: string;
         };
         /** @description What a roster says of a child. */
         RosterEntry: {
@@ -3553,6 +3583,8 @@ export interface components {
             children: components["schemas"]["SitterView"][];
             /** @description What the arrangement takes. */
             needs: components["schemas"]["NeedsView"];
+            /** @description The version of what is kept; absent in a look at an arrangement that is not. */
+            version?: string;
             /** @description The children in the order in which a round walks past them: a serpentine from the front left. */
             walk: components["schemas"]["ChildId"][];
         };
@@ -3980,6 +4012,8 @@ export interface components {
             /** @description What enough instruments were heard to want instead. */
             offset?: components["schemas"]["OffsetView"];
             settings: components["schemas"]["MarkerSettings"];
+            /** @description The version of `settings`. */
+            settingsVersion: string;
             /** @description Children of the class without an instrument on record. */
             without: components["schemas"]["BenchChild"][];
         };
@@ -4797,7 +4831,10 @@ export interface operations {
     set_calendar: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -4837,6 +4874,15 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5122,6 +5168,8 @@ export interface operations {
             query?: {
                 /** @description The digest of the preview that the director agreed to; absent for a preview. */
                 digest?: string;
+                /** @description The id that the page gave this import when the file was chosen: the same sent again is not one more. */
+                import?: string;
             };
             header?: never;
             path: {
@@ -5203,7 +5251,10 @@ export interface operations {
     change_checkpoint: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -5252,6 +5303,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Some of it cannot be. */
             422: {
                 headers: {
@@ -5266,7 +5326,10 @@ export interface operations {
     change_own: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -5308,6 +5371,15 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5509,7 +5581,10 @@ export interface operations {
     edit_child: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -5558,8 +5633,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
-            409: {
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5643,7 +5718,10 @@ export interface operations {
     accommodate: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -5687,6 +5765,15 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6133,7 +6220,10 @@ export interface operations {
     set_overrides: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -6175,6 +6265,15 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6631,6 +6730,8 @@ export interface operations {
             query?: {
                 /** @description The digest of the preview that the director agreed to; absent for a preview. */
                 digest?: string;
+                /** @description The id that the page gave this import when the file was chosen: the same sent again is not one more. */
+                import?: string;
             };
             header?: never;
             path: {
@@ -6712,7 +6813,10 @@ export interface operations {
     keep_instrument: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -6754,6 +6858,15 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6916,7 +7029,10 @@ export interface operations {
     keep_lesson: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -6958,6 +7074,15 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7492,7 +7617,10 @@ export interface operations {
     keep_rhythm: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -7532,6 +7660,15 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7692,6 +7829,8 @@ export interface operations {
                 keepNames?: boolean;
                 /** @description The digest of the preview that the director agreed to; absent for a preview. */
                 digest?: string;
+                /** @description The id that the page gave this import when the file was chosen: the same sent again is not one more. */
+                import?: components["schemas"]["ImportId"];
             };
             header?: never;
             path: {
@@ -8000,7 +8139,10 @@ export interface operations {
     keep_seats: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
             path: {
                 /** @description The class */
                 class: string;
@@ -8040,6 +8182,15 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };

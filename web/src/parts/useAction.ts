@@ -11,6 +11,7 @@ export function useAction(classId: string) {
   });
   const problem = error && asError(error);
   const fields = problem instanceof ApiProblem ? problem.fields : new Map<string, string>();
+  const conflict = problem instanceof ApiProblem ? problem.present : undefined;
   return {
     /** Whether it was done. */
     run: (send: () => Promise<unknown>): Promise<boolean> =>
@@ -21,7 +22,10 @@ export function useAction(classId: string) {
     busy: isPending,
     problemOf: (field: string) => fields.get(field),
     /** Everything that went wrong, in one text. */
-    error: problem ? (fields.size > 0 ? [...fields.values()].join(' ') : problem.message) : undefined,
+    error:
+      problem && !conflict ? (fields.size > 0 ? [...fields.values()].join(' ') : problem.message) : undefined,
+    /** What is there now, where somebody else saved the same meanwhile. */
+    conflict,
     clear: reset,
   };
 }

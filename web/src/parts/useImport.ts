@@ -1,4 +1,5 @@
 import { useRef, useState } from 'react';
+import { v7 as uuid } from 'uuid';
 import { asError, sendFile } from '../api/client';
 import { refreshClass } from '../api/queries';
 
@@ -9,6 +10,8 @@ export function useImport<T extends { digest: string }>(classId: string, path: s
   const [error, setError] = useState<Error>();
   const [busy, setBusy] = useState(false);
   const under = useRef<AbortController | undefined>(undefined);
+  // Of the file that was chosen: agreed to once, however often it is sent.
+  const [id, setId] = useState(() => uuid());
 
   const send = async (sent: File, query: Record<string, string>): Promise<T | undefined> => {
     under.current?.abort();
@@ -36,13 +39,18 @@ export function useImport<T extends { digest: string }>(classId: string, path: s
     },
     look: async (next: File, query: Record<string, string> = {}) => {
       setFile(next);
-      if (next !== file) setPreview(undefined);
+      if (next !== file) {
+        setPreview(undefined);
+        setId(uuid());
+      }
       const seen = await send(next, query);
       if (seen) setPreview(seen);
     },
     agree: async (query: Record<string, string> = {}): Promise<T | undefined> => {
       if (!file || !preview) return undefined;
-      const done = await send(file, { ...query, digest: preview.digest });
+      const done = await send(file, { ...query, digest: preview.digest, import: id });
+      // The next one from this page is another.
+      if (done) setId(uuid());
       if (done) await refreshClass(classId);
       return done;
     },

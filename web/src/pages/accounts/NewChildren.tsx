@@ -21,13 +21,15 @@ export function NewChildren() {
   const room = useQuery(roomQuery(classId));
   const [instrument, setInstrument] = useState<Instrument>('violin');
   const [added, setAdded] = useState<string[]>([]);
+  // Of the child that is typed: made once, however often it is sent.
+  const [id, setId] = useState(() => uuid());
   const name = useRef<HTMLInputElement>(null);
   const nextSeat = (row: number) =>
     Math.max(0, ...(room.data?.children ?? []).map(({ seat }) => (seat?.row === row ? seat.seat : 0))) + 1;
   const form = useForm({ name: '', row: '1', seat: '' }, async (values, set) => {
     const row = Number(values.row);
     const child = {
-      id: uuid(),
+      id,
       name: values.name,
       instrument,
       row,
@@ -42,6 +44,7 @@ export function NewChildren() {
     await refreshClass(classId);
     setAdded((all) => [...all, `${values.name}, ${instrument}`]);
     set({ name: '', seat: '' });
+    setId(uuid());
     name.current?.focus();
   });
   const problem = (field: string) => form.problemOf(`children.0.${field}`);

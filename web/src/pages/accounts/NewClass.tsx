@@ -5,6 +5,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { v7 as uuid } from 'uuid';
 import { api, unwrap, type Session } from '../../api/client';
 import { classesQuery, queryClient } from '../../api/queries';
 import { Toggle } from '../../parts/Toggle';
@@ -26,6 +27,8 @@ export function NewClass({ session }: { session: Session }) {
   const [days, setDays] = useState<number[]>([]);
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const [today] = useState(() => new Date());
+  // Made once, however often it is sent.
+  const [id] = useState(() => uuid());
   const form = useForm(
     {
       programId: programs[0]?.id ?? '',
@@ -35,7 +38,7 @@ export function NewClass({ session }: { session: Session }) {
       timeZone: zone,
     },
     async (values) => {
-      const added = await unwrap(api.POST('/api/classes', { body: { ...values, meetingDays: days } }));
+      const added = await unwrap(api.POST('/api/classes', { body: { ...values, id, meetingDays: days } }));
       await queryClient.invalidateQueries({ queryKey: classesQuery.queryKey });
       await navigate(`/class/${added.id}/room`);
     },

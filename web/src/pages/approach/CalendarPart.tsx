@@ -6,11 +6,13 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { api, ApiProblem, sendFile, unwrap, type Schemas } from '../../api/client';
+import { api, ApiProblem, basedOn, sendFile, unwrap, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { Toggle } from '../../parts/Toggle';
 import { FilePick } from '../../parts/FilePick';
 import { FileButton, PageContent, Read } from '../../parts/page';
+import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
+import { useDraft } from '../../parts/useDraft';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 import { weekdayWords } from '../../words/dates';
@@ -29,19 +31,47 @@ export function CalendarPart() {
   return (
     <PageContent name="Calendar">
       <Read query={calendar} what="The calendar is being looked up">
-        {(read) => <Fields key={JSON.stringify(read.set)} classId={classId} answer={read} />}
+        {(read) => <Fields classId={classId} answer={read} />}
       </Read>
     </PageContent>
   );
 }
 
+/** What a calendar says, for comparing two. */
+function says(set: Calendar): Said[] {
+  const off = set.daysOff.map(({ day, reason = '' }) => [weekdayWords(day), `off ${reason}`] as const);
+  const short = set.shortDays.map(
+    ({ day, minutes }) => [`${weekdayWords(day)}, looking`, `${minutes} min`] as const,
+  );
+  return [
+    ['First day', weekdayWords(set.firstDay)],
+    ['Last day', weekdayWords(set.lastDay)],
+    ['Meets on', set.meetingDays.map((day) => WEEKDAYS[day - 1]).join(', ')],
+    ...off,
+    ...short,
+  ];
+}
+
 function Fields({ classId, answer }: { classId: string; answer: Answer }) {
   const director = useDirector(classId);
-  const [set, setSet] = useState<Calendar>(answer.set);
+  const draft = useDraft<Calendar>(answer.set, answer.version);
+  const { value: set, change: setSet } = draft;
   const [found, setFound] = useState<Found>();
   const [unread, setUnread] = useState<string>();
   const action = useAction(classId);
   const changed = JSON.stringify(set) !== JSON.stringify(answer.set);
+  const save = async (version: string | undefined) => {
+    const saved = await action.run(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/calendar', {
+          params: { path: { class: classId } },
+          headers: basedOn(version),
+          body: set,
+        }),
+      ),
+    );
+    if (saved) draft.drop();
+  };
   const next = answer.meetings.filter((day) => day >= answer.today);
 
   const toggle = (day: number) => {
@@ -76,22 +106,20 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
             variant="contained"
             disabled={!changed}
             loading={action.busy}
-            onClick={() =>
-              void action.run(() =>
-                unwrap(
-                  api.PUT('/api/classes/{class}/calendar', {
-                    params: { path: { class: classId } },
-                    body: set,
-                  }),
-                ),
-              )
-            }
+            onClick={() => void save(draft.basedOn)}
           >
             Save the calendar
           </Button>
         )}
       </Stack>
       {action.error && <Alert severity="error">{action.error}</Alert>}
+      <SavedMeanwhile
+        action={action}
+        mine={set}
+        says={says}
+        onMine={(version) => void save(version)}
+        onTheirs={draft.drop}
+      />
       <Stack direction="row" spacing={0.75} role="group" aria-label="Meets on" sx={{ flexWrap: 'wrap' }}>
         {WEEKDAYS.map((name, index) => (
           <Toggle

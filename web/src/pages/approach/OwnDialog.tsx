@@ -9,8 +9,10 @@ import DialogTitle from '@mui/material/DialogTitle';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
+import { v7 as uuid } from 'uuid';
 import {
   api,
+  basedOn,
   unwrap,
   type EditedCheckpoint,
   type EditedStage,
@@ -18,9 +20,11 @@ import {
   type Texts,
 } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
+import { SavedMeanwhile } from '../../parts/SavedMeanwhile';
 import { useAction } from '../../parts/useAction';
 import { INSTRUMENTS } from '../../words/looks';
 import { capital } from '../../words/text';
+import { says } from './CheckpointDialog';
 import { TextFields } from './TextFields';
 
 const TRAITS = [
@@ -66,17 +70,33 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
     if (kept) onClose();
   };
   const path = { class: classId, checkpoint: before?.id ?? '' };
-  const keep = () =>
-    action.run(() =>
-      before
-        ? unwrap(api.PUT('/api/classes/{class}/checklist/{checkpoint}/own', { params: { path }, body }))
-        : unwrap(api.POST('/api/classes/{class}/checklist', { params: { path: { class: classId } }, body })),
-    );
+  // As it was when the form opened: what others save meanwhile is asked about. A new one is made once, however often it is sent.
+  const [{ opened, request }] = useState(() => ({ opened: before?.version, request: uuid() }));
+  const keep = (version: string | undefined) =>
+    action
+      .run(() =>
+        before
+          ? unwrap(
+              api.PUT('/api/classes/{class}/checklist/{checkpoint}/own', {
+                params: { path },
+                headers: basedOn(version),
+                body,
+              }),
+            )
+          : unwrap(
+              api.POST('/api/classes/{class}/checklist', {
+                params: { path: { class: classId } },
+                body: { ...body, request },
+              }),
+            ),
+      )
+      .then(close);
   const switchOff = (off: boolean) =>
     action.run(() =>
       unwrap(
         api.PUT('/api/classes/{class}/checklist/{checkpoint}', {
           params: { path },
+          headers: basedOn(opened),
           body: { off, texts: [] },
         }),
       ),
@@ -158,6 +178,15 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
           </Stack>
           <TextFields about="" texts={texts} problemOf={action.problemOf} onChange={setTexts} />
           {action.error && <Alert severity="error">{action.error}</Alert>}
+          {before && (
+            <SavedMeanwhile
+              action={action}
+              mine={{ ...before, name, texts: [{ instruments, now: texts, shared: texts }] }}
+              says={(own) => [['Name', own.name], ...says(own)]}
+              onMine={(version) => void keep(version)}
+              onTheirs={onClose}
+            />
+          )}
         </Box>
       </DialogContent>
       <DialogActions sx={{ flexWrap: 'wrap', gap: 1, p: 2 }}>
@@ -173,7 +202,7 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
         )}
         <Box sx={{ flex: 1 }} />
         <Button onClick={onClose}>Leave it</Button>
-        <Button variant="contained" loading={action.busy} onClick={() => void keep().then(close)}>
+        <Button variant="contained" loading={action.busy} onClick={() => void keep(opened)}>
           Save
         </Button>
       </DialogActions>

@@ -4,11 +4,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useState } from 'react';
 import { useParams } from 'react-router';
-import { api, unwrap, type Schemas } from '../../api/client';
+import { api, basedOn, unwrap, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { PageContent, Read } from '../../parts/page';
+import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
+import { useDraft } from '../../parts/useDraft';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 import { LEVELS } from '../../words/looks';
@@ -32,9 +33,7 @@ export function RhythmPart() {
   return (
     <PageContent name="Rhythm">
       <Read query={rhythm} what="The rhythm is being looked up">
-        {(read) => (
-          <Fields key={JSON.stringify(read.now)} classId={classId} now={read.now} usual={read.usual} />
-        )}
+        {(read) => <Fields classId={classId} now={read.now} version={read.version} usual={read.usual} />}
       </Read>
     </PageContent>
   );
@@ -61,8 +60,24 @@ function read(values: Typed): Rhythm {
   };
 }
 
-function Fields({ classId, now, usual }: { classId: string; now: Rhythm; usual: Rhythm }) {
-  const [values, setValues] = useState(() => typed(now));
+/** What a rhythm says, for comparing two. */
+function says(values: Typed): Said[] {
+  const levels = LEVELS.map(
+    (name, level) => [`After ${name}`, `${values[`after${level}`]} meetings`] as const,
+  );
+  return [...levels, ...OTHERS.map(([key, label]) => [label, values[key] ?? ''] as const)];
+}
+
+interface Props {
+  classId: string;
+  now: Rhythm;
+  version: string;
+  usual: Rhythm;
+}
+
+function Fields({ classId, now, version, usual }: Props) {
+  const draft = useDraft(typed(now), version);
+  const values = draft.value;
   const action = useAction(classId);
   const director = useDirector(classId);
   const changed = JSON.stringify(read(values)) !== JSON.stringify(now);
@@ -76,11 +91,30 @@ function Fields({ classId, now, usual }: { classId: string; now: Rhythm; usual: 
       error={problem !== undefined}
       helperText={problem ?? help}
       slotProps={{ htmlInput: { inputMode: 'numeric' } }}
-      onChange={(event) => setValues((all) => ({ ...all, [key]: event.target.value }))}
+      onChange={(event) => draft.change({ ...values, [key]: event.target.value })}
     />
   );
+  const save = async (version: string | undefined) => {
+    const saved = await action.run(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/rhythm', {
+          params: { path: { class: classId } },
+          headers: basedOn(version),
+          body: read(values),
+        }),
+      ),
+    );
+    if (saved) draft.drop();
+  };
   return (
     <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>
+      <SavedMeanwhile
+        action={action}
+        mine={read(values)}
+        says={(rhythm) => says(typed(rhythm))}
+        onMine={(version) => void save(version)}
+        onTheirs={draft.drop}
+      />
       <Typography>
         Everything is counted in meetings of this class: nothing comes due in a holiday. A slip is looked at
         again at the next meeting, whatever stands here. No observation changes; what is due follows anew.
@@ -109,20 +143,11 @@ function Fields({ classId, now, usual }: { classId: string; now: Rhythm; usual: 
             variant="contained"
             loading={action.busy}
             disabled={!changed}
-            onClick={() =>
-              void action.run(() =>
-                unwrap(
-                  api.PUT('/api/classes/{class}/rhythm', {
-                    params: { path: { class: classId } },
-                    body: read(values),
-                  }),
-                ),
-              )
-            }
+            onClick={() => void save(draft.basedOn)}
           >
             Save
           </Button>
-          <Button disabled={action.busy} onClick={() => setValues(typed(usual))}>
+          <Button disabled={action.busy} onClick={() => draft.change(typed(usual))}>
             The usual rhythm
           </Button>
         </Stack>

@@ -6,8 +6,10 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { api, unwrap, type ChildPage, type Override } from '../../api/client';
+import { api, basedOn, unwrap, type ChildPage, type Override } from '../../api/client';
+import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useAction } from '../../parts/useAction';
+import { useDraft } from '../../parts/useDraft';
 import { without } from '../../record';
 import { dayWords } from '../../words/dates';
 import { AnsweredPain } from './PainNotes';
@@ -58,23 +60,38 @@ function optionName({ choice }: Override, id: string): string {
   return choice.options.find((option) => option.id === id)?.name ?? id;
 }
 
+/** The child's own way by choice. */
+type Ways = Record<string, string>;
+
 function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
   const action = useAction(classId);
   const own = Object.fromEntries(
     page.overrides.flatMap((override) => (override.own ? [[override.choice.key, override.own]] : [])),
   );
-  const take = (key: string, option: string) => {
-    const others = without(own, key);
-    const choices = option ? { ...others, [key]: option } : others;
-    return action.run(() =>
+  const draft = useDraft<Ways>(own, page.overridesVersion);
+  const save = async (choices: Ways, version: string | undefined) => {
+    const saved = await action.run(() =>
       unwrap(
         api.PUT('/api/classes/{class}/children/{child}/overrides', {
           params: { path: { class: classId, child: page.child.id } },
+          headers: basedOn(version),
           body: { choices },
         }),
       ),
     );
+    if (saved) draft.drop();
   };
+  const take = (key: string, option: string) => {
+    const others = without(draft.value, key);
+    const choices = option ? { ...others, [key]: option } : others;
+    draft.change(choices);
+    return save(choices, draft.basedOn);
+  };
+  const says = (ways: Ways): Said[] =>
+    page.overrides.map((override) => {
+      const way = ways[override.choice.key];
+      return [override.choice.name, way ? optionName(override, way) : 'as the class'];
+    });
   const [all, setAll] = useState(false);
   const shown = all ? page.overrides : page.overrides.filter((override) => override.own);
   if (shown.length === 0 && !director) return null;
@@ -90,7 +107,7 @@ function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
             select
             size="small"
             label={override.choice.name}
-            value={override.own ?? ''}
+            value={draft.value[override.choice.key] ?? ''}
             disabled={!director || action.busy}
             slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
             helperText={
@@ -119,6 +136,13 @@ function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
           {action.error}
         </Alert>
       )}
+      <SavedMeanwhile
+        action={action}
+        mine={draft.value}
+        says={says}
+        onMine={(version) => void save(draft.value, version)}
+        onTheirs={draft.drop}
+      />
     </Box>
   );
 }

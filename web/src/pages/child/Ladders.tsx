@@ -145,6 +145,7 @@ export function Ladders({ classId, page, observing, focus, director, onFindCause
           classId={classId}
           child={child}
           checkpoint={accommodating}
+          version={page.accommodations.find((own) => own.checkpoint === accommodating.id)?.version}
           onClose={() => setAccommodating(undefined)}
         />
       )}

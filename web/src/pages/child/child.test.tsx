@@ -102,6 +102,7 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
     ],
     accommodations: [],
     overrides: [],
+    overridesVersion: 'v1',
     openedBy: {},
     firstLook: 'hold.rest',
     meeting: 20,

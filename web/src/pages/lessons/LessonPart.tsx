@@ -8,11 +8,13 @@ import Typography from '@mui/material/Typography';
 import { keepPreviousData } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { api, unwrap, type Schemas } from '../../api/client';
+import { api, basedOn, unwrap, type Schemas } from '../../api/client';
 import { $api } from '../../api/queries';
 import { Card, PageContent, Read } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
+import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useAction } from '../../parts/useAction';
+import { useDraft } from '../../parts/useDraft';
 import { weekdayWords } from '../../words/dates';
 import { STRANDS } from '../../words/looks';
 import { count } from '../../words/text';
@@ -40,12 +42,13 @@ export function LessonPart() {
       <Read query={lesson} what="The lesson is being put together">
         {(read) => (
           <Edit
-            // What was kept, or what is proposed for another length, is begun with anew.
-            key={`${read.day ?? ''} ${minutes ?? 0} ${read.minutes} ${JSON.stringify(read.kept)}`}
+            // What is proposed for another length, or another day, is begun with anew.
+            key={`${read.day ?? ''} ${minutes ?? 0} ${minutes === undefined ? 0 : read.minutes}`}
             classId={classId}
             lesson={read}
             first={minutes === undefined ? (read.kept ?? read.proposed) : read.proposed}
             onMinutes={setMinutes}
+            onKept={() => setMinutes(undefined)}
           />
         )}
       </Read>
@@ -53,19 +56,52 @@ export function LessonPart() {
   );
 }
 
+/** What a plan says, for comparing two: its blocks in order, and its aims. */
+function says({ blocks, aims }: Plan, { drills }: Lesson): Said[] {
+  const name = ({ kind, drill }: Block) => drills.find(({ id }) => id === drill)?.name ?? NAMES[kind];
+  return [
+    ...blocks.map(
+      (block, at) =>
+        [
+          `Block ${at + 1}`,
+          `${name(block)}, ${block.minutes} min${block.line && `: ${block.line}`}`,
+        ] as const,
+    ),
+    ...aims.map((aim, at) => [`Aim ${at + 1}`, aim] as const),
+  ];
+}
+
 interface Props {
   classId: string;
   lesson: Lesson;
   first: Plan;
   onMinutes: (minutes: number) => void;
+  onKept: () => void;
 }
 
-function Edit({ classId, lesson, first, onMinutes }: Props) {
+function Edit({ classId, lesson, first, onMinutes, onKept }: Props) {
   const director = useDirector(classId);
-  const [plan, setPlan] = useState<Plan>(first);
+  const draft = useDraft<Plan>(first, lesson.version);
+  const { value: plan, change: setPlan } = draft;
   const action = useAction(classId);
   const { day } = lesson;
   const sum = plan.blocks.reduce((all, block) => all + block.minutes, 0);
+  const save = async (version: string | undefined) => {
+    if (!day) return;
+    const saved = await action.run(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/lessons/{day}', {
+          params: { path: { class: classId, day } },
+          headers: basedOn(version),
+          body: { ...plan, aims: plan.aims.filter((aim) => aim.trim() !== '') },
+        }),
+      ),
+    );
+    if (saved) {
+      draft.drop();
+      onKept();
+    }
+  };
   const change = (index: number, what: Partial<Block>) =>
     setPlan({
       ...plan,
@@ -116,22 +152,23 @@ function Edit({ classId, lesson, first, onMinutes }: Props) {
               variant="contained"
               loading={action.busy}
               disabled={JSON.stringify(plan) === JSON.stringify(lesson.kept)}
-              onClick={() =>
-                void action.run(() =>
-                  unwrap(
-                    api.PUT('/api/classes/{class}/lessons/{day}', {
-                      params: { path: { class: classId, day } },
-                      body: { ...plan, aims: plan.aims.filter((aim) => aim.trim() !== '') },
-                    }),
-                  ),
-                )
-              }
+              onClick={() => void save(draft.basedOn)}
             >
               Save
             </Button>
           )}
         </Stack>
         {action.error && <Alert severity="error">{action.error}</Alert>}
+        <SavedMeanwhile
+          action={action}
+          mine={plan}
+          says={(one) => says(one, lesson)}
+          onMine={(version) => void save(version)}
+          onTheirs={() => {
+            draft.drop();
+            onKept();
+          }}
+        />
         <Box
           component="ol"
           aria-label="Blocks"

@@ -10,7 +10,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { api, unwrap, type Asset, type Schemas } from '../../api/client';
+import { api, basedOn, unwrap, type Asset, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
@@ -18,7 +18,8 @@ import { dayWords } from '../../words/dates';
 import { INSTRUMENTS } from '../../words/looks';
 import { capital } from '../../words/text';
 import { Callout, FileButton } from '../../parts/page';
-import { fromMm, toMm, useUnit } from '../../parts/units';
+import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
+import { fromMm, toMm, useUnit, type Unit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
 
 const CONDITIONS: [Asset['condition'], string][] = [
@@ -26,6 +27,24 @@ const CONDITIONS: [Asset['condition'], string][] = [
   ['fair', 'Fair'],
   ['repair', 'Out for repair'],
 ];
+
+/** What is kept of an instrument, for comparing two. */
+function says(body: Schemas['AssetBody'], unit: Unit): Said[] {
+  const length = fromMm(body.stringLengthMm, unit);
+  const yes = (flag: boolean) => (flag ? 'yes' : 'no');
+  return [
+    ['Kind', capital(body.instrument)],
+    ['Tag', body.tag],
+    ['Size', body.size],
+    ['String, nut to bridge', length && `${length} ${unit}`],
+    ['Condition', CONDITIONS.find(([key]) => key === body.condition)?.[1] ?? body.condition],
+    ['Note on its condition', body.conditionNote ?? ''],
+    ['Has a bow', yes(body.bow)],
+    ['Has a case', yes(body.case)],
+    ['Sponge or rest', body.support ?? ''],
+    ['Pin stop or strap', body.pinAnchor ?? ''],
+  ];
+}
 
 interface Props {
   classId: string;
@@ -44,6 +63,8 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
   const [body, setBody] = useState<Schemas['AssetBody']>(asset);
   const [typed, setTyped] = useState(fromMm(asset.stringLengthMm, unit));
   const action = useAction(classId);
+  // As it was when the form opened: what others save meanwhile is asked about.
+  const [opened] = useState(isNew ? undefined : asset.version);
   const loans = $api.useQuery(
     'get',
     '/api/classes/{class}/instruments/{asset}/loans',
@@ -52,16 +73,20 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
   );
   const known = sizes.find(({ instrument }) => instrument === body.instrument)?.sizes ?? [];
   const usual = known.find(({ name }) => name === body.size)?.stringLengthMm;
-  const save = async () => {
+  const whole = () => {
     const mm = toMm(typed, unit);
     const whole = { ...body };
     if (mm === undefined) delete whole.stringLengthMm;
     else whole.stringLengthMm = mm;
+    return whole;
+  };
+  const save = async (version: string | undefined) => {
     const kept = await action.run(() =>
       unwrap(
         api.PUT('/api/classes/{class}/instruments/{asset}', {
           params: { path: { class: classId, asset: asset.id } },
-          body: whole,
+          headers: basedOn(version),
+          body: whole(),
         }),
       ),
     );
@@ -223,11 +248,18 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
           </Box>
         )}
         {action.error && <Alert severity="error">{action.error}</Alert>}
+        <SavedMeanwhile
+          action={action}
+          mine={whole()}
+          says={(one) => says(one, unit)}
+          onMine={(version) => void save(version)}
+          onTheirs={onClose}
+        />
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Close</Button>
         {mayChange && (
-          <Button variant="contained" loading={action.busy} onClick={() => void save()}>
+          <Button variant="contained" loading={action.busy} onClick={() => void save(opened)}>
             Save
           </Button>
         )}

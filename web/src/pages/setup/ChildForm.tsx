@@ -9,12 +9,26 @@ import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { api, unwrap, type RosterChild, type Schemas } from '../../api/client';
+import { api, basedOn, unwrap, type RosterChild, type Schemas } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
 import { INSTRUMENTS } from '../../words/looks';
 import { capital } from '../../words/text';
+import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useAction } from '../../parts/useAction';
+
+/** What an entry says, for comparing two. */
+function says(entry: Schemas['RosterEntry']): Said[] {
+  const yes = (flag: boolean | undefined) => (flag ? 'yes' : 'no');
+  return [
+    ['First name and a letter', entry.name],
+    ['Grade', entry.grade ?? ''],
+    ['School number', entry.number ?? ''],
+    ['Instrument', capital(entry.instrument)],
+    ['Near the front', yes(entry.nearFront)],
+    ['Near an aisle', yes(entry.nearAisle)],
+  ];
+}
 
 interface Props {
   classId: string;
@@ -35,12 +49,22 @@ export function ChildForm({ classId, child, otherClasses, onClose }: Props) {
   });
   const [confirm, setConfirm] = useState<string>();
   const action = useAction(classId);
+  // As it was when the form opened: what others save meanwhile is asked about.
+  const [opened] = useState(child.version);
   const path = { class: classId, child: child.id };
   const send = async (work: () => Promise<unknown>) => {
     if (await action.run(work)) onClose();
   };
-  const save = () =>
-    send(() => unwrap(api.PUT('/api/classes/{class}/children/{child}', { params: { path }, body: entry })));
+  const save = (version: string | undefined) =>
+    send(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/children/{child}', {
+          params: { path },
+          headers: basedOn(version),
+          body: entry,
+        }),
+      ),
+    );
   const go = (body: Schemas['MembershipStatus']) =>
     send(() =>
       unwrap(api.POST('/api/classes/{class}/children/{child}/membership', { params: { path }, body })),
@@ -143,10 +167,17 @@ export function ChildForm({ classId, child, otherClasses, onClose }: Props) {
           </Box>
         )}
         {action.error && <Alert severity="error">{action.error}</Alert>}
+        <SavedMeanwhile
+          action={action}
+          mine={entry}
+          says={says}
+          onMine={(version) => void save(version)}
+          onTheirs={onClose}
+        />
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Close</Button>
-        <Button variant="contained" loading={action.busy} onClick={() => void save()}>
+        <Button variant="contained" loading={action.busy} onClick={() => void save(opened)}>
           Save
         </Button>
       </DialogActions>

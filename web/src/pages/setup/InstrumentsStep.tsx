@@ -34,7 +34,8 @@ const ONLY: [name: string, keeps: (asset: Asset) => boolean][] = [
 /** A new instrument begins as most are. */
 function begin(sizes: Schemas['SizesView'][]): Asset {
   const size = sizes.find(({ instrument }) => instrument === 'violin')?.sizes[0]?.name ?? '';
-  return { id: uuid(), tag: '', instrument: 'violin', size, condition: 'good', bow: true, case: true };
+  const rest = { size, condition: 'good', bow: true, case: true } as const;
+  return { id: uuid(), version: '', tag: '', instrument: 'violin', ...rest };
 }
 
 /** The store room: what there is, how it is, who has it. */

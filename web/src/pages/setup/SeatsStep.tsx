@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { keepPreviousData } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { api, unwrap, type SeatPlan, type Seats } from '../../api/client';
+import { api, basedOn, unwrap, type SeatPlan, type Seats } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { WISHES } from '../../words/reasons';
 import { count } from '../../words/text';
@@ -16,7 +16,9 @@ import { RoomFields } from './RoomFields';
 import { useCore } from '../../core/door';
 import { changed } from './seating';
 import { useDirector } from '../../parts/useDirector';
+import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useAction } from '../../parts/useAction';
+import { useDraft } from '../../parts/useDraft';
 
 /** Who sits where: a proposal, moved by hand, with every broken wish named. */
 export function SeatsStep() {
@@ -30,6 +32,19 @@ export function SeatsStep() {
   );
 }
 
+/** What a plan says, for comparing two: the room, and everybody's chair. */
+function says({ room, seats }: SeatPlan, children: Seats['children']): Said[] {
+  const metres = (mm: number) => `${mm / 1000} m`;
+  const chair = (id: string) => {
+    const seat = seats.find(({ child }) => child === id);
+    return seat ? `row ${seat.row}, chair ${seat.seat}${seat.locked ? ', stays' : ''}` : 'no chair yet';
+  };
+  return [
+    ['Room', `${metres(room.widthMm)} by ${metres(room.depthMm)}, rows of ${room.rows.join(', ')}`],
+    ...children.map(({ id, name }) => [name, chair(id)] as const),
+  ];
+}
+
 interface Props {
   classId: string;
   stored: Seats;
@@ -39,18 +54,18 @@ interface Props {
 function Plan({ classId, stored, mayChange }: Props) {
   useCore();
   // What was changed here and is not kept yet; without it the stored plan shows, and follows others' changes.
-  const [draft, setDraft] = useState<SeatPlan>();
+  const draft = useDraft<SeatPlan>({ room: stored.room, seats: stored.seats }, stored.version);
   const [chosen, setChosen] = useState<string>();
   const action = useAction(classId);
-  const plan: SeatPlan = draft ?? { room: stored.room, seats: stored.seats };
+  const { value: plan, change: setDraft, changed: isChanged } = draft;
   const path = { class: classId };
   const look = $api.useQuery(
     'post',
     '/api/classes/{class}/seats',
     { params: { path }, body: { plan, propose: false } },
-    { enabled: draft !== undefined, placeholderData: keepPreviousData, staleTime: Infinity, retry: false },
+    { enabled: isChanged, placeholderData: keepPreviousData, staleTime: Infinity, retry: false },
   );
-  const seen = draft === undefined ? stored : (look.data ?? stored);
+  const seen = !isChanged ? stored : (look.data ?? stored);
   const propose = (next: SeatPlan) =>
     void action.run(async () => {
       const proposal = await unwrap(
@@ -58,12 +73,14 @@ function Plan({ classId, stored, mayChange }: Props) {
       );
       setDraft({ room: proposal.room, seats: proposal.seats });
     });
-  const keep = () =>
-    void action
-      .run(() => unwrap(api.PUT('/api/classes/{class}/seats', { params: { path }, body: plan })))
-      .then((kept) => {
-        if (kept) setDraft(undefined);
-      });
+  const keep = async (version: string | undefined) => {
+    const saved = await action.run(() =>
+      unwrap(
+        api.PUT('/api/classes/{class}/seats', { params: { path }, headers: basedOn(version), body: plan }),
+      ),
+    );
+    if (saved) draft.drop();
+  };
   const { children } = stored;
   const sitter = children.find(({ id }) => id === chosen);
   const seat = plan.seats.find(({ child }) => child === chosen);
@@ -78,16 +95,16 @@ function Plan({ classId, stored, mayChange }: Props) {
           {mayChange && (
             <>
               <Button
-                variant={draft ? 'outlined' : 'contained'}
+                variant={isChanged ? 'outlined' : 'contained'}
                 loading={action.busy}
                 onClick={() => propose(plan)}
               >
                 Propose seats
               </Button>
-              <Button variant="contained" disabled={!draft} onClick={keep}>
+              <Button variant="contained" disabled={!isChanged} onClick={() => void keep(draft.basedOn)}>
                 Save these seats
               </Button>
-              <Button disabled={!draft} onClick={() => setDraft(undefined)}>
+              <Button disabled={!isChanged} onClick={draft.drop}>
                 As they were
               </Button>
             </>
@@ -105,6 +122,13 @@ function Plan({ classId, stored, mayChange }: Props) {
         }}
       >
         <Box sx={{ minWidth: 0 }}>
+          <SavedMeanwhile
+            action={action}
+            mine={plan}
+            says={(one) => says(one, children)}
+            onMine={(version) => void keep(version)}
+            onTheirs={draft.drop}
+          />
           {children.length === 0 ? (
             <Typography sx={{ py: 3 }}>Nobody is in this class yet: begin with the roster.</Typography>
           ) : (

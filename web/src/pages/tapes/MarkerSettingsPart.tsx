@@ -5,9 +5,11 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState, type SyntheticEvent } from 'react';
 import { useParams } from 'react-router';
-import { api, unwrap, type MarkerSettings, type TapeBench } from '../../api/client';
+import { api, basedOn, unwrap, type MarkerSettings, type TapeBench } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { Card, PageContent, Read } from '../../parts/page';
+import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
+import { useDraft } from '../../parts/useDraft';
 import { useAction } from '../../parts/useAction';
 
 interface Typed {
@@ -79,36 +81,57 @@ const FIELDS: [key: 'stripMm' | 'offsetMm' | 'true' | 'close' | 'a4Hz', label: s
   ['a4Hz', 'A4 of the class (Hz)', '430 to 450. Tones follow it; distances do not'],
 ];
 
+/** What settings say, for comparing two. */
+function says(settings: MarkerSettings): Said[] {
+  const typed = typedOf(settings);
+  const choices = CHOICES.map(({ key, label, options }) => {
+    const chosen = options.find(([value]) => value === typed[key]);
+    return [label, chosen?.[1] ?? typed[key]] as const;
+  });
+  return [...choices, ...FIELDS.map(([key, label]) => [label, typed[key]] as const)];
+}
+
 /** How the class lays its markers, and what its ears say of that. */
 export function MarkerSettingsPart() {
   const { classId = '' } = useParams();
   const bench = $api.useQuery('get', '/api/classes/{class}/tapes', ofClass(classId));
   return (
     <Read query={bench} what="The settings are being read">
-      {(read) => <Settings key={JSON.stringify(read.settings)} classId={classId} bench={read} />}
+      {(read) => <Settings classId={classId} bench={read} />}
     </Read>
   );
 }
 
 function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
-  const [typed, setTyped] = useState(() => typedOf(bench.settings));
+  const draft = useDraft(typedOf(bench.settings), bench.settingsVersion);
+  const { value: typed, change: setTyped } = draft;
   const [bad, setBad] = useState<string>();
-  const { run, busy, error, problemOf } = useAction(classId);
+  const action = useAction(classId);
+  const { busy, error, problemOf } = action;
   const { offset, director } = bench;
-  const keep = (settings: MarkerSettings) =>
-    run(() =>
+  const keep = async (settings: MarkerSettings, version: string | undefined) => {
+    const saved = await action.run(() =>
       unwrap(
         api.PUT('/api/classes/{class}/tapes/settings', {
           params: { path: { class: classId } },
+          headers: basedOn(version),
           body: settings,
         }),
       ),
     );
+    if (saved) draft.drop();
+  };
+  /** What was heard goes into the form too, so that it is there if somebody else saved meanwhile. */
+  const takeOffset = (offsetMm: number) => {
+    const heard = { ...typed, offsetMm: String(offsetMm) };
+    setTyped(heard);
+    void keep({ ...bench.settings, offsetMm }, draft.basedOn);
+  };
   const send = (event: SyntheticEvent) => {
     event.preventDefault();
     const wrong = FIELDS.find(([key]) => typed[key].trim() === '' || !Number.isFinite(number(typed[key])));
     setBad(wrong?.[0]);
-    if (!wrong) void keep(layingOf(typed));
+    if (!wrong) void keep(layingOf(typed), draft.basedOn);
   };
   const problems: Record<string, string | undefined> = {
     stripMm: problemOf('stripMm'),
@@ -119,6 +142,13 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
   };
   return (
     <PageContent name="How markers lie">
+      <SavedMeanwhile
+        action={action}
+        mine={layingOf(typed)}
+        says={says}
+        onMine={(version) => void keep(layingOf(typed), version)}
+        onTheirs={draft.drop}
+      />
       <Box sx={{ display: 'grid', gap: 2, maxWidth: 640 }}>
         {offset && (
           <Card aria-label="What was heard">
@@ -133,11 +163,7 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
               {offset.inUseMm.toFixed(1)} mm would suit these hands.
             </Typography>
             {director && (
-              <Button
-                variant="contained"
-                disabled={busy}
-                onClick={() => void keep({ ...bench.settings, offsetMm: offset.offsetMm })}
-              >
+              <Button variant="contained" disabled={busy} onClick={() => takeOffset(offset.offsetMm)}>
                 Use {offset.offsetMm.toFixed(1)} mm
               </Button>
             )}
