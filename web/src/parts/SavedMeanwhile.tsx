@@ -66,7 +66,7 @@ export function SavedMeanwhile<T>({ action, mine, says, onMine, onTheirs }: Prop
           </TableBody>
         </Table>
       </DialogContent>
-      <DialogActions sx={{ flexWrap: 'wrap', gap: 1, p: 2 }}>
+      <DialogActions disableSpacing sx={{ flexWrap: 'wrap', gap: 1, p: 2 }}>
         <Button onClick={action.clear}>Go on changing</Button>
         <Button
           variant="outlined"

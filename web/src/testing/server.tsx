@@ -12,6 +12,7 @@ export interface Sent {
   method: string;
   path: string;
   query: URLSearchParams;
+  headers: Headers;
   body: unknown;
 }
 
@@ -40,6 +41,7 @@ export function serverThat(answers: Answers): Sent[] {
       method: request.method,
       path,
       query: url.searchParams,
+      headers: request.headers,
       body: json ? JSON.parse(text) : text,
     };
     sent.push(one);

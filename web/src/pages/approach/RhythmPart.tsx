@@ -63,9 +63,10 @@ function read(values: Typed): Rhythm {
 /** What a rhythm says, for comparing two. */
 function says(values: Typed): Said[] {
   const levels = LEVELS.map(
-    (name, level) => [`After ${name}`, `${values[`after${level}`]} meetings`] as const,
+    (name, level) => [`After ${name}`, `${values[`after${level}`] ?? ''} meetings`] as const,
   );
-  return [...levels, ...OTHERS.map(([key, label]) => [label, values[key] ?? ''] as const)];
+  const unit = (key: string) => ({ visitSeconds: 's', maxChecks: 'checks' })[key] ?? 'meetings';
+  return [...levels, ...OTHERS.map(([key, label]) => [label, `${values[key] ?? ''} ${unit(key)}`] as const)];
 }
 
 interface Props {

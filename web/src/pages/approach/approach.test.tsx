@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
@@ -358,5 +358,64 @@ describe('the calendar', () => {
     await choose(new File(['x'], 'x.ics'));
     expect((await screen.findByRole('alert')).textContent).toContain('No calendar.');
     expect(screen.getByText('Autumn break')).toBeTruthy();
+  });
+});
+
+describe('a rhythm that somebody else saves meanwhile', () => {
+  const rhythm = {
+    after: [1, 1, 2, 5, 10],
+    longest: 40,
+    tapesFirst: 3,
+    tapesLater: 20,
+    mustSeeAfter: 4,
+    visitSeconds: 8,
+    maxChecks: 3,
+  };
+  const problem = { type: '/problems/changed-meanwhile', title: '', status: 412, detail: '' };
+
+  it('stays as it was typed, is shown beside the other, and is saved on top of it when that is wanted', async () => {
+    let there = { now: rhythm, version: 'one', usual: rhythm };
+    const sent = serverThat({
+      'GET /api/classes': director,
+      'GET /rhythm': () => ({ json: there }),
+      'PUT /rhythm': (request) =>
+        request.headers.get('if-match') === '"two"'
+          ? { status: 204 }
+          : { status: 412, json: { ...problem, version: 'two', document: { ...rhythm, longest: 55 } } },
+    });
+    show(<RhythmPart />, undefined, undefined, queryClient);
+    const longest = await screen.findByLabelText<HTMLInputElement>('The longest wait');
+    await waitFor(() => expect(longest.disabled).toBe(false));
+    fireEvent.change(longest, { target: { value: '33' } });
+    there = { ...there, now: { ...rhythm, longest: 55 }, version: 'two' };
+    await act(() => queryClient.invalidateQueries());
+    expect(longest.value).toBe('33');
+    fireEvent.click(screen.getByRole('button', { name: 'Save' }));
+    const dialog = await screen.findByRole('dialog', { name: 'Saved by somebody else meanwhile' });
+    expect(within(dialog).getAllByRole('row')).toHaveLength(2);
+    expect(
+      within(dialog).getByRole('row', { name: 'The longest wait 55 meetings 33 meetings' }),
+    ).toBeVisible();
+    fireEvent.click(within(dialog).getByRole('button', { name: 'Save yours instead' }));
+    await waitFor(() => expect(sent.filter(({ method }) => method === 'PUT')).toHaveLength(2));
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+  });
+
+  it('gives way to the other when that is taken', async () => {
+    let there = { now: rhythm, version: 'one', usual: rhythm };
+    serverThat({
+      'GET /api/classes': director,
+      'GET /rhythm': () => ({ json: there }),
+      'PUT /rhythm': () => ({ status: 412, json: { ...problem, version: 'two', document: there.now } }),
+    });
+    show(<RhythmPart />, undefined, undefined, queryClient);
+    const longest = await screen.findByLabelText<HTMLInputElement>('The longest wait');
+    await waitFor(() => expect(longest.disabled).toBe(false));
+    fireEvent.change(longest, { target: { value: '33' } });
+    there = { ...there, now: { ...rhythm, longest: 55 }, version: 'two' };
+    await act(() => queryClient.invalidateQueries());
+    fireEvent.click(screen.getByRole('button', { name: 'Save' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Take what is saved' }));
+    await waitFor(() => expect(longest.value).toBe('55'));
   });
 });
