@@ -393,9 +393,7 @@ describe('a rhythm that somebody else saves meanwhile', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Save' }));
     const dialog = await screen.findByRole('dialog', { name: 'Saved by somebody else meanwhile' });
     expect(within(dialog).getAllByRole('row')).toHaveLength(2);
-    expect(
-      within(dialog).getByRole('row', { name: 'The longest wait 55 meetings 33 meetings' }),
-    ).toBeVisible();
+    within(dialog).getByRole('row', { name: 'The longest wait 55 meetings 33 meetings' });
     fireEvent.click(within(dialog).getByRole('button', { name: 'Save yours instead' }));
     await waitFor(() => expect(sent.filter(({ method }) => method === 'PUT')).toHaveLength(2));
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
