@@ -53,11 +53,18 @@ let timer = 0;
 /** Once somebody signed out nothing is kept, until somebody signs in. */
 let signedOut = false;
 
+/** Calls when nobody taps; after two seconds at the latest. Safari knows no idle time. */
+function whenIdle(call: () => void): void {
+  if ('requestIdleCallback' in window) window.requestIdleCallback(call, { timeout: 2_000 });
+  else call();
+}
+
 function write(client: QueryClient): void {
+  if (signedOut) return;
   const state = dehydrate(client, {
     shouldDehydrateQuery: (query) => query.state.status === 'success' && KEPT_ROUTES.includes(pathOf(query)),
   });
-  const value: Kept = { build: __API__, at: Date.now(), state: structuredClone(state) };
+  const value: Kept = { build: __API__, at: Date.now(), state };
   void offlineStore.answers.put({ key: KEY, value }).catch(() => undefined);
 }
 
@@ -74,7 +81,7 @@ export function keepAnswers(client: QueryClient): void {
     }
     if (signedOut) return;
     window.clearTimeout(timer);
-    timer = window.setTimeout(() => write(client), PAUSE);
+    timer = window.setTimeout(() => whenIdle(() => write(client)), PAUSE);
   });
 }
 

@@ -2,6 +2,8 @@ import ToggleButton from '@mui/material/ToggleButton';
 import Tooltip from '@mui/material/Tooltip';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { styled } from '@mui/material/styles';
+import { useState } from 'react';
+import { afterPicture } from './afterPicture';
 import { LEVEL_MEANING, LEVELS } from '../words/looks';
 
 const Keys = styled(ToggleButtonGroup)(({ theme: { vars } }) => ({
@@ -61,27 +63,44 @@ interface Props {
 /** One key a level: one tap is one observation. */
 export function LevelKeys({ name, level, tape = false, wide = false, onObserve }: Props) {
   const keys = tape ? TAPE_KEYS : LEVEL_KEYS;
-  const pressed = level !== undefined && tape ? (level >= 3 ? 3 : 0) : level;
+  // The tap itself is seen at once; what follows from it for the child and the room is worked out after that picture.
+  const [tapped, setTapped] = useState<number>();
+  const shown = tapped ?? level;
+  const pressed = shown !== undefined && tape ? (shown >= 3 ? 3 : 0) : shown;
+  const tap = (key: number) => {
+    setTapped(key);
+    afterPicture(() => {
+      onObserve(key);
+      setTapped(undefined);
+    });
+  };
+  const [asked, setAsked] = useState<string>();
+  const ask = ({ target }: { target: EventTarget }) =>
+    setAsked((target as Element).closest('button')?.value ?? undefined);
   return (
-    <Keys
-      exclusive
-      value={pressed ?? null}
-      className={wide ? 'wide' : undefined}
-      aria-label={`Level of ${name}`}
-    >
-      {keys.map((key) => (
-        <Tooltip key={key.level} title={key.meaning}>
+    // One for all keys, above them: one for each would be set up five times in every row, and lie over the look-for below.
+    <Tooltip title={keys.find((key) => String(key.level) === asked)?.meaning ?? ''} placement="top">
+      <Keys
+        exclusive
+        value={pressed ?? null}
+        className={wide ? 'wide' : undefined}
+        aria-label={`Level of ${name}`}
+        onPointerOver={ask}
+        onFocusCapture={ask}
+      >
+        {keys.map((key) => (
           <ToggleButton
+            key={key.level}
             value={key.level}
             aria-label={tape ? key.text : `${key.level}${wide ? '' : ','} ${LEVELS[key.level] ?? ''}`}
             // Pressed again it is another observation of the same level.
-            onClick={() => onObserve(key.level)}
+            onClick={() => tap(key.level)}
           >
             {key.text}
             {wide && !tape && <small> {LEVELS[key.level]}</small>}
           </ToggleButton>
-        </Tooltip>
-      ))}
-    </Keys>
+        ))}
+      </Keys>
+    </Tooltip>
   );
 }

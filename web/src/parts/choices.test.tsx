@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, render, renderHook, screen } from '@testing-library/react';
+import { cleanup, fireEvent, render, renderHook, screen, waitFor } from '@testing-library/react';
 import { ThemeProvider } from '@mui/material/styles';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { theme } from '../theme';
@@ -55,19 +55,28 @@ describe('a toggle', () => {
 });
 
 describe('the keys of a level', () => {
-  it('record the same level again', () => {
+  it('record the same level again, and show a tap before anything follows from it', async () => {
     const observe = vi.fn();
     draw(<LevelKeys name="Rest position" level={3} onObserve={observe} />);
     fireEvent.click(screen.getByRole('button', { name: '3, Alone', pressed: true }));
     fireEvent.click(screen.getByRole('button', { name: '1, Placed', pressed: false }));
-    expect(observe.mock.calls).toEqual([[3], [1]]);
+    screen.getByRole('button', { name: '1, Placed', pressed: true });
+    expect(observe).not.toHaveBeenCalled();
+    await waitFor(() => expect(observe.mock.calls).toEqual([[3], [1]]));
   });
 
-  it('say what their level means', () => {
+  it('say what their level means, each in its turn', async () => {
     draw(<LevelKeys name="Rest position" onObserve={() => undefined} />);
-    expect(screen.getByRole('button', { name: '4, Lasting' }).getAttribute('title')).toBe(
-      'Lasting: kept while playing, or still there unannounced',
-    );
+    const point = (name: string) => {
+      const key = screen.getByRole('button', { name });
+      fireEvent.pointerOver(key);
+      fireEvent.mouseOver(key);
+    };
+    point('4, Lasting');
+    const tooltip = await screen.findByRole('tooltip');
+    expect(tooltip.textContent).toBe('Lasting: kept while playing, or still there unannounced');
+    point('3, Alone');
+    await waitFor(() => expect(tooltip.textContent).toMatch(/^Alone: /));
   });
 
   it('are two where a tape is there or not, at every level in between', () => {

@@ -189,7 +189,9 @@ describe('a round', () => {
     const tall = screen.getByRole('region', { name: 'Tall' });
     const key = within(tall).getByRole('button', { name: '3 Alone' });
     fireEvent.click(key);
-    await waitFor(() => expect(key.getAttribute('aria-pressed')).toBe('true'));
+    expect(key.getAttribute('aria-pressed')).toBe('true');
+    // A person takes longer than a picture to reach Undo.
+    await waitFor(() => expect(observations).toHaveLength(1));
     fireEvent.click(button('Undo'));
     await waitFor(() => expect(key.getAttribute('aria-pressed')).toBe('false'));
     await waitFor(() =>
