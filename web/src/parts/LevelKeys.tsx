@@ -2,7 +2,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import Tooltip from '@mui/material/Tooltip';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { styled } from '@mui/material/styles';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { afterPicture } from './afterPicture';
 import { LEVEL_MEANING, LEVELS } from '../words/looks';
 
@@ -74,24 +74,35 @@ export function LevelKeys({ name, level, tape = false, wide = false, onObserve }
       setTapped(undefined);
     });
   };
+  // Which key is pointed at matters only when the tooltip opens: nothing is drawn anew for a tap.
+  const pointed = useRef<string>(undefined);
   const [asked, setAsked] = useState<string>();
-  const ask = ({ target }: { target: EventTarget }) =>
-    setAsked((target as Element).closest('button')?.value ?? undefined);
+  const point = ({ target }: { target: EventTarget }) => {
+    pointed.current = (target as Element).closest('button')?.value;
+    if (asked !== undefined) setAsked(pointed.current);
+  };
   return (
     // One for all keys, above them: one for each would be set up five times in every row, and lie over the look-for below.
-    <Tooltip title={keys.find((key) => String(key.level) === asked)?.meaning ?? ''} placement="top">
+    <Tooltip
+      title={keys.find((key) => String(key.level) === asked)?.meaning ?? `Level of ${name}`}
+      placement="top"
+      onOpen={() => setAsked(pointed.current)}
+      onClose={() => setAsked(undefined)}
+    >
       <Keys
         exclusive
         value={pressed ?? null}
         className={wide ? 'wide' : undefined}
         aria-label={`Level of ${name}`}
-        onPointerOver={ask}
-        onFocusCapture={ask}
+        onPointerOver={point}
+        onFocusCapture={point}
       >
         {keys.map((key) => (
           <ToggleButton
             key={key.level}
             value={key.level}
+            // A key that is pressed looks so; a wave over it would cost more than the tap.
+            disableRipple
             aria-label={tape ? key.text : `${key.level}${wide ? '' : ','} ${LEVELS[key.level] ?? ''}`}
             // Pressed again it is another observation of the same level.
             onClick={() => tap(key.level)}
