@@ -5,7 +5,6 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useMemo, useRef, useState, type SyntheticEvent } from 'react';
-import { v7 as uuid } from 'uuid';
 import { api, unwrap, type FitChild, type Measure, type Measures, type Schemas } from '../../api/client';
 import { useCore, type Answer } from '../../core/door';
 import { OneOf } from '../../parts/OneOf';
@@ -15,6 +14,7 @@ import { FoundFields } from './FoundFields';
 import { Callout, Card } from '../../parts/page';
 import { fromMm, length, toMm, useUnit, type Unit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
+import { useIdFor } from '../../parts/useIdFor';
 
 interface Props {
   classId: string;
@@ -62,6 +62,7 @@ export function FitCard({
   const [unit, setUnit] = useUnit();
   const [typed, setTyped] = useState<Typed>(() => typedOf(child, unit));
   const action = useAction(classId);
+  const ids = useIdFor();
   // The next child of the line is measured at once: its first field has the focus.
   const first = useRef<HTMLInputElement>(null);
   useEffect(() => first.current?.focus(), []);
@@ -106,11 +107,14 @@ export function FitCard({
         unwrap(
           api.POST('/api/classes/{class}/children/{child}/measurings', {
             params: { path: { class: classId, child: child.id } },
-            body: { id: uuid(), ...fresh },
+            body: { id: ids.idFor({ child: child.id, ...fresh }), ...fresh },
           }),
         ),
       ));
-    if (kept) onNext();
+    if (kept) {
+      ids.done();
+      onNext();
+    }
   };
 
   const { proposal } = fit;

@@ -3,12 +3,12 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { v7 as uuid } from 'uuid';
 import { api, unwrap, type FitChild, type Schemas } from '../../api/client';
 import { dayWords } from '../../words/dates';
 import { Card } from '../../parts/page';
 import { fromMm, length, toMm, type Unit } from '../../parts/units';
 import { useAction } from '../../parts/useAction';
+import { useIdFor } from '../../parts/useIdFor';
 
 type Part = Schemas['SetUpPart'];
 
@@ -27,6 +27,7 @@ function partsOf({ instrument }: FitChild): [part: Part, name: string, isLength:
 /** What was found right in the end goes before every estimate. */
 export function FoundFields({ classId, child, unit }: { classId: string; child: FitChild; unit: Unit }) {
   const action = useAction(classId);
+  const ids = useIdFor();
   const parts = partsOf(child);
   const shown = (part: Part, isLength: boolean) => {
     const found = child.card.found[part];
@@ -43,16 +44,19 @@ export function FoundFields({ classId, child, unit }: { classId: string; child: 
         for (const [part, , isLength] of changed) {
           const text = typed[part] ?? '';
           const mm = isLength ? toMm(text, unit) : undefined;
+          const found = { part, words: isLength ? '' : text.trim(), ...(mm !== undefined && { mm }) };
           await unwrap(
             api.POST('/api/classes/{class}/children/{child}/findings', {
               params: { path: { class: classId, child: child.id } },
-              body: { id: uuid(), part, words: isLength ? '' : text.trim(), ...(mm !== undefined && { mm }) },
+              body: { id: ids.idFor({ child: child.id, ...found }), ...found },
             }),
           );
         }
       })
       .then((kept) => {
-        if (kept) setTyped({});
+        if (!kept) return;
+        ids.done();
+        setTyped({});
       });
   return (
     <Card aria-label="Found right">
