@@ -6,7 +6,7 @@ mod support;
 use bright_row_core::craft::instrument::Instrument;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
-use support::{Server, look, server};
+use support::{Server, browser, look, school, server};
 use uuid::Uuid;
 
 /// Sends a document that is based on a version, or on there being none.
@@ -263,4 +263,18 @@ async fn what_is_made_under_the_id_of_a_form_is_made_once_however_often_it_is_se
     // A child that is in the class is observed under the same id as before.
     let ada = serde_json::from_value(roster["children"][0]["id"].clone()).expect("an id");
     assert_eq!(server.observe(&[look(ada, "hold.size", 3, 0)]).await[0]["outcome"], "stored");
+}
+
+#[tokio::test]
+async fn a_class_does_not_take_the_id_of_a_class_of_another_program() {
+    let server = server().await;
+    let (other, ..) = school(&server.db, "director@two.example", "assistant@two.example").await;
+    let client = browser();
+    server.sign_in(&client, "director@two.example").await;
+    let class = json!({ "id": server.key.class, "programId": other.program, "name": "Friday strings",
+                        "timeZone": "Europe/Dublin", "firstDay": "2026-09-04", "lastDay": "2027-06-18",
+                        "meetingDays": [5] });
+    let classes = format!("{}/api/classes", server.url);
+    assert_eq!(server.status(&client, Method::POST, &classes, Some(&class)).await, StatusCode::CONFLICT);
+    assert_eq!(server.status(&client, Method::GET, &server.path("/room"), None).await, StatusCode::NOT_FOUND);
 }

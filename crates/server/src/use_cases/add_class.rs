@@ -12,11 +12,14 @@ use crate::state::App;
 /// Adds a class with its calendar; answers it. One that was added under this id before is answered as it is.
 ///
 /// # Errors
-/// [`ApiError::Store`].
+/// [`ApiError::Conflict`] if a class of another program has this id.
 pub async fn add_class(app: &App, new: &NewClass) -> Result<Class, ApiError> {
     let tx = begin_alone(app, new.key.program).await?;
     if let Some(there) = classes::of_program(&tx, new.key.program, Some([new.key.class].into())).await?.pop() {
         return Ok(there);
+    }
+    if classes::is_taken(&tx, new.key.class).await? {
+        return Err(ApiError::Conflict("Another class has this id. Load the page again."));
     }
     classes::add(&tx, new).await?;
     commit(app, tx, []).await?;

@@ -63,12 +63,15 @@ pub async fn record_tape_work(
             app.live.changed(class, Topic::Tapes);
         }
     }
-    let outcome = |outcome: Outcome| match outcome {
+    let ids = good.iter().map(|entry| entry.event.id.uuid());
+    Ok(batch.answer(ids.zip(outcomes.into_iter().map(outcome))))
+}
+
+fn outcome(outcome: Outcome) -> Result<RecordOutcome, String> {
+    match outcome {
         Outcome::Stored => Ok(RecordOutcome::Stored),
         Outcome::Known => Ok(RecordOutcome::Known),
         Outcome::IdTaken => Err("Another entry has this id. Load the page again.".to_owned()),
         Outcome::NoInstrument => Err(NO_INSTRUMENT.to_owned()),
-    };
-    let ids = good.iter().map(|entry| entry.event.id.uuid());
-    Ok(batch.answer(ids.zip(outcomes.into_iter().map(outcome))))
+    }
 }

@@ -266,6 +266,16 @@ pub async fn one(db: &impl ConnectionTrait, key: ClassKey) -> Result<Class, Stor
     of_program(db, key.program, Some([key.class].into())).await?.pop().ok_or(StoreError::Reference)
 }
 
+/// Whether a class of any program has this id, held against others who ask until the transaction ends: notices and addresses
+/// name a class by it alone.
+pub async fn is_taken(db: &impl ConnectionTrait, class: ClassId) -> Result<bool, StoreError> {
+    let hold = "select pg_advisory_xact_lock(hashtextextended($1, 2))";
+    let values = [class.uuid().to_string().into()];
+    db.query_one_raw(Statement::from_sql_and_values(db.get_database_backend(), hold, values)).await?;
+    let found = class::Entity::find().filter(class::Column::ClassId.eq(class.uuid())).one(db).await?;
+    Ok(found.is_some())
+}
+
 /// The classes whose standings were last computed whole by other rules than these.
 pub async fn by_other_rules(db: &impl ConnectionTrait, rules: &str) -> Result<Vec<ClassKey>, StoreError> {
     let rows = class::Entity::find().filter(class::Column::Rules.ne(rules)).all(db).await?;

@@ -20,7 +20,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::auth::guard::{Director, SignedIn, may_change};
-use crate::error::answers::{ForDirectorsAgreeing, ForDirectorsWriting};
+use crate::error::answers::ForDirectorsAgreeing;
 use crate::error::{ApiError, Problem};
 use crate::extract::Body;
 use crate::extract::fields::Fields;
@@ -108,7 +108,7 @@ pub async fn list_classes(
 /// Adds a class with its calendar; directors only.
 #[utoipa::path(post, path = "/api/classes", tag = "classes", request_body = NewClassBody, responses(
     (status = 201, body = ClassView),
-        ForDirectorsWriting,
+        ForDirectorsAgreeing,
 ))]
 pub async fn add_class(
     State(app): State<App>,
