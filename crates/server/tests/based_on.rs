@@ -178,8 +178,11 @@ async fn a_stale_form_of_an_instrument_does_not_bring_its_old_length_back() {
     let (status, answer) = put(&server, &write, Some(&opened["version"]), &form).await;
     assert_eq!(status, StatusCode::PRECONDITION_FAILED, "{answer}");
     assert_eq!(answer["document"]["stringLengthMm"], 325.0);
-    let log = server.get(&format!("/tapes/{id}")).await["log"].as_array().expect("a log").len();
-    assert_eq!(log, 2, "the first length and the measured one");
+    let entries = async || server.get(&format!("/tapes/{id}")).await["log"].as_array().expect("a log").len();
+    assert_eq!(entries().await, 2, "the first length and the measured one");
+    // Whoever names no version means it: the old length is on record again, as measured now.
+    assert_eq!(server.send(Method::PUT, &write, Some(&form)).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(entries().await, 3);
 }
 
 #[tokio::test]
