@@ -240,7 +240,7 @@ async fn one_that_is_undone_every_time_is_asked_to_come_again() {
     let answer = server.client.post(server.path("/observations")).json(&seen).send().await.expect("an answer");
     assert_eq!(answer.status(), StatusCode::SERVICE_UNAVAILABLE);
     assert_eq!(answer.headers()["retry-after"], "2");
-    assert_eq!(answer.json::<Value>().await.expect("JSON")["type"], "/problems/busy");
+    assert_eq!(answer.json::<Value>().await.expect("JSON")["type"], "/problems/too-busy");
     let answer = server.client.post(server.path("/observations")).json(&seen).send().await.expect("an answer");
     assert_eq!(answer.status(), StatusCode::OK, "the same again goes through");
 }
@@ -282,7 +282,7 @@ async fn more_requests_than_can_be_are_asked_at_once_to_come_again() {
         }
     };
     assert_eq!(refused.headers()["retry-after"], "2");
-    assert_eq!(refused.json::<Value>().await.expect("JSON")["type"], "/problems/busy");
+    assert_eq!(refused.json::<Value>().await.expect("JSON")["type"], "/problems/too-busy");
     drop(slow);
     while !server.client.get(&alive).send().await.expect("an answer").status().is_success() {}
 }

@@ -1,3 +1,4 @@
+import { whenIdle } from '../whenIdle';
 import { use, useSyncExternalStore } from 'react';
 import file from './bright_row.wasm?url';
 import type { paths } from './door.gen';
@@ -73,8 +74,8 @@ export function useCoreIsThere(): boolean {
 
 function hear(listener: () => void): () => void {
   waiting.add(listener);
-  // A page that shows the server's answers goes on without it.
-  if (!exports) loadCore().catch(() => undefined);
+  // A page that shows the server's answers goes on without it, and is drawn first.
+  if (!exports) whenIdle(() => void loadCore().catch(() => undefined));
   return () => waiting.delete(listener);
 }
 

@@ -9,6 +9,7 @@ import {
   rulesQuery,
   sessionQuery,
 } from '../api/queries';
+import { whenIdle } from '../whenIdle';
 import { offlineStore } from './store';
 
 /** What opens without network once it was opened with it. */
@@ -52,12 +53,6 @@ export async function restoreAnswers(client: QueryClient): Promise<void> {
 let timer = 0;
 /** Once somebody signed out nothing is kept, until somebody signs in. */
 let signedOut = false;
-
-/** Calls when nobody taps; after two seconds at the latest. Safari knows no idle time. */
-function whenIdle(call: () => void): void {
-  if ('requestIdleCallback' in window) window.requestIdleCallback(call, { timeout: 2_000 });
-  else call();
-}
 
 function write(client: QueryClient): void {
   if (signedOut) return;

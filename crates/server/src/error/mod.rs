@@ -221,7 +221,7 @@ fn build(status: StatusCode, kind: &str, title: &str, detail: String, errors: Ve
 fn busy() -> Problem {
     let detail = "The server has more to do than it can at this moment. Nothing was changed, and nothing you typed is lost: \
                   try again in a few seconds.";
-    build(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy just now", detail.to_owned(), Vec::new())
+    build(StatusCode::SERVICE_UNAVAILABLE, "too-busy", "Busy just now", detail.to_owned(), Vec::new())
 }
 
 fn store_problem(error: &StoreError) -> Problem {

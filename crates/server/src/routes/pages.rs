@@ -5,6 +5,8 @@ use axum::http::{HeaderName, HeaderValue, Method, Uri, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 
+use uuid::Uuid;
+
 use crate::content::Pages;
 use crate::error::ApiError;
 
@@ -31,8 +33,24 @@ pub async fn serve(method: Method, uri: Uri) -> Response {
     };
     let Some(file) = file else { return ApiError::NoSuchPath.into_response() };
     let kind = mime_guess::from_path(path).first_or_octet_stream();
+    let ahead = if path == "index.html" { asked_ahead(uri.path()) } else { None };
     let cache = if named_by_content { "public, max-age=31536000, immutable" } else { "no-cache" };
-    ([(header::CONTENT_TYPE, kind.as_ref()), (header::CACHE_CONTROL, cache)], file.data).into_response()
+    let mut response =
+        ([(header::CONTENT_TYPE, kind.as_ref()), (header::CACHE_CONTROL, cache)], file.data).into_response();
+    if let Some(ahead) = ahead {
+        response.headers_mut().insert(header::LINK, ahead);
+    }
+    response
+}
+
+/// What the Room asks for first, so that a browser asks for it beside the scripts and not after them.
+fn asked_ahead(path: &str) -> Option<HeaderValue> {
+    let (class, page) = path.strip_prefix("/class/")?.split_once('/')?;
+    // Nothing but an id gets into the header.
+    let class: Uuid = class.parse().ok().filter(|_| page == "room" || page.starts_with("room/"))?;
+    let asked = ["/api/session".to_owned(), "/api/classes".to_owned(), format!("/api/classes/{class}/room")];
+    let links = asked.map(|path| format!("<{path}>; rel=preload; as=fetch; crossorigin"));
+    HeaderValue::from_str(&links.join(", ")).ok()
 }
 
 /// Adds the security headers to every answer, and keeps API answers out of caches.
@@ -54,4 +72,23 @@ pub async fn security_headers(request: Request, next: Next) -> Response {
         headers.insert(header::CACHE_CONTROL, HeaderValue::from_static("no-store"));
     }
     response
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_the_room_of_a_class_is_asked_for_ahead_and_nothing_of_an_address_gets_into_a_header() {
+        let class = Uuid::from_u128(7);
+        let ahead = asked_ahead(&format!("/class/{class}/room/{class}")).expect("a header");
+        let room = format!("</api/classes/{class}/room>; rel=preload; as=fetch; crossorigin");
+        assert!(ahead.to_str().expect("a text").ends_with(&room));
+        for other in ["/", "/class", "/class/x/room", "/class/>; rel=x/room"] {
+            assert_eq!(asked_ahead(other), None, "{other}");
+        }
+        for page in ["round", "rooms", "set-up/roster"] {
+            assert_eq!(asked_ahead(&format!("/class/{class}/{page}")), None, "{page}");
+        }
+    }
 }

@@ -7,6 +7,7 @@ import { useEffect, useState } from 'react';
 import { Link, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { useEventCallback } from 'usehooks-ts';
 import { useLive } from '../../api/live';
+import { whenIdle } from '../../whenIdle';
 import { classesQuery, queryClient, roomQuery, roundQuery } from '../../api/queries';
 import { useRoomNow } from '../../offline/overlay';
 import { Failed, Loading } from '../../parts/Message';
@@ -54,10 +55,14 @@ export function RoomPage() {
   const open = useEventCallback(
     (id: string) => void navigate({ pathname: `/class/${classId}/room/${id}`, hash }),
   );
-  // So that a round can be started without network.
+  const isThere = answer.data !== undefined;
+  // So that a round can be started without network; the room comes first.
   useEffect(() => {
-    queryClient.query({ ...roundQuery(classId), staleTime: 600_000 }).catch(() => undefined);
-  }, [classId]);
+    if (!isThere) return;
+    whenIdle(() => {
+      queryClient.query({ ...roundQuery(classId), staleTime: 600_000 }).catch(() => undefined);
+    });
+  }, [classId, isThere]);
 
   if (answer.error && !answer.data)
     return <Failed error={answer.error} onRetry={() => void answer.refetch()} />;
