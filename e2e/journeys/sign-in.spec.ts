@@ -1,4 +1,4 @@
-import { expect, signIn, test } from './app.ts';
+import { expect, seat, signIn, test } from './app.ts';
 
 test('a wrong password is told in words and what was typed stays', async ({ page }) => {
   await page.getByLabel('E-mail').fill('director@demo.example');
@@ -30,4 +30,25 @@ test('a session that ends while the page is open asks to sign in again and loses
   await signIn(page);
   await expect(again).toHaveCount(0);
   await expect.poll(() => Number(server.sql('select count(*) from observation'))).toBe(before + 1);
+});
+
+test('a Room opened with a session that has ended is there after signing in', async ({ page, context }) => {
+  await signIn(page);
+  await seat(page, 'Soren L.').waitFor();
+  const room = page.url();
+  const kept = (await context.cookies()).find(({ name }) => name === 'bright_row');
+  if (!kept) throw new Error('no session');
+  // What was read before stays on the device; a browser that was never here has nothing but the cookie.
+  const fresh = await context.browser()?.newContext({ serviceWorkers: 'block' });
+  if (!fresh) throw new Error('no browser');
+  await context.request.delete(`${new URL(room).origin}/api/session`);
+  await fresh.addCookies([kept]);
+  const other = await fresh.newPage();
+  // The browser asks for the room beside the scripts, and is refused.
+  const refused = other.waitForResponse((answer) => answer.url().endsWith('/room') && answer.status() === 401);
+  await other.goto(room);
+  await refused;
+  await signIn(other);
+  await seat(other, 'Soren L.').waitFor();
+  await fresh.close();
 });

@@ -219,3 +219,16 @@ async fn the_first_run_makes_the_directors_account_and_nobody_after() {
     assert!(statuses[1..].iter().all(|status| *status == StatusCode::CONFLICT), "{statuses:?}");
     assert_eq!(wanted().await["wanted"], false);
 }
+
+#[tokio::test]
+async fn the_room_is_asked_for_ahead_only_by_a_browser_that_has_a_session() {
+    let server = server().await;
+    let page = format!("{}/class/{}/room", server.url, server.key.class);
+    let ahead = async |client: &reqwest::Client| {
+        let answer = client.get(&page).send().await.expect("an answer");
+        answer.headers().get("link").map(|link| link.to_str().expect("a text").to_owned())
+    };
+    let link = ahead(&server.client).await.expect("a header");
+    assert!(link.contains(&format!("</api/classes/{}/room>; rel=preload", server.key.class)), "{link}");
+    assert_eq!(ahead(&browser()).await, None);
+}

@@ -18,6 +18,8 @@ use uuid::Uuid;
 use crate::error::ApiError;
 use crate::state::App;
 
+/// The name of the cookie.
+pub const COOKIE: &str = "bright_row";
 const ACCOUNT: &str = "account";
 /// A session lasts a week from sign-in: short enough for a shared tablet, long enough not to ask before each lesson.
 const DAYS: i64 = 7;
@@ -26,7 +28,7 @@ const DAYS: i64 = 7;
 #[must_use]
 pub fn layer(app: &App) -> SessionManagerLayer<Kept> {
     SessionManagerLayer::new(Kept { db: app.sessions.clone() })
-        .with_name("bright_row")
+        .with_name(COOKIE)
         .with_http_only(true)
         .with_same_site(SameSite::Strict)
         .with_secure(app.options.behind_tls)

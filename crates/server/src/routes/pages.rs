@@ -1,12 +1,13 @@
 //! The embedded pages, and the headers that keep them to themselves.
 
 use axum::extract::Request;
-use axum::http::{HeaderName, HeaderValue, Method, Uri, header};
+use axum::http::{HeaderMap, HeaderName, HeaderValue, Method, Uri, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 
 use uuid::Uuid;
 
+use crate::auth::session::COOKIE;
 use crate::content::Pages;
 use crate::error::ApiError;
 
@@ -16,7 +17,7 @@ const POLICY: &str = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; 
 font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
 /// Serves a file of the pages; any other path is the application, which finds its own place.
-pub async fn serve(method: Method, uri: Uri) -> Response {
+pub async fn serve(method: Method, uri: Uri, headers: HeaderMap) -> Response {
     let path = uri.path().trim_start_matches('/');
     if path == "api" || path.starts_with("api/") {
         return ApiError::NoSuchPath.into_response();
@@ -33,7 +34,12 @@ pub async fn serve(method: Method, uri: Uri) -> Response {
     };
     let Some(file) = file else { return ApiError::NoSuchPath.into_response() };
     let kind = mime_guess::from_path(path).first_or_octet_stream();
-    let ahead = if path == "index.html" { asked_ahead(uri.path()) } else { None };
+    // Whoever has no session would be refused, and the browser might take that for the answer after signing in.
+    let has_session = headers.get_all(header::COOKIE).iter().any(|cookie| {
+        let cookies = cookie.to_str().unwrap_or_default().split(';');
+        cookies.into_iter().any(|one| one.trim_start().split('=').next() == Some(COOKIE))
+    });
+    let ahead = if path == "index.html" && has_session { asked_ahead(uri.path()) } else { None };
     let cache = if named_by_content { "public, max-age=31536000, immutable" } else { "no-cache" };
     let mut response =
         ([(header::CONTENT_TYPE, kind.as_ref()), (header::CACHE_CONTROL, cache)], file.data).into_response();
