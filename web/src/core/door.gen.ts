@@ -566,6 +566,8 @@ export interface components {
             name: string;
             /** @description Why. */
             reason: string;
+            /** @description The version of it. */
+            version: string;
         };
         /** @description A class, the stops of its plan, and one who is added by hand. */
         AddQuestion: {

@@ -6,6 +6,7 @@
 use axum::body::{Body, to_bytes};
 use axum::extract::Request;
 use axum::http::StatusCode;
+use axum::http::header::{CONTENT_LENGTH, TRANSFER_ENCODING};
 use axum::http::request::Parts;
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
@@ -23,12 +24,11 @@ const MOST_TRIES: u32 = 4;
 /// The layer: answers a request anew while its transaction is undone, a few times.
 pub async fn layer(request: Request, next: Next) -> Response {
     // Reading is not worth keeping a body for, and a stream of notices never ends.
-    if request.method().is_safe() {
+    if request.method().is_safe() || !is_kept(&request) {
         return next.run(request).await;
     }
     let (parts, body) = request.into_parts();
-    // No route takes more than this.
-    let Ok(bytes) = to_bytes(body, table::LARGEST).await else { return too_large() };
+    let Ok(bytes) = to_bytes(body, table::LARGEST).await else { return broken_off() };
     let mut tries = 1;
     loop {
         let request = Request::from_parts(Parts::clone(&parts), Body::from(bytes.clone()));
@@ -41,7 +41,16 @@ pub async fn layer(request: Request, next: Next) -> Response {
     }
 }
 
-fn too_large() -> Response {
-    let detail = "The request is larger than the server takes".to_owned();
-    ApiError::Malformed { status: StatusCode::PAYLOAD_TOO_LARGE, detail }.into_response()
+/// Whether the body is of a known size that some route takes; what it is too large for is said by the route.
+fn is_kept(request: &Request) -> bool {
+    let length = request.headers().get(CONTENT_LENGTH).and_then(|length| length.to_str().ok()?.parse::<usize>().ok());
+    match length {
+        Some(length) => length <= table::LARGEST,
+        None => !request.headers().contains_key(TRANSFER_ENCODING),
+    }
+}
+
+fn broken_off() -> Response {
+    let detail = "The request broke off before it was whole".to_owned();
+    ApiError::Malformed { status: StatusCode::BAD_REQUEST, detail }.into_response()
 }
