@@ -160,7 +160,9 @@ test('the next lesson is put together, kept, and led before the class without a 
   await expect(blocks.getByRole('listitem').first()).toContainText('Tune and set up');
   await page.getByLabel('Book and page').fill('The green one, page 12');
   await page.getByRole('button', { name: 'One minute more for Book' }).click();
+  const kept = page.waitForResponse((answer) => answer.request().method() === 'PUT');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await kept;
   await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeDisabled();
   await page.reload();
   await expect(page.getByLabel('Book and page')).toHaveValue('The green one, page 12');

@@ -286,3 +286,24 @@ async fn more_requests_than_can_be_are_asked_at_once_to_come_again() {
     drop(slow);
     while !server.client.get(&alive).send().await.expect("an answer").status().is_success() {}
 }
+
+#[tokio::test]
+async fn what_was_sent_whole_is_done_although_the_device_goes_away_before_the_answer() {
+    let server = server().await;
+    let ada = server.child("Ada K.", Instrument::Violin, 1).await;
+    let held = hold_observations(&server.db).await;
+    let seen = json!({ "observations": [look(ada, "hold.size", 3, 0)] });
+    let request = server.client.post(server.path("/observations")).json(&seen).send();
+    tokio::select! {
+        _ = request => panic!("it was answered"),
+        () = until_waiting(&held, 1) => {}
+    }
+    // The connection is gone; what it asked for waits still.
+    held.execute_unprepared("rollback").await.expect("released");
+    loop {
+        let page = server.get(&format!("/children/{ada}")).await;
+        if page["history"]["observations"].as_array().is_some_and(|all| !all.is_empty()) {
+            break;
+        }
+    }
+}

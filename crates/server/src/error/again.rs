@@ -3,7 +3,7 @@
 //! Such a transaction left nothing behind, so that a request may simply be answered anew; whoever asked notices only that it took
 //! longer.
 
-use axum::body::{Body, to_bytes};
+use axum::body::{Body, Bytes, to_bytes};
 use axum::extract::Request;
 use axum::http::StatusCode;
 use axum::http::header::{CONTENT_LENGTH, TRANSFER_ENCODING};
@@ -29,6 +29,15 @@ pub async fn layer(request: Request, next: Next) -> Response {
     }
     let (parts, body) = request.into_parts();
     let Ok(bytes) = to_bytes(body, table::LARGEST).await else { return broken_off() };
+    // A task of its own: what was sent whole is done, also for a device that goes away before the answer.
+    match tokio::spawn(answer(parts, bytes, next)).await {
+        Ok(response) => response,
+        Err(broken) if broken.is_panic() => std::panic::resume_unwind(broken.into_panic()),
+        Err(broken) => ApiError::Internal(broken.to_string()).into_response(),
+    }
+}
+
+async fn answer(parts: Parts, bytes: Bytes, next: Next) -> Response {
     let mut tries = 1;
     loop {
         let request = Request::from_parts(Parts::clone(&parts), Body::from(bytes.clone()));
