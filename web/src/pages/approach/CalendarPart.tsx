@@ -70,7 +70,7 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
         }),
       ),
     );
-    if (saved) draft.drop();
+    if (saved) draft.saved(set);
   };
   const next = answer.meetings.filter((day) => day >= answer.today);
 

@@ -105,7 +105,7 @@ function Fields({ classId, now, version, usual }: Props) {
         }),
       ),
     );
-    if (saved) draft.drop();
+    if (saved) draft.saved(values);
   };
   return (
     <Box sx={{ display: 'grid', gap: 2, maxWidth: 760 }}>

@@ -79,7 +79,7 @@ function OwnWays({ classId, page, director }: Omit<Props, 'onGo'>) {
         }),
       ),
     );
-    if (saved) draft.drop();
+    if (saved) draft.saved(choices);
   };
   const take = (key: string, option: string) => {
     const others = without(draft.value, key);

@@ -98,7 +98,7 @@ function Edit({ classId, lesson, first, onMinutes, onKept }: Props) {
       ),
     );
     if (saved) {
-      draft.drop();
+      draft.saved(plan);
       onKept();
     }
   };

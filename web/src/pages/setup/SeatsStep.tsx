@@ -79,7 +79,7 @@ function Plan({ classId, stored, mayChange }: Props) {
         api.PUT('/api/classes/{class}/seats', { params: { path }, headers: basedOn(version), body: plan }),
       ),
     );
-    if (saved) draft.drop();
+    if (saved) draft.saved(plan);
   };
   const { children } = stored;
   const sitter = children.find(({ id }) => id === chosen);

@@ -109,7 +109,7 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
   const action = useAction(classId);
   const { busy, error, problemOf } = action;
   const { offset, director } = bench;
-  const keep = async (settings: MarkerSettings, version: string | undefined) => {
+  const keep = async (settings: MarkerSettings, version: string | undefined, from = typed) => {
     const saved = await action.run(() =>
       unwrap(
         api.PUT('/api/classes/{class}/tapes/settings', {
@@ -119,13 +119,13 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
         }),
       ),
     );
-    if (saved) draft.drop();
+    if (saved) draft.saved(from);
   };
   /** What was heard goes into the form too, so that it is there if somebody else saved meanwhile. */
   const takeOffset = (offsetMm: number) => {
     const heard = { ...typed, offsetMm: String(offsetMm) };
     setTyped(heard);
-    void keep({ ...bench.settings, offsetMm }, draft.basedOn);
+    void keep({ ...bench.settings, offsetMm }, draft.basedOn, heard);
   };
   const send = (event: SyntheticEvent) => {
     event.preventDefault();
