@@ -1,5 +1,6 @@
 //! What is kept beside the observations and tape logs and follows from them: checked, and computed anew.
 
+use bright_row_store::children::membership;
 use std::collections::BTreeMap;
 
 use bright_row_core::craft::loader::Content;
@@ -9,9 +10,7 @@ use bright_row_store::instruments::tapes;
 use bright_row_store::live::{Topic, tell};
 use bright_row_store::locks::{Hold, hold};
 use bright_row_store::observations::standings;
-use bright_row_store::{
-    AccessMode, DatabaseConnection, IsolationLevel, StoreError, TransactionTrait, children, observations,
-};
+use bright_row_store::{AccessMode, DatabaseConnection, IsolationLevel, StoreError, TransactionTrait, observations};
 
 use crate::content;
 
@@ -87,7 +86,7 @@ pub async fn rebuild(db: &DatabaseConnection, content: &Content) -> Result<usize
 async fn rebuild_class(db: &DatabaseConnection, key: ClassKey, content: &Content) -> Result<(), StoreError> {
     let tx = db.begin().await?;
     hold(&tx, key.program, Hold::Alone).await?;
-    let everybody = children::ids_of_class(&tx, key).await?;
+    let everybody = membership::ids_of_class(&tx, key).await?;
     observations::renew(&tx, key.program, &everybody, content).await?;
     tapes::renew_all(&tx, key.program).await?;
     classes::set_rules(&tx, key, &rules()).await?;

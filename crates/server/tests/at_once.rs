@@ -148,13 +148,13 @@ async fn a_look_at_an_instruments_tapes_counts_for_its_holder_by_the_settings_of
     // It was seen while Ada had the instrument; it arrives when Ben has it.
     assert_eq!(server.observe(&[seen]).await[0]["outcome"], "stored");
     server.assert_caches().await;
-    let mut told = Vec::new();
-    while !told.contains(&other.class) {
+    let mut notified = Vec::new();
+    while !notified.contains(&other.class) {
         match listener.hear().await.expect("a notice") {
-            Heard::Changed(class, _) => told.push(class),
+            Heard::Changed(class, _) => notified.push(class),
             Heard::Gap => panic!("the connection was lost"),
         }
-        assert!(told.len() < 2 || told.contains(&other.class), "only {told:?} was told");
+        assert!(notified.len() < 2 || notified.contains(&other.class), "only {notified:?} was notified");
     }
 }
 

@@ -6,6 +6,7 @@ mod support;
 use bright_row_core::ChildId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::progress::new_observation::NewObservation;
+use bright_row_store::children::membership;
 use bright_row_store::children::{self, Child};
 use bright_row_store::instruments::loans;
 use bright_row_store::observations;
@@ -253,7 +254,7 @@ async fn page_and_server(seed: u64, days: i64) {
         if case % CASES_OF_CHILD == 0 {
             if let Some(gone) = child {
                 let today = Some(now().date_naive());
-                children::set_left(&server.db, server.key, gone, today).await.expect("a child that leaves");
+                membership::set_left(&server.db, server.key, gone, today).await.expect("a child that leaves");
             }
             let number = case / CASES_OF_CHILD + 1;
             child = Some(somebody(&server, number, Instrument::ALL[number % 4]).await);

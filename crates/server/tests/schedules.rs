@@ -44,7 +44,7 @@ struct Program<'a> {
 
 /// What one client was answered.
 #[derive(Default)]
-struct Told {
+struct Answered {
     observations: Vec<(Uuid, ChildId)>,
     entries: Vec<Uuid>,
     removed: BTreeSet<ChildId>,
@@ -109,14 +109,14 @@ impl<'a> Program<'a> {
     }
 
     /// What one client does, one request after the other.
-    async fn act(&self, chance: &mut ChaCha8Rng) -> Told {
-        let mut told = Told::default();
+    async fn act(&self, chance: &mut ChaCha8Rng) -> Answered {
+        let mut answered = Answered::default();
         let mut seen: Vec<Value> = Vec::new();
         for _ in 0..STEPS {
             let class = *self.classes.choose(chance).expect("two classes");
             match chance.random_range(0..100) {
-                0..35 => self.observe(class, chance, &mut seen, &mut told).await,
-                35..45 => self.undo(class, chance, &seen, &mut told).await,
+                0..35 => self.observe(class, chance, &mut seen, &mut answered).await,
+                35..45 => self.undo(class, chance, &seen, &mut answered).await,
                 45..51 => self.set_rhythm(class, chance).await,
                 51..56 => self.set_calendar(class, chance).await,
                 56..61 => self.choose(class, chance).await,
@@ -125,12 +125,12 @@ impl<'a> Program<'a> {
                 76..85 => self.lend(class, chance).await,
                 85..89 => self.import(class, chance).await,
                 89..91 => self.undo_import(class).await,
-                91..93 => self.remove(class, chance, &mut told).await,
-                93..97 => self.work_on_tapes(class, chance, &mut told).await,
+                91..93 => self.remove(class, chance, &mut answered).await,
+                93..97 => self.work_on_tapes(class, chance, &mut answered).await,
                 _ => self.keep_instrument(class, chance).await,
             }
         }
-        told
+        answered
     }
 
     fn look(&self, chance: &mut ChaCha8Rng) -> Value {
@@ -148,25 +148,25 @@ impl<'a> Program<'a> {
         look
     }
 
-    async fn post_observations(&self, class: ClassKey, looks: &[Value], told: &mut Told) {
+    async fn post_observations(&self, class: ClassKey, looks: &[Value], answered: &mut Answered) {
         let (_, answer) = self.send(class, Method::POST, "/observations", &json!({ "observations": looks })).await;
         for (look, result) in looks.iter().zip(answer["results"].as_array().into_iter().flatten()) {
             if result["outcome"] != "refused" {
                 let read = |value: &Value| -> Uuid { value.as_str().and_then(|id| id.parse().ok()).expect("an id") };
-                told.observations.push((read(&look["id"]), read(&look["child"]).into()));
+                answered.observations.push((read(&look["id"]), read(&look["child"]).into()));
             }
         }
     }
 
-    async fn observe(&self, class: ClassKey, chance: &mut ChaCha8Rng, seen: &mut Vec<Value>, told: &mut Told) {
+    async fn observe(&self, class: ClassKey, chance: &mut ChaCha8Rng, seen: &mut Vec<Value>, answered: &mut Answered) {
         let looks: Vec<Value> = (0..chance.random_range(1..=4)).map(|_| self.look(chance)).collect();
-        self.post_observations(class, &looks, told).await;
+        self.post_observations(class, &looks, answered).await;
         seen.extend(looks);
     }
 
-    async fn undo(&self, class: ClassKey, chance: &mut ChaCha8Rng, seen: &[Value], told: &mut Told) {
+    async fn undo(&self, class: ClassKey, chance: &mut ChaCha8Rng, seen: &[Value], answered: &mut Answered) {
         let Some(look) = seen.choose(chance) else { return };
-        self.post_observations(class, &[support::undo(look)], told).await;
+        self.post_observations(class, &[support::undo(look)], answered).await;
     }
 
     async fn set_rhythm(&self, class: ClassKey, chance: &mut ChaCha8Rng) {
@@ -246,7 +246,7 @@ impl<'a> Program<'a> {
         }
     }
 
-    async fn remove(&self, class: ClassKey, chance: &mut ChaCha8Rng, told: &mut Told) {
+    async fn remove(&self, class: ClassKey, chance: &mut ChaCha8Rng, answered: &mut Answered) {
         let child = self.children.choose(chance).expect("children");
         let roster = self.get(class, "/roster").await;
         let here = roster["children"].as_array().into_iter().chain(roster["left"].as_array()).flatten();
@@ -256,18 +256,18 @@ impl<'a> Program<'a> {
         let name = name.as_str().expect("a name").replace(' ', "%20");
         let removal = format!("/children/{child}?confirm={name}");
         if self.send(class, Method::DELETE, &removal, &json!({})).await.0.is_success() {
-            told.removed.insert(*child);
+            answered.removed.insert(*child);
         }
     }
 
-    async fn work_on_tapes(&self, class: ClassKey, chance: &mut ChaCha8Rng, told: &mut Told) {
+    async fn work_on_tapes(&self, class: ClassKey, chance: &mut ChaCha8Rng, answered: &mut Answered) {
         let (id, asset) = (Uuid::now_v7(), self.assets.choose(chance).expect("instruments"));
         let length = f64::from(chance.random_range(3200..3350)) / 10.0;
         let at = now() - Duration::minutes(chance.random_range(0..80_000));
         let entry = json!({ "id": id, "asset": asset, "kind": "measured", "lengthMm": length, "at": at });
         let (_, answer) = self.send(class, Method::POST, "/tapes/log", &json!({ "entries": [entry] })).await;
         if answer["results"][0]["outcome"] == "stored" {
-            told.entries.push(id);
+            answered.entries.push(id);
         }
     }
 
@@ -278,15 +278,16 @@ impl<'a> Program<'a> {
     }
 
     /// Everything that was answered is there, and what is kept follows from what is there.
-    async fn assert_true(&self, seed: u64, told: &[Told]) {
-        let removed: BTreeSet<ChildId> = told.iter().flat_map(|told| told.removed.iter().copied()).collect();
+    async fn assert_true(&self, seed: u64, answered: &[Answered]) {
+        let removed: BTreeSet<ChildId> =
+            answered.iter().flat_map(|answered| answered.removed.iter().copied()).collect();
         let observations = self.ids("select observation_id from observation where program_id = $1").await;
         let entries = self.ids("select event_id from tape_event where program_id = $1").await;
-        for told in told {
-            for (id, child) in told.observations.iter().filter(|(_, child)| !removed.contains(child)) {
+        for answered in answered {
+            for (id, child) in answered.observations.iter().filter(|(_, child)| !removed.contains(child)) {
                 assert!(observations.contains(id), "seed {seed}: an observation of {child} was answered and is lost");
             }
-            assert!(told.entries.iter().all(|id| entries.contains(id)), "seed {seed}: an entry is lost");
+            assert!(answered.entries.iter().all(|id| entries.contains(id)), "seed {seed}: an entry is lost");
         }
         for key in self.classes {
             let checked = caches::check_class(&self.server.db, &content::embedded(), key).await.expect("an answer");
@@ -323,7 +324,7 @@ async fn in_whatever_order_requests_meet_what_is_kept_follows_and_nothing_is_los
             let program = &program;
             async move { program.act(&mut chance).await }
         });
-        let told = futures::future::join_all(clients).await;
-        program.assert_true(seed, &told).await;
+        let answered = futures::future::join_all(clients).await;
+        program.assert_true(seed, &answered).await;
     }
 }

@@ -5,6 +5,7 @@ use bright_row_core::progress::observation::{Observation, Says};
 use bright_row_core::{AccountId, ChildId};
 use bright_row_store::accounts::Made;
 use bright_row_store::children::context::{self, Accommodation};
+use bright_row_store::children::pain;
 use bright_row_store::classes::ClassKey;
 use bright_row_store::{ConnectionTrait, StoreError};
 use chrono::Duration;
@@ -47,7 +48,7 @@ pub(super) async fn take(
         {
             let at = observation.observed_at + Duration::hours(3);
             let done = "Rested a week, called the family; the pin is longer now and it is easy again.";
-            context::answer_pain(db, key, id, observation.id, done, Made { by, at }).await?;
+            pain::answer_pain(db, key, id, observation.id, done, Made { by, at }).await?;
         }
     }
     Ok(())

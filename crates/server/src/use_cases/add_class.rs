@@ -1,6 +1,7 @@
 //! A new class, and children of its first list.
 
 use bright_row_store::StoreError;
+use bright_row_store::children::membership;
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class, NewClass};
 
@@ -33,7 +34,7 @@ pub async fn add_class(app: &App, new: &NewClass) -> Result<Class, ApiError> {
 pub async fn add_children(app: &App, member: &Member, new: &[Child]) -> Result<(), ApiError> {
     let key = member.class.key;
     let tx = begin_alone(app, key.program).await?;
-    let there = children::classes_of(&tx, key.program, &new.iter().map(|child| child.id).collect()).await?;
+    let there = membership::classes_of(&tx, key.program, &new.iter().map(|child| child.id).collect()).await?;
     let fresh: Vec<Child> = new.iter().filter(|child| there.get(&child.id) != Some(&key.class)).cloned().collect();
     children::add(&tx, key, &fresh).await.map_err(|error| match error {
         StoreError::Conflict => ApiError::Conflict("A seat or a child of these is there already. Nothing was changed."),

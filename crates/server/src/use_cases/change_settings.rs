@@ -6,10 +6,11 @@ use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::loader::class_file::ClassChecklist;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::tapes::settings::MarkerSettings;
+use bright_row_store::DatabaseTransaction;
+use bright_row_store::children::membership;
 use bright_row_store::classes::calendar::{self, CalendarSettings};
 use bright_row_store::classes::{self, Class, ClassKey, RoundSettings, settings};
 use bright_row_store::observations::history;
-use bright_row_store::{DatabaseTransaction, children};
 use uuid::Uuid;
 
 use super::{begin_alone, commit, done_before, note_done, renew};
@@ -81,7 +82,7 @@ pub async fn set_calendar(
 }
 
 async fn renew_everybody(app: &App, tx: DatabaseTransaction, key: ClassKey) -> Result<(), ApiError> {
-    let everybody = children::ids_of_class(&tx, key).await?;
+    let everybody = membership::ids_of_class(&tx, key).await?;
     renew(app, &tx, key.program, &everybody).await?;
     commit(app, tx, [key.class]).await
 }

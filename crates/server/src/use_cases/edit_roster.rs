@@ -3,6 +3,7 @@
 use bright_row_core::setup::roster::{MembershipStatus, RosterEntry};
 use bright_row_core::{ChildId, ImportId};
 use bright_row_store::children::imports::{self, Done};
+use bright_row_store::children::membership;
 use bright_row_store::children::{self, removal};
 use bright_row_store::observations::attribution::holders_after;
 use bright_row_store::{StoreError, classes};
@@ -48,12 +49,12 @@ pub async fn set_membership(
     let tx = begin_alone(app, key.program).await?;
     let mut changed = vec![key.class];
     match status {
-        MembershipStatus::Left => children::set_left(&tx, key, child, Some(today)).await?,
-        MembershipStatus::Here => children::set_left(&tx, key, child, None).await?,
+        MembershipStatus::Left => membership::set_left(&tx, key, child, Some(today)).await?,
+        MembershipStatus::Here => membership::set_left(&tx, key, child, None).await?,
         MembershipStatus::Class(other) => {
             let other = classes::of_program(&tx, key.program, Some([other].into())).await?.pop();
             let other = other.ok_or(ApiError::NotFound("class"))?.key.class;
-            children::move_to(&tx, key, child, other).await.map_err(number_taken)?;
+            membership::move_to(&tx, key, child, other).await.map_err(number_taken)?;
             renew(app, &tx, key.program, &[child].into()).await?;
             changed.push(other);
         }

@@ -3,20 +3,16 @@
 use crate::accounts::Made;
 use std::collections::BTreeMap;
 
+use bright_row_core::ChildId;
 use bright_row_core::craft::approach::Choices;
-use bright_row_core::craft::id::Target;
 use bright_row_core::craft::id::{CheckpointId, StageId};
-use bright_row_core::{ChildId, ObservationId};
-use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::{Expr, OnConflict};
-use sea_orm::{
-    ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, QuerySelect, Statement,
-};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder};
 use uuid::Uuid;
 
 use crate::classes::ClassKey;
-use crate::entity::{accommodation, child_choice, observation, pain_answer, stage_opened};
+use crate::entity::{accommodation, child_choice, stage_opened};
 use crate::error::StoreError;
 
 /// What counts for a child instead of the shared look-for.
@@ -213,97 +209,4 @@ pub async fn leave_stage(
         .exec(db)
         .await?;
     Ok(ended.rows_affected > 0)
-}
-
-/// An observation with which a child said that it hurts.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct PainNote {
-    /// The observation.
-    pub observation: ObservationId,
-    /// Where it was seen.
-    pub target: Target,
-    /// What was written then.
-    pub note: Option<String>,
-    /// Who saw it, and when.
-    pub seen: Made,
-    /// What was done, once somebody says so.
-    pub done: Option<(String, Made)>,
-}
-
-#[derive(FromQueryResult)]
-struct Pain {
-    observation_id: Uuid,
-    target: String,
-    note: Option<String>,
-    observed_at: DateTime<Utc>,
-    observer: Uuid,
-    done: Option<String>,
-    answered_at: Option<DateTime<Utc>>,
-    answered_by: Option<Uuid>,
-}
-
-/// When a child said that it hurts, the latest first; what was taken back is left out.
-pub async fn pain_notes(
-    db: &impl ConnectionTrait,
-    class: ClassKey,
-    child: ChildId,
-    most: u64,
-) -> Result<Vec<PainNote>, StoreError> {
-    const SQL: &str = "
-        select m.observation_id, m.target, m.note, m.observed_at, m.observer, a.done, a.answered_at, a.answered_by
-        from observation m
-        left join pain_open o on o.program_id = m.program_id and o.observation_id = m.observation_id
-        left join pain_answer a on a.program_id = m.program_id and a.observation_id = m.observation_id
-        where m.program_id = $1 and m.child_id = $2 and m.says = 'hurts'
-          and (o.observation_id is not null or a.observation_id is not null)
-        order by m.observed_at desc, m.observation_id desc limit $3";
-    let values = [class.program.uuid().into(), child.uuid().into(), most.into()];
-    let rows = Pain::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
-    let read = |row: Pain| PainNote {
-        observation: row.observation_id.into(),
-        target: Target::from_id(&row.target),
-        note: row.note,
-        seen: Made { by: row.observer.into(), at: row.observed_at },
-        done: row
-            .done
-            .zip(row.answered_at)
-            .zip(row.answered_by)
-            .map(|((done, at), by)| (done, Made { by: by.into(), at })),
-    };
-    Ok(rows.all(db).await?.into_iter().map(read).collect())
-}
-
-/// Writes what was done about a pain. `false`: the child has no such observation. Two answers: the first stays.
-pub async fn answer_pain(
-    db: &impl ConnectionTrait,
-    class: ClassKey,
-    child: ChildId,
-    observation: ObservationId,
-    done: &str,
-    made: Made,
-) -> Result<bool, StoreError> {
-    let there = observation::Entity::find_by_id((class.program.uuid(), observation.uuid()))
-        .filter(observation::Column::ChildId.eq(child.uuid()))
-        .filter(observation::Column::Says.eq("hurts"))
-        .select_only()
-        .column(observation::Column::ObservationId)
-        .into_tuple::<Uuid>()
-        .one(db)
-        .await?;
-    if there.is_none() {
-        return Ok(false);
-    }
-    let row = pain_answer::ActiveModel {
-        program_id: Set(class.program.uuid()),
-        observation_id: Set(observation.uuid()),
-        child_id: Set(child.uuid()),
-        done: Set(done.to_owned()),
-        answered_at: Set(made.at),
-        answered_by: Set(made.by.uuid()),
-    };
-    let once = OnConflict::columns([pain_answer::Column::ProgramId, pain_answer::Column::ObservationId])
-        .do_nothing()
-        .to_owned();
-    pain_answer::Entity::insert(row).on_conflict(once).exec_without_returning(db).await?;
-    Ok(true)
 }

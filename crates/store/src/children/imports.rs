@@ -1,5 +1,6 @@
 //! Imports of rosters: stored all or nothing, remembered so that each can be undone as one step.
 
+use crate::children::membership;
 use crate::children::removal;
 use crate::versioned;
 use std::collections::BTreeMap;
@@ -138,7 +139,7 @@ pub async fn undo(
                 done.changed += 1;
             }
             None if has_history(db, class, id).await? => {
-                children::set_left(db, class, id, Some(today)).await?;
+                membership::set_left(db, class, id, Some(today)).await?;
                 done.left += 1;
             }
             None => {

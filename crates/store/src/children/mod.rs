@@ -3,16 +3,17 @@
 pub mod context;
 pub mod imports;
 pub mod measures;
+pub mod membership;
+pub mod pain;
 pub mod removal;
 pub mod stored_context;
 
 use crate::rows::read_instrument;
-use std::collections::{BTreeMap, BTreeSet};
 
+use bright_row_core::ChildId;
 use bright_row_core::craft::instrument::{Instrument, Playing};
 use bright_row_core::setup::roster::RosterEntry;
 use bright_row_core::setup::rows::Seat;
-use bright_row_core::{ChildId, ClassId, ProgramId};
 use chrono::{DateTime, NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
@@ -214,32 +215,6 @@ pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Vec<
     find(db, class, "and c.left_on is null", None).await
 }
 
-/// The children of a class, those who left among them.
-pub async fn ids_of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<BTreeSet<ChildId>, StoreError> {
-    let ids = child::Entity::find()
-        .filter(child::Column::ProgramId.eq(class.program.uuid()))
-        .filter(child::Column::ClassId.eq(class.class.uuid()))
-        .select_only()
-        .column(child::Column::ChildId)
-        .into_tuple::<Uuid>();
-    Ok(ids.all(db).await?.into_iter().map(ChildId::from).collect())
-}
-
-/// In which class each of these children is, whether or not it has left; without those who are not in the program.
-pub async fn classes_of(
-    db: &impl ConnectionTrait,
-    program: ProgramId,
-    children: &BTreeSet<ChildId>,
-) -> Result<BTreeMap<ChildId, ClassId>, StoreError> {
-    let ids = child::Entity::find()
-        .filter(child::Column::ProgramId.eq(program.uuid()))
-        .filter(child::Column::ChildId.is_in(children.iter().map(|child| child.uuid())))
-        .select_only()
-        .columns([child::Column::ChildId, child::Column::ClassId])
-        .into_tuple::<(Uuid, Uuid)>();
-    Ok(ids.all(db).await?.into_iter().map(|(child, class)| (child.into(), class.into())).collect())
-}
-
 /// The children who left a class, by name.
 pub async fn who_left(db: &impl ConnectionTrait, class: ClassKey) -> Result<Vec<Child>, StoreError> {
     find(db, class, "and c.left_on is not null", None).await
@@ -250,7 +225,7 @@ pub async fn one(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> 
     Ok(find(db, class, "and c.child_id = $3", Some(child)).await?.pop())
 }
 
-fn this(class: ClassKey, child: ChildId) -> sea_orm::UpdateMany<child::Entity> {
+pub(crate) fn this(class: ClassKey, child: ChildId) -> sea_orm::UpdateMany<child::Entity> {
     child::Entity::update_many()
         .filter(child::Column::ProgramId.eq(class.program.uuid()))
         .filter(child::Column::ChildId.eq(child.uuid()))
@@ -287,40 +262,5 @@ pub async fn write_entry(
         ..Default::default()
     };
     this(class, child.id).set(change).exec(db).await?;
-    Ok(())
-}
-
-/// A child leaves its class, and its seat with it; its history stays. `None`: it comes back.
-pub async fn set_left(
-    db: &impl ConnectionTrait,
-    class: ClassKey,
-    child: ChildId,
-    left_on: Option<NaiveDate>,
-) -> Result<(), StoreError> {
-    clear_seat(db, class, child).await?;
-    let change = child::ActiveModel { left_on: Set(left_on), ..Default::default() };
-    this(class, child).set(change).exec(db).await?;
-    Ok(())
-}
-
-/// A child moves to another class of the program, without a seat there yet; its history goes with it.
-pub async fn move_to(
-    db: &impl ConnectionTrait,
-    class: ClassKey,
-    child: ChildId,
-    other: ClassId,
-) -> Result<(), StoreError> {
-    clear_seat(db, class, child).await?;
-    let change = child::ActiveModel { class_id: Set(other.uuid()), left_on: Set(None), ..Default::default() };
-    this(class, child).set(change).exec(db).await?;
-    Ok(())
-}
-
-async fn clear_seat(db: &impl ConnectionTrait, class: ClassKey, child: ChildId) -> Result<(), StoreError> {
-    seat::Entity::delete_many()
-        .filter(seat::Column::ProgramId.eq(class.program.uuid()))
-        .filter(seat::Column::ChildId.eq(child.uuid()))
-        .exec(db)
-        .await?;
     Ok(())
 }

@@ -5,6 +5,7 @@ pub mod history;
 pub(crate) mod rows;
 pub mod standings;
 
+use crate::children::membership;
 use crate::observations::rows::read_all;
 use crate::observations::rows::row;
 use std::collections::{BTreeMap, BTreeSet};
@@ -21,7 +22,6 @@ use sea_orm::sea_query::OnConflict;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, TransactionSession, TransactionTrait};
 use uuid::Uuid;
 
-use crate::children;
 use crate::classes::{self, Class, ClassKey};
 use crate::entity::observation;
 use crate::error::StoreError;
@@ -118,7 +118,7 @@ pub async fn add(
 
 /// Recomputes the standings of everybody of a class, those who left among them, without touching what is stored.
 pub async fn rebuild(db: &impl ConnectionTrait, class: &Class, checklist: &Checklist) -> Result<Standings, StoreError> {
-    let children = children::ids_of_class(db, class.key).await?;
+    let children = membership::ids_of_class(db, class.key).await?;
     let standings = attributed(db, class.key.program, &children, None)
         .await?
         .into_iter()
@@ -136,7 +136,7 @@ pub async fn renew(
     children: &BTreeSet<ChildId>,
     checklists: &impl Checklists,
 ) -> Result<BTreeSet<ClassId>, StoreError> {
-    let classes = children::classes_of(db, program, children).await?;
+    let classes = membership::classes_of(db, program, children).await?;
     let mut found = attributed(db, program, &classes.keys().copied().collect(), None).await?;
     let mut fresh = Standings::new();
     for class in classes::of_program(db, program, Some(classes.values().copied().collect())).await? {
@@ -172,7 +172,7 @@ async fn hold_concerned(
         children.extend(holders_after(db, class.program, &children).await?);
     }
     hold_children(db, &children).await?;
-    children::classes_of(db, class.program, &children).await
+    membership::classes_of(db, class.program, &children).await
 }
 
 /// Which retractions cannot be. One whose observation has not arrived yet is kept: it will count when it does.

@@ -7,6 +7,7 @@ use bright_row_core::craft::limits::MAX_LOOK_FOR_LENGTH;
 use bright_row_core::progress::context::{MAX_DONE_LENGTH, MAX_REASON_LENGTH};
 use bright_row_store::accounts::Made;
 use bright_row_store::children::context::{self, Accommodation};
+use bright_row_store::children::pain;
 use bright_row_store::live::Topic;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -222,6 +223,6 @@ pub async fn answer_pain(
     fields.require(!body.done.trim().is_empty(), "done", words);
     fields.finish()?;
     let made = now_by(&app, &member);
-    let kept = context::answer_pain(&app.db, member.class.key, child.id, observation, &done, made).await?;
+    let kept = pain::answer_pain(&app.db, member.class.key, child.id, observation, &done, made).await?;
     if kept { Ok(changed(&app, &member)) } else { Err(ApiError::NotFound("observation with pain")) }
 }

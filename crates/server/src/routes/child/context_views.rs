@@ -9,7 +9,8 @@ use bright_row_core::progress::page::context::{AccommodationView, MadeView, Pain
 use bright_row_core::{AccountId, ChildId};
 use bright_row_store::accounts;
 use bright_row_store::accounts::Made;
-use bright_row_store::children::context::{self, Accommodation, PainNote};
+use bright_row_store::children::context::{self, Accommodation};
+use bright_row_store::children::pain::{self, PainNote};
 use bright_row_store::children::stored_context::StoredContext;
 use bright_row_store::classes::Class;
 use serde::Serialize;
@@ -50,7 +51,7 @@ impl ContextOfChild {
         let (accommodations, opened, pain) = tokio::try_join!(
             context::accommodations(&app.db, key, child),
             context::opened(&app.db, key, child),
-            context::pain_notes(&app.db, key, child, MAX_PAINS)
+            pain::pain_notes(&app.db, key, child, MAX_PAINS)
         )?;
         let made = accommodations.iter().map(|own| own.made).chain(opened.values().copied());
         let pains = pain.iter().flat_map(|pain| [Some(pain.seen), pain.done.as_ref().map(|(_, made)| *made)]);
