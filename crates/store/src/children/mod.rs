@@ -17,7 +17,7 @@ use bright_row_core::setup::rows::Seat;
 use chrono::{DateTime, NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QuerySelect, Statement};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
 use uuid::Uuid;
 
 use crate::classes::ClassKey;
