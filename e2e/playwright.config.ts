@@ -28,6 +28,9 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: chromium,
+    // Long before the journey's own end: a step that stands still is named.
+    actionTimeout: 60_000,
+    navigationTimeout: 60_000,
     screenshot: 'only-on-failure',
     // The calls and their log. With pictures and snapshots of every step a run takes three times as long: TRACE=on.
     trace: {

@@ -114,6 +114,26 @@ test('pain is flagged until somebody writes what was done', async ({ page, serve
   expect(server.sql('select done from pain_answer order by answered_at desc limit 1')).toBe('Rested, called the family');
 });
 
+test('what was done about pain is kept although the observation is still on its way', async ({ page, server }) => {
+  await signIn(page);
+  const panel = await openChild(page, 'Femi A.');
+  let go: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (go = resolve));
+  await page.route('**/observations', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await panel.getByRole('button', { name: 'Hurts' }).click();
+  await panel.locator('li.selected').getByRole('group', { name: /^Level of/ }).getByRole('button').last().click();
+  const region = panel.getByRole('region', { name: 'It hurts' });
+  await region.getByLabel('What was done').fill('Rested');
+  await region.getByRole('button', { name: 'Save' }).click();
+  await expect(region.getByRole('progressbar')).toBeVisible();
+  go();
+  await expect(region).toHaveCount(0);
+  expect(server.sql('select done from pain_answer order by answered_at desc limit 1')).toBe('Rested');
+});
+
 test('a child gets what counts for it, and a stage is opened anyway', async ({ page, server }) => {
   await signIn(page);
   const panel = await openChild(page, 'Zeno P.');

@@ -66,6 +66,31 @@ describe('the outbox', () => {
     expect(send.mock.lastCall?.[1].map(({ id }) => id)).toEqual(observations.map(({ id }) => id));
   });
 
+  it('says when one that is named elsewhere has arrived, and at once that the server does not answer', async () => {
+    let arrive: () => void = () => undefined;
+    let down = false;
+    const { outbox } = outboxThat(async (classId, observations) => {
+      if (down) throw new NoAnswer();
+      await new Promise<void>((resolve) => (arrive = resolve));
+      return stored(classId, observations);
+    });
+    await outbox.answered('of another day');
+    const one = observation();
+    outbox.add('class', one, 'Ada');
+    const order: string[] = [];
+    const answered = outbox.answered(one.id).then(() => order.push('answered'));
+    await vi.advanceTimersByTimeAsync(10);
+    order.push('arrives');
+    arrive();
+    await answered;
+    expect(order).toEqual(['arrives', 'answered']);
+    down = true;
+    const other = observation();
+    outbox.add('class', other, 'Ada');
+    await expect(outbox.answered(other.id)).rejects.toThrow(NoAnswer);
+    expect(outbox.snapshot().pending).toHaveLength(1);
+  });
+
   it('goes on at once when it is told that the network is back', async () => {
     let down = true;
     const { outbox } = outboxThat((classId, observations) =>

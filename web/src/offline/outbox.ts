@@ -1,5 +1,5 @@
 import { v7 as uuid } from 'uuid';
-import { ApiProblem, type NewObservation } from '../api/client';
+import { ApiProblem, NoAnswer, type NewObservation } from '../api/client';
 
 /** Something made on this device, known by an id of its own. */
 interface Item {
@@ -117,6 +117,24 @@ export class Outbox<T extends Item> {
     void this.keep((keeping) => keeping.put(this.owner ?? '', made));
     this.retryNow();
     void this.run();
+  }
+
+  /**
+   * Once the server has answered for one that is on its way, at once for any other. What names an observation is sent after it.
+   * A {@link NoAnswer} where the server does not answer now.
+   */
+  answered(id: string): Promise<void> {
+    return new Promise((resolve, reject) => {
+      const look = (): void => {
+        const pending = this.state.pending.find(({ item, state }) => item.id === id && state !== 'stored');
+        if (pending && this.state.line === 'open') return;
+        this.listeners.delete(look);
+        if (pending) reject(new NoAnswer());
+        else resolve();
+      };
+      this.listeners.add(look);
+      look();
+    });
   }
 
   /** The refusals were read. */

@@ -6,6 +6,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { api, unwrap, type ChildPage, type Pain } from '../../api/client';
+import { outbox } from '../../offline/useOutbox';
 import { Callout } from '../../parts/page';
 import { useAction } from '../../parts/useAction';
 import { weekdayWords } from '../../words/dates';
@@ -33,14 +34,15 @@ function Answer({ classId, childId, pain }: { classId: string; childId: string; 
   const [done, setDone] = useState('');
   const action = useAction(classId);
   const send = () =>
-    action.run(() =>
-      unwrap(
+    action.run(async () => {
+      await outbox.answered(pain.observation);
+      return unwrap(
         api.POST('/api/classes/{class}/children/{child}/pain/{observation}', {
           params: { path: { class: classId, child: childId, observation: pain.observation } },
           body: { done },
         }),
-      ),
-    );
+      );
+    });
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ lineHeight: 1.3 }}>
