@@ -223,7 +223,7 @@ class Device {
 
   /** What it has left to send. */
   async waiting(): Promise<number> {
-    return this.offlineStore.waiting.count();
+    return this.offlineStore.open().then((store) => store.count('waiting'));
   }
 
   /** How it stands, for a report. */

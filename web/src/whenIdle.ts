@@ -1,5 +1,12 @@
-/** Calls when the page has nothing else to do; after two seconds at the latest. Safari knows no idle time: there it calls at once. */
+import { afterPicture } from './afterPicture';
+
+/**
+ * Calls when the next picture is drawn and the page has nothing else to do; after two seconds at the latest. Safari knows no idle
+ * time: there it calls after the picture.
+ */
 export function whenIdle(call: () => void): void {
-  if ('requestIdleCallback' in window) window.requestIdleCallback(call, { timeout: 2_000 });
-  else call();
+  afterPicture(() => {
+    if ('requestIdleCallback' in window) window.requestIdleCallback(call, { timeout: 2_000 });
+    else call();
+  });
 }

@@ -2,11 +2,13 @@ import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { styled, useColorScheme } from '@mui/material/styles';
-import { useState, type ReactNode } from 'react';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { useKeys } from '../parts/keys';
-import { KeysHelp } from './KeysHelp';
 import { Notices } from './Notices';
+import { keysHelp } from './soon';
+
+const KeysHelp = lazy(() => keysHelp().then((module) => ({ default: module.KeysHelp })));
 
 export const RAIL = 92;
 
@@ -79,7 +81,8 @@ interface Props {
 /** The rail with the pages, beside the page that is open; at the bottom on a phone. */
 export function AppShell({ base, onSignOut, children }: Props) {
   const { mode, systemMode, setMode } = useColorScheme();
-  const [help, setHelp] = useState(false);
+  // Nothing until somebody asked for it.
+  const [help, setHelp] = useState<boolean>();
   const navigate = useNavigate();
   useKeys({ '?': () => setHelp(true), ...(base && { r: () => void navigate(`${base}/round`) }) });
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';
@@ -134,7 +137,11 @@ export function AppShell({ base, onSignOut, children }: Props) {
         <Notices />
         <Box sx={{ flex: 1, minHeight: 0 }}>{children}</Box>
       </Stack>
-      <KeysHelp open={help} onClose={() => setHelp(false)} />
+      {help !== undefined && (
+        <Suspense>
+          <KeysHelp open={help} onClose={() => setHelp(false)} />
+        </Suspense>
+      )}
     </Shell>
   );
 }

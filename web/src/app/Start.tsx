@@ -6,12 +6,14 @@ import { sessionQuery } from '../api/queries';
 import { outboxesOf } from '../offline/useOutbox';
 import { Failed, Loading } from '../parts/Message';
 import { AppShell } from './AppShell';
-import { SignOutDialog } from './SignOutDialog';
+import { loadSoon, signOutDialog } from './soon';
 
 const signIn = () => import('../pages/accounts/SignInPage');
 // Whoever is signed in already does not wait for the form.
 const SignInPage = lazy(() => signIn().then((module) => ({ default: module.SignInPage })));
 const SignInOver = lazy(() => signIn().then((module) => ({ default: module.SignInOver })));
+
+const SignOutDialog = lazy(() => signOutDialog().then((module) => ({ default: module.SignOutDialog })));
 
 /** Whoever is signed in gets the page that is open; everybody else the sign-in form, over it where a session ended. */
 export function Start() {
@@ -24,6 +26,8 @@ export function Start() {
   useEffect(() => {
     if (owner !== undefined) void outboxesOf(owner);
   }, [owner]);
+
+  useEffect(loadSoon, []);
 
   if (session.error && !known) return <Failed error={session.error} onRetry={() => void session.refetch()} />;
   if (session.data === undefined) return <Loading what="Opening" />;
@@ -41,7 +45,11 @@ function SignedIn({ session }: { session: Session }) {
   const [leaving, setLeaving] = useState(false);
   return (
     <AppShell base={classId && `/class/${classId}`} onSignOut={() => setLeaving(true)}>
-      {leaving && <SignOutDialog email={session.email} onStay={() => setLeaving(false)} />}
+      {leaving && (
+        <Suspense>
+          <SignOutDialog email={session.email} onStay={() => setLeaving(false)} />
+        </Suspense>
+      )}
       <Outlet context={session} />
     </AppShell>
   );

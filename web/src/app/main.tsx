@@ -1,13 +1,15 @@
+// First: what it waits for is on its way while the rest is read.
+import { opened } from './opened';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { queryClient } from '../api/queries';
+import { keepAnswers } from '../offline/cachedAnswers';
 import { App } from './App';
-import { keepAnswers, restoreAnswers } from '../offline/cachedAnswers';
-import { registerWorker } from '../offline/worker';
+import { followNewerBuild } from './soon';
 
 const root = document.getElementById('root');
-registerWorker();
-await restoreAnswers(queryClient);
+followNewerBuild();
+await opened;
 keepAnswers(queryClient);
 if (root) {
   createRoot(root).render(

@@ -1,9 +1,9 @@
 import type { ComponentType } from 'react';
 import { createBrowserRouter, Navigate, type RouteObject } from 'react-router';
 import { Loading } from '../parts/Message';
-import { ChildPanel } from '../pages/child/ChildPanel';
 import { RoomPage } from '../pages/room/RoomPage';
 import { Broken } from './Broken';
+import { childPanel } from './soon';
 import { Start } from './Start';
 
 /** A page, or a part of one, that is loaded when it is opened. */
@@ -23,7 +23,11 @@ const tapes = () => import('../pages/tapes/parts');
 
 /** The pages of one class. The Room comes with the application; the router loads every other page when it is opened. */
 const ofClass: RouteObject[] = [
-  { path: 'room', Component: RoomPage, children: [{ path: ':childId', Component: ChildPanel }] },
+  {
+    path: 'room',
+    Component: RoomPage,
+    children: [page(':childId', async () => (await childPanel()).ChildPanel)],
+  },
   page('child/:childId', async () => (await import('../pages/child/ChildPage')).ChildPage),
   page('children/new', async () => (await import('../pages/accounts/NewChildren')).NewChildren),
   page('round', async () => (await import('../pages/round/RoundPage')).RoundPage),

@@ -6,6 +6,9 @@ import { roomQuery, sessionQuery } from '../api/queries';
 import { forgetAnswers, keepAnswers, restoreAnswers } from './cachedAnswers';
 import { offlineStore } from './store';
 
+// Nothing is drawn here.
+vi.mock('../whenIdle', () => ({ whenIdle: (call: () => void) => call() }));
+
 const session: Session = { email: 'director@one.example', displayName: 'The director', programs: [] };
 const KEEPS_AFTER = 500;
 
@@ -24,7 +27,7 @@ describe('answers of the server, kept for pages without network', () => {
     vi.useRealTimers();
   });
 
-  const kept = () => offlineStore.answers.count();
+  const kept = async () => (await offlineStore.open()).count('answers');
 
   it('are there again in the next page', async () => {
     client.setQueryData(roomQuery('c1').queryKey, { children: ['Ada K.'] });

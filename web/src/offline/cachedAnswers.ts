@@ -38,7 +38,7 @@ interface Kept {
 /** Puts the last answers of the server into the cache, if somebody was signed in then. */
 export async function restoreAnswers(client: QueryClient): Promise<void> {
   try {
-    const kept = (await offlineStore.answers.get(KEY))?.value as Kept | undefined;
+    const kept = (await (await offlineStore.open()).get('answers', KEY))?.value as Kept | undefined;
     if (!kept || kept.build !== __API__ || Date.now() - kept.at > MAX_AGE) return;
     const signedIn = kept.state.queries.some(
       (query) => pathOf(query) === SESSION && query.state.data !== null,
@@ -60,7 +60,10 @@ function write(client: QueryClient): void {
     shouldDehydrateQuery: (query) => query.state.status === 'success' && KEPT_ROUTES.includes(pathOf(query)),
   });
   const value: Kept = { build: __API__, at: Date.now(), state };
-  void offlineStore.answers.put({ key: KEY, value }).catch(() => undefined);
+  offlineStore
+    .open()
+    .then((store) => store.put('answers', { key: KEY, value }))
+    .catch(() => undefined);
 }
 
 /** Keeps the answers of the pages that open without network, a moment after they changed. */
@@ -84,5 +87,8 @@ export function keepAnswers(client: QueryClient): void {
 export async function forgetAnswers(): Promise<void> {
   signedOut = true;
   window.clearTimeout(timer);
-  await offlineStore.answers.clear().catch(() => undefined);
+  await offlineStore
+    .open()
+    .then((store) => store.clear('answers'))
+    .catch(() => undefined);
 }

@@ -48,6 +48,16 @@ describe('the outbox', () => {
     expect(outbox.snapshot().pending).toEqual([]);
   });
 
+  it('has nothing drawn again where nothing was left', async () => {
+    const { outbox } = outboxThat(stored);
+    const drawn = vi.fn();
+    outbox.subscribe(drawn);
+    const before = outbox.snapshot();
+    await outbox.signedInAs('ada@one.example');
+    expect(drawn).not.toHaveBeenCalled();
+    expect(outbox.snapshot()).toBe(before);
+  });
+
   it('tries again until the server answers, with the same ids and in order', async () => {
     let down = 2;
     const { outbox, send } = outboxThat((classId, observations) => {

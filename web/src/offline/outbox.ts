@@ -61,6 +61,9 @@ function isFinal(error: unknown): error is ApiProblem {
   return error instanceof ApiProblem && error.status < 500 && ![401, 408, 429].includes(error.status);
 }
 
+/** Nothing on its way and nothing made. */
+const EMPTY = { pending: [], refused: [], made: [], line: 'open' } as const;
+
 /**
  * What is on its way to the server, kept on the device until the server has it.
  *
@@ -69,7 +72,7 @@ function isFinal(error: unknown): error is ApiProblem {
  * refused leaves the outbox and so is taken back on the screen. What somebody made is sent only while they are signed in.
  */
 export class Outbox<T extends Item> {
-  private state: OutboxState<T> = { pending: [], refused: [], made: [], line: 'open', kept: true };
+  private state: OutboxState<T> = { ...EMPTY, kept: true };
   private readonly listeners = new Set<() => void>();
   private readonly wiring: OutboxWiring<T>;
   private owner: string | undefined;
@@ -95,12 +98,13 @@ export class Outbox<T extends Item> {
       return;
     }
     this.owner = owner;
-    this.set({ pending: [], refused: [], made: [], line: 'open' });
+    this.set(EMPTY);
     if (owner === undefined) return;
     const kept = await this.keep((keeping) => keeping.load(owner));
     if (!kept || this.owner !== owner) return;
     const known = new Set(this.state.pending.map(({ item }) => item.id));
     const waiting = kept.waiting.filter(({ item }) => !known.has(item.id));
+    if (waiting.length + kept.refused.length === 0) return;
     this.set({
       pending: [...waiting.map((one) => ({ ...one, state: 'waiting' as const })), ...this.state.pending],
       refused: kept.refused,
@@ -165,6 +169,9 @@ export class Outbox<T extends Item> {
   };
 
   private set(change: Partial<OutboxState<T>>): void {
+    // Nothing is drawn again for what stays as it is.
+    if ((Object.keys(change) as (keyof OutboxState<T>)[]).every((key) => this.state[key] === change[key]))
+      return;
     this.state = { ...this.state, ...change };
     this.listeners.forEach((listener) => {
       listener();

@@ -1,8 +1,9 @@
 import 'fake-indexeddb/auto';
+import { openDB } from 'idb';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { NewObservation } from '../api/client';
 import { ObservationOutbox, type OutboxWiring } from './outbox';
-import { keepingOf, offlineStore, waitingOf } from './store';
+import { keepingOf, offlineStore, OfflineStore, waitingOf } from './store';
 
 const gone: OutboxWiring['send'] = () => Promise.reject(new TypeError('no network'));
 const stored: OutboxWiring['send'] = (_, observations) =>
@@ -25,10 +26,13 @@ function page(send: OutboxWiring['send']) {
   return { outbox, sent };
 }
 
+const refused = async () => (await offlineStore.open()).count('refused');
+
 describe('what a device keeps', () => {
   afterEach(async () => {
-    await offlineStore.waiting.clear();
-    await offlineStore.refused.clear();
+    const store = await offlineStore.open();
+    await store.clear('waiting');
+    await store.clear('refused');
   });
 
   it('is sent by the next page, in the order it was made, and then kept no longer', async () => {
@@ -43,6 +47,25 @@ describe('what a device keeps', () => {
     await vi.waitFor(() => expect(next.sent()).toEqual(['m2', 'm1']));
     await vi.waitFor(async () => expect(await waitingOf('ada@one.example')).toBe(0));
     expect(next.outbox.snapshot().made).toEqual([]);
+  });
+
+  it('is found where an earlier build left it, and a newer build can take the store over', async () => {
+    const earlier = await openDB('left', 20, {
+      upgrade: (db) => {
+        db.createObjectStore('waiting', { keyPath: 'id' }).createIndex('[box+owner]', ['box', 'owner']);
+        db.createObjectStore('refused', { keyPath: 'id' }).createIndex('[box+owner]', ['box', 'owner']);
+        db.createObjectStore('answers', { keyPath: 'key' });
+      },
+    });
+    const made = { classId: 'class', item: observation('m1'), label: 'Ada' };
+    const row = { id: 'm1', box: 'observations', owner: 'ada@one.example', order: 1, what: made };
+    await earlier.put('waiting', row);
+    earlier.close();
+    const store = new OfflineStore('left');
+    const kept = keepingOf<NewObservation>('observations', store);
+    expect(await kept.load('ada@one.example')).toEqual({ waiting: [made], refused: [] });
+    (await openDB('left', 40)).close();
+    await expect(kept.load('ada@one.example')).rejects.toThrow(/version/);
   });
 
   it('is sent only while the one who made it is signed in', async () => {
@@ -69,14 +92,14 @@ describe('what a device keeps', () => {
     );
     await first.outbox.signedInAs('ada@one.example');
     first.outbox.add('class', observation('m1'), 'Ada, rest');
-    await vi.waitFor(async () => expect(await offlineStore.refused.count()).toBe(1));
+    await vi.waitFor(async () => expect(await refused()).toBe(1));
     expect(await waitingOf('ada@one.example')).toBe(0);
 
     const next = page(stored);
     await next.outbox.signedInAs('ada@one.example');
     expect(next.outbox.snapshot().refused).toMatchObject([{ label: 'Ada, rest' }]);
     next.outbox.dismiss();
-    await vi.waitFor(async () => expect(await offlineStore.refused.count()).toBe(0));
+    await vi.waitFor(async () => expect(await refused()).toBe(0));
     expect(next.sent()).toEqual([]);
   });
 

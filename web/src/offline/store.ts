@@ -1,4 +1,4 @@
-import { Dexie, type Table } from 'dexie';
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Keeping, Made, Refused } from './outbox';
 
 interface Waiting {
@@ -23,21 +23,49 @@ interface CachedAnswer {
   value: unknown;
 }
 
+interface Stores extends DBSchema {
+  waiting: { key: string; value: Waiting; indexes: { '[box+owner]': [box: string, owner: string] } };
+  refused: { key: string; value: Turned; indexes: { '[box+owner]': [box: string, owner: string] } };
+  answers: { key: string; value: CachedAnswer };
+}
+
+/** Ten times what the first builds counted, which left stores of this shape under 20. */
+const VERSION = 30;
+
 /** What this browser keeps for Bright Row: things on their way, things refused, and the last answers of the server. */
-export class OfflineStore extends Dexie {
-  declare waiting: Table<Waiting, string>;
-  declare refused: Table<Turned, string>;
-  declare answers: Table<CachedAnswer, string>;
+export class OfflineStore {
+  private readonly name: string;
+  private opened: Promise<IDBPDatabase<Stores>> | undefined;
 
   constructor(name = 'bright-row') {
-    super(name);
-    this.version(2).stores({
-      waiting: 'id, [box+owner]',
-      refused: 'id, [box+owner]',
-      answers: 'key',
-      readings: null,
-    });
+    this.name = name;
   }
+
+  /** Opened with the first use; again after it was closed. */
+  readonly open = (): Promise<IDBPDatabase<Stores>> => {
+    this.opened ??= openDB<Stores>(this.name, VERSION, {
+      upgrade: (db) => {
+        for (const name of ['waiting', 'refused'] as const) {
+          if (db.objectStoreNames.contains(name)) continue;
+          db.createObjectStore(name, { keyPath: 'id' }).createIndex('[box+owner]', ['box', 'owner']);
+        }
+        if (!db.objectStoreNames.contains('answers')) db.createObjectStore('answers', { keyPath: 'key' });
+      },
+      // A newer build in another tab, or somebody who clears what the browser keeps.
+      blocking: () => void this.close(),
+      terminated: () => (this.opened = undefined),
+    }).catch((error: unknown) => {
+      this.opened = undefined;
+      throw error;
+    });
+    return this.opened;
+  };
+
+  readonly close = async (): Promise<void> => {
+    const opened = this.opened;
+    this.opened = undefined;
+    (await opened)?.close();
+  };
 }
 
 export const offlineStore = new OfflineStore();
@@ -52,33 +80,39 @@ function next(): number {
 
 /** Where one outbox keeps its things. */
 export function keepingOf<T extends { id: string }>(box: string, on = offlineStore): Keeping<T> {
-  const of = (owner: string) => ({ box, owner });
   return {
     load: async (owner) => {
-      const waiting = await on.waiting.where(of(owner)).sortBy('order');
-      const refused = await on.refused.where(of(owner)).toArray();
+      const db = await on.open();
+      const waiting = await db.getAllFromIndex('waiting', '[box+owner]', [box, owner]);
+      const refused = await db.getAllFromIndex('refused', '[box+owner]', [box, owner]);
       return {
-        waiting: waiting.map(({ what }) => what as Made<T>),
+        waiting: waiting.toSorted((a, b) => a.order - b.order).map(({ what }) => what as Made<T>),
         refused: refused.map(({ what }) => what as Refused<T>),
       };
     },
-    put: (owner, made) =>
-      on.waiting.put({ id: made.item.id, box, owner, order: next(), what: structuredClone(made) }),
-    refuse: (owner, refused) =>
-      on.transaction('rw', on.waiting, on.refused, async () => {
-        const rows = refused.map((one) => ({ id: one.item.id, box, owner, what: structuredClone(one) }));
-        await on.refused.bulkPut(rows);
-        await on.waiting.bulkDelete(rows.map(({ id }) => id));
-      }),
-    remove: (ids) =>
-      on.transaction('rw', on.waiting, on.refused, async () => {
-        await on.waiting.bulkDelete([...ids]);
-        await on.refused.bulkDelete([...ids]);
-      }),
+    put: async (owner, made) => {
+      const row = { id: made.item.id, box, owner, order: next(), what: structuredClone(made) };
+      return (await on.open()).put('waiting', row);
+    },
+    refuse: async (owner, refused) => {
+      const rows = refused.map((one) => ({ id: one.item.id, box, owner, what: structuredClone(one) }));
+      const change = (await on.open()).transaction(['waiting', 'refused'], 'readwrite');
+      await Promise.all([
+        ...rows.map((row) => change.objectStore('refused').put(row)),
+        ...rows.map(({ id }) => change.objectStore('waiting').delete(id)),
+        change.done,
+      ]);
+    },
+    remove: async (ids) => {
+      const change = (await on.open()).transaction(['waiting', 'refused'], 'readwrite');
+      const stores = [change.objectStore('waiting'), change.objectStore('refused')];
+      await Promise.all([...ids.flatMap((id) => stores.map((store) => store.delete(id))), change.done]);
+    },
   };
 }
 
 /** How much somebody who signs out would leave waiting on this device. */
-export function waitingOf(owner: string): Promise<number> {
-  return offlineStore.waiting.filter((one) => one.owner === owner).count();
+export async function waitingOf(owner: string): Promise<number> {
+  const all = await (await offlineStore.open()).getAll('waiting');
+  return all.filter((one) => one.owner === owner).length;
 }

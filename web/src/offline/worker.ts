@@ -2,6 +2,4 @@
 export function registerWorker(): void {
   if (!('serviceWorker' in navigator) || !import.meta.env.PROD) return;
   void navigator.serviceWorker.register('/sw.js').catch(() => undefined);
-  // A part of the pages that a newer build no longer has: the newer build is there by now.
-  window.addEventListener('vite:preloadError', () => window.location.reload());
 }

@@ -3,7 +3,7 @@ import Tooltip from '@mui/material/Tooltip';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { styled } from '@mui/material/styles';
 import { useRef, useState } from 'react';
-import { afterPicture } from './afterPicture';
+import { afterPicture } from '../afterPicture';
 import { LEVEL_MEANING, LEVELS } from '../words/looks';
 
 const Keys = styled(ToggleButtonGroup)(({ theme: { vars } }) => ({

@@ -1,0 +1,33 @@
+import { registerWorker } from '../offline/worker';
+import { whenIdle } from '../whenIdle';
+
+/* Parts that the first picture does without, and that one tap opens. */
+
+export const childPanel = () => import('../pages/child/ChildPanel');
+export const keysHelp = () => import('./KeysHelp');
+export const signOutDialog = () => import('./SignOutDialog');
+
+/** While they are loaded ahead nobody waits for them. */
+let ahead = false;
+
+/**
+ * Loads them before somebody taps, once the page is drawn and idle, and lets the browser keep all pages. One that does not come is
+ * asked for again by the tap.
+ */
+export function loadSoon(): void {
+  whenIdle(() => {
+    ahead = true;
+    void Promise.allSettled([childPanel, keysHelp, signOutDialog].map((load) => load())).then(() => {
+      ahead = false;
+      registerWorker();
+    });
+  });
+}
+
+/** A part of the pages that a newer build no longer has: the newer build is there by now, so the page is loaded again. */
+export function followNewerBuild(): void {
+  if (!import.meta.env.PROD) return;
+  window.addEventListener('vite:preloadError', () => {
+    if (!ahead) window.location.reload();
+  });
+}
