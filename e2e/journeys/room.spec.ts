@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { expect, seat, signIn, test } from './app.ts';
+import { expect, openChild, seat, signIn, test } from './app.ts';
 
 test('the room is narrowed by strand, instrument, due and flagged', async ({ page }) => {
   await signIn(page);
@@ -59,4 +59,20 @@ test('an assistant sees the room but not what only a director does', async ({ pa
   await signIn(page, 'assistant@demo.example');
   await seat(page, 'Amara O.').waitFor();
   await expect(page.getByRole('link', { name: 'Add children' })).toHaveCount(0);
+});
+
+test('a part of the page that does not come ahead is asked for again by the tap that opens it', async ({ page }) => {
+  let refused = 0;
+  await page.route('**/assets/ChildPanel-*.js', async (route) => {
+    refused += 1;
+    await route.abort();
+  });
+  await signIn(page);
+  await expect(seat(page, 'Femi A.')).toBeVisible();
+  await expect.poll(() => refused).toBe(1);
+  // The page stays as it is.
+  await page.getByRole('textbox', { name: 'Find a child' }).fill('Femi');
+  await page.unroute('**/assets/ChildPanel-*.js');
+  await openChild(page, 'Femi A.');
+  await expect(page.getByRole('textbox', { name: 'Find a child' })).toHaveValue('Femi');
 });

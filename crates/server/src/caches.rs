@@ -9,8 +9,8 @@ use bright_row_store::classes::{self, ClassKey};
 use bright_row_store::instruments::tapes;
 use bright_row_store::live::{Topic, tell};
 use bright_row_store::locks::{Hold, hold};
-use bright_row_store::observations::standings;
-use bright_row_store::{AccessMode, DatabaseConnection, IsolationLevel, StoreError, TransactionTrait, observations};
+use bright_row_store::observations::{renewing, standings};
+use bright_row_store::{AccessMode, DatabaseConnection, IsolationLevel, StoreError, TransactionTrait};
 
 use crate::content;
 
@@ -52,7 +52,7 @@ pub async fn check_class(db: &DatabaseConnection, content: &Content, key: ClassK
     let moment = db.begin_with_config(Some(IsolationLevel::RepeatableRead), Some(AccessMode::ReadOnly)).await?;
     let (class, kept) = (classes::one(&moment, key).await?, standings::of_class(&moment, key).await?);
     let checklist = content.checklist(&class.choices, &class.edits);
-    let rebuilt = observations::rebuild(&moment, &class, &checklist).await?;
+    let rebuilt = renewing::rebuild(&moment, &class, &checklist).await?;
     let records = tapes::records(&moment, key.program).await?;
     let follows = kept == rebuilt && records == tapes::rebuild(&moment, key.program).await?;
     let standings = kept.values().map(BTreeMap::len).sum();
@@ -87,7 +87,7 @@ async fn rebuild_class(db: &DatabaseConnection, key: ClassKey, content: &Content
     let tx = db.begin().await?;
     hold(&tx, key.program, Hold::Alone).await?;
     let everybody = membership::ids_of_class(&tx, key).await?;
-    observations::renew(&tx, key.program, &everybody, content).await?;
+    renewing::renew(&tx, key.program, &everybody, content).await?;
     tapes::renew_all(&tx, key.program).await?;
     classes::set_rules(&tx, key, &rules()).await?;
     tx.commit().await?;

@@ -9,7 +9,7 @@ use bright_row_core::craft::loader::Content;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_store::DatabaseConnection;
 use bright_row_store::classes::Class;
-use bright_row_store::observations::Checklists;
+use bright_row_store::observations::renewing::Checklists;
 use chrono::{DateTime, Utc};
 
 use crate::checklist_cache::ChecklistCache;

@@ -14,7 +14,7 @@ use bright_row_store::classes::{self, settings};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans;
 use bright_row_store::locks::{Hold, hold};
-use bright_row_store::observations::{self, Outcome, Refusal, standings};
+use bright_row_store::observations::{Outcome, Refusal, renewing, standings};
 use bright_row_store::{ConnectionTrait, StoreError, TransactionTrait};
 use uuid::Uuid;
 
@@ -33,7 +33,7 @@ async fn an_observation_sent_twice_is_one_and_its_id_is_taken_for_any_other() {
     let kept = standings::of_class(&school.db, school.class.key).await.expect("standings");
     let levels = |child| kept[&child].values().map(|standing| standing.level.number()).collect::<Vec<_>>();
     assert_eq!((levels(ada), levels(ben)), (vec![3], vec![2]));
-    let rebuilt = observations::rebuild(&school.db, &school.class, &checklist()).await.expect("a rebuild");
+    let rebuilt = renewing::rebuild(&school.db, &school.class, &checklist()).await.expect("a rebuild");
     assert_eq!(kept, rebuilt);
 }
 

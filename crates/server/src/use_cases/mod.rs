@@ -22,7 +22,8 @@ use std::collections::BTreeSet;
 use bright_row_core::{ChildId, ClassId, ProgramId};
 use bright_row_store::live::Topic;
 use bright_row_store::locks::{Hold, hold};
-use bright_row_store::{DatabaseTransaction, StoreError, TransactionTrait, observations, once};
+use bright_row_store::observations::renewing;
+use bright_row_store::{DatabaseTransaction, StoreError, TransactionTrait, once};
 use uuid::Uuid;
 
 use crate::error::ApiError;
@@ -74,7 +75,7 @@ pub async fn renew(
     children: &BTreeSet<ChildId>,
 ) -> Result<BTreeSet<ClassId>, ApiError> {
     // On the heap: everything that a class is computed from is large.
-    Ok(Box::pin(observations::renew(tx, program, children, app)).await?)
+    Ok(Box::pin(renewing::renew(tx, program, children, app)).await?)
 }
 
 /// What was answered when the request of this id was done; `None`: it has not been done, or has no id.

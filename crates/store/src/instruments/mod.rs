@@ -3,4 +3,5 @@
 pub mod assets;
 pub mod loans;
 pub mod stock;
+pub mod tape_looks;
 pub mod tapes;

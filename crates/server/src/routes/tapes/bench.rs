@@ -23,7 +23,7 @@ use bright_row_core::tapes::thinning::next_to_go;
 use bright_row_core::{AssetId, ChildId};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans::Loan;
-use bright_row_store::instruments::tapes;
+use bright_row_store::instruments::{tape_looks, tapes};
 use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
@@ -150,7 +150,7 @@ pub async fn tape_bench(State(app): State<App>, member: Member) -> Result<Json<T
         assets::all(&app.db, program),
         loans::lent(&app.db, program),
         tapes::records(&app.db, program),
-        tapes::observations_on(&app.db, program, None)
+        tape_looks::observations_on(&app.db, program, None)
     )?;
     let learners = snapshot.learners().await?;
     let landed = landings(&app, class, &learners).await?;

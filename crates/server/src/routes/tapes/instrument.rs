@@ -16,7 +16,8 @@ use bright_row_core::tapes::finger::Spot;
 use bright_row_core::tapes::marker_view::MarkerView;
 use bright_row_core::tapes::record::TapeRecord;
 use bright_row_store::instruments::assets::{self, Asset};
-use bright_row_store::instruments::tapes::{self, Logged, Look};
+use bright_row_store::instruments::tape_looks::{self, Look};
+use bright_row_store::instruments::tapes::{self, Logged};
 use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
@@ -145,7 +146,7 @@ impl Found {
             assets::one(db, class.program, id),
             loans::holder(db, class.program, id),
             tapes::log(db, class.program, id),
-            tapes::looks(db, class.program, id)
+            tape_looks::looks(db, class.program, id)
         )?;
         let asset = asset.ok_or(ApiError::NotFound("instrument"))?;
         let learner = match loan.filter(|loan| loan.class == class.class) {
@@ -167,7 +168,7 @@ async fn status_of(
         return Ok(learner.ladder.tapes);
     }
     let program = snapshot.class.key.program;
-    let seen = tapes::observations_on(&snapshot.app.db, program, Some(asset.id)).await?;
+    let seen = tape_looks::observations_on(&snapshot.app.db, program, Some(asset.id)).await?;
     Ok(snapshot.free_tapes(assessment, seen.get(&asset.id).map_or(&[], Vec::as_slice)))
 }
 

@@ -1,0 +1,135 @@
+//! What follows from observations, computed anew: what stands is kept beside them, and always follows from all of them.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
+
+use bright_row_core::craft::checklist::{Checklist, Stage};
+use bright_row_core::craft::id::{CheckpointId, Target};
+use bright_row_core::craft::loader::Content;
+use bright_row_core::progress::observation::Observation;
+use bright_row_core::progress::standing::standings;
+use bright_row_core::{ChildId, ClassId, ProgramId};
+use sea_orm::ConnectionTrait;
+
+use crate::children::membership;
+use crate::classes::{self, Class, ClassKey};
+use crate::error::StoreError;
+use crate::observations::attribution::{TAPE, attributed, current_holders};
+use crate::observations::standings::{Standings, replace};
+
+/// Says how classes read the checklist.
+pub trait Checklists: Sync {
+    /// The checklist as a class reads it.
+    fn of_class(&self, class: &Class) -> Arc<Checklist>;
+}
+
+impl Checklists for Content {
+    fn of_class(&self, class: &Class) -> Arc<Checklist> {
+        Arc::new(self.checklist(&class.choices, &class.edits))
+    }
+}
+
+/// Recomputes the standings of everybody of a class, those who left among them, without touching what is stored.
+pub async fn rebuild(db: &impl ConnectionTrait, class: &Class, checklist: &Checklist) -> Result<Standings, StoreError> {
+    let children = membership::ids_of_class(db, class.key).await?;
+    let standings = attributed(db, class.key.program, &children, None)
+        .await?
+        .into_iter()
+        .map(|(child, observations)| (child, standings(checklist, &observations, &class.calendar, &class.rhythm)))
+        .filter(|(_, standings)| !standings.is_empty());
+    Ok(standings.collect())
+}
+
+/// Recomputes everything that stands for these children of a program, each by the settings of its class: after an instrument
+/// changed hands, a child came from another class, or a class looks at things otherwise. Answers the classes they are in. To be
+/// called in a transaction that has the program alone.
+pub async fn renew(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    children: &BTreeSet<ChildId>,
+    checklists: &impl Checklists,
+) -> Result<BTreeSet<ClassId>, StoreError> {
+    let classes = membership::classes_of(db, program, children).await?;
+    let mut found = attributed(db, program, &classes.keys().copied().collect(), None).await?;
+    let mut fresh = Standings::new();
+    for class in classes::of_program(db, program, Some(classes.values().copied().collect())).await? {
+        let checklist = checklists.of_class(&class);
+        for (child, _) in classes.iter().filter(|(_, of)| **of == class.key.class) {
+            let observations = found.remove(child).unwrap_or_default();
+            fresh.insert(*child, standings(&checklist, &observations, &class.calendar, &class.rhythm));
+        }
+    }
+    replace(db, program, &fresh, None).await?;
+    Ok(classes.into_values().collect())
+}
+
+/// Recomputes the standings of the stages that these observations speak of, for everybody for whom they stand; answers the
+/// classes of those.
+pub(super) async fn bring_up_to_date(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    classes: &BTreeMap<ChildId, ClassId>,
+    checklists: &impl Checklists,
+    touched: &[&Observation],
+) -> Result<BTreeSet<ClassId>, StoreError> {
+    let mut children: BTreeSet<ChildId> = touched.iter().map(|observation| observation.child).collect();
+    if touched.iter().any(|observation| observation.target.id().starts_with(TAPE)) {
+        children.extend(current_holders(db, class.program, touched).await?);
+    }
+    let concerned: BTreeSet<ClassId> = children.iter().filter_map(|child| classes.get(child)).copied().collect();
+    if concerned.is_empty() {
+        return Ok(concerned);
+    }
+    for class in classes::of_program(db, class.program, Some(concerned.clone())).await? {
+        let of_class = children_in(classes, &children, class.key.class);
+        renew_stages(db, &class, &checklists.of_class(&class), &of_class, touched).await?;
+    }
+    Ok(concerned)
+}
+
+/// Those of some children who are in a class.
+fn children_in(
+    classes: &BTreeMap<ChildId, ClassId>,
+    children: &BTreeSet<ChildId>,
+    class: ClassId,
+) -> BTreeSet<ChildId> {
+    children.iter().filter(|child| classes.get(child) == Some(&class)).copied().collect()
+}
+
+/// Recomputes how children of a class stand at the stages that these observations speak of.
+async fn renew_stages(
+    db: &impl ConnectionTrait,
+    class: &Class,
+    checklist: &Checklist,
+    children: &BTreeSet<ChildId>,
+    touched: &[&Observation],
+) -> Result<(), StoreError> {
+    let stage_of = |target: &Target| -> Option<&Stage> {
+        match target {
+            Target::Checkpoint(id) => checklist.stage(checklist.checkpoint(id.as_str())?.stage.as_str()),
+            Target::Stage(id) => checklist.stage(id.as_str()),
+        }
+    };
+    let stages: BTreeMap<_, _> = touched
+        .iter()
+        .filter_map(|observation| stage_of(&observation.target))
+        .map(|stage| (&stage.id, stage))
+        .collect();
+    let checkpoints: BTreeSet<CheckpointId> = stages
+        .keys()
+        .flat_map(|stage| checklist.checkpoints_of(stage))
+        .map(|checkpoint| checkpoint.id.clone())
+        .collect();
+    if checkpoints.is_empty() {
+        return Ok(());
+    }
+    let targets = stages.keys().map(|stage| stage.as_str()).chain(checkpoints.iter().map(CheckpointId::as_str));
+    let targets: Vec<String> = targets.map(str::to_owned).collect();
+    let mut found = attributed(db, class.key.program, children, Some(targets)).await?;
+    let mut fresh = Standings::new();
+    for child in children {
+        let observations = found.remove(child).unwrap_or_default();
+        fresh.insert(*child, standings(checklist, &observations, &class.calendar, &class.rhythm));
+    }
+    replace(db, class.key.program, &fresh, Some(&checkpoints)).await
+}
