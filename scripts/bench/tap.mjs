@@ -73,6 +73,7 @@ async function seen(empty) {
       ? page.locator('#blank')
       : page.getByRole('group', { name: /^Level of / }).first().getByRole('button').nth(tap % 2 === 0 ? 3 : 1);
     // The bare input: what looks for a button, and whether it can be clicked, works in the page too.
+    await keys.scrollIntoViewIfNeeded();
     const { x, y, width, height } = await keys.boundingBox();
     await page.mouse.move(x + width / 2, y + height / 2);
     await page.waitForTimeout(BEFORE_TAP);
@@ -80,6 +81,7 @@ async function seen(empty) {
     await page.mouse.up();
     // What is seen within a frame is not told by the browser at all.
     await page.waitForFunction(() => globalThis.durations.length > 0, undefined, { timeout: 2000 }).catch(() => undefined);
+    if (!empty && (await keys.getAttribute('aria-pressed')) !== 'true') throw new Error('a tap did not hit its key');
     taps.push(await page.evaluate((frame) => Math.max(frame, ...globalThis.durations), FRAME));
     // What the server answers is read and drawn too, but not while the next tap is measured: somebody looks before the next one.
     await page.waitForTimeout(BETWEEN_TAPS);
