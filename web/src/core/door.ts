@@ -53,7 +53,7 @@ async function load(): Promise<void> {
   takeCore(await WebAssembly.compileStreaming(fetch(file)));
 }
 
-/** What is there already, as React wants to be told so: nothing waits for it. */
+/** What is there already, as React wants it: nothing waits for it. */
 function settled(): Promise<void> {
   return Object.assign(Promise.resolve(), { status: 'fulfilled', value: undefined });
 }
