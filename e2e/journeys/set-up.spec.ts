@@ -120,11 +120,22 @@ test('a child is moved by mouse and by keyboard, and a locked one stays', async 
 
   await row(1).getByRole('button', { name: /^Femi A\./ }).click();
   await page.getByRole('button', { name: 'Lock', exact: true }).click();
+  let go: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (go = resolve));
+  await page.route('**/seats', async (route) => {
+    if (route.request().method() === 'POST') await held;
+    await route.continue();
+  });
+  const save = page.getByRole('button', { name: 'Save these seats' });
   await page.getByRole('button', { name: 'Propose seats' }).click();
+  // While a proposal is on its way it is not known what would be saved.
+  await expect(save).toBeDisabled();
+  go();
+  await expect(save).toBeEnabled();
   await expect.poll(async () => (await names(1))[4]).toBe('Femi A.');
   await expect(femi).toHaveAccessibleName(/locked/);
-  await page.getByRole('button', { name: 'Save these seats' }).click();
-  await expect(page.getByRole('button', { name: 'Save these seats' })).toBeDisabled();
+  await save.click();
+  await expect(save).toBeDisabled();
   expect(server.sql("select row_number || ' ' || seat_number from seat where locked")).toBe('1 5');
 });
 

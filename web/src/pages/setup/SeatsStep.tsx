@@ -101,10 +101,15 @@ function Plan({ classId, stored, mayChange }: Props) {
               >
                 Propose seats
               </Button>
-              <Button variant="contained" disabled={!isChanged} onClick={() => void keep(draft.basedOn)}>
+              {/* While a proposal is on its way it is not known what would be saved. */}
+              <Button
+                variant="contained"
+                disabled={!isChanged || action.busy}
+                onClick={() => void keep(draft.basedOn)}
+              >
                 Save these seats
               </Button>
-              <Button disabled={!isChanged} onClick={draft.drop}>
+              <Button disabled={!isChanged || action.busy} onClick={draft.drop}>
                 As they were
               </Button>
             </>
