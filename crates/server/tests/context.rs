@@ -167,6 +167,19 @@ async fn a_pain_that_was_taken_back_is_flagged_no_more() {
 }
 
 #[tokio::test]
+async fn sore_tips_are_kept_and_flag_nothing() {
+    let server = server().await;
+    let child = server.child("Ada K.", Instrument::Violin, 1).await;
+    let mut sore = look(child, "frame.tips", 2, 0);
+    sore["says"] = json!("soreTips");
+    server.observe(&[sore]).await;
+    let page = page(&server, child).await;
+    assert_eq!(standing(&page, "frame.tips").expect("seen")["says"], "soreTips");
+    assert_eq!(page["pain"], json!([]));
+    assert!(page["child"]["strings"].as_array().expect("strings").iter().all(|string| string["flags"] == json!([])));
+}
+
+#[tokio::test]
 async fn the_next_items_of_a_child_come_with_their_help_and_reasons() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;

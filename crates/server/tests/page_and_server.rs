@@ -100,7 +100,7 @@ impl Observing {
 
     fn says(&mut self, observation: &mut Value) {
         if self.chance(12) {
-            observation["says"] = json!(*self.one_of(&["easy", "tight", "hurts"]));
+            observation["says"] = json!(*self.one_of(&["easy", "tight", "soreTips", "hurts"]));
         }
         if self.chance(10) {
             observation["note"] = json!(*self.one_of(&["  longer bow  ", "シャツの襟", "", "it’s fine"]));

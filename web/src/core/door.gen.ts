@@ -1449,7 +1449,7 @@ export interface components {
          * @description What the child says when asked.
          * @enum {string}
          */
-        Says: "easy" | "tight" | "hurts";
+        Says: "easy" | "tight" | "soreTips" | "hurts";
         /** @description A look from afar: what is looked at, and in which row or section. */
         ScanKey: {
             /** @description `row-2`, `cello`. */

@@ -21,7 +21,21 @@ export const STRANDS: Record<Strand, string> = {
 
 export const INSTRUMENTS: Instrument[] = ['violin', 'viola', 'cello', 'bass'];
 
-export const SAYS: Record<Schemas['Says'], string> = { easy: 'Easy', tight: 'Tight', hurts: 'Hurts' };
+type Says = Schemas['Says'];
+
+export const SAYS: Record<Says, string> = {
+  easy: 'Easy',
+  tight: 'Tight',
+  soreTips: 'Sore tips',
+  hurts: 'Hurts',
+};
+
+/** What a child says when asked, from comfortable to painful. */
+export const ALL_SAYS: readonly Says[] = ['easy', 'tight', 'soreTips', 'hurts'];
+
+/** Shown as soon as sore tips are ticked. */
+export const SORE_TIPS_NOW =
+  'Usual in the first weeks, with lines on the tips: short spells, a rest between, and it passes. Skin that is open rests until it is whole.';
 
 export const PAIN_CAUTION =
   'Said that it hurts. Stop, tell the family, follow the school’s procedure; a health professional judges.';

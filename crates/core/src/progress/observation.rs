@@ -17,6 +17,8 @@ worded! {
         Easy = "easy",
         /// It is tight somewhere.
         Tight = "tight",
+        /// The fingertips are sore, as is usual in the first weeks: no flag.
+        SoreTips = "soreTips",
         /// It hurts: a caution and a flag follow.
         Hurts = "hurts",
     }

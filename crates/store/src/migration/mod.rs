@@ -8,7 +8,10 @@ pub struct Migrator;
 
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(Sql { name: "m20261127_initial", up: include_str!("m20261127_initial.sql") })]
+        vec![
+            Box::new(Sql { name: "m20261127_initial", up: include_str!("m20261127_initial.sql") }),
+            Box::new(Sql { name: "m20261128_sore_tips", up: include_str!("m20261128_sore_tips.sql") }),
+        ]
     }
 }
 

@@ -1,5 +1,6 @@
 import Stack from '@mui/material/Stack';
 import Tooltip from '@mui/material/Tooltip';
+import Typography from '@mui/material/Typography';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
@@ -11,7 +12,7 @@ import { Toggle } from '../../parts/Toggle';
 import { Callout } from '../../parts/page';
 import { LevelKeys } from '../../parts/LevelKeys';
 import { dayWords } from '../../words/dates';
-import { LEVELS, PAIN_NOW, SAYS } from '../../words/looks';
+import { ALL_SAYS, LEVELS, PAIN_NOW, SAYS, SORE_TIPS_NOW } from '../../words/looks';
 import { recheckWords } from '../../words/room';
 import type { Draft } from './useObserving';
 
@@ -57,7 +58,7 @@ function standingWords({ id, standing, applies, accommodated }: Checkpoint): str
     : (LEVELS[standing.level] ?? '');
   const slipped = standing.slipped ? ['slipped'] : [];
   const due = standing.recheck && standing.recheck.state !== 'fresh' ? [recheckWords(standing.recheck)] : [];
-  const says = standing.says && standing.says !== 'easy' ? [`says ${standing.says}`] : [];
+  const says = standing.says && standing.says !== 'easy' ? [`says ${SAYS[standing.says].toLowerCase()}`] : [];
   return [level, ...slipped, ...says, ...due, dayWords(standing.lookedAt)].join(', ');
 }
 
@@ -164,12 +165,13 @@ export const CheckpointRow = memo(function CheckpointRow(props: Props) {
             aria-label="The child says"
             sx={{ flexWrap: 'wrap' }}
           >
-            {(['easy', 'tight', 'hurts'] as const).map((says) => (
+            {ALL_SAYS.map((says) => (
               <Toggle key={says} on={draft.says === says} onClick={() => say(says)}>
                 {SAYS[says]}
               </Toggle>
             ))}
           </Stack>
+          {draft.says === 'soreTips' && <Typography role="status">{SORE_TIPS_NOW}</Typography>}
           {draft.says === 'hurts' && <Callout role="alert">{PAIN_NOW}</Callout>}
           <Note
             multiline

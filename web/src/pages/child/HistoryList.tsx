@@ -6,6 +6,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { api, unwrap, type ChildPage, type ObservationView } from '../../api/client';
 import { Failed } from '../../parts/Message';
 import { weekdayWords } from '../../words/dates';
+import { SAYS } from '../../words/looks';
 import { observationWords, type Observing } from './useObserving';
 
 function words(observation: ObservationView, nameOf: (checkpoint: string) => string): string {
@@ -15,7 +16,7 @@ function words(observation: ObservationView, nameOf: (checkpoint: string) => str
     observation.level == null
       ? still
       : observationWords(observation.target, observation.targetName, observation.level);
-  const says = observation.says ? [`child says: ${observation.says}`] : [];
+  const says = observation.says ? [`child says: ${SAYS[observation.says].toLowerCase()}`] : [];
   return [seen, ...observation.slips.map((slip) => slip.toLowerCase()), ...says].join(', ');
 }
 

@@ -196,6 +196,19 @@ describe('a child beside the rows', () => {
     expect(observations()[0]).toMatchObject({ target: 'hold.rest', level: 2, says: 'hurts' });
   });
 
+  it('says that sore tips pass, without a caution, and sends them with the next observation', async () => {
+    const { observations } = await open();
+    fireEvent.click(button('Sore tips'));
+    expect(screen.getByText(/short spells/)).toBeTruthy();
+    expect(screen.queryByRole('alert')).toBeNull();
+    fireEvent.click(
+      within(screen.getByRole('group', { name: 'Level of Rest position' })).getByRole('button', {
+        name: /^2/,
+      }),
+    );
+    await waitFor(() => expect(observations()[0]).toMatchObject({ level: 2, says: 'soreTips' }));
+  });
+
   it('looks at a whole stage with exceptions', async () => {
     const { observations } = await open();
     fireEvent.click(button('All but …'));
