@@ -308,3 +308,44 @@ test('the term ahead follows the minutes, and a day off of the school’s file m
   await expect.poll(async () => Number(/^(\d+)/.exec((await count.textContent()) ?? '')?.[1])).toBeLessThan(before);
   expect(Number(server.sql("select count(*) from day_off where reason = 'Winter break'"))).toBeGreaterThan(0);
 });
+
+test.describe('on a phone', () => {
+  test.use({ viewport: { width: 390, height: 844 } });
+
+  test('a round begins under the thumb, with the plan in one gesture and the rest behind Change', async ({ page }) => {
+    await signIn(page);
+    await page.getByRole('link', { name: 'Round' }).click();
+    const start = page.getByRole('button', { name: 'Walk the round' });
+    await expect(start).toBeEnabled();
+    const { y, height } = (await start.boundingBox()) ?? { y: 0, height: 0 };
+    expect(y).toBeGreaterThan(844 / 2);
+    expect(y + height).toBeLessThan(844);
+    await expect(page.getByRole('list', { name: 'Stops' }).getByRole('listitem').first()).toBeInViewport();
+    await page.getByRole('combobox', { name: 'Whom' }).click();
+    await page.getByRole('option', { name: 'Cellos' }).click();
+    await page.getByRole('button', { name: 'One minute less' }).click();
+    await expect(page.getByText('7 min', { exact: true })).toBeVisible();
+    await expect(page.getByRole('radiogroup', { name: 'What' })).toHaveCount(0);
+    await page.getByRole('button', { name: 'Change', exact: true }).click();
+    await page.getByRole('radiogroup', { name: 'What' }).getByText('Bow grip').click();
+    await start.click();
+    await page.getByRole('timer').waitFor();
+    await expect(page.getByText('cello,')).toBeVisible();
+  });
+
+  test('the bar of places is whole, and the rest is behind More', async ({ page }) => {
+    await signIn(page);
+    const bar = page.getByRole('navigation', { name: 'Pages' });
+    await bar.getByRole('link', { name: 'Lessons' }).waitFor();
+    expect(await bar.evaluate((nav) => nav.scrollWidth <= nav.clientWidth)).toBe(true);
+    await bar.getByRole('button', { name: 'More' }).click();
+    await page.getByRole('menuitem', { name: 'Dark theme' }).click();
+    await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
+    await bar.getByRole('button', { name: 'More' }).click();
+    await page.getByRole('menuitem', { name: 'Approach' }).click();
+    await expect(page.getByRole('radio', { name: /^Bow first/ })).toBeVisible();
+    await bar.getByRole('button', { name: 'More' }).click();
+    await page.getByRole('menuitem', { name: 'Sign out' }).click();
+    await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  });
+});

@@ -7,6 +7,7 @@ use std::collections::BTreeMap;
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::rows::Seat;
+use bright_row_store::children::{self, Child};
 use bright_row_store::classes::room;
 use bright_row_store::{ConnectionTrait, TransactionTrait};
 use reqwest::{Method, StatusCode};
@@ -94,6 +95,23 @@ async fn everything_a_round_needs_is_told_at_once() {
             "scan": kit["scans"].as_array().expect("scans").first(),
         }));
     });
+}
+
+#[tokio::test]
+async fn who_has_no_seat_is_walked_to_by_section_and_name() {
+    let server = server().await;
+    let joined_on = "2026-09-01".parse().expect("a date");
+    let children = [
+        ("Zoe K.", Instrument::Violin),
+        ("Ada B.", Instrument::Bass),
+        ("Cleo C.", Instrument::Cello),
+        ("Ben V.", Instrument::Violin),
+    ]
+    .map(|(name, instrument)| Child::new(Uuid::now_v7().into(), name.to_owned(), instrument, joined_on));
+    children::add(&server.db, server.key, &children).await.expect("children");
+    let kit = server.get("/round").await;
+    let names: Vec<&Value> = kit["children"].as_array().expect("children").iter().map(|child| &child["name"]).collect();
+    assert_eq!(names, ["Ben V.", "Zoe K.", "Cleo C.", "Ada B."]);
 }
 
 #[tokio::test]

@@ -3345,6 +3345,8 @@ export interface components {
             seatOrder: number;
             /** Format: int32 */
             visitPoints: number;
+            /** @description Whether anybody ever was at its chair. */
+            visited: boolean;
         };
         /** @description One thing that happened in a round. */
         RoundEvent: {
@@ -3517,7 +3519,7 @@ export interface components {
          * @description What the child says when asked.
          * @enum {string}
          */
-        Says: "easy" | "tight" | "hurts";
+        Says: "easy" | "tight" | "soreTips" | "hurts";
         /** @description A look at many from afar. */
         ScanView: {
             /** @description What is there when it is right, by instrument. */

@@ -6,9 +6,11 @@ import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { useKeys } from '../parts/keys';
 import { Notices } from './Notices';
-import { keysHelp } from './soon';
+import { keysHelp, moreMenu } from './soon';
 
 const KeysHelp = lazy(() => keysHelp().then((module) => ({ default: module.KeysHelp })));
+
+const MoreMenu = lazy(() => moreMenu().then((module) => ({ default: module.MoreMenu })));
 
 export const RAIL = 92;
 
@@ -59,7 +61,8 @@ const Item = styled(ButtonBase)(({ theme }) => ({
   color: theme.vars.palette.text.primary,
   textAlign: 'center',
   [theme.breakpoints.down('sm')]: {
-    padding: theme.spacing(0.5, 0.75),
+    flex: '1 1 auto',
+    padding: theme.spacing(0.5, 0.25),
     fontSize: '0.92rem',
     whiteSpace: 'nowrap',
   },
@@ -70,6 +73,8 @@ const Item = styled(ButtonBase)(({ theme }) => ({
     boxShadow: `inset 0 -3px ${theme.vars.palette.own.glow}`,
   },
 })) as typeof ButtonBase;
+
+const NOT_ON_PHONE = { display: { xs: 'none', sm: 'inline-flex' } };
 
 interface Props {
   /** Where the class that is open has its pages, if one is. */
@@ -83,9 +88,13 @@ export function AppShell({ base, onSignOut, children }: Props) {
   const { mode, systemMode, setMode } = useColorScheme();
   // Nothing until somebody asked for it.
   const [help, setHelp] = useState<boolean>();
+  // On a phone the bar has room for what is used while one walks.
+  const [more, setMore] = useState<HTMLElement | null>();
   const navigate = useNavigate();
   useKeys({ '?': () => setHelp(true), ...(base && { r: () => void navigate(`${base}/round`) }) });
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';
+  const otherMode = dark ? 'Light theme' : 'Dark theme';
+  const changeMode = () => setMode(dark ? 'light' : 'dark');
   return (
     <Shell>
       <Rail aria-label="Pages">
@@ -111,32 +120,46 @@ export function AppShell({ base, onSignOut, children }: Props) {
             <Item component={NavLink} to={`${base}/lessons`}>
               Lessons
             </Item>
-            <Item component={NavLink} to={`${base}/approach`}>
+            <Item component={NavLink} to={`${base}/approach`} sx={NOT_ON_PHONE}>
               Approach
             </Item>
           </>
         )}
-        <Box sx={{ flex: 1 }} />
+        <Box sx={{ flex: { xs: 'none', sm: 1 } }} />
         {/* A phone has no keys. */}
-        <Item
-          onClick={() => setHelp(true)}
-          aria-keyshortcuts="?"
-          sx={{ display: { xs: 'none', sm: 'inline-flex' } }}
-        >
+        <Item onClick={() => setHelp(true)} aria-keyshortcuts="?" sx={NOT_ON_PHONE}>
           Keys&nbsp;?
         </Item>
-        <Item onClick={() => setMode(dark ? 'light' : 'dark')}>
-          {dark ? 'Light' : 'Dark'}
-          <Box component="span" sx={{ display: { xs: 'none', sm: 'inline' } }}>
-            &nbsp;theme
-          </Box>
+        <Item onClick={changeMode} sx={NOT_ON_PHONE}>
+          {otherMode}
         </Item>
-        <Item onClick={onSignOut}>Sign out</Item>
+        <Item onClick={onSignOut} sx={NOT_ON_PHONE}>
+          Sign out
+        </Item>
+        <Item
+          aria-haspopup="menu"
+          onClick={(event) => setMore(event.currentTarget)}
+          sx={{ display: { sm: 'none' } }}
+        >
+          More
+        </Item>
       </Rail>
       <Stack component="main" sx={{ minWidth: 0, minHeight: 0, position: 'relative' }}>
         <Notices />
         <Box sx={{ flex: 1, minHeight: 0 }}>{children}</Box>
       </Stack>
+      {more !== undefined && (
+        <Suspense>
+          <MoreMenu
+            anchor={more}
+            base={base}
+            theme={otherMode}
+            onTheme={changeMode}
+            onSignOut={onSignOut}
+            onClose={() => setMore(null)}
+          />
+        </Suspense>
+      )}
       {help !== undefined && (
         <Suspense>
           <KeysHelp open={help} onClose={() => setHelp(false)} />

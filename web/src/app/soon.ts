@@ -5,6 +5,7 @@ import { whenIdle } from '../whenIdle';
 
 export const childPanel = () => import('../pages/child/ChildPanel');
 export const keysHelp = () => import('./KeysHelp');
+export const moreMenu = () => import('./MoreMenu');
 export const signOutDialog = () => import('./SignOutDialog');
 
 /** While they are loaded ahead nobody waits for them. */
@@ -17,10 +18,12 @@ let ahead = false;
 export function loadSoon(): void {
   whenIdle(() => {
     ahead = true;
-    void Promise.allSettled([childPanel, keysHelp, signOutDialog].map((load) => load())).then(() => {
-      ahead = false;
-      registerWorker();
-    });
+    void Promise.allSettled([childPanel, keysHelp, moreMenu, signOutDialog].map((load) => load())).then(
+      () => {
+        ahead = false;
+        registerWorker();
+      },
+    );
   });
 }
 

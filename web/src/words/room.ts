@@ -43,7 +43,10 @@ export function glyphWords(strings: StringView[]): string {
 }
 
 /** When somebody was last at this child's chair. */
-export function visitWords({ visited, meetingsUnseen }: RoomChild): string {
+export function visitWords({
+  visited,
+  meetingsUnseen,
+}: Pick<RoomChild, 'visited' | 'meetingsUnseen'>): string {
   if (!visited)
     return meetingsUnseen === 0 ? 'not visited yet' : `not visited yet, ${count(meetingsUnseen, 'meeting')}`;
   if (meetingsUnseen === 0) return 'visited at this meeting';

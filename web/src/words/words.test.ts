@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { RoomChild, StringView } from '../api/client';
+import type { StringView } from '../api/client';
 import { dayWords, weekdayWords } from './dates';
 import { centsWords, fingerWords, letterOf, noteWords, offWords, troubleWords } from './markers';
 import { partWords } from './looks';
@@ -116,7 +116,7 @@ describe('the last visit', () => {
     [true, 1, 'visited at the last meeting'],
     [true, 5, 'visited 5 meetings ago'],
   ])('visited: %s, unseen for %i', (visited, meetingsUnseen, words) => {
-    expect(visitWords({ visited, meetingsUnseen } as RoomChild)).toBe(words);
+    expect(visitWords({ visited, meetingsUnseen })).toBe(words);
   });
 });
 

@@ -43,10 +43,23 @@ pub(crate) struct Learner {
     pub(crate) checklist: Arc<Checklist>,
 }
 
+/// Where along the walk of a round somebody comes.
+#[derive(PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) enum WalkingKey {
+    /// In the order of the seats.
+    Seated((u8, i16)),
+    /// After them, by section and name.
+    WithoutSeat(Instrument, String),
+}
+
 impl Learner {
-    /// Orders children as they are walked past; who has no seat comes last.
-    pub(crate) fn walking_key(&self) -> (bool, Option<(u8, i16)>) {
-        (self.child.seat.is_none(), self.child.seat.map(walking_key))
+    /// Orders children as they are walked past.
+    pub(crate) fn walking_key(&self) -> WalkingKey {
+        let child = &self.child;
+        match child.seat {
+            Some(seat) => WalkingKey::Seated(walking_key(seat)),
+            None => WalkingKey::WithoutSeat(child.playing.now, child.name.clone()),
+        }
     }
 
     pub(crate) fn pupil<'a>(&'a self, causes: &'a CauseGraph) -> Pupil<'a> {

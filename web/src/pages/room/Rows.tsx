@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import { styled } from '@mui/material/styles';
 import { useState, type CSSProperties, type KeyboardEvent } from 'react';
 import type { RoomChild } from '../../api/client';
+import { SECTIONS } from '../../words/looks';
 import { forward, isShown, neighbour, rowsOf, type Direction, type Row, type Show } from './rows';
 import { Seat } from './Seat';
 
@@ -111,9 +112,9 @@ export function Rows({ children, show, openId, onOpen }: Props) {
     <Floor onKeyDown={move} style={{ '--most': most } as CSSProperties}>
       {rows.map((row) => (
         <Line
-          key={row.number}
+          key={row.key}
           role="group"
-          aria-label={row.number === 0 ? 'Without a seat' : `Row ${row.number}`}
+          aria-label={row.section ? `${SECTIONS[row.section]} without a seat` : `Row ${row.number}`}
         >
           {row.number > 0 && <RowLight row={row} />}
           {row.children.map((child, index) => (
@@ -121,7 +122,7 @@ export function Rows({ children, show, openId, onOpen }: Props) {
               key={child.id}
               child={child}
               where={child.seat ? `row ${child.seat.row}, seat ${child.seat.seat}` : 'without a seat'}
-              forward={forward(index, row.children.length)}
+              forward={row.section ? 0 : forward(index, row.children.length)}
               shown={isShown(child, show)}
               only={show.strand}
               open={child.id === openId}

@@ -35,6 +35,28 @@ describe('the rows', () => {
     expect(rows[1]?.brightness).toBe(0.5);
   });
 
+  it('have those without a seat behind them, by section and name, so many in a row that names can be read', () => {
+    const without = (name: string, instrument: RoomChild['instrument']): RoomChild => {
+      const one = child(name, 1, 1, { instrument });
+      delete one.seat;
+      return one;
+    };
+    const violins = Array.from({ length: 21 }, (_, index) =>
+      without(`v${String(index).padStart(2, '0')}`, 'violin'),
+    );
+    const rows = rowsOf([without('b', 'bass'), ...violins.toReversed(), ...class_]);
+    expect(rows.map((row) => [row.number, row.section, row.children.length])).toEqual([
+      [2, undefined, 4],
+      [1, undefined, 2],
+      [0, 'violin', 7],
+      [0, 'violin', 7],
+      [0, 'violin', 7],
+      [0, 'bass', 1],
+    ]);
+    expect(rows[2]?.children[0]?.id).toBe('v00');
+    expect(new Set(rows.map((row) => row.key)).size).toBe(6);
+  });
+
   it('come forward at their ends', () => {
     expect([0, 1, 2, 3, 4].map((index) => forward(index, 5))).toEqual([1, 0.25, 0, 0.25, 1]);
     expect(forward(0, 2)).toBe(0);

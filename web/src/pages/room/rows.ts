@@ -1,24 +1,48 @@
 import type { Instrument, RoomChild, Strand } from '../../api/client';
+import { rowsWithoutSeat } from '../../parts/withoutSeat';
 import { isDue } from '../../words/room';
 
 /** A row of the room, from the podium's left to its right. */
 export interface Row {
-  /** 1 nearest the podium; children without a seat stand in a row of their own, number 0. */
+  key: string;
+  /** 1 nearest the podium; 0 for children without a seat. */
   number: number;
+  /** Of children without a seat: what they all play. */
+  section?: Instrument;
   children: RoomChild[];
   /** The mean brightness, 0 to 1. */
   brightness: number;
 }
 
-/** The rows as the podium sees them: the last first, the nearest at the bottom. */
+/** So many chairs without a seat stand side by side at most: names can be read. */
+const MOST_WITHOUT_SEAT = 10;
+
+function row(key: string, number: number, children: RoomChild[]): Row {
+  const brightness = children.reduce((sum, child) => sum + child.brightness, 0) / children.length;
+  return { key, number, children, brightness };
+}
+
+/** The rows as the podium sees them: the last first, the nearest at the bottom; then who has no seat, section by section. */
 export function rowsOf(children: readonly RoomChild[]): Row[] {
-  const numbers = [...new Set(children.map((child) => child.seat?.row ?? 0))].sort((a, b) => b - a);
-  return numbers.map((number) => {
-    const inRow = children.filter((child) => (child.seat?.row ?? 0) === number);
-    inRow.sort((a, b) => (a.seat?.seat ?? 0) - (b.seat?.seat ?? 0));
-    const brightness = inRow.reduce((sum, child) => sum + child.brightness, 0) / inRow.length;
-    return { number, children: inRow, brightness };
-  });
+  const numbers = new Set(children.flatMap((child) => (child.seat ? [child.seat.row] : [])));
+  const seated = [...numbers].toSorted((a, b) => b - a);
+  return [
+    ...seated.map((number) => {
+      const inRow = children.flatMap((child) =>
+        child.seat?.row === number ? [{ child, at: child.seat.seat }] : [],
+      );
+      inRow.sort((a, b) => a.at - b.at);
+      return row(
+        String(number),
+        number,
+        inRow.map(({ child }) => child),
+      );
+    }),
+    ...rowsWithoutSeat(
+      children.filter((child) => !child.seat),
+      MOST_WITHOUT_SEAT,
+    ).map(({ section, children: inRow }, index) => ({ ...row(`${section} ${index}`, 0, inRow), section })),
+  ];
 }
 
 /** How far a chair stands towards the podium, 0 to 1: rows are arcs, so the outer chairs come forward. */

@@ -7,17 +7,17 @@ import type { RoundChild, RoundKit } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { Card } from '../../parts/page';
 import { whyWords } from '../../words/reasons';
+import { visitWords } from '../../words/room';
 import { count } from '../../words/text';
 import { childOf, type RoundPlan } from './walk';
 
 type Reason = RoundPlan['notReached'][number]['reason'];
 
 /** Why a child comes today, beside what is to be looked at. */
-function whyChild({ meetingsUnseen, pain }: RoundChild, { mustSeeAfterMeetings }: RoundKit): string {
-  const hurts = pain ? 'said that it hurts; ' : '';
-  if (meetingsUnseen === 0) return `${hurts}seen at this meeting`;
-  const since = `not visited for ${count(meetingsUnseen, 'meeting')}`;
-  return `${hurts}${since}${meetingsUnseen >= mustSeeAfterMeetings ? ', so comes first' : ''}`;
+function whyChild(child: RoundChild, { mustSeeAfterMeetings }: RoundKit): string {
+  const hurts = child.pain ? 'said that it hurts; ' : '';
+  const first = child.meetingsUnseen >= mustSeeAfterMeetings ? ', so comes first' : '';
+  return `${hurts}${visitWords(child)}${first}`;
 }
 
 function whyNot(reason: Reason, child: RoundChild): string {

@@ -3,6 +3,8 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { styled } from '@mui/material/styles';
 import visuallyHidden from '@mui/utils/visuallyHidden';
 import type { RoundKit } from '../../api/client';
+import { rowsWithoutSeat } from '../../parts/withoutSeat';
+import { SECTIONS } from '../../words/looks';
 
 const Floor = styled('div')({ position: 'relative', display: 'grid', gap: 16 });
 
@@ -94,11 +96,11 @@ export function RowsLine({ kit, walk, look, onTap }: Props) {
           points={points.map((point) => point.join(',')).join(' ')}
         />
       </Line>
-      {rows.map(({ row, children }) => (
+      {rows.map(({ name, children }) => (
         <Box
-          key={row}
+          key={children[0]?.id}
           role="group"
-          aria-label={row === 0 ? 'Without a seat' : `Row ${row}`}
+          aria-label={name}
           sx={{
             display: 'grid',
             gridTemplateColumns: `repeat(${most * 2}, minmax(0, 1fr))`,
@@ -132,12 +134,24 @@ export function RowsLine({ kit, walk, look, onTap }: Props) {
   );
 }
 
-/** The rows from the back to the podium, each from the podium's left; who has no seat sits behind them all. */
+/** So many chairs without a seat stand side by side at most, on a phone too. */
+const MOST_WITHOUT_SEAT = 6;
+
+/** The rows from the back to the podium, each from the podium's left; who has no seat sits behind them all, by section and name. */
 function rowsOf(kit: RoundKit) {
-  const rows = [...new Set(kit.children.map(({ row = 0 }) => row))].sort((a, b) => (b || 99) - (a || 99));
-  return rows.map((row) => {
-    const children = kit.children.filter((child) => (child.row ?? 0) === row);
-    // The walk goes back along every second row.
-    return { row, children: row > 0 && row % 2 === 0 ? children.toReversed() : children };
-  });
+  const seated = new Set(kit.children.flatMap(({ row }) => (row === undefined ? [] : [row])));
+  const without = kit.children.filter(({ row }) => row === undefined);
+  return [
+    ...rowsWithoutSeat(without, MOST_WITHOUT_SEAT).map(({ section, children }) => ({
+      name: `${SECTIONS[section]} without a seat`,
+      children,
+    })),
+    ...[...seated]
+      .toSorted((a, b) => b - a)
+      .map((row) => {
+        const children = kit.children.filter((child) => child.row === row);
+        // The walk goes back along every second row.
+        return { name: `Row ${row}`, children: row % 2 === 0 ? children.toReversed() : children };
+      }),
+  ];
 }

@@ -1,26 +1,134 @@
-import IconButton from '@mui/material/IconButton';
-import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Stack from '@mui/material/Stack';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useTheme } from '@mui/material/styles';
+import useMediaQuery from '@mui/material/useMediaQuery';
+import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import type { RoundKit, Scan, Strand } from '../../api/client';
-import { OneOf } from '../../parts/OneOf';
+import type { RoundKit } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
-import { Card } from '../../parts/page';
-import { partWords } from '../../words/looks';
 import { count } from '../../words/text';
 import { PlanList } from './PlanList';
-import { RowsLine, type ChairLook } from './RowsLine';
 import type { Round } from './useRound';
-import { minutesWords, planOf, present, sameScan, scansWorth, type RoundPlan } from './walk';
+import { useWish, type RoundWish } from './useWish';
+import { minutesWords } from './walk';
+import { Chairs, FromAfar, Minutes, UsualMinutes, What, Whom, WhomInOneLine } from './WishParts';
 
-const MINUTES = [5, 8, 12, 20];
-const MIN_MINUTES = 1;
-const MAX_MINUTES = 60;
+interface Props {
+  kit: RoundKit;
+  round: Round;
+}
 
-function Choice({ name, children }: { name: string; children: ReactNode }) {
+/** What the round is to be: minutes, whom, what; the plan follows at once. */
+export function StartRound({ kit, round }: Props) {
+  const wish = useWish(kit);
+  const { breakpoints } = useTheme();
+  const phone = useMediaQuery(breakpoints.down('sm'));
+  const begin = (
+    <Button
+      variant="contained"
+      size="large"
+      disabled={wish.plan.stops.length === 0 && wish.scans.length === 0}
+      sx={{ minHeight: 56, fontSize: '1.15rem' }}
+      onClick={() => round.begin(wish.wish, wish.plan.stops, wish.absent)}
+    >
+      Walk the round
+    </Button>
+  );
+  return phone ? <OnPhone wish={wish} begin={begin} /> : <SideBySide wish={wish} begin={begin} />;
+}
+
+interface LayoutProps {
+  wish: RoundWish;
+  /** The button that begins. */
+  begin: ReactNode;
+}
+
+/** Wishes and plan side by side, everything in sight. */
+function SideBySide({ wish, begin }: LayoutProps) {
+  return (
+    <Box
+      sx={{
+        display: 'grid',
+        gap: 1.5,
+        gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 400px' },
+      }}
+    >
+      <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
+        <Line name="Minutes for looking">
+          <Minutes wish={wish} />
+          <UsualMinutes wish={wish} />
+          <Box sx={{ flex: 1 }} />
+          <TermAheadLink />
+        </Line>
+        <Whom wish={wish} />
+        <What wish={wish} />
+        <Chairs wish={wish} />
+        <FromAfar wish={wish} />
+      </Box>
+      <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
+        <Summary wish={wish} />
+        {begin}
+        <PlanList kit={wish.kit} plan={wish.plan} pins={wish.pins} onPin={wish.pin} />
+      </Box>
+    </Box>
+  );
+}
+
+/** Minutes and part in one line, then the plan; the rest behind one tap, the beginning under the thumb. */
+function OnPhone({ wish, begin }: LayoutProps) {
+  const [changing, setChanging] = useState(false);
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 1.25 }}>
+      <Stack
+        direction="row"
+        spacing={0.5}
+        role="group"
+        aria-label="Minutes and whom"
+        sx={{ alignItems: 'center' }}
+      >
+        <Minutes wish={wish} />
+        <WhomInOneLine wish={wish} />
+        <Toggle on={changing} aria-expanded={changing} onClick={() => setChanging(!changing)}>
+          Change
+        </Toggle>
+      </Stack>
+      {changing && (
+        <>
+          <Line name="Minutes for looking">
+            <UsualMinutes wish={wish} />
+            <Box sx={{ flex: 1 }} />
+            <TermAheadLink />
+          </Line>
+          <What wish={wish} />
+          <Chairs wish={wish} />
+          <FromAfar wish={wish} />
+        </>
+      )}
+      <Summary wish={wish} />
+      <PlanList kit={wish.kit} plan={wish.plan} pins={wish.pins} onPin={wish.pin} />
+      <Box
+        sx={{
+          position: 'sticky',
+          bottom: -16,
+          mx: -1.5,
+          mb: -2,
+          px: 1.5,
+          py: 1,
+          display: 'grid',
+          bgcolor: 'background.default',
+          borderTop: 1,
+          borderColor: 'divider',
+        }}
+      >
+        {begin}
+      </Box>
+    </Box>
+  );
+}
+
+function Line({ name, children }: { name: string; children: ReactNode }) {
   return (
     <Stack
       direction="row"
@@ -34,191 +142,17 @@ function Choice({ name, children }: { name: string; children: ReactNode }) {
   );
 }
 
-/** Stands for no choice among parts and strands. */
-const ALL = 'all';
-
-/** What the round is to be: minutes, whom, what; the plan follows at once. */
-export function StartRound({ kit, round }: { kit: RoundKit; round: Round }) {
-  const [minutes, setMinutes] = useState(kit.minutes);
-  const [part, setPart] = useState<string>();
-  const [strand, setStrand] = useState<Strand>();
-  const [absent, setAbsent] = useState<ReadonlySet<string>>(new Set());
-  const [pins, setPins] = useState<ReadonlySet<string>>(new Set());
-  const [out, setOut] = useState<ReadonlySet<string>>(new Set());
-  const [left, setLeft] = useState<readonly Scan[]>([]);
-  const [tapping, setTapping] = useState<'absent' | 'pin' | 'out'>('absent');
-  const inPart = new Set(present(kit, part, new Set()));
-  const worth = useMemo(() => scansWorth(kit, absent), [kit, absent]);
-  const worthwhile = kit.scans.flatMap((scan, index) => {
-    const { seconds = 0, saves = 0 } = worth[index] ?? {};
-    const counts =
-      scan.part !== '' &&
-      scan.resolves.some((child) => inPart.has(child)) &&
-      (!strand || scan.strand === strand) &&
-      saves > 0;
-    return counts ? [{ ...scan, seconds, saves }] : [];
-  });
-  const scans = worthwhile.filter((scan) => !left.some((other) => sameScan(other, scan)));
-  const wish = {
-    minutes,
-    ...(part !== undefined && { part }),
-    ...(strand !== undefined && { strand }),
-    scans: scans.map(({ target, part: where }) => ({ target, part: where })),
-  };
-  const asked = { ...wish, seconds: minutes * 60, absent, pins, done: out };
-  const plan = planOf(kit, asked);
-  const { stops } = plan;
-
-  const toggle = (set: ReadonlySet<string>, key: string) => {
-    const next = new Set(set);
-    if (!next.delete(key)) next.add(key);
-    return next;
-  };
-  const look = (child: string): ChairLook => {
-    const index = stops.findIndex((stop) => stop.child === child);
-    if (absent.has(child)) return { className: 'away', words: 'absent', pressed: tapping === 'absent' };
-    if (out.has(child))
-      return { className: '', below: 'left out', words: 'left out', pressed: tapping === 'out' };
-    const pinned = pins.has(child) ? ', pinned' : '';
-    const words = index >= 0 ? `stop ${index + 1}${pinned}` : `not in this round${pinned}`;
-    return {
-      className: index >= 0 ? 'lit' : '',
-      below: [index >= 0 ? String(index + 1) : '', pins.has(child) ? 'pin' : ''].filter(Boolean).join(' · '),
-      words,
-      pressed: tapping === 'pin' && pins.has(child),
-    };
-  };
-
+function TermAheadLink() {
   return (
-    <Box
-      sx={{
-        display: 'grid',
-        gap: 1.5,
-        gridTemplateColumns: { xs: 'minmax(0, 1fr)', lg: 'minmax(0, 1fr) 400px' },
-      }}
-    >
-      <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
-        <Choice name="Minutes for looking">
-          <IconButton
-            aria-label="One minute less"
-            disabled={minutes <= MIN_MINUTES}
-            onClick={() => setMinutes(minutes - 1)}
-          >
-            −
-          </IconButton>
-          <Typography
-            component="output"
-            sx={{ fontSize: '1.35rem', fontWeight: 700, minWidth: 86, textAlign: 'center' }}
-          >
-            {minutes} min
-          </Typography>
-          <IconButton
-            aria-label="One minute more"
-            disabled={minutes >= MAX_MINUTES}
-            onClick={() => setMinutes(minutes + 1)}
-          >
-            +
-          </IconButton>
-          {MINUTES.map((some) => (
-            <Toggle key={some} on={some === minutes} onClick={() => setMinutes(some)}>
-              {some}
-            </Toggle>
-          ))}
-          <Box sx={{ flex: 1 }} />
-          <Button component={Link} to="term">
-            The term ahead
-          </Button>
-        </Choice>
-        <OneOf
-          name="Whom"
-          value={part ?? ALL}
-          options={[[ALL, 'Whole class'], ...kit.parts.map((part) => [part.key, partWords(part)] as const)]}
-          onChoose={(key) => setPart(key === ALL ? undefined : key)}
-        />
-        <OneOf
-          name="What"
-          value={strand ?? ALL}
-          options={[[ALL, 'Everything'], ...kit.strands.map(({ key, name }) => [key, name] as const)]}
-          onChoose={(key) => setStrand(key === ALL ? undefined : key)}
-        />
-        <Card aria-label="The rows" sx={{ p: 1.5, display: 'grid', gap: 1 }}>
-          <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
-            <Typography component="span" aria-hidden>
-              A tap on a chair says
-            </Typography>
-            <OneOf
-              name="A tap on a chair says"
-              value={tapping}
-              options={[
-                ['absent', 'Absent today'],
-                ['pin', 'Pin'],
-                ['out', 'Leave out'],
-              ]}
-              onChoose={setTapping}
-            />
-          </Stack>
-          <RowsLine
-            kit={kit}
-            walk={stops.map(({ child }) => child)}
-            look={look}
-            onTap={(child) => {
-              if (tapping === 'absent') setAbsent(toggle(absent, child));
-              else if (tapping === 'pin') setPins(toggle(pins, child));
-              else setOut(toggle(out, child));
-            }}
-          />
-        </Card>
-        {worthwhile.length > 0 && (
-          <Card aria-label="From afar first" sx={{ p: 1.5, display: 'grid', gap: 0.75 }}>
-            <Typography variant="h3" component="h2">
-              From afar first
-            </Typography>
-            {worthwhile.map((scan) => {
-              const taken = scans.includes(scan);
-              const where = partWords(kit.parts.find(({ key }) => key === scan.part));
-              return (
-                <Stack
-                  direction="row"
-                  spacing={1}
-                  key={`${scan.target} ${scan.part}`}
-                  sx={{ alignItems: 'center' }}
-                >
-                  <Toggle
-                    on={taken}
-                    onClick={() =>
-                      setLeft(taken ? [...left, scan] : left.filter((other) => !sameScan(other, scan)))
-                    }
-                  >
-                    {where}: {scan.name}
-                  </Toggle>
-                  <span>
-                    {scan.seconds} s, spares {minutesWords(scan.saves)}
-                  </span>
-                </Stack>
-              );
-            })}
-          </Card>
-        )}
-      </Box>
-      <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
-        <Summary kit={kit} plan={plan} scanned={scans.reduce((sum, { seconds }) => sum + seconds, 0)} />
-        <Button
-          variant="contained"
-          size="large"
-          disabled={stops.length === 0 && scans.length === 0}
-          sx={{ minHeight: 56, fontSize: '1.15rem' }}
-          onClick={() => round.begin(wish, stops, absent)}
-        >
-          Walk the round
-        </Button>
-        <PlanList kit={kit} plan={plan} pins={pins} onPin={(key) => setPins(toggle(pins, key))} />
-      </Box>
-    </Box>
+    <Button component={Link} to="term">
+      The term ahead
+    </Button>
   );
 }
 
-function Summary({ kit, plan, scanned }: { kit: RoundKit; plan: RoundPlan; scanned: number }) {
+function Summary({ wish: { kit, plan, scans } }: { wish: RoundWish }) {
   const looks = plan.stops.reduce((sum, stop) => sum + stop.checks.length, 0);
+  const scanned = scans.reduce((sum, { seconds }) => sum + seconds, 0);
   const missed = plan.mustSeeMissed.length;
   return (
     <Box role="status">

@@ -9,8 +9,8 @@ import { Toggle } from '../../parts/Toggle';
 import { useKeys } from '../../parts/keys';
 import { Callout } from '../../parts/page';
 import { whyWords } from '../../words/reasons';
-import { PAIN_NOW, SAYS } from '../../words/looks';
-import { count } from '../../words/text';
+import { ALL_SAYS, PAIN_NOW, SAYS, SORE_TIPS_NOW } from '../../words/looks';
+import { visitWords } from '../../words/room';
 import { CheckCard } from './CheckCard';
 import { useVisit } from './useVisit';
 import type { Round } from './useRound';
@@ -108,8 +108,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           </Typography>
           <span>
             {child.instrument}
-            {child.row ? `, row ${child.row}` : ''}
-            {child.meetingsUnseen > 0 && `, not visited for ${count(child.meetingsUnseen, 'meeting')}`}
+            {child.row ? `, row ${child.row}` : ''}, {visitWords(child)}
           </span>
         </Stack>
         {(child.pain || visit.says === 'hurts') && <Callout role="alert">{PAIN_NOW}</Callout>}
@@ -129,7 +128,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           aria-label="The child says"
           sx={{ flexWrap: 'wrap' }}
         >
-          {(['easy', 'tight', 'hurts'] as const).map((says) => (
+          {ALL_SAYS.map((says) => (
             <Toggle key={says} on={visit.says === says} onClick={() => visit.say(says)}>
               {SAYS[says]}
             </Toggle>
@@ -148,6 +147,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
             </Button>
           )}
         </Stack>
+        {visit.says === 'soreTips' && <Typography role="status">{SORE_TIPS_NOW}</Typography>}
         {noting && (
           <InputBase
             multiline

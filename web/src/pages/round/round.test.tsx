@@ -44,6 +44,7 @@ function kit(): RoundKit {
     row: 1,
     seatOrder,
     meetingsUnseen: seatOrder,
+    visited: seatOrder > 0,
     visitPoints: 3,
     pain: false,
     checks: [check('hold.tall', 'Tall'), check('hold.2', 'Hold 2, Rest', 'stage')],
@@ -263,6 +264,18 @@ describe('a round', () => {
       within(screen.getByRole('region', { name: 'Tall' })).getByRole('button', { name: '0 Not yet' }),
     );
     await waitFor(() => expect(observations).toMatchObject([{ level: 0, says: 'hurts' }]));
+  });
+
+  it('says of sore tips that they pass, and goes on', async () => {
+    const { observations } = school();
+    await walk();
+    fireEvent.click(button('Sore tips'));
+    expect(screen.getByText(/short spells/)).toBeTruthy();
+    expect(screen.queryByRole('alert')).toBeNull();
+    fireEvent.click(
+      within(screen.getByRole('region', { name: 'Tall' })).getByRole('button', { name: '0 Not yet' }),
+    );
+    await waitFor(() => expect(observations).toMatchObject([{ level: 0, says: 'soreTips' }]));
   });
 
   it('is swapped, passed over and ended, and the summary says why', async () => {

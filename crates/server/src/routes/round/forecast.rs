@@ -120,7 +120,7 @@ impl Term {
         let (learners, now) = {
             let snapshot = ClassSnapshot::new(&app, &class);
             let mut learners = snapshot.learners().await?;
-            learners.sort_by_key(Learner::walking_key);
+            learners.sort_by_cached_key(Learner::walking_key);
             let with_visit = learners.into_iter().map(|learner| {
                 let unseen = snapshot.unseen(&learner.child, &learner.standings).meetings;
                 (learner, snapshot.now.saturating_sub(unseen))

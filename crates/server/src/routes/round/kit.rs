@@ -62,7 +62,7 @@ pub async fn round_kit(
     let today = RoundsOfToday::read(&app, class).await?;
     let own = context::own_look_fors(&app.db, class.key).await?;
     let mut learners = snapshot.learners().await?;
-    learners.sort_by_key(Learner::walking_key);
+    learners.sort_by_cached_key(Learner::walking_key);
     let checks = checks_of(&snapshot, &learners);
     let words = Words::new(&learners, &own, &app.content.causes);
     let scanning = Scanning { learners: &learners, parts: &parts_of(&learners), snapshot: &snapshot };
@@ -148,7 +148,7 @@ fn round_child(
     checks: &[Check],
     words: &Words<'_>,
 ) -> RoundChild {
-    let meetings_unseen = snapshot.unseen(&learner.child, &learner.standings).meetings;
+    let unseen = snapshot.unseen(&learner.child, &learner.standings);
     let pupil = learner.pupil(&snapshot.app.content.causes);
     let far: Vec<Target> =
         far_targets(&snapshot.checklist).into_iter().filter(|target| pupil.can_be_scanned(target)).collect();
@@ -160,8 +160,9 @@ fn round_child(
         instrument: learner.child.playing.now,
         row: learner.child.seat.map(|seat| seat.row),
         seat_order,
-        meetings_unseen,
-        visit_points: visit_points(meetings_unseen),
+        meetings_unseen: unseen.meetings,
+        visited: unseen.visited,
+        visit_points: visit_points(unseen.meetings),
         pain: !learner.context.context.pain.is_empty(),
         checks: checks.iter().map(|check| words.check(learner, check)).collect(),
         can_be_scanned: far.iter().map(|target| target.id().to_owned()).collect(),

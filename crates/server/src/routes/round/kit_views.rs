@@ -78,6 +78,8 @@ pub struct RoundChild {
     /// Its place along the walk.
     pub(super) seat_order: u32,
     pub(super) meetings_unseen: u32,
+    /// Whether anybody ever was at its chair.
+    pub(super) visited: bool,
     pub(super) visit_points: u32,
     /// It said that it hurts and nobody has said what was done.
     pub(super) pain: bool,

@@ -59,7 +59,7 @@ pub async fn note_map(
     let tune = tune_of(&app, &query)?;
     let snapshot = ClassSnapshot::new(&app, &member.class);
     let mut learners = snapshot.learners().await?;
-    learners.sort_by_key(|learner| (learner.walking_key(), learner.child.id));
+    learners.sort_by_cached_key(|learner| (learner.walking_key(), learner.child.id));
     let parts = Instrument::ALL.map(|on| (on, part(&app.content.instruments[&on], &tune.notes)));
     let children = learners.iter().map(|learner| {
         let (_, part) = &parts[index_of(learner.child.playing.now)];
