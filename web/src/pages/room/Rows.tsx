@@ -27,6 +27,9 @@ const Line = styled('div')(({ theme }) => ({
   gap: 8,
   // The outer chairs of the arc reach below the line.
   marginBottom: 10,
+  // Without seats there are no rows to keep: names stay readable, and the line breaks where it has to.
+  '&.without-seat': { flex: 'none', maxHeight: 'none', flexWrap: 'wrap' },
+  [theme.breakpoints.up('sm')]: { '&.without-seat > button': { width: 104, height: 96 } },
   [theme.breakpoints.down('sm')]: {
     flex: 'none',
     maxHeight: 'none',
@@ -97,7 +100,7 @@ export function Rows({ children, show, openId, onOpen }: Props) {
   const known = (id: string | undefined) => id !== undefined && children.some((child) => child.id === id);
   const tabbable = [lastFocus, openId].find(known) ?? rows.at(-1)?.children[0]?.id;
 
-  const most = Math.max(1, ...rows.map((row) => row.children.length));
+  const most = Math.max(1, ...rows.map((row) => (row.section ? 0 : row.children.length)));
 
   const move = (event: KeyboardEvent) => {
     if (!['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'].includes(event.key) || !tabbable) return;
@@ -113,6 +116,7 @@ export function Rows({ children, show, openId, onOpen }: Props) {
       {rows.map((row) => (
         <Line
           key={row.key}
+          className={row.section && 'without-seat'}
           role="group"
           aria-label={row.section ? `${SECTIONS[row.section]} without a seat` : `Row ${row.number}`}
         >

@@ -35,26 +35,19 @@ describe('the rows', () => {
     expect(rows[1]?.brightness).toBe(0.5);
   });
 
-  it('have those without a seat behind them, by section and name, so many in a row that names can be read', () => {
+  it('have those without a seat behind them, a row for each section', () => {
     const without = (name: string, instrument: RoomChild['instrument']): RoomChild => {
       const one = child(name, 1, 1, { instrument });
       delete one.seat;
       return one;
     };
-    const violins = Array.from({ length: 21 }, (_, index) =>
-      without(`v${String(index).padStart(2, '0')}`, 'violin'),
-    );
-    const rows = rowsOf([without('b', 'bass'), ...violins.toReversed(), ...class_]);
-    expect(rows.map((row) => [row.number, row.section, row.children.length])).toEqual([
-      [2, undefined, 4],
-      [1, undefined, 2],
-      [0, 'violin', 7],
-      [0, 'violin', 7],
-      [0, 'violin', 7],
-      [0, 'bass', 1],
+    const rows = rowsOf([without('b', 'bass'), without('v2', 'violin'), without('v1', 'violin'), ...class_]);
+    expect(rows.map((row) => [row.key, row.section, row.children.map(({ id }) => id).join(' ')])).toEqual([
+      ['2', undefined, 'b1 b2 b3 b4'],
+      ['1', undefined, 'a1 a2'],
+      ['violin', 'violin', 'v1 v2'],
+      ['bass', 'bass', 'b'],
     ]);
-    expect(rows[2]?.children[0]?.id).toBe('v00');
-    expect(new Set(rows.map((row) => row.key)).size).toBe(6);
   });
 
   it('come forward at their ends', () => {

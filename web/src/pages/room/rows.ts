@@ -14,15 +14,12 @@ export interface Row {
   brightness: number;
 }
 
-/** So many chairs without a seat stand side by side at most: names can be read. */
-const MOST_WITHOUT_SEAT = 10;
-
 function row(key: string, number: number, children: RoomChild[]): Row {
   const brightness = children.reduce((sum, child) => sum + child.brightness, 0) / children.length;
   return { key, number, children, brightness };
 }
 
-/** The rows as the podium sees them: the last first, the nearest at the bottom; then who has no seat, section by section. */
+/** The rows as the podium sees them: the last first, the nearest at the bottom; then who has no seat, a row for each section. */
 export function rowsOf(children: readonly RoomChild[]): Row[] {
   const numbers = new Set(children.flatMap((child) => (child.seat ? [child.seat.row] : [])));
   const seated = [...numbers].toSorted((a, b) => b - a);
@@ -38,10 +35,10 @@ export function rowsOf(children: readonly RoomChild[]): Row[] {
         inRow.map(({ child }) => child),
       );
     }),
-    ...rowsWithoutSeat(
-      children.filter((child) => !child.seat),
-      MOST_WITHOUT_SEAT,
-    ).map(({ section, children: inRow }, index) => ({ ...row(`${section} ${index}`, 0, inRow), section })),
+    ...rowsWithoutSeat(children.filter((child) => !child.seat)).map(({ section, children: inRow }) => ({
+      ...row(section, 0, inRow),
+      section,
+    })),
   ];
 }
 

@@ -142,9 +142,9 @@ function rowsOf(kit: RoundKit) {
   const seated = new Set(kit.children.flatMap(({ row }) => (row === undefined ? [] : [row])));
   const without = kit.children.filter(({ row }) => row === undefined);
   return [
-    ...rowsWithoutSeat(without, MOST_WITHOUT_SEAT).map(({ section, children }) => ({
+    ...rowsWithoutSeat(without, MOST_WITHOUT_SEAT).map(({ section, children }, row) => ({
       name: `${SECTIONS[section]} without a seat`,
-      children,
+      children: row % 2 === 0 ? children : children.toReversed(),
     })),
     ...[...seated]
       .toSorted((a, b) => b - a)

@@ -16,6 +16,11 @@ import { useVisit } from './useVisit';
 import type { Round } from './useRound';
 import { lookIn, type RoundState, type Stop } from './walk';
 
+/** What appears below the last line is scrolled to: nothing above it moves under the thumb. */
+function intoView(element: HTMLElement | null): void {
+  element?.scrollIntoView({ block: 'nearest' });
+}
+
 interface Props {
   round: Round;
   state: RoundState;
@@ -147,7 +152,11 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
             </Button>
           )}
         </Stack>
-        {visit.says === 'soreTips' && <Typography role="status">{SORE_TIPS_NOW}</Typography>}
+        {visit.says === 'soreTips' && (
+          <Typography role="status" ref={intoView}>
+            {SORE_TIPS_NOW}
+          </Typography>
+        )}
         {noting && (
           <InputBase
             multiline

@@ -91,7 +91,7 @@ export function WhomInOneLine({ wish }: Props) {
       value={wish.wish.part ?? ALL}
       onChange={({ target }) => wish.setPart(target.value === ALL ? undefined : target.value)}
       slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Whom' } } }}
-      sx={{ flex: 1, minWidth: 0 }}
+      sx={{ flex: 1, minWidth: 0, '& .MuiSelect-select': { pl: 1, pr: '26px !important' } }}
     >
       {partsOf(wish).map(([key, name]) => (
         <MenuItem key={key} value={key}>

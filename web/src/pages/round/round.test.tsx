@@ -9,6 +9,8 @@ import { RoundPage } from './RoundPage';
 import { TermAhead } from './TermAhead';
 
 /** Ada, and Ben. */
+Element.prototype.scrollIntoView = () => undefined;
+
 const A = '00000000-0000-7000-8000-00000000000a';
 const B = '00000000-0000-7000-8000-00000000000b';
 
