@@ -324,10 +324,10 @@ test.describe('on a phone', () => {
     await page.getByRole('combobox', { name: 'Whom' }).click();
     await page.getByRole('option', { name: 'Cellos' }).click();
     await page.getByRole('button', { name: 'One minute less' }).click();
-    await expect(page.getByText('7 min', { exact: true })).toBeVisible();
+    await expect(page.getByText('11 min', { exact: true })).toBeVisible();
     await expect(page.getByRole('radiogroup', { name: 'What' })).toHaveCount(0);
     await page.getByRole('button', { name: 'Change', exact: true }).click();
-    await page.getByRole('radiogroup', { name: 'What' }).getByText('Bow grip').click();
+    await page.getByRole('radiogroup', { name: 'What' }).getByRole('radio', { name: 'Bow grip' }).click();
     await start.click();
     await page.getByRole('timer').waitFor();
     await expect(page.getByText('cello,')).toBeVisible();

@@ -19,7 +19,12 @@ export function MoreMenu({ anchor, base, theme, onTheme, onSignOut, onClose }: P
     call();
   };
   return (
-    <Menu anchorEl={anchor} open={anchor !== null} onClose={onClose}>
+    <Menu
+      anchorEl={anchor}
+      open={anchor !== null}
+      onClose={onClose}
+      slotProps={{ root: { role: 'navigation', 'aria-label': 'More' } }}
+    >
       {base && (
         <MenuItem component={Link} to={`${base}/approach`} onClick={onClose}>
           Approach
