@@ -20,7 +20,7 @@ async function importDemoRoster(page: Page): Promise<void> {
   await page.getByLabel('Office no.').click();
   await page.getByRole('option', { name: 'School number' }).click();
   await page.getByRole('button', { name: 'Import 18 children' }).click();
-  await expect(page.getByText('18 children')).toBeVisible();
+  await expect(page.getByText('18 children', { exact: true })).toBeVisible();
 }
 
 const step = (page: Page, name: string) =>
@@ -87,6 +87,28 @@ test('importing the same file again changes nothing, and an import is undone as 
   await page.getByRole('button', { name: /^Undo the import of/ }).click();
   await expect(page.getByText('Undone: 18 removed')).toBeVisible();
   await expect(page.getByText('Nobody is in this class yet')).toBeVisible();
+});
+
+test('whoever goes on while a file is being imported stays where they went', async ({ page }) => {
+  await setUp(page, 'Roster');
+  await page.getByRole('link', { name: 'Import a file' }).click();
+  await page.locator('input[type=file]').setInputFiles(ROSTER);
+  const agree = page.getByRole('button', { name: 'Import 18 children' });
+  await agree.waitFor();
+  let go: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (go = resolve));
+  await page.route('**/roster/import?**', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await agree.click();
+  await step(page, 'Fit');
+  await expect(page).toHaveURL(/set-up\/fit$/);
+  const imported = page.waitForResponse(/roster\/import/);
+  go();
+  expect((await imported).ok()).toBe(true);
+  await expect(page.getByRole('radio', { name: 'To measure (18)' })).toBeVisible();
+  await expect(page).toHaveURL(/set-up\/fit$/);
 });
 
 test('a child is moved by mouse and by keyboard, and a locked one stays', async ({ page, server }) => {

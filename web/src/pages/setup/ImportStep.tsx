@@ -11,7 +11,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { ApiProblem, type Instrument, type Means, type Preview } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
@@ -20,6 +20,7 @@ import { changesWords } from '../../words/reasons';
 import { capital, count } from '../../words/text';
 import { FilePick } from '../../parts/FilePick';
 import { PageContent } from '../../parts/page';
+import { useGoOn } from '../../parts/useGoOn';
 import { useImport } from '../../parts/useImport';
 
 const MEANS: [Means, string][] = [
@@ -57,7 +58,7 @@ function queryOf({ mapping, groups, instrument, keepNames }: How): Record<string
 /** A file from the office: first what each row would become, then all of it or nothing. */
 export function ImportStep() {
   const { classId = '' } = useParams();
-  const navigate = useNavigate();
+  const goOn = useGoOn();
   const [how, setHow] = useState<How>({ mapping: {}, keepNames: false });
   const file = useImport<Preview>(classId, 'roster/import');
   const { preview } = file;
@@ -66,7 +67,7 @@ export function ImportStep() {
     if (file.file) void file.look(file.file, queryOf(next));
   };
   const agree = async () => {
-    if (await file.agree(queryOf(how))) await navigate(`/class/${classId}/set-up/roster`);
+    if (await file.agree(queryOf(how))) await goOn(`/class/${classId}/set-up/roster`);
   };
   const todo = preview ? preview.new + preview.changed : 0;
   const problem = file.error instanceof ApiProblem ? [...file.error.fields.values()].join(' ') : '';
