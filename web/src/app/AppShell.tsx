@@ -60,11 +60,11 @@ const Item = styled(ButtonBase)(({ theme }) => ({
   fontSize: '0.95rem',
   color: theme.vars.palette.text.primary,
   textAlign: 'center',
+  whiteSpace: 'nowrap',
   [theme.breakpoints.down('sm')]: {
     flex: '1 1 auto',
     padding: theme.spacing(0.5, 0.25),
     fontSize: '0.92rem',
-    whiteSpace: 'nowrap',
   },
   '&:hover': { background: theme.vars.palette.background.paper },
   '&.active': {
