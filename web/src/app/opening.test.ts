@@ -4,6 +4,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Session } from '../api/client';
 import { classesQuery, roomQuery, sessionQuery } from '../api/queries';
 import { forgetAnswers, keepAnswers } from '../offline/cachedAnswers';
+import { offlineStore } from '../offline/store';
 import { answerWith } from '../testing/network';
 import { opening } from './opening';
 
@@ -66,6 +67,15 @@ describe('opening a page', () => {
     expect(open).toBe(false);
     vi.advanceTimersByTime(1_000);
     await done;
+  });
+
+  it('opens anyway where the browser does not give out what it keeps', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
+    const stuck = vi.spyOn(offlineStore, 'open').mockReturnValue(new Promise(() => undefined));
+    const done = opening(new QueryClient(), ROOM);
+    vi.advanceTimersByTime(1_000);
+    await done;
+    stuck.mockRestore();
   });
 
   it('shows what the last visit left, without asking', async () => {

@@ -2,7 +2,7 @@ import type { QueryClient } from '@tanstack/react-query';
 import { classesQuery, roomQuery, sessionQuery } from '../api/queries';
 import { restoreAnswers } from '../offline/cachedAnswers';
 
-/** The first picture waits so many milliseconds for the server at most. */
+/** The first picture waits so many milliseconds at most, for the server or for what this device keeps. */
 const PATIENCE = 1_000;
 
 /** The class whose Room is at an address. */
@@ -10,22 +10,22 @@ function classOfRoom(pathname: string): string | undefined {
   return /^\/class\/([^/]+)\/room(?:\/|$)/.exec(pathname)?.[1];
 }
 
-/** From the server: who is signed in, and the Room at the address. */
-async function ask(client: QueryClient, classId: string | undefined): Promise<void> {
+/** From the last visit where this device keeps it, else from the server: who is signed in, and the Room of a class. */
+async function read(client: QueryClient, classId: string | undefined): Promise<void> {
+  await restoreAnswers(client);
+  if (client.getQueryData(sessionQuery.queryKey)) return;
   const session = await client.query(sessionQuery).catch(() => null);
   if (!session || !classId) return;
   await Promise.allSettled([client.query(classesQuery), client.query(roomQuery(classId))]);
 }
 
 /**
- * What the first picture at an address shows: from the last visit where this device keeps it, else from the server, so that it is
- * drawn once and whole. Without an answer in {@link PATIENCE} the page opens as it is and says what it waits for.
+ * Reads what the first picture at an address shows, so that it is drawn once and whole. What is not there in {@link PATIENCE} is not
+ * waited for: the page opens as it is and says what it lacks.
  */
 export async function opening(client: QueryClient, pathname: string): Promise<void> {
-  await restoreAnswers(client);
-  if (client.getQueryData(sessionQuery.queryKey)) return;
   let timer = 0;
   const patience = new Promise((resolve) => (timer = window.setTimeout(resolve, PATIENCE)));
-  await Promise.race([ask(client, classOfRoom(pathname)), patience]);
+  await Promise.race([read(client, classOfRoom(pathname)), patience]);
   window.clearTimeout(timer);
 }

@@ -101,7 +101,7 @@ describe('the outbox', () => {
     expect(outbox.snapshot().pending).toHaveLength(1);
   });
 
-  it('goes on at once when it is told that the network is back', async () => {
+  it('goes on at once when the network is back', async () => {
     let down = true;
     const { outbox } = outboxThat((classId, observations) =>
       down ? Promise.reject(new NoAnswer()) : stored(classId, observations),
