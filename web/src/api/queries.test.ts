@@ -104,6 +104,26 @@ describe('a class that changed', () => {
     watched.forEach((stop) => stop());
   });
 
+  it.each(['watched', 'asked for ahead'])(
+    'while it is being read for the first time is read anew when %s',
+    async (how) => {
+      const { next } = slowServer();
+      const room = roomQuery('c1');
+      const stop =
+        how === 'watched'
+          ? new QueryObserver(queryClient, room).subscribe(() => undefined)
+          : (void queryClient.prefetchQuery(room), () => undefined);
+      const before = await next('/api/classes/c1/room');
+      const refreshed = refreshClass('c1');
+      before?.answer(json({ children: [] }));
+      (await next('/api/classes/c1/room'))?.answer(json({ children: ['new'] }));
+      await refreshed;
+      await expect.poll(() => queryClient.isFetching()).toBe(0);
+      expect(queryClient.getQueryData(room.queryKey)).toEqual({ children: ['new'] });
+      stop();
+    },
+  );
+
   it('that cannot be read again says so', async () => {
     answerWith(() => Promise.resolve(json({ ...refusal, status: 404 }, 404)));
     queryClient.setQueryData(roomQuery('c1').queryKey, [] as never);

@@ -147,6 +147,18 @@ const FOLLOWS: Record<Topic, string[]> = {
   class: [''],
 };
 
+/**
+ * What is being read for the first time may have been answered before the change: it is asked anew. Invalidating does so
+ * only for what has been read already.
+ */
+function askAnew(predicate: (query: Query) => boolean): void {
+  for (const query of queryClient.getQueryCache().findAll({ predicate, fetchStatus: 'fetching' })) {
+    if (query.state.data !== undefined) continue;
+    void query.cancel({ silent: true });
+    query.fetch().catch(() => undefined);
+  }
+}
+
 async function readAgain(classId: string, topics: ReadonlySet<Topic>): Promise<void> {
   if (topics.has('class') || topics.has('tapes')) wholeNext.add(classId);
   const routes = [...topics].flatMap((topic) => FOLLOWS[topic]).map((route) => `${CLASS}/${route}`);
@@ -155,6 +167,7 @@ async function readAgain(classId: string, topics: ReadonlySet<Topic>): Promise<v
     classOf(query) === classId && follows(query) && !pathOf(query).startsWith(LONG);
   const first = (query: Query) => ofThis(query) && FIRST.includes(pathOf(query));
   const rest = (query: Query) => ofThis(query) && !FIRST.includes(pathOf(query));
+  askAnew(ofThis);
   await Promise.all([
     queryClient.invalidateQueries({ predicate: first }, { throwOnError: true }),
     queryClient.invalidateQueries({ predicate: rest }),
