@@ -10,6 +10,7 @@ use std::hint::black_box;
 use bright_row_core::craft::instrument::{Instrument, Playing};
 use bright_row_core::craft::level::Level;
 use bright_row_core::progress::context::ChildContext;
+use bright_row_core::progress::next::Order;
 use bright_row_core::progress::observation::Observation;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::progress::standing::standings;
@@ -96,6 +97,7 @@ fn bench(c: &mut Criterion) {
         calendar: &calendar,
         rhythm: &rhythm,
         causes: &content.causes,
+        order: Order::SideBySide,
         visit_seconds: 8,
         max_checks_per_child: 3,
         must_see_after_meetings: 4,

@@ -16,7 +16,7 @@ use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::level::Level;
 use bright_row_core::progress::context::ChildContext;
 use bright_row_core::progress::ladder::Ladder;
-use bright_row_core::progress::next::{MAX_NEXT, Order};
+use bright_row_core::progress::next::Order;
 use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::progress::outlook::Outlook;
 use bright_row_core::progress::overview::{Member, groups};
@@ -109,7 +109,7 @@ fn bench(c: &mut Criterion) {
     c.bench_function("three things of 60 children", |b| {
         b.iter(|| {
             for (child, (standings, ladder)) in known.iter().enumerate() {
-                black_box(fixed.pupil(child, standings, ladder).next(Order::SideBySide, MAX_NEXT));
+                black_box(fixed.pupil(child, standings, ladder).next(Order::SideBySide));
             }
         });
     });
@@ -128,7 +128,7 @@ fn bench(c: &mut Criterion) {
                 .map(|(number, (child, (standings, ladder)))| (id(number), fixed.pupil(child, standings, ladder)))
                 .collect();
             for (_, pupil) in &members {
-                black_box(pupil.next(Order::SideBySide, MAX_NEXT));
+                black_box(pupil.next(Order::SideBySide));
             }
             black_box(groups(&members))
         });

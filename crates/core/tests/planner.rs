@@ -1,5 +1,7 @@
 //! The planner of a round, against trying everything and against an integer program.
 
+use std::cmp::Reverse;
+
 use bright_row_core::round::planner::{NotReached, PlanCheck, PlanChild, RoundPlan, RoundTerms};
 use microlp::{ComparisonOp, LinearExpr, OptimizationDirection, Problem};
 use proptest::prelude::*;
@@ -13,80 +15,60 @@ fn terms(seconds_available: u32) -> RoundTerms {
     RoundTerms { seconds_available, visit_seconds: 8, max_checks_per_child: 3, must_see_after_meetings: 4 }
 }
 
-/// The lists of checks a visit could have, shortest first in each branch: in the order plans prefer.
-fn subsets(count: usize, most: usize) -> Vec<Vec<usize>> {
-    fn grow(from: usize, count: usize, most: usize, list: &mut Vec<usize>, all: &mut Vec<Vec<usize>>) {
-        for next in from..count {
-            list.push(next);
-            all.push(list.clone());
-            if list.len() < most {
-                grow(next + 1, count, most, list, all);
-            }
-            list.pop();
-        }
-    }
-    let mut all = Vec::new();
-    if most > 0 {
-        grow(0, count, most, &mut Vec::new(), &mut all);
-    }
-    all
-}
-
-/// A plan while everything is tried: visits by place in seat order, and what they come to.
+/// A plan while everything is tried: how many checks of each child, in seat order, and what they come to.
 #[derive(Clone, Default)]
 struct Tried {
-    visits: Vec<Option<Vec<usize>>>,
+    visits: Vec<usize>,
     must_see: usize,
     points: u64,
     seconds: u32,
 }
 
-/// Must-see and points the wrong way round, seconds, and each child's visit; smaller is better.
-type Rank = (std::cmp::Reverse<(usize, u64)>, u32, Vec<(bool, Vec<usize>)>);
+/// Must-see and points the wrong way round, seconds, and the checks of each child the wrong way round; smaller is better.
+type Rank = (Reverse<(usize, u64)>, u32, Vec<Reverse<usize>>);
 
 impl Tried {
-    /// No visit is worse than any.
     fn rank(&self) -> Rank {
-        let visits = self.visits.iter().map(|visit| (visit.is_none(), visit.clone().unwrap_or_default()));
-        (std::cmp::Reverse((self.must_see, self.points)), self.seconds, visits.collect())
+        let visits = self.visits.iter().copied().map(Reverse);
+        (Reverse((self.must_see, self.points)), self.seconds, visits.collect())
     }
 }
 
 /// The best plan by trying every one there is.
-fn exhaustive(terms: &RoundTerms, children: &[PlanChild]) -> Vec<(usize, Vec<usize>)> {
+fn exhaustive(terms: &RoundTerms, children: &[PlanChild]) -> Vec<(usize, usize)> {
     let mut order: Vec<usize> = (0..children.len()).collect();
     order.sort_by_key(|index| (children[*index].seat_order, *index));
     let mut plans = vec![Tried::default()];
     for index in &order {
         let child = &children[*index];
-        let visits = if child.absent { Vec::new() } else { subsets(child.checks.len(), terms.max_checks_per_child) };
+        let most = if child.absent { 0 } else { child.checks.len().min(terms.max_checks_per_child) };
         let mut next = Vec::new();
         for plan in plans {
-            for checks in &visits {
-                let seconds: u32 = checks.iter().map(|check| child.checks[*check].seconds).sum();
-                let points: u32 = checks.iter().map(|check| child.checks[*check].points).sum();
+            for many in 1..=most {
+                let seconds: u32 = child.checks[..many].iter().map(|check| check.seconds).sum();
+                let points: u32 = child.checks[..many].iter().map(|check| check.points).sum();
                 let mut with = plan.clone();
                 with.seconds += terms.visit_seconds + seconds;
                 with.points += u64::from(child.visit_points + points);
                 with.must_see += usize::from(child.meetings_unseen >= terms.must_see_after_meetings);
-                with.visits.push(Some(checks.clone()));
+                with.visits.push(many);
                 if with.seconds <= terms.seconds_available {
                     next.push(with);
                 }
             }
             let mut without = plan;
-            without.visits.push(None);
+            without.visits.push(0);
             next.push(without);
         }
         plans = next;
     }
     let best = plans.into_iter().min_by_key(Tried::rank).expect("visiting nobody is a plan");
     let visits = order.into_iter().zip(best.visits);
-    visits.filter_map(|(child, checks)| Some((child, checks?))).collect()
+    visits.filter(|(_, checks)| *checks > 0).collect()
 }
 
-fn stops(plan: &RoundPlan) -> Vec<(usize, Vec<usize>)> {
-    plan.stops.iter().map(|stop| (stop.child, stop.checks.clone())).collect()
+fn stops(plan: &RoundPlan) -> Vec<(usize, usize)> {
+    plan.stops.iter().map(|stop| (stop.child, stop.checks)).collect()
 }
 
 fn any_child() -> impl Strategy<Value = PlanChild> {
@@ -125,8 +107,8 @@ proptest! {
         prop_assert!(walk.is_sorted());
         for stop in &plan.stops {
             let child = &children[stop.child];
-            prop_assert!(!child.absent && (1..=3).contains(&stop.checks.len()) && stop.checks.is_sorted());
-            let checks = stop.checks.iter().map(|check| child.checks[*check].seconds).sum::<u32>();
+            prop_assert!(!child.absent && (1..=3).contains(&stop.checks));
+            let checks = child.checks[..stop.checks].iter().map(|check| check.seconds).sum::<u32>();
             prop_assert_eq!(stop.seconds, 8 + checks);
         }
         prop_assert_eq!(plan.stops.len() + plan.not_reached.len(), children.len());
@@ -153,7 +135,7 @@ proptest! {
 fn children_who_must_be_seen_come_before_any_number_of_points() {
     let children = [child(1, 0, &[(10, 1000)]), child(2, 4, &[(10, 1)])];
     let plan = terms(18).plan(&children);
-    assert_eq!(stops(&plan), [(1, vec![0])]);
+    assert_eq!(stops(&plan), [(1, 1)]);
     assert_eq!(plan.must_see_visited, 1);
     assert_eq!(plan.not_reached, [(0, NotReached::NoTime)]);
 }
@@ -163,7 +145,7 @@ fn everybody_left_out_has_a_reason() {
     let absent = PlanChild { absent: true, ..child(1, 9, &[(5, 5)]) };
     let children = [absent, child(2, 0, &[]), child(3, 0, &[(50, 5)]), child(4, 0, &[(6, 9)]), child(5, 5, &[(6, 8)])];
     let plan = terms(20).plan(&children);
-    assert_eq!(stops(&plan), [(4, vec![0])]);
+    assert_eq!(stops(&plan), [(4, 1)]);
     let reasons = [
         (0, NotReached::Absent),
         (1, NotReached::NothingToLookAt),
@@ -175,10 +157,17 @@ fn everybody_left_out_has_a_reason() {
 }
 
 #[test]
-fn of_equal_plans_the_one_that_visits_earlier_seats_and_looks_at_earlier_checks_is_taken() {
+fn of_equal_plans_the_one_that_looks_at_more_in_earlier_seats_is_taken() {
     let same = [(6, 10), (6, 10), (6, 10)];
     let plan = terms(20).plan(&[child(2, 0, &same), child(1, 0, &same)]);
-    assert_eq!(stops(&plan), [(1, vec![0, 1])]);
+    assert_eq!(stops(&plan), [(1, 2)]);
+}
+
+#[test]
+fn a_later_check_is_never_taken_instead_of_an_earlier_one() {
+    let plan = terms(20).plan(&[child(1, 0, &[(10, 1), (2, 50), (9, 90)])]);
+    assert_eq!(stops(&plan), [(0, 2)]);
+    assert_eq!(terms(17).plan(&[child(1, 0, &[(10, 1), (2, 50)])]).not_reached, [(0, NotReached::LongerThanTheRound)]);
 }
 
 /// Random numbers that are the same in every run.
@@ -210,19 +199,15 @@ fn by_integer_program(terms: &RoundTerms, children: &[PlanChild]) -> (usize, u64
         let visit = problem.add_binary_var(f64::from(child.visit_points + if must_see { WEIGHT } else { 0 }));
         visits.push(visit);
         seconds.add(visit, f64::from(terms.visit_seconds));
-        let (mut count, mut any) = (LinearExpr::empty(), LinearExpr::empty());
-        for check in &child.checks {
+        // Each check only with the one before it, the first with the visit.
+        let mut before = visit;
+        for (place, check) in child.checks.iter().take(terms.max_checks_per_child).enumerate() {
             let taken = problem.add_binary_var(f64::from(check.points));
             seconds.add(taken, f64::from(check.seconds));
-            count.add(taken, 1.0);
-            any.add(taken, 1.0);
-            problem.add_constraint([(taken, 1.0), (visit, -1.0)], ComparisonOp::Le, 0.0);
+            let how = if place == 0 { ComparisonOp::Eq } else { ComparisonOp::Le };
+            problem.add_constraint([(taken, 1.0), (before, -1.0)], how, 0.0);
+            before = taken;
         }
-        let most = u32::try_from(terms.max_checks_per_child).expect("few");
-        count.add(visit, -f64::from(most));
-        problem.add_constraint(count, ComparisonOp::Le, 0.0);
-        any.add(visit, -1.0);
-        problem.add_constraint(any, ComparisonOp::Ge, 0.0);
     }
     problem.add_constraint(seconds, ComparisonOp::Le, f64::from(terms.seconds_available));
     let best =

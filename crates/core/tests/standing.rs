@@ -33,24 +33,55 @@ fn a_checkpoint_nobody_looked_at_has_no_standing() {
 }
 
 #[test]
-fn the_interval_follows_the_level() {
-    for (seen, meetings) in Level::ALL.into_iter().zip([1, 1, 2, 5, 10]) {
+fn what_stands_has_a_clock_and_what_is_in_work_has_none() {
+    for (seen, meetings) in Level::ALL.into_iter().zip([None, None, None, Some(4), Some(8)]) {
         assert_eq!(raise(&story(&[(3, level(seen))])).interval, meetings, "{seen:?}");
     }
 }
 
 #[test]
-fn each_further_lasting_in_a_row_doubles_the_interval_up_to_forty() {
+fn each_further_lasting_in_a_row_doubles_the_interval_up_to_the_longest() {
     let looks: Vec<_> = (1..=5).map(|meeting| (meeting, level(Level::Lasting))).collect();
-    let intervals: Vec<u32> = (1..=5).map(|many| raise(&story(&looks[..many])).interval).collect();
-    assert_eq!(intervals, [10, 20, 40, 40, 40]);
+    let intervals = |longest| -> Vec<u32> {
+        let rhythm = Rhythm { longest, ..Rhythm::default() };
+        let of = |many: usize| standings(&checklist(), &story(&looks[..many]), &calendar(), &rhythm);
+        (1..=5).filter_map(|many| of(many)[&CheckpointId::new("hold.raise")].interval).collect()
+    };
+    assert_eq!(intervals(40), [8, 16, 32, 40, 40]);
+    assert_eq!(intervals(Rhythm::default().longest), [8, 12, 12, 12, 12]);
 }
 
 #[test]
-fn a_lower_level_than_before_is_a_slip_and_comes_back_at_the_next_meeting() {
+fn a_lower_level_than_before_is_a_slip_and_what_still_stands_comes_back_at_the_next_meeting() {
     let standing = raise(&story(&[(1, level(Level::Alone)), (4, level(Level::Prompted))]));
     assert!(standing.slipped);
-    assert_eq!((standing.level, standing.peak, standing.interval), (Level::Prompted, Level::Alone, 1));
+    assert_eq!((standing.level, standing.peak, standing.interval), (Level::Prompted, Level::Alone, None));
+    let still_stands = raise(&story(&[(1, level(Level::Lasting)), (4, level(Level::Alone))]));
+    assert!(still_stands.slipped);
+    assert_eq!((still_stands.interval, still_stands.due_at(&calendar())), (Some(1), Some(5)));
+}
+
+fn tries(looks: &[(u32, Observed)]) -> u32 {
+    raise(&story(looks)).tries
+}
+
+#[test]
+fn visits_in_a_row_without_rising_are_counted_and_a_rise_begins_anew() {
+    let low = |meeting| (meeting, level(Level::Placed));
+    assert_eq!(tries(&[low(1)]), 1);
+    assert_eq!(tries(&[low(1), low(3), low(4)]), 3);
+    assert_eq!(tries(&[low(1), low(3), low(3)]), 2, "twice at one meeting is one visit");
+    assert_eq!(tries(&[low(1), low(2), (3, level(Level::NotYet))]), 3, "lower is not risen");
+    assert_eq!(tries(&[low(1), low(2), (3, level(Level::Prompted))]), 1);
+    assert_eq!(tries(&[low(1), low(2), (3, level(Level::Alone))]), 0);
+    assert_eq!(tries(&[low(1), low(2), (3, level(Level::Alone)), low(4)]), 1);
+    let scan = scanned(observation(9, 5, "hold.raise", level(Level::Placed)));
+    let visited: Vec<Observation> = story(&[low(1), low(2)]);
+    assert_eq!(raise(&visited.into_iter().chain([scan]).collect::<Vec<_>>()).tries, 2, "a scan is no visit");
+    let three = raise(&story(&[low(1), low(2), low(3)]));
+    assert!(three.is_stuck() && three.rests());
+    let four = raise(&story(&[low(1), low(2), low(3), low(5)]));
+    assert!(four.is_stuck() && !four.rests());
 }
 
 #[test]
@@ -61,21 +92,21 @@ fn a_ticked_slip_counts_as_one_even_when_the_level_rises() {
     ];
     let standing = of(&observations).remove(&CheckpointId::new("bow.pluck")).expect("a standing");
     assert!(standing.slipped);
-    assert_eq!((standing.level, standing.interval, standing.slips.len()), (Level::Alone, 1, 1));
+    assert_eq!((standing.level, standing.interval, standing.slips.len()), (Level::Alone, Some(1), 1));
 }
 
 #[test]
 fn lasting_after_a_slip_starts_its_row_again() {
     let looks =
         [(1, level(Level::Lasting)), (2, level(Level::Lasting)), (3, level(Level::Alone)), (4, level(Level::Lasting))];
-    assert_eq!(raise(&story(&looks)).interval, 10);
+    assert_eq!(raise(&story(&looks)).interval, Some(8));
 }
 
 #[test]
 fn a_stage_look_counts_as_a_look_at_the_present_level() {
     let observations = [observation(0, 1, "hold.raise", level(Level::Alone)), observation(1, 6, "hold.3", holds())];
     let standing = raise(&observations);
-    assert_eq!((standing.level, standing.interval, standing.looked_at), (Level::Alone, 5, at(6, 1)));
+    assert_eq!((standing.level, standing.interval, standing.looked_at), (Level::Alone, Some(4), at(6, 1)));
 }
 
 #[test]
@@ -85,7 +116,7 @@ fn the_second_holds_in_a_row_at_another_meeting_makes_alone_lasting() {
     assert_eq!(raise(&same_meeting).level, Level::Alone);
     let next_time = [start.clone(), observation(1, 6, "hold.3", holds()), observation(2, 11, "hold.3", holds())];
     let standing = raise(&next_time);
-    assert_eq!((standing.level, standing.interval), (Level::Lasting, 10));
+    assert_eq!((standing.level, standing.interval), (Level::Lasting, Some(8)));
     let broken_row = [
         start,
         observation(1, 6, "hold.3", holds()),
@@ -157,11 +188,12 @@ fn a_retraction_that_names_another_child_or_target_takes_nothing_back() {
 
 #[test]
 fn a_look_is_due_when_its_meeting_is_reached_and_overdue_after_it() {
-    let due_at = raise(&story(&[(3, level(Level::Prompted))])).due_at(&calendar());
-    assert_eq!(due_at, 5);
-    assert_eq!(Recheck::at(4, due_at), Recheck::Fresh(1));
-    assert_eq!(Recheck::at(5, due_at), Recheck::Due);
-    assert_eq!(Recheck::at(8, due_at), Recheck::Overdue(3));
+    assert_eq!(raise(&story(&[(3, level(Level::Prompted))])).due_at(&calendar()), None);
+    let due_at = raise(&story(&[(3, level(Level::Alone))])).due_at(&calendar()).expect("a clock");
+    assert_eq!(due_at, 7);
+    assert_eq!(Recheck::at(6, due_at), Recheck::Fresh(1));
+    assert_eq!(Recheck::at(7, due_at), Recheck::Due);
+    assert_eq!(Recheck::at(10, due_at), Recheck::Overdue(3));
     assert!(Recheck::Fresh(2) < Recheck::Fresh(1) && Recheck::Fresh(1) < Recheck::Due);
 }
 
@@ -233,11 +265,15 @@ proptest! {
     }
 
     #[test]
-    fn an_interval_is_at_least_one_meeting_and_at_most_the_longest(observations in any_observations()) {
+    fn what_stands_has_an_interval_from_one_meeting_to_the_longest_and_nothing_else_has(
+        observations in any_observations(),
+    ) {
         for standing in of(&observations).values() {
-            prop_assert!((1..=Rhythm::default().longest).contains(&standing.interval));
+            prop_assert_eq!(standing.interval.is_some(), standing.level >= Level::Alone);
+            prop_assert!(standing.interval.is_none_or(|meetings| (1..=Rhythm::default().longest).contains(&meetings)));
             prop_assert!(standing.peak >= standing.level);
-            prop_assert!(!standing.slipped || standing.interval == 1);
+            prop_assert!(!standing.slipped || standing.interval.is_none_or(|meetings| meetings == 1));
+            prop_assert!(standing.tries == 0 || standing.level < Level::Alone);
         }
     }
 }
@@ -265,7 +301,8 @@ fn with_the_rules_their_version_changes() {
         .map(|many| {
             let standing = raise(&looks[..many]);
             let word = serde_json::to_value(&standing).expect("JSON");
-            (word["level"].clone(), word["peak"].clone(), standing.interval, standing.slipped, word["says"].clone())
+            let Standing { interval, tries, slipped, .. } = standing;
+            (word["level"].clone(), word["peak"].clone(), interval, tries, slipped, word["says"].clone())
         })
         .collect();
     insta::assert_debug_snapshot!((RULES_VERSION, after_each));

@@ -9,6 +9,7 @@ use chrono::Utc;
 use clap::{Parser, Subcommand};
 
 use crate::failure::{Failure, only_current};
+use crate::rehearse::{RehearseArgs, rehearse};
 use crate::state::{App, Options};
 use crate::{caches, content, demo, router, serve};
 
@@ -68,6 +69,9 @@ enum Command {
         #[command(flatten)]
         database: DatabaseArgs,
     },
+    /// Plays invented classes meeting by meeting, to judge how a round is planned: by the application, by walking the rows, and
+    /// by somebody who knows what each child can really do.
+    Rehearse(RehearseArgs),
     /// Prints the description of the API.
     Openapi,
 }
@@ -112,6 +116,10 @@ async fn command(command: Command) -> Result<(), Failure> {
         }
         Command::CheckContent { path } => check_content(&path),
         Command::CheckStandings { database } => check_standings(&database.database_url).await,
+        Command::Rehearse(args) => {
+            rehearse(&content::embedded(), args);
+            Ok(())
+        }
         Command::Openapi => {
             println!("{}", router::openapi_json());
             Ok(())

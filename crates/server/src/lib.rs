@@ -17,6 +17,7 @@ pub mod extract;
 pub mod failure;
 pub mod live;
 pub mod passwords;
+pub mod rehearse;
 pub mod router;
 pub mod routes;
 pub mod serve;

@@ -54,7 +54,7 @@ async fn second_class(server: &Server) -> ClassKey {
         last_day: day("2027-06-18"),
         weekdays: vec![Weekday::Wed],
         days_off: Vec::new(),
-        rhythm: Rhythm { after: [9, 10, 11, 12, 13], longest: 30, tapes_first: 14, tapes_later: 15 },
+        rhythm: Rhythm { alone: 12, lasting: 13, longest: 30, tapes_first: 14, tapes_later: 15 },
         round: RoundSettings::default(),
     };
     classes::add(&server.db, &new).await.expect("a class");

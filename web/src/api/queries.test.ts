@@ -112,7 +112,7 @@ describe('a class that changed', () => {
       const stop =
         how === 'watched'
           ? new QueryObserver(queryClient, room).subscribe(() => undefined)
-          : (void queryClient.prefetchQuery(room), () => undefined);
+          : (void queryClient.query(room), () => undefined);
       const before = await next('/api/classes/c1/room');
       const refreshed = refreshClass('c1');
       before?.answer(json({ children: [] }));

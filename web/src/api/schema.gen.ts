@@ -1582,46 +1582,6 @@ export interface components {
          * @enum {string}
          */
         CheckKind: "checkpoint" | "stage" | "tapes";
-        /** @description Why something is looked at today. */
-        CheckReason: {
-            /** @enum {string} */
-            kind: "overdue";
-            /**
-             * Format: int32
-             * @description From 1.
-             */
-            meetings: number;
-        } | {
-            /** @enum {string} */
-            kind: "due";
-        } | {
-            /** @enum {string} */
-            kind: "unseen";
-        } | {
-            /** @enum {string} */
-            kind: "below";
-            /**
-             * Format: int32
-             * @description 0 to 4.
-             */
-            level: number;
-        } | {
-            /** @enum {string} */
-            kind: "leads";
-            /** @description By name. */
-            slips: string[];
-        } | {
-            /** @enum {string} */
-            kind: "tapes";
-            /** @description What is the matter with them. */
-            trouble: components["schemas"]["TapeTrouble"];
-        } | {
-            /** @enum {string} */
-            kind: "mustSee";
-        } | {
-            /** @enum {string} */
-            kind: "byHand";
-        };
         /** @description Something to look at. */
         CheckToPlan: {
             /** @description A checkpoint's or a stage's id. */
@@ -1638,7 +1598,7 @@ export interface components {
             seconds: number;
         };
         /** @description Something that could be looked at. */
-        CheckView: {
+        CheckView: components["schemas"]["NextWhy"] & {
             /** @description Of tapes: the instrument they are on. */
             asset?: components["schemas"]["AssetId"];
             /** @description Can be settled by a scan from afar. */
@@ -1659,10 +1619,10 @@ export interface components {
             /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
             spots?: components["schemas"]["SpotStatus"][];
             strand: components["schemas"]["Strand"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
             /** @description A checkpoint's or a stage's id. */
             target: string;
-            /** @description Why it comes, most pressing first. */
-            why: components["schemas"]["CheckReason"][];
         };
         /** @description The checklist as a class reads and changes it. */
         ChecklistView: {
@@ -1738,13 +1698,13 @@ export interface components {
         ChildProgress: {
             /** @description As the room shows it. */
             child: components["schemas"]["RoomChild"];
-            /** @description The checkpoint to look at first: that of the next items, else what is due or not at Alone in an open stage. */
+            /** @description The checkpoint to look at first. */
             firstLook?: string;
             /** @description The newest of its history. */
             history: components["schemas"]["History"];
             /** @description The four strands, in order. */
             ladders: components["schemas"]["LadderView"][];
-            /** @description What to work on next, at most three. */
+            /** @description What comes next, at most three. */
             next: components["schemas"]["NextView"][];
             /** @description When the child said that it hurts, the latest first. */
             pain: components["schemas"]["PainView"][];
@@ -1760,7 +1720,7 @@ export interface components {
         ChildToPlan: {
             /** @description Not here today. */
             absent?: boolean;
-            /** @description In the order of the ladder, at most 60. */
+            /** @description In the child's own order, at most 60; a visit takes the first of them. */
             checks: components["schemas"]["CheckToPlan"][];
             /** @description Whom. */
             id: string;
@@ -2137,6 +2097,11 @@ export interface components {
          * @description An import of a roster.
          */
         ImportId: string;
+        /**
+         * @description What waits for something in work, the most first.
+         * @enum {string}
+         */
+        InWork: "opens" | "required" | "optional";
         /**
          * @description One of the four instruments of the class.
          * @enum {string}
@@ -2702,11 +2667,11 @@ export interface components {
             spots?: string[];
         };
         /**
-         * @description What kind of item it is.
+         * @description What kind of check it is.
          * @enum {string}
          */
         NextKind: "pain" | "tapes" | "checkpoint" | "stage";
-        /** @description One of the next items. */
+        /** @description One of the next checks. */
         NextView: components["schemas"]["NextWhy"] & {
             /** @description What to say to the child, where there is something. */
             cue?: string;
@@ -2714,43 +2679,55 @@ export interface components {
             help?: string;
             /** @description What kind. */
             kind: components["schemas"]["NextKind"];
-            /** @description What it is called; absent for the tapes. */
-            name?: string;
+            /** @description What it is called. */
+            name: string;
             /** @description What to look at first: where it often comes from. */
             oftenFrom: string[];
-            /** @description The checkpoint or stage; absent for the tapes. */
-            target?: string;
-            /** @description What is the matter with the tapes. */
-            trouble?: components["schemas"]["TapeTrouble"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description The checkpoint or stage. */
+            target: string;
         };
-        /** @description Why an item comes now. */
+        /** @description Why a check comes now. */
         NextWhy: {
             /** @enum {string} */
             why: "hurts";
         } | {
+            /** @description What is the matter with them. */
+            trouble: components["schemas"]["TapeTrouble"];
             /** @enum {string} */
-            why: "tapeTrouble";
+            why: "tapes";
         } | {
-            /** @description What they are called. */
+            /** @description What it leads to, by name; none where it was ticked alone. */
             slips: string[];
             /** @enum {string} */
-            why: "leadsTo";
-        } | {
-            /** @description What the stage is called. */
-            stage: string;
-            /** @enum {string} */
-            why: "nextIn";
+            why: "root";
         } | {
             /**
              * Format: int32
-             * @description So many meetings ago.
+             * @description So many meetings late.
              */
             meetings: number;
             /** @enum {string} */
-            why: "overdue";
+            why: "due";
         } | {
             /** @enum {string} */
-            why: "slipped";
+            why: "soon";
+        } | {
+            /** @description What waits for it. */
+            how: components["schemas"]["InWork"];
+            /** @description Whether anybody has looked at it. */
+            seen: boolean;
+            /** @description What its stage is called. */
+            stage: string;
+            /** @enum {string} */
+            why: "inWork";
+        } | {
+            /** @enum {string} */
+            why: "mustSee";
+        } | {
+            /** @enum {string} */
+            why: "byHand";
         };
         /**
          * @description Why an instrument gets no template.
@@ -3159,8 +3136,16 @@ export interface components {
         };
         /** @description How soon things are looked at again, all in meetings of the class. */
         RhythmView: {
-            /** @description Until the next look, by level 0 to 4: five numbers that never fall. */
-            after: number[];
+            /**
+             * Format: int32
+             * @description Until the next look at what stands at Alone.
+             */
+            alone: number;
+            /**
+             * Format: int32
+             * @description Until the next look at what is Lasting for the first time; each further Lasting in a row doubles it.
+             */
+            lasting: number;
             /**
              * Format: int32
              * @description The longest wait, however often something has lasted.
@@ -3976,7 +3961,9 @@ export interface components {
              * @description How far it is learned, 0 to 1; three places go over the wire.
              */
             glow: number;
-            /** @description The most pressing recheck in it. */
+            /** @description Whether somebody has begun and there is more to learn. */
+            inWork: boolean;
+            /** @description The most pressing look at what stands in it. */
             recheck?: components["schemas"]["Recheck"];
             /** @description Whether anybody has looked at anything in it. */
             seen: boolean;
@@ -4313,7 +4300,7 @@ export interface components {
          * @description How the look happened.
          * @enum {string}
          */
-        Via: "visit" | "scan" | "tapeLog";
+        Via: "visit" | "scan" | "setUp" | "tapeLog";
         /** @description The tune on one instrument. */
         Voice: {
             /** @description Every position of a single note that is asked for, in first position. */

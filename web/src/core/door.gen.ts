@@ -663,13 +663,13 @@ export interface components {
         ChildProgress: {
             /** @description As the room shows it. */
             child: components["schemas"]["RoomChild"];
-            /** @description The checkpoint to look at first: that of the next items, else what is due or not at Alone in an open stage. */
+            /** @description The checkpoint to look at first. */
             firstLook?: string;
             /** @description The newest of its history. */
             history: components["schemas"]["History"];
             /** @description The four strands, in order. */
             ladders: components["schemas"]["LadderView"][];
-            /** @description What to work on next, at most three. */
+            /** @description What comes next, at most three. */
             next: components["schemas"]["NextView"][];
             /** @description When the child said that it hurts, the latest first. */
             pain: components["schemas"]["PainView"][];
@@ -697,9 +697,9 @@ export interface components {
         };
         /** @description A child that could be visited. */
         ChildToWalk: {
-            /** @description In the order of the ladder. */
+            /** @description In the child's own order. */
             checks: components["schemas"]["CheckToWalk"][];
-            /** @description What is neither open nor due, for a look close up. */
+            /** @description What is neither in work nor due, for a look close up. */
             closeUp: components["schemas"]["CheckToWalk"][];
             /** @description Whom. */
             id: components["schemas"]["ChildId"];
@@ -814,6 +814,11 @@ export interface components {
             /** @description There are older observations: ask with `before` set to the last one's id and moment. */
             older: boolean;
         };
+        /**
+         * @description What waits for something in work, the most first.
+         * @enum {string}
+         */
+        InWork: "opens" | "required" | "optional";
         /**
          * @description One of the four instruments of the class.
          * @enum {string}
@@ -1033,11 +1038,11 @@ export interface components {
             spots?: string[];
         };
         /**
-         * @description What kind of item it is.
+         * @description What kind of check it is.
          * @enum {string}
          */
         NextKind: "pain" | "tapes" | "checkpoint" | "stage";
-        /** @description One of the next items. */
+        /** @description One of the next checks. */
         NextView: components["schemas"]["NextWhy"] & {
             /** @description What to say to the child, where there is something. */
             cue?: string;
@@ -1045,43 +1050,55 @@ export interface components {
             help?: string;
             /** @description What kind. */
             kind: components["schemas"]["NextKind"];
-            /** @description What it is called; absent for the tapes. */
-            name?: string;
+            /** @description What it is called. */
+            name: string;
             /** @description What to look at first: where it often comes from. */
             oftenFrom: string[];
-            /** @description The checkpoint or stage; absent for the tapes. */
-            target?: string;
-            /** @description What is the matter with the tapes. */
-            trouble?: components["schemas"]["TapeTrouble"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description The checkpoint or stage. */
+            target: string;
         };
-        /** @description Why an item comes now. */
+        /** @description Why a check comes now. */
         NextWhy: {
             /** @enum {string} */
             why: "hurts";
         } | {
+            /** @description What is the matter with them. */
+            trouble: components["schemas"]["TapeTrouble"];
             /** @enum {string} */
-            why: "tapeTrouble";
+            why: "tapes";
         } | {
-            /** @description What they are called. */
+            /** @description What it leads to, by name; none where it was ticked alone. */
             slips: string[];
             /** @enum {string} */
-            why: "leadsTo";
-        } | {
-            /** @description What the stage is called. */
-            stage: string;
-            /** @enum {string} */
-            why: "nextIn";
+            why: "root";
         } | {
             /**
              * Format: int32
-             * @description So many meetings ago.
+             * @description So many meetings late.
              */
             meetings: number;
             /** @enum {string} */
-            why: "overdue";
+            why: "due";
         } | {
             /** @enum {string} */
-            why: "slipped";
+            why: "soon";
+        } | {
+            /** @description What waits for it. */
+            how: components["schemas"]["InWork"];
+            /** @description Whether anybody has looked at it. */
+            seen: boolean;
+            /** @description What its stage is called. */
+            stage: string;
+            /** @enum {string} */
+            why: "inWork";
+        } | {
+            /** @enum {string} */
+            why: "mustSee";
+        } | {
+            /** @enum {string} */
+            why: "byHand";
         };
         /**
          * @description Why a child is not in the plan.
@@ -1820,7 +1837,9 @@ export interface components {
              * @description How far it is learned, 0 to 1; three places go over the wire.
              */
             glow: number;
-            /** @description The most pressing recheck in it. */
+            /** @description Whether somebody has begun and there is more to learn. */
+            inWork: boolean;
+            /** @description The most pressing look at what stands in it. */
             recheck?: components["schemas"]["Recheck"];
             /** @description Whether anybody has looked at anything in it. */
             seen: boolean;
@@ -1869,7 +1888,7 @@ export interface components {
          * @description How the look happened.
          * @enum {string}
          */
-        Via: "visit" | "scan" | "tapeLog";
+        Via: "visit" | "scan" | "setUp" | "tapeLog";
         /** @description A visit that was made. */
         VisitMade: {
             /** @description The levels that stood there before, by checkpoint. */

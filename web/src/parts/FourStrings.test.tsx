@@ -6,7 +6,7 @@ import { theme } from '../theme';
 import { FourStrings } from './FourStrings';
 import { BOX, drawString } from './stringGlyph';
 
-const string: StringView = { strand: 'hold', glow: 0.5, seen: true, flags: [] };
+const string: StringView = { strand: 'hold', glow: 0.5, seen: true, inWork: true, flags: [] };
 /** The smallest sign in a seat is some 46 px high. */
 const SMALLEST_SCALE = 46 / BOX.height;
 
@@ -52,9 +52,13 @@ describe('the four strings', () => {
     );
   });
 
-  it('carry no meaning by colour alone: hollow, lozenge and dot', () => {
+  it('carry no meaning by colour alone: hollow, stroke, lozenge and dot', () => {
     const { container } = render(sign);
     const count = (selector: string) => container.querySelectorAll(selector).length;
-    expect([count('.hollow'), count('.ringing'), count('.flag'), count('.dot')]).toEqual([1, 2, 1, 1]);
+    const due = render(<FourStrings strings={[{ ...string, recheck: { state: 'due' } }]} size="card" />, {
+      wrapper: ({ children }) => <ThemeProvider theme={theme}>{children}</ThemeProvider>,
+    });
+    expect(due.container.querySelectorAll('.late')).toHaveLength(0);
+    expect(['.hollow', '.late', '.ringing', '.flag', '.dot'].map(count)).toEqual([1, 1, 2, 1, 1]);
   });
 });

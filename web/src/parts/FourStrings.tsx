@@ -1,6 +1,6 @@
 import { styled } from '@mui/material/styles';
 import type { Strand, StringView } from '../api/client';
-import { isDue, glyphWords } from '../words/room';
+import { glyphWords, isDue, isLate } from '../words/room';
 import { BOX, BRIDGE_PATH, drawString, NUT } from './stringGlyph';
 
 const HEIGHTS = { seat: '100%', list: 44, card: 84 } as const;
@@ -24,6 +24,7 @@ const Drawing = styled('svg')(({ theme }) => ({
     stroke: theme.vars.palette.own.glowEdge,
     strokeWidth: 1.7,
   },
+  '& .late': { stroke: theme.vars.palette.text.primary, strokeWidth: 2.4 },
   '& .flag': { fill: theme.vars.palette.own.flag },
   '& .aside': { opacity: 0.22 },
   '& g': { transition: 'opacity 150ms' },
@@ -38,7 +39,10 @@ interface Props {
   decorative?: boolean;
 }
 
-/** A child's four strings: Hold, Bow grip, Left-hand frame, Tapes, each ringing as far as it is learned. */
+/**
+ * A child's four strings: Hold, Bow grip, Left-hand frame, Tapes, each ringing as far as it is learned. Hollow where a look at
+ * what stands is due, with a stroke across where it is late.
+ */
 export function FourStrings({ strings, size, only, decorative = false }: Props) {
   const said = decorative ? { 'aria-hidden': true } : { role: 'img', 'aria-label': glyphWords(strings) };
   return (
@@ -52,7 +56,10 @@ export function FourStrings({ strings, size, only, decorative = false }: Props) 
           <g key={string.strand} className={only && !alone ? 'aside' : undefined}>
             <path className="string" strokeWidth={drawn.thickness} d={`M${x} ${NUT.y}V${foot}`} />
             {drawn.spindle ? (
-              <path className={isDue(string.recheck) ? 'hollow' : 'ringing'} d={drawn.spindle} />
+              <>
+                <path className={isDue(string.recheck) ? 'hollow' : 'ringing'} d={drawn.spindle} />
+                {isLate(string.recheck) && <path className="late" d={drawn.across} />}
+              </>
             ) : (
               <circle className="dot" cx={x} cy={foot - 2.6} r={2.6} />
             )}

@@ -18,6 +18,8 @@ export interface DrawnString {
   foot: number;
   /** The spindle of a ringing string, from the bridge upwards; absent while nobody has looked. */
   spindle?: string;
+  /** The stroke across its middle, where a look is late. */
+  across?: string;
 }
 
 /** The bridge's height at `x`: a parabola through both ends and the middle. */
@@ -42,7 +44,8 @@ export function drawString(index: number, { glow, seen }: StringView, wide = fal
   // Two gentle bellies: fullest in the middle, closing at both ends.
   const right = `C${at(x + half, lower)} ${at(x + half, upper)} ${at(x, top)}`;
   const left = `C${at(x - half, upper)} ${at(x - half, lower)} ${at(x, foot)}`;
-  return { ...drawn, spindle: `M${at(x, foot)}${right}${left}Z` };
+  const across = `M${round(x - half - 1.5)} ${round(foot - length / 2)}h${round(2 * half + 3)}`;
+  return { ...drawn, spindle: `M${at(x, foot)}${right}${left}Z`, across };
 }
 
 function round(number: number): number {

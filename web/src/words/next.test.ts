@@ -1,13 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import type { NextItem } from '../api/client';
-import { nextName, nextWhy, nextWords, speaksWords } from './next';
+import { nextName, nextWords, speaksWords, whyWords } from './next';
 
 const item = (change: object): NextItem => ({
   kind: 'checkpoint',
+  target: 'bow.thumb',
   name: 'Curved thumb',
   help: 'Bend the thumb.',
-  why: 'slipped',
+  why: 'root',
+  slips: [],
   oftenFrom: [],
+  stuck: false,
   ...change,
 });
 
@@ -16,42 +19,56 @@ describe('what a child works on next', () => {
     [{}, 'Curved thumb: Bend the thumb.'],
     [
       { kind: 'stage', help: undefined, name: 'Hold 2, Rest' },
-      'Hold 2, Rest: Look at the whole stage again.',
+      'Hold 2, Rest: Look whether what stood is still there.',
     ],
     [
       { kind: 'pain', help: undefined },
       'Curved thumb: Stop here, ask where it hurts, and write down what was done.',
     ],
     [
-      { kind: 'tapes', name: undefined, help: undefined, trouble: 'looseOrMissing' },
+      { kind: 'tapes', help: undefined, why: 'tapes', trouble: 'looseOrMissing' },
       'Tapes: Lay the markers again that came off.',
     ],
     [
-      { kind: 'tapes', name: undefined, trouble: 'drifted' },
+      { kind: 'tapes', why: 'tapes', trouble: 'drifted' },
       'Tapes: Prove each marker by ear, then lay it again where it belongs.',
     ],
     [
-      { kind: 'tapes', name: undefined, trouble: 'wrongInstrument' },
+      { kind: 'tapes', why: 'tapes', trouble: 'wrongInstrument' },
       'Tapes: Measure this instrument, then lay its own markers.',
     ],
+    [{ kind: 'tapes', why: 'due', meetings: 0 }, 'Tapes: Look whether each marker is still there and true.'],
   ])('%o', (change, words) => {
     expect(`${nextName(item(change))}: ${nextWords(item(change))}`).toBe(words);
   });
 
   it.each([
-    [{ why: 'hurts' }, 'The child said that it hurts.'],
-    [{ why: 'tapeTrouble' }, 'Until the markers are right, fingers cannot be judged.'],
-    [{ why: 'leadsTo', slips: ['Flat fingers'] }, 'Comes first: it leads to flat fingers.'],
+    [{ why: 'hurts' }, 'Said that it hurts'],
+    [{ why: 'tapes', trouble: 'drifted' }, 'Until the markers are right, fingers cannot be judged'],
+    [{ why: 'root', slips: ['Flat fingers'] }, 'Comes first: it leads to flat fingers'],
     [
-      { why: 'leadsTo', slips: ['Flat fingers', 'Squeezed neck', 'Palm up'] },
-      'Comes first: it leads to flat fingers, squeezed neck and palm up.',
+      { why: 'root', slips: ['Flat fingers', 'Squeezed neck', 'Palm up'] },
+      'Comes first: it leads to flat fingers, squeezed neck and palm up',
     ],
-    [{ why: 'nextIn', stage: 'Hold 2, Rest' }, 'Next in Hold 2, Rest.'],
-    [{ why: 'overdue', meetings: 1 }, 'Was due one meeting ago.'],
-    [{ why: 'overdue', meetings: 3 }, 'Was due 3 meetings ago.'],
-    [{ why: 'slipped' }, 'Ticked at the last look.'],
+    [{ why: 'root', slips: [] }, 'Comes first: nothing else that was seen leads to it'],
+    [{ why: 'due', meetings: 0 }, 'Due again now'],
+    [{ why: 'due', meetings: 1 }, 'Due again since the last meeting'],
+    [{ why: 'due', meetings: 3 }, 'Due again for 3 meetings'],
+    [{ why: 'soon' }, 'Due again at the next meeting, taken along'],
+    [
+      { why: 'inWork', how: 'opens', seen: true, stage: 'Hold 2, Rest' },
+      'In work in Hold 2, Rest: the next stage waits for it',
+    ],
+    [{ why: 'inWork', how: 'required', seen: true, stage: 'Hold 2, Rest' }, 'In work in Hold 2, Rest'],
+    [{ why: 'inWork', how: 'optional', seen: false, stage: 'Hold 1' }, 'Not looked at yet, not required'],
+    [{ why: 'mustSee' }, 'Nothing is due; a look after a while'],
+    [{ why: 'byHand' }, 'Neither in work nor due'],
+    [
+      { why: 'due', meetings: 0, stuck: true },
+      'Due again now; seen again and again without rising: try it another way',
+    ],
   ])('because %o', (change, words) => {
-    expect(nextWhy(item(change))).toBe(words);
+    expect(whyWords(item(change))).toBe(words);
   });
 });
 

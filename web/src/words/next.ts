@@ -12,7 +12,7 @@ const PUT_RIGHT: Record<Schemas['TapeTrouble'], string> = {
 
 /** What the item is about: `Curved thumb`. */
 export function nextName({ kind, name }: NextItem): string {
-  return kind === 'tapes' ? STRANDS.tape : (name ?? '');
+  return kind === 'tapes' ? STRANDS.tape : name;
 }
 
 /** What to do. */
@@ -21,32 +21,56 @@ export function nextWords(item: NextItem): string {
     case 'pain':
       return 'Stop here, ask where it hurts, and write down what was done.';
     case 'tapes':
-      return item.trouble ? PUT_RIGHT[item.trouble] : '';
+      return item.why === 'tapes'
+        ? PUT_RIGHT[item.trouble]
+        : 'Look whether each marker is still there and true.';
     case 'stage':
-      return 'Look at the whole stage again.';
+      return 'Look whether what stood is still there.';
     case 'checkpoint':
       return item.help ?? '';
   }
 }
 
-/** Why it comes now, in a sentence. */
-export function nextWhy(item: NextItem): string {
-  switch (item.why) {
+type Why = Schemas['NextWhy'];
+
+function reasonWords(why: Why): string {
+  switch (why.why) {
     case 'hurts':
-      return 'The child said that it hurts.';
-    case 'tapeTrouble':
-      return 'Until the markers are right, fingers cannot be judged.';
-    case 'leadsTo':
-      return `Comes first: it leads to ${listed(item.slips.map(small))}.`;
-    case 'nextIn':
-      return `Next in ${item.stage}.`;
-    case 'overdue':
-      return item.meetings === 1
-        ? 'Was due one meeting ago.'
-        : `Was due ${count(item.meetings, 'meeting')} ago.`;
-    case 'slipped':
-      return 'Ticked at the last look.';
+      return 'said that it hurts';
+    case 'tapes':
+      return 'until the markers are right, fingers cannot be judged';
+    case 'root':
+      return why.slips.length === 0
+        ? 'comes first: nothing else that was seen leads to it'
+        : `comes first: it leads to ${listed(why.slips.map(small))}`;
+    case 'due':
+      return `due again ${dueWords(why.meetings)}`;
+    case 'soon':
+      return 'due again at the next meeting, taken along';
+    case 'inWork':
+      return why.seen ? `in work in ${why.stage}${WAITS[why.how]}` : `not looked at yet${WAITS[why.how]}`;
+    case 'mustSee':
+      return 'nothing is due; a look after a while';
+    case 'byHand':
+      return 'neither in work nor due';
   }
+}
+
+const WAITS: Record<Schemas['InWork'], string> = {
+  opens: ': the next stage waits for it',
+  required: '',
+  optional: ', not required',
+};
+
+function dueWords(meetings: number): string {
+  if (meetings === 0) return 'now';
+  return meetings === 1 ? 'since the last meeting' : `for ${count(meetings, 'meeting')}`;
+}
+
+/** Why something comes now: `Due again for 2 meetings`; what does not rise is to be tried another way. */
+export function whyWords({ stuck, ...why }: Why & { stuck: boolean }): string {
+  const another = stuck ? '; seen again and again without rising: try it another way' : '';
+  return capital(reasonWords(why) + another);
 }
 
 /** What speaks for a cause beside the symptoms. */

@@ -1,27 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { askedWords, changesWords, pairWords, whyWords, withoutWords } from './reasons';
-
-describe('why something is looked at', () => {
-  const cases: [Schemas['CheckReason'][], string][] = [
-    [[{ kind: 'overdue', meetings: 1 }], 'Due since last meeting'],
-    [[{ kind: 'overdue', meetings: 3 }], 'Due for 3 meetings'],
-    [[{ kind: 'due' }], 'Due today'],
-    [[{ kind: 'unseen' }], 'Not looked at yet'],
-    [[{ kind: 'below', level: 1 }], 'Placed last time'],
-    [[{ kind: 'mustSee' }], 'Nothing is due; a look after a while'],
-    [[{ kind: 'byHand' }], 'Neither open nor due'],
-    [[{ kind: 'tapes', trouble: 'looseOrMissing' }], 'A marker is loose or missing'],
-    [
-      [{ kind: 'due' }, { kind: 'leads', slips: ['Collapsed wrist', 'Flat fingers'] }],
-      'Due today; leads to: collapsed wrist, flat fingers',
-    ],
-    [[], ''],
-  ];
-  it.each(cases)('%o', (why, words) => {
-    expect(whyWords({ why })).toBe(words);
-  });
-});
+import { askedWords, changesWords, pairWords, withoutWords } from './reasons';
 
 describe('why a child gets an instrument', () => {
   const pair = (change: Partial<Schemas['PairView']>): Schemas['PairView'] => ({

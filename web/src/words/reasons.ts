@@ -1,37 +1,7 @@
-import type { Check, Schemas } from '../api/client';
-import { LEVELS } from './looks';
-import { TAPE_TROUBLES } from './markers';
-import { capital, count, listed } from './text';
+import type { Schemas } from '../api/client';
+import { listed } from './text';
 
 /* Why something is proposed. */
-
-function reasonWords(reason: Schemas['CheckReason']): string {
-  switch (reason.kind) {
-    case 'overdue':
-      return reason.meetings === 1
-        ? 'due since last meeting'
-        : `due for ${count(reason.meetings, 'meeting')}`;
-    case 'due':
-      return 'due today';
-    case 'unseen':
-      return 'not looked at yet';
-    case 'below':
-      return `${LEVELS[reason.level] ?? ''} last time`;
-    case 'leads':
-      return `leads to: ${reason.slips.join(', ').toLowerCase()}`;
-    case 'tapes':
-      return TAPE_TROUBLES[reason.trouble];
-    case 'mustSee':
-      return 'nothing is due; a look after a while';
-    case 'byHand':
-      return 'neither open nor due';
-  }
-}
-
-/** `Due for 2 meetings; leads to: collapsed wrist`. */
-export function whyWords({ why }: Pick<Check, 'why'>): string {
-  return capital(why.map(reasonWords).join('; '));
-}
 
 /** What a seat plan does not keep. */
 export const WISHES: Record<Schemas['Wish'], string> = {

@@ -8,6 +8,10 @@ export function isDue(recheck: Recheck | undefined): boolean {
   return recheck !== undefined && recheck.state !== 'fresh';
 }
 
+export function isLate(recheck: Recheck | undefined): boolean {
+  return recheck?.state === 'overdue';
+}
+
 /** `due now`, `due for 2 meetings`, `due in 3 meetings`. */
 export function recheckWords(recheck: Recheck): string {
   if (recheck.state === 'due') return 'due now';

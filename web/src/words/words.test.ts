@@ -10,6 +10,7 @@ const string = (change: Partial<StringView>): StringView => ({
   strand: 'bow',
   glow: 0,
   seen: true,
+  inWork: true,
   flags: [],
   ...change,
 });

@@ -33,6 +33,17 @@ impl Level {
             Self::Lasting => 4,
         }
     }
+
+    /// The next one up; Lasting stays.
+    #[must_use]
+    pub const fn next(self) -> Self {
+        match self {
+            Self::NotYet => Self::Placed,
+            Self::Placed => Self::Prompted,
+            Self::Prompted => Self::Alone,
+            Self::Alone | Self::Lasting => Self::Lasting,
+        }
+    }
 }
 
 impl From<Level> for u8 {

@@ -7,7 +7,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use chrono::{DateTime, Utc};
 
-use crate::craft::checklist::{Checklist, Checkpoint, Need};
+use crate::craft::checklist::{Checklist, Need};
 use crate::craft::id::{CheckpointId, StageId};
 use crate::craft::instrument::Playing;
 use crate::craft::level::Level;
@@ -39,7 +39,7 @@ pub struct StageView {
     pub state: StageState,
     /// Open only because the director opened it anyway.
     pub opened: bool,
-    /// When the whole stage is looked at again; only for reached stages.
+    /// When what stands in it is looked at again; none where nothing stands, and in a shut stage.
     pub recheck: Option<Recheck>,
 }
 
@@ -50,8 +50,11 @@ pub struct Ladder {
     pub strands: [StrandView; 4],
     /// Every stage, in ladder order.
     pub stages: Vec<StageView>,
-    /// The recheck of each seen checkpoint; one in a reached stage follows its stage look.
+    /// The recheck of each checkpoint that stands at Alone or better: that of its stage.
     pub rechecks: BTreeMap<CheckpointId, Recheck>,
+    /// Checkpoints that were looked at time and again without rising, the last time at the last visit: the next visit leaves
+    /// them for something else.
+    pub set_aside: BTreeSet<CheckpointId>,
     /// The tapes.
     pub tapes: TapeStatus,
 }
@@ -89,14 +92,23 @@ impl Outlook<'_> {
             checkpoint.wording.contains_key(&playing.now) && !context.exempt.contains(&checkpoint.id)
         });
         let applies = applies.collect();
-        let mut child = Child { outlook: self, playing, context, seen, applies, tapes, dues: Vec::new() };
-        child.dues = child.dues();
+        let child = Child { outlook: self, playing, context, seen, applies, tapes };
         let stages: Vec<StageView> = (0..self.checklist.stages().len()).map(|stage| child.stage(stage)).collect();
         let rechecks = child.rechecks(&stages);
-        let strands = Strand::ALL.map(|strand| child.strand(strand, &stages, &rechecks));
+        let strands = Strand::ALL.map(|strand| child.strand(strand, &stages));
         let rechecks = checkpoints.iter().zip(rechecks);
         let rechecks = rechecks.filter_map(|(checkpoint, recheck)| Some((checkpoint.id.clone(), recheck?)));
-        Ladder { strands, stages, rechecks: rechecks.collect(), tapes }
+        Ladder { strands, stages, rechecks: rechecks.collect(), set_aside: self.set_aside(standings), tapes }
+    }
+
+    fn set_aside(&self, standings: &BTreeMap<CheckpointId, Standing>) -> BTreeSet<CheckpointId> {
+        let meeting = |standing: &Standing| standing.visited_at.map(|at| self.calendar.meeting_at(at));
+        let resting = || standings.iter().filter(|(_, standing)| standing.rests());
+        if resting().next().is_none() {
+            return BTreeSet::new();
+        }
+        let last = standings.values().max_by_key(|standing| standing.visited_at).and_then(meeting);
+        resting().filter(|(_, standing)| meeting(standing) == last).map(|(id, _)| id.clone()).collect()
     }
 }
 
@@ -110,8 +122,6 @@ struct Child<'a> {
     /// Whether each checkpoint is asked of this child.
     applies: Vec<bool>,
     tapes: TapeStatus,
-    /// When each checkpoint that was seen is due by itself.
-    dues: Vec<Option<Recheck>>,
 }
 
 impl<'a> Child<'a> {
@@ -119,23 +129,18 @@ impl<'a> Child<'a> {
         self.outlook.checklist
     }
 
-    /// When each checkpoint is due by itself: asked for several times, and a moment's meeting takes a while to find.
-    fn dues(&self) -> Vec<Option<Recheck>> {
+    /// The meeting at which what stands at a place is due again; `None` below Alone.
+    fn due(&self, place: usize) -> Option<u32> {
+        let standing = self.seen[place].filter(|standing| standing.level >= REACHES)?;
+        let checkpoint = &self.checklist().checkpoints()[place];
         let calendar = self.outlook.calendar;
-        let since = self.playing.since().map(|since| calendar.meeting_at(since));
-        let due = |(checkpoint, standing): (&Checkpoint, Option<&Standing>)| {
-            let standing = standing?;
-            let means_else = || {
-                let then = self.playing.at(standing.looked_at);
-                checkpoint.wording.get(&then) != checkpoint.wording.get(&self.playing.now)
-            };
-            let other_instrument = since.filter(|_| means_else());
-            let again = self.asked_again_at(&checkpoint.id).filter(|passed| standing.looked_at < *passed);
-            let again = again.map(|passed| calendar.meeting_at(passed));
-            let first = [other_instrument, again].into_iter().flatten().fold(standing.due_at(calendar), u32::min);
-            Some(Recheck::at(self.outlook.now, first))
-        };
-        self.checklist().checkpoints().iter().zip(self.seen.iter().copied()).map(due).collect()
+        let usual = standing.due_at(calendar)?;
+        let then = self.playing.at(standing.looked_at);
+        let means_else = checkpoint.wording.get(&then) != checkpoint.wording.get(&self.playing.now);
+        let other_instrument = self.playing.since().filter(|_| means_else);
+        let again = self.asked_again_at(&checkpoint.id).filter(|passed| standing.looked_at < *passed);
+        let sooner = [other_instrument, again].into_iter().flatten().map(|moment| calendar.meeting_at(moment));
+        Some(sooner.fold(usual, u32::min))
     }
 
     /// When the stage was passed after which this checkpoint is asked for again.
@@ -188,17 +193,12 @@ impl<'a> Child<'a> {
 
     fn stage(&self, place: usize) -> StageView {
         let stage = &self.checklist().stages()[place];
-        let recheck = match stage.strand {
-            Strand::Tape => (self.tapes.state.stage() == stage.number).then_some(self.tapes.recheck).flatten(),
-            Strand::Hold | Strand::Bow | Strand::Frame => {
-                self.required(place).filter_map(|place| self.dues[place]).max()
-            }
-        };
         let reached = match stage.strand {
             Strand::Tape => self.tapes.counts_as() >= stage.number,
             Strand::Hold | Strand::Bow | Strand::Frame => self.all_required_at(place, REACHES),
         };
         if reached {
+            let recheck = self.stage_recheck(place, false);
             let lasting = stage.strand == Strand::Tape || self.all_required_at(place, Level::Lasting);
             let settled = lasting && !recheck.is_some_and(Recheck::is_due);
             let how = if settled { StageState::Settled } else { StageState::Reached };
@@ -207,24 +207,37 @@ impl<'a> Child<'a> {
         let needs = stage.needs(self.playing.now);
         let waits: Vec<Need> = needs.iter().filter(|need| !self.is_met(need)).cloned().collect();
         let opened = !waits.is_empty() && self.context.opened.contains(&stage.id);
-        let how = if waits.is_empty() || opened { StageState::Open } else { StageState::Shut(waits) };
-        StageView { stage: stage.id.clone(), state: how, opened, recheck: None }
+        if waits.is_empty() || opened {
+            let recheck = self.stage_recheck(place, true);
+            return StageView { stage: stage.id.clone(), state: StageState::Open, opened, recheck };
+        }
+        StageView { stage: stage.id.clone(), state: StageState::Shut(waits), opened: false, recheck: None }
     }
 
-    /// The recheck of each checkpoint that was seen; one in a reached stage follows its stage look.
+    /// When what stands in a stage is looked at again: of a reached stage by what it requires, of an open one by everything
+    /// that stands in it.
+    fn stage_recheck(&self, place: usize, open: bool) -> Option<Recheck> {
+        let stage = &self.checklist().stages()[place];
+        if stage.strand == Strand::Tape {
+            return (self.tapes.state.stage() == stage.number).then_some(self.tapes.recheck).flatten();
+        }
+        let counts = |place: &usize| open || self.checklist().checkpoints()[*place].required;
+        let first = self.applicable(place).filter(counts).filter_map(|place| self.due(place)).min()?;
+        Some(Recheck::at(self.outlook.now, first))
+    }
+
+    /// The recheck of each checkpoint that stands: that of its stage.
     fn rechecks(&self, stages: &[StageView]) -> Vec<Option<Recheck>> {
         let mut rechecks = vec![None; self.seen.len()];
-        for (index, (stage, view)) in self.checklist().stages().iter().zip(stages).enumerate() {
-            for place in self.applicable(index) {
-                let Some(standing) = self.seen[place] else { continue };
-                let own = self.dues[place].filter(|_| stage.strand != Strand::Tape);
-                rechecks[place] = view.recheck.filter(|_| standing.level >= REACHES).or(own);
+        for (index, view) in stages.iter().enumerate() {
+            for place in self.applicable(index).filter(|place| self.level(*place) >= Some(REACHES)) {
+                rechecks[place] = view.recheck;
             }
         }
         rechecks
     }
 
-    fn strand(&self, strand: Strand, stages: &[StageView], rechecks: &[Option<Recheck>]) -> StrandView {
+    fn strand(&self, strand: Strand, stages: &[StageView]) -> StrandView {
         let in_strand = || {
             self.checklist()
                 .stages()
@@ -247,17 +260,15 @@ impl<'a> Child<'a> {
         let recheck = if strand == Strand::Tape {
             self.tapes.recheck
         } else {
-            in_strand()
-                .filter(|(_, (_, view))| !matches!(view.state, StageState::Shut(_)))
-                .flat_map(|(index, _)| self.applicable(index))
-                .filter_map(|place| rechecks[place])
-                .max()
+            in_strand().filter_map(|(_, (_, view))| view.recheck).max()
         };
         let glow = if strand == Strand::Tape { self.tapes.state.glow() } else { self.glow(&places) };
         let logged = strand == Strand::Tape
             && (self.checklist().is_bare()
                 || self.context.tapes.as_ref().is_some_and(MarkerAssessment::says_something));
-        StrandView { strand, glow, seen: logged || !looks.is_empty(), recheck, flags }
+        let seen = logged || !looks.is_empty();
+        let open = in_strand().any(|(_, (_, view))| view.state == StageState::Open);
+        StrandView { strand, glow, seen, in_work: seen && open, recheck, flags }
     }
 
     /// Levels over applicable required checkpoints, out of four each; 0 where there is none.

@@ -5,6 +5,7 @@
 
 pub mod calendar;
 pub mod context;
+pub mod dependence;
 pub mod facts;
 pub mod ladder;
 pub mod landing;

@@ -1,10 +1,10 @@
-//! Three items at most: what a child works on next, each with its reason.
+//! What comes next for a child: one list for its panel, the round, lessons and home. Whatever suggests something takes its
+//! beginning.
 //!
-//! Order: pain; trouble with the tapes; what leads to other slips of the child; then in turn the earliest open stage of the
-//! strand that the approach puts first, what is most overdue, and the latest slip; then the next of each. Two items never
-//! come from the same cause, and a cause never stands beside its own effect.
+//! Pain; tapes in trouble; what is amiss and comes from nothing else that is, most effects first; then in turn what stands
+//! and is due for a look, the latest first, and what is in work, the earliest stage first. Among what is amiss never a cause
+//! beside its own effect, and never two of one origin.
 
-use crate::progress::pupil::Pupil;
 use std::cmp::Reverse;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -13,16 +13,22 @@ use serde::{Deserialize, Serialize};
 
 use crate::craft::approach::{Approach, Choices, ORDER};
 use crate::craft::cause_graph::Node;
-use crate::craft::checklist::Checkpoint;
-use crate::craft::id::Target;
-use crate::craft::id::{CheckpointId, SlipId, StageId};
+use crate::craft::checklist::{Checkpoint, Stage};
+use crate::craft::id::{CheckpointId, SlipId, StageId, Target};
 use crate::craft::strand::Strand;
+use crate::progress::dependence::working_order;
 use crate::progress::ladder::StageState;
-use crate::progress::rhythm::Recheck;
-use crate::tapes::status::TapeTrouble;
+use crate::progress::pupil::Pupil;
+use crate::progress::rhythm::{PASSES, Recheck};
+use crate::progress::standing::Standing;
+use crate::tapes::status::{TapeState, TapeTrouble};
 
-/// Never more than so many items.
+/// Never more than so many are suggested at once.
 pub const MAX_NEXT: usize = 3;
+/// What is due within so many meetings is taken along where somebody is anyway.
+pub const SOON: u32 = 1;
+/// Seconds of a look at the tapes: still there, still true?
+pub const TAPE_SECONDS: u32 = 10;
 
 /// Which hand comes first in what is suggested.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -46,85 +52,219 @@ impl Order {
         }
     }
 
-    const fn strands(self) -> [Strand; 4] {
-        match self {
+    /// How early a stage comes among those that do not wait for each other: the smallest first.
+    pub(crate) fn rank(self, stage: &Stage) -> (u32, u32) {
+        let strands = match self {
             Self::SideBySide => Strand::ALL,
             Self::BowFirst => [Strand::Bow, Strand::Hold, Strand::Frame, Strand::Tape],
             Self::LeftHandFirst => [Strand::Frame, Strand::Hold, Strand::Tape, Strand::Bow],
+        };
+        let strand = (0..).zip(strands).find(|(_, strand)| *strand == stage.strand).map_or(0, |(place, _)| place);
+        match self {
+            Self::SideBySide => (stage.number, strand),
+            Self::BowFirst | Self::LeftHandFirst => (strand, stage.number),
         }
     }
 }
 
-/// What to do something about.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub enum WorkItem {
-    /// Stop and ask: the child said that it hurts.
-    Pain(Target),
-    /// Put the tapes right.
-    Tapes(TapeTrouble),
-    /// Work on a checkpoint, and there on a slip if one was ticked.
-    Checkpoint(CheckpointId, Option<SlipId>),
-    /// Look at a whole stage again.
-    Stage(StageId),
+/// What waits for something in work, the most first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase")]
+pub enum InWork {
+    /// The next stage: it is required and not at Prompted.
+    Opens,
+    /// Its own stage: it is required and not at Alone.
+    Required,
+    /// Nothing.
+    Optional,
 }
 
-/// Why.
+/// Why something is looked at.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Reason {
-    /// The child said that it hurts.
+    /// The child said that it hurts, and nobody has said what was done.
     Hurts,
     /// The markers cannot be relied on.
-    TapeTrouble,
-    /// It leads to these slips, ticked as well.
-    LeadsTo(BTreeSet<SlipId>),
-    /// It is next in an open stage.
-    Next(StageId),
-    /// It should have been looked at so many meetings ago.
-    Overdue(u32),
-    /// It slipped at the last look.
-    Slipped,
+    Tapes(TapeTrouble),
+    /// It is amiss and comes from nothing else that is; it leads to these slips, ticked as well.
+    Root(BTreeSet<SlipId>),
+    /// What stands there is due for a look, so many meetings late.
+    Due(u32),
+    /// What stands there is due within [`SOON`] meetings: whoever is there takes it along.
+    Soon,
+    /// It is in work.
+    InWork {
+        /// In which stage.
+        stage: StageId,
+        /// What waits for it.
+        how: InWork,
+        /// Whether anybody has looked.
+        seen: bool,
+    },
+    /// Nothing is there to be done, but the child must be seen.
+    MustSee,
 }
 
-/// One of the next items.
+/// One thing to look at.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct NextItem {
-    /// What.
-    pub work: WorkItem,
+pub struct NextCheck {
+    /// A checkpoint, a whole stage, or of tapes the checkpoint that says whether they are as they should be.
+    pub target: Target,
+    /// The slip to work on there.
+    pub slip: Option<SlipId>,
+    /// Seconds it takes.
+    pub seconds: u32,
     /// Why.
     pub reason: Reason,
-    /// Where its slip often comes from: to look at first.
+    /// Where it often comes from: to look at first.
     pub often_from: Vec<Node>,
-}
-
-struct Candidate {
-    work: WorkItem,
-    node: Option<Node>,
-    reason: Reason,
+    /// Looked at time and again without rising: try it another way, in a small group or with an accommodation.
+    pub stuck: bool,
 }
 
 impl Pupil<'_> {
-    /// The next items to work on, `most` of them or fewer, never more than [`MAX_NEXT`].
+    /// The child's next checks, in order; each target once.
     #[must_use]
-    pub fn next(&self, order: Order, most: usize) -> Vec<NextItem> {
-        let open = self.open_to_work();
-        let amiss = self.amiss(&open);
-        let mut items: Vec<NextItem> = Vec::new();
-        let mut taken: Vec<Node> = Vec::new();
-        for candidate in self.candidates(order, &open, &amiss) {
-            if items.len() == most.min(MAX_NEXT) {
+    pub fn next(&self, order: Order) -> Vec<NextCheck> {
+        let amiss = self.amiss();
+        let first = self.pain().chain(self.tapes_in_trouble()).chain(self.roots_in_order(&amiss));
+        let mut list = List::default();
+        for check in first {
+            list.add(self, check, &amiss);
+        }
+        let mut due = self.due().into_iter();
+        let mut in_work = self.in_work(order).into_iter();
+        loop {
+            let added = list.add_next(self, &mut due, &amiss) | list.add_next(self, &mut in_work, &amiss);
+            if !added {
                 break;
             }
-            let clashes = |node: &Node| taken.iter().any(|other| self.clash(node, other));
-            let same = items.iter().any(|item| same_place(&item.work, &candidate.work));
-            if same || candidate.node.as_ref().is_some_and(clashes) {
-                continue;
-            }
-            let often_from = candidate.node.iter().flat_map(|node| self.causes.straight_to(self.instrument, node));
-            let often_from = often_from.filter(|from| !matches!(from, Node::Symptom(_))).cloned().collect();
-            taken.extend(candidate.node);
-            items.push(NextItem { work: candidate.work, reason: candidate.reason, often_from });
         }
-        items
+        list.with_set_aside(&self.ladder.set_aside)
+    }
+
+    /// A look at a target, for whatever reason; `None` where the checklist does not know it.
+    #[must_use]
+    pub fn check(&self, target: Target, slip: Option<SlipId>, reason: Reason) -> Option<NextCheck> {
+        let seconds = match &target {
+            Target::Stage(id) => self.look_seconds(self.checklist.stage(id.as_str())?),
+            Target::Checkpoint(id) => self.checklist.checkpoint(id.as_str())?.seconds,
+        };
+        let node = node(&target, slip.as_ref());
+        let often_from = node.iter().flat_map(|node| self.causes.straight_to(self.instrument, node));
+        let often_from = often_from.filter(|from| !matches!(from, Node::Symptom(_))).cloned().collect();
+        let stuck = match &target {
+            Target::Checkpoint(id) => self.standings.get(id).is_some_and(Standing::is_stuck),
+            Target::Stage(_) => false,
+        };
+        Some(NextCheck { target, slip, seconds, reason, often_from, stuck })
+    }
+
+    /// Seconds of a look at what stands in a stage: never more than one look at each of them.
+    fn look_seconds(&self, stage: &Stage) -> u32 {
+        let standing = self.asked(&stage.id).filter(|one| !self.below(&one.id)).map(|one| one.seconds);
+        standing.sum::<u32>().min(stage.seconds)
+    }
+
+    fn pain(&self) -> impl Iterator<Item = NextCheck> {
+        self.context.pain.iter().filter_map(|target| self.check(target.clone(), None, Reason::Hurts))
+    }
+
+    fn tapes_in_trouble(&self) -> impl Iterator<Item = NextCheck> {
+        let trouble = self.ladder.tapes.trouble;
+        trouble.and_then(|trouble| self.tape_check(Reason::Tapes(trouble))).into_iter()
+    }
+
+    /// Ten seconds at the checkpoint that says whether the tapes are as they should be; none before a set is on, or once it is
+    /// off.
+    fn tape_check(&self, reason: Reason) -> Option<NextCheck> {
+        let tapes = self.ladder.tapes;
+        let number = match (tapes.trouble, tapes.state) {
+            (Some(TapeTrouble::WrongInstrument), _) => 1,
+            (Some(TapeTrouble::LooseOrMissing), _) | (None, TapeState::Placed) => 2,
+            (Some(TapeTrouble::Drifted), _) | (None, TapeState::Heard | TapeState::Holding) => 4,
+            (None, TapeState::Thinning) => 5,
+            (None, TapeState::NotMeasured | TapeState::ReadyToPlace | TapeState::Bare | TapeState::NoneByChoice) => {
+                return None;
+            }
+        };
+        let stage = self.checklist.stages_of(Strand::Tape).find(|known| known.number == number)?;
+        let checkpoint = self.asked(&stage.id).next()?;
+        let check = self.check(Target::Checkpoint(checkpoint.id.clone()), None, reason)?;
+        Some(NextCheck { seconds: TAPE_SECONDS, ..check })
+    }
+
+    /// What is amiss and comes from nothing else that is: most effects first, the latest first among equals.
+    fn roots_in_order(&self, amiss: &BTreeMap<Node, DateTime<Utc>>) -> impl Iterator<Item = NextCheck> {
+        let with_effects = self.roots(amiss).into_iter().map(|(node, at)| (node, at, self.effects(node, amiss)));
+        let mut roots: Vec<_> = with_effects.collect();
+        roots.sort_by_key(|(node, at, effects)| (Reverse(effects.len()), Reverse(*at), (*node).clone()));
+        let checks = roots.into_iter().filter_map(|(node, _, effects)| {
+            let (checkpoint, slip) = match node {
+                Node::Slip(slip) => (self.checklist.slip(slip.as_str())?.checkpoint.clone(), Some(slip.clone())),
+                Node::Checkpoint(id) => (id.clone(), self.first_slip(id)),
+                Node::Symptom(_) => return None,
+            };
+            self.check(Target::Checkpoint(checkpoint), slip, Reason::Root(effects))
+        });
+        checks.collect::<Vec<_>>().into_iter()
+    }
+
+    fn first_slip(&self, id: &CheckpointId) -> Option<SlipId> {
+        self.standings.get(id).and_then(|standing| standing.slips.first().cloned())
+    }
+
+    /// Looks at what stands and at tapes that are due, the latest first, then in the order of the ladder; then those that are due
+    /// soon.
+    fn due(&self) -> Vec<NextCheck> {
+        let reason = |recheck: Option<Recheck>| match recheck? {
+            Recheck::Fresh(meetings) => (meetings <= SOON).then_some(Reason::Soon),
+            Recheck::Due => Some(Reason::Due(0)),
+            Recheck::Overdue(meetings) => Some(Reason::Due(meetings)),
+        };
+        let stages = self
+            .stages()
+            .filter(|(stage, _)| stage.strand != Strand::Tape)
+            .filter_map(|(stage, view)| self.check(Target::Stage(stage.id.clone()), None, reason(view.recheck)?));
+        let tapes = self.ladder.tapes;
+        let of_tapes = reason(tapes.recheck).filter(|_| tapes.trouble.is_none());
+        let mut due: Vec<NextCheck> = stages.chain(of_tapes.and_then(|reason| self.tape_check(reason))).collect();
+        due.sort_by_key(|check| match check.reason {
+            Reason::Due(meetings) => (false, Reverse(meetings)),
+            _ => (true, Reverse(0)),
+        });
+        due
+    }
+
+    /// What is below Alone in stages that are not shut: first what keeps the next stage shut, which is what is required and
+    /// below Prompted; then what else is required; then what is optional; of each the earliest stage first. Tapes are worked
+    /// on at the bench.
+    fn in_work(&self, order: Order) -> Vec<NextCheck> {
+        let stages: Vec<_> = self.stages().collect();
+        let places = working_order(self.checklist, self.instrument, order);
+        let open = places
+            .into_iter()
+            .filter_map(|place| stages.get(place))
+            .filter(|(stage, view)| stage.strand != Strand::Tape && !matches!(view.state, StageState::Shut(_)));
+        let below = open.flat_map(|(stage, _)| self.asked(&stage.id)).filter(|one| self.below(&one.id));
+        let mut in_work: Vec<(InWork, &Checkpoint)> = below.map(|one| (self.how_in_work(one), one)).collect();
+        in_work.sort_by_key(|(how, _)| *how);
+        let check = |(how, one): (InWork, &Checkpoint)| {
+            let seen = self.standings.contains_key(&one.id);
+            let reason = Reason::InWork { stage: one.stage.clone(), how, seen };
+            self.check(Target::Checkpoint(one.id.clone()), self.first_slip(&one.id), reason)
+        };
+        in_work.into_iter().filter_map(check).collect()
+    }
+
+    fn how_in_work(&self, checkpoint: &Checkpoint) -> InWork {
+        let passes = self.standings.get(&checkpoint.id).is_some_and(|standing| standing.level >= PASSES);
+        match (checkpoint.required, passes) {
+            (true, false) => InWork::Opens,
+            (true, true) => InWork::Required,
+            (false, _) => InWork::Optional,
+        }
     }
 
     /// Whether two nodes should not stand side by side: one leads to the other, or both come from the same.
@@ -134,134 +274,71 @@ impl Pupil<'_> {
             || self.causes.leads(self.instrument, other, one)
             || self.causes.share_origin(self.instrument, one, other)
     }
+}
 
-    fn candidates(
-        &self,
-        order: Order,
-        open: &BTreeSet<&CheckpointId>,
-        amiss: &BTreeMap<Node, DateTime<Utc>>,
-    ) -> Vec<Candidate> {
-        let pain = self.context.pain.iter().map(|target| Candidate {
-            work: WorkItem::Pain(target.clone()),
-            node: None,
-            reason: Reason::Hurts,
-        });
-        let trouble = self.ladder.tapes.trouble.map(|trouble| Candidate {
-            work: WorkItem::Tapes(trouble),
-            node: None,
-            reason: Reason::TapeTrouble,
-        });
-        let roots = self.roots(amiss);
-        let mut in_turn =
-            [self.next_on_ladder(order, amiss), self.overdue(open), self.slipped(&roots)].map(Vec::into_iter);
-        let mut candidates: Vec<Candidate> = pain.chain(trouble).chain(self.leading(&roots, amiss)).collect();
-        loop {
-            let before = candidates.len();
-            candidates.extend(in_turn.iter_mut().filter_map(Iterator::next));
-            if candidates.len() == before {
-                return candidates;
-            }
-        }
-    }
-
-    /// Work on a node: a slip on its checkpoint, or a checkpoint with the first slip ticked there.
-    fn work(&self, node: &Node) -> Option<(WorkItem, Node)> {
-        match node {
-            Node::Slip(slip) => {
-                let checkpoint = self.checklist.slip(slip.as_str())?.checkpoint.clone();
-                Some((WorkItem::Checkpoint(checkpoint, Some(slip.clone())), node.clone()))
-            }
-            Node::Checkpoint(id) => {
-                let slip = self.standings.get(id).and_then(|standing| standing.slips.first().cloned());
-                let node = slip.clone().map_or_else(|| node.clone(), Node::Slip);
-                Some((WorkItem::Checkpoint(id.clone(), slip), node))
-            }
-            Node::Symptom(_) => None,
-        }
-    }
-
-    /// Roots that lead to slips, most of them first, the latest first among equals.
-    fn leading(&self, roots: &[(&Node, DateTime<Utc>)], amiss: &BTreeMap<Node, DateTime<Utc>>) -> Vec<Candidate> {
-        let with_effects = roots.iter().map(|(node, at)| (*node, *at, self.effects(node, amiss)));
-        let mut leading: Vec<_> = with_effects.filter(|(.., effects)| !effects.is_empty()).collect();
-        leading.sort_by_key(|(node, at, effects)| (Reverse(effects.len()), Reverse(*at), (*node).clone()));
-        let candidate = |(node, _, effects): (&Node, _, _)| {
-            let (work, node) = self.work(node)?;
-            Some(Candidate { work, node: Some(node), reason: Reason::LeadsTo(effects) })
-        };
-        leading.into_iter().filter_map(candidate).collect()
-    }
-
-    /// The first checkpoint below Alone in the earliest open stage of each strand, in the approach's order.
-    fn next_on_ladder(&self, order: Order, amiss: &BTreeMap<Node, DateTime<Utc>>) -> Vec<Candidate> {
-        let earliest = |strand: Strand| {
-            self.stages().filter(|(stage, view)| stage.strand == strand && view.state == StageState::Open).find_map(
-                |(stage, _)| {
-                    let below: Vec<&Checkpoint> = self.asked(&stage.id).filter(|c| self.below(&c.id)).collect();
-                    let free = below.iter().filter(|c| !self.comes_from_amiss(&c.id, amiss));
-                    let first = free.clone().find(|c| c.required).or_else(|| free.clone().next())?;
-                    Some((stage, first.id.clone()))
-                },
-            )
-        };
-        let mut found: Vec<_> = order.strands().into_iter().filter_map(earliest).collect();
-        if order == Order::SideBySide {
-            found.sort_by_key(|(stage, _)| stage.number);
-        }
-        let candidate = |(stage, id): (&crate::craft::checklist::Stage, CheckpointId)| {
-            let (work, node) = self.work(&Node::Checkpoint(id))?;
-            Some(Candidate { work, node: Some(node), reason: Reason::Next(stage.id.clone()) })
-        };
-        found.into_iter().filter_map(candidate).collect()
-    }
-
-    /// Whether the slip ticked on a checkpoint comes from something else that is amiss.
-    fn comes_from_amiss(&self, id: &CheckpointId, amiss: &BTreeMap<Node, DateTime<Utc>>) -> bool {
-        let Some((_, node)) = self.work(&Node::Checkpoint(id.clone())) else { return false };
-        self.causes.origins(self.instrument, &node).any(|from| amiss.contains_key(from))
-    }
-
-    /// Whole stages and checkpoints that should have been looked at before, the longest wait first.
-    fn overdue(&self, open: &BTreeSet<&CheckpointId>) -> Vec<Candidate> {
-        let late = |recheck: Option<Recheck>| match recheck {
-            Some(Recheck::Overdue(meetings)) => Some(meetings),
-            _ => None,
-        };
-        let stages = self.stages().filter(|(stage, view)| {
-            stage.strand != Strand::Tape && matches!(view.state, StageState::Reached | StageState::Settled)
-        });
-        let stages =
-            stages.filter_map(|(stage, view)| Some((late(view.recheck)?, WorkItem::Stage(stage.id.clone()), None)));
-        let checkpoints = self.ladder.rechecks.iter().filter(|(id, _)| open.contains(id) && self.below(id));
-        let checkpoints = checkpoints.filter_map(|(id, recheck)| {
-            let (work, node) = self.work(&Node::Checkpoint(id.clone()))?;
-            Some((late(Some(*recheck))?, work, Some(node)))
-        });
-        let mut overdue: Vec<_> = stages.chain(checkpoints).collect();
-        overdue.sort_by_key(|(meetings, ..)| Reverse(*meetings));
-        let candidate = |(meetings, work, node)| Candidate { work, node, reason: Reason::Overdue(meetings) };
-        overdue.into_iter().map(candidate).collect()
-    }
-
-    /// Slips that come from nothing else, the latest first.
-    fn slipped(&self, roots: &[(&Node, DateTime<Utc>)]) -> Vec<Candidate> {
-        let mut slips: Vec<_> = roots.iter().filter(|(node, _)| matches!(node, Node::Slip(_))).collect();
-        slips.sort_by_key(|(_, at)| Reverse(*at));
-        let candidate = |(node, _): &(&Node, _)| {
-            let (work, node) = self.work(node)?;
-            Some(Candidate { work, node: Some(node), reason: Reason::Slipped })
-        };
-        slips.into_iter().filter_map(candidate).collect()
+/// What a check works on, in the graph of causes.
+fn node(target: &Target, slip: Option<&SlipId>) -> Option<Node> {
+    match (target, slip) {
+        (_, Some(slip)) => Some(Node::Slip(slip.clone())),
+        (Target::Checkpoint(id), None) => Some(Node::Checkpoint(id.clone())),
+        (Target::Stage(_), None) => None,
     }
 }
 
-/// Whether two pieces of work are at the same checkpoint.
-fn same_place(one: &WorkItem, other: &WorkItem) -> bool {
-    let place = |work: &WorkItem| match work {
-        WorkItem::Pain(target) => Some(target.id().to_owned()),
-        WorkItem::Checkpoint(id, _) => Some(id.to_string()),
-        WorkItem::Stage(id) => Some(id.to_string()),
-        WorkItem::Tapes(_) => None,
-    };
-    one == other || place(one).is_some() && place(one) == place(other)
+/// A list while it is made.
+#[derive(Default)]
+struct List {
+    checks: Vec<NextCheck>,
+    /// What of it is amiss.
+    taken: Vec<Node>,
+}
+
+impl List {
+    /// Adds a check unless its target is there, or it is amiss and clashes with what is there. Whether it did.
+    fn add(&mut self, pupil: &Pupil<'_>, check: NextCheck, amiss: &BTreeMap<Node, DateTime<Utc>>) -> bool {
+        if self.checks.iter().any(|known| known.target == check.target) {
+            return false;
+        }
+        let of_pain = check.reason == Reason::Hurts;
+        let node = node(&check.target, check.slip.as_ref()).filter(|node| amiss.contains_key(node) && !of_pain);
+        if node.as_ref().is_some_and(|node| self.taken.iter().any(|other| pupil.clash(node, other))) {
+            return false;
+        }
+        self.taken.extend(node);
+        self.checks.push(check);
+        true
+    }
+
+    /// Adds the first of these that can be.
+    fn add_next(
+        &mut self,
+        pupil: &Pupil<'_>,
+        checks: &mut impl Iterator<Item = NextCheck>,
+        amiss: &BTreeMap<Node, DateTime<Utc>>,
+    ) -> bool {
+        checks.any(|check| self.add(pupil, check, amiss))
+    }
+
+    /// The list with each that is set aside behind the next in work after it.
+    fn with_set_aside(self, set_aside: &BTreeSet<CheckpointId>) -> Vec<NextCheck> {
+        let waits = |check: &NextCheck| {
+            let there = matches!(&check.target, Target::Checkpoint(id) if set_aside.contains(id));
+            there && check.reason != Reason::Hurts
+        };
+        let mut list = Vec::with_capacity(self.checks.len());
+        let mut aside = Vec::new();
+        for check in self.checks {
+            if waits(&check) {
+                aside.push(check);
+                continue;
+            }
+            let in_work = matches!(check.reason, Reason::InWork { .. });
+            list.push(check);
+            if in_work {
+                list.append(&mut aside);
+            }
+        }
+        list.append(&mut aside);
+        list
+    }
 }

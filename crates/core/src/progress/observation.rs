@@ -31,6 +31,8 @@ worded! {
         Visit = "visit",
         /// A whole row or section at once; not a visit.
         Scan = "scan",
+        /// While the class was set up: measured, lent, found right; not a visit.
+        SetUp = "setUp",
         /// From the tape log of an instrument.
         TapeLog = "tapeLog",
     }

@@ -172,10 +172,9 @@ pub fn groups(members: &[Member<'_>]) -> Vec<Group> {
 }
 
 /// What a child could work on in a group: what comes from nothing else that is amiss, slips and what leads to them, and
-/// checkpoints of open stages that do not pass yet.
+/// checkpoints of open stages that do not pass yet or do not rise.
 fn open_causes(pupil: &Pupil<'_>) -> BTreeSet<Node> {
-    let open = pupil.open_to_work();
-    let amiss = pupil.amiss(&open);
+    let amiss = pupil.amiss();
     let leads = |node: &Node| matches!(node, Node::Slip(_)) || !pupil.effects(node, &amiss).is_empty();
     let slips = pupil.roots(&amiss).into_iter().map(|(node, _)| node.clone()).filter(leads);
     let struggling =

@@ -15,6 +15,7 @@ pub struct StandingProjection {
     pub standing: Standing,
     lasting_run: u32,
     held_at: Option<u32>,
+    tried_at: Option<u32>,
 }
 
 impl StandingProjection {
@@ -24,28 +25,34 @@ impl StandingProjection {
         let lasting = standing.level == Level::Lasting && !standing.slipped;
         let run = (1..=MAX_INTERVAL).find(|run| {
             let interval = rhythm.interval(Level::Lasting, *run);
-            interval >= standing.interval || interval >= rhythm.longest
+            interval >= standing.interval || interval >= Some(rhythm.longest)
         });
-        Self { lasting_run: run.filter(|_| lasting).unwrap_or_default(), held_at: None, standing }
+        Self { lasting_run: run.filter(|_| lasting).unwrap_or_default(), held_at: None, tried_at: None, standing }
     }
 
-    /// Observed for the first time, at a visit.
+    /// Observed for the first time, at a visit in meeting `meeting`.
     #[must_use]
-    pub fn begun(at: DateTime<Utc>, level: Level, rhythm: &Rhythm) -> Self {
+    pub fn begun(at: DateTime<Utc>, level: Level, meeting: u32, rhythm: &Rhythm) -> Self {
         let mut fold = StandingFold::default();
-        fold.look(Look::visit(at), level, None, rhythm);
+        fold.look(Look::visit(at), level, None, || meeting, rhythm);
         let standing = fold.current.expect("a look makes a standing").standing();
-        Self { standing, lasting_run: fold.lasting_run, held_at: None }
+        Self { standing, lasting_run: fold.lasting_run, held_at: None, tried_at: fold.tried_at }
     }
 
-    /// Observed at a visit, no slip.
-    pub fn look(&mut self, at: DateTime<Utc>, level: Level, rhythm: &Rhythm) {
-        self.apply(|fold| fold.look(Look::visit(at), level, None, rhythm));
+    /// Observed at a visit in meeting `meeting`, no slip.
+    pub fn look(&mut self, at: DateTime<Utc>, level: Level, meeting: u32, rhythm: &Rhythm) {
+        self.apply(|fold| fold.look(Look::visit(at), level, None, || meeting, rhythm));
     }
 
     /// Its stage was found as it was, at a visit in meeting `meeting`.
     pub fn holds(&mut self, at: DateTime<Utc>, meeting: u32, rhythm: &Rhythm) {
         self.apply(|fold| fold.holds(Look::visit(at), meeting, rhythm));
+    }
+
+    /// Lasting in a row.
+    #[must_use]
+    pub fn lasting_run(&self) -> u32 {
+        self.lasting_run
     }
 
     fn apply(&mut self, by: impl FnOnce(&mut StandingFold<'_>)) {
@@ -54,11 +61,12 @@ impl StandingProjection {
             current: Some(CurrentStanding::of(&self.standing)),
             lasting_run: self.lasting_run,
             held_at: self.held_at,
+            tried_at: self.tried_at,
         };
         by(&mut fold);
-        let (lasting_run, held_at) = (fold.lasting_run, fold.held_at);
+        let (lasting_run, held_at, tried_at) = (fold.lasting_run, fold.held_at, fold.tried_at);
         let standing = fold.current.map(CurrentStanding::standing);
         self.standing = standing.expect("looks never take a standing away");
-        (self.lasting_run, self.held_at) = (lasting_run, held_at);
+        (self.lasting_run, self.held_at, self.tried_at) = (lasting_run, held_at, tried_at);
     }
 }

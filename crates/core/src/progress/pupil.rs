@@ -44,25 +44,23 @@ impl<'a> Pupil<'a> {
             .filter(move |checkpoint| checkpoint.wording.contains_key(&instrument) && !exempt.contains(&checkpoint.id))
     }
 
-    /// Checkpoints that are asked of this child in stages that are not shut.
-    pub(crate) fn open_to_work(&self) -> BTreeSet<&'a CheckpointId> {
-        self.stages()
-            .filter(|(_, view)| !matches!(view.state, StageState::Shut(_)))
-            .flat_map(|(stage, _)| self.asked(&stage.id))
-            .map(|checkpoint| &checkpoint.id)
-            .collect()
-    }
-
     pub(crate) fn below(&self, id: &CheckpointId) -> bool {
         self.standings.get(id).is_none_or(|standing| standing.level < REACHES)
     }
 
-    /// What is amiss and can be worked on: slips ticked at the last look, and checkpoints seen that are not there yet and lead
-    /// to something; each with the moment of the look.
-    pub(crate) fn amiss(&self, open: &BTreeSet<&CheckpointId>) -> BTreeMap<Node, DateTime<Utc>> {
+    /// What is amiss, with the moment of the look: slips ticked at the last look, and checkpoints seen below Alone that lead to
+    /// something. Whatever the level, and whether or not its stage is open: a worse fault never hides its cause.
+    pub(crate) fn amiss(&self) -> BTreeMap<Node, DateTime<Utc>> {
+        let asked = |id: &CheckpointId| {
+            let checkpoint = self.checklist.checkpoint(id.as_str());
+            checkpoint.is_some_and(|checkpoint| checkpoint.wording.contains_key(&self.instrument))
+                && !self.context.exempt.contains(id)
+        };
         let mut amiss = BTreeMap::new();
-        for (id, standing) in self.standings.iter().filter(|(id, _)| open.contains(id)) {
-            amiss.extend(standing.slips.iter().map(|slip| (Node::Slip(slip.clone()), standing.looked_at)));
+        for (id, standing) in self.standings.iter().filter(|(id, _)| asked(id)) {
+            let known = |slip: &&SlipId| self.checklist.slip(slip.as_str()).is_some();
+            let slips = standing.slips.iter().filter(known);
+            amiss.extend(slips.map(|slip| (Node::Slip(slip.clone()), standing.looked_at)));
             if standing.level < REACHES && self.causes.is_source(self.instrument, id) {
                 amiss.insert(Node::Checkpoint(id.clone()), standing.looked_at);
             }
@@ -86,12 +84,13 @@ impl<'a> Pupil<'a> {
         slips.collect()
     }
 
-    /// Checkpoints of open stages that were seen and do not pass yet.
+    /// Checkpoints of open stages that were seen and do not pass yet, or were looked at time and again without rising.
     pub(crate) fn struggling(&self) -> impl Iterator<Item = &'a CheckpointId> + use<'a> {
         let pupil = *self;
         self.stages().filter(|(_, view)| view.state == StageState::Open).flat_map(move |(stage, _)| {
             let below = move |checkpoint: &&Checkpoint| {
-                pupil.standings.get(&checkpoint.id).is_some_and(|standing| standing.level < PASSES)
+                let standing = pupil.standings.get(&checkpoint.id);
+                standing.is_some_and(|standing| standing.level < PASSES || standing.is_stuck())
             };
             pupil.asked(&stage.id).filter(below).map(|checkpoint| &checkpoint.id)
         })

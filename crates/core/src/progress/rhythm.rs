@@ -5,11 +5,13 @@ use std::cmp::Ordering;
 
 use crate::craft::level::Level;
 
-/// After how many meetings something is looked at again.
+/// After how many meetings what stands is looked at again. Below Alone nothing has a clock: it is in work.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Rhythm {
-    /// Meetings until the next look, by the level number 0 to 4.
-    pub after: [u32; 5],
+    /// What stands at Alone.
+    pub alone: u32,
+    /// What is Lasting for the first time; each further Lasting in a row doubles it.
+    pub lasting: u32,
     /// No interval grows beyond this many meetings.
     pub longest: u32,
     /// A set of tapes placed or heard, not yet found holding.
@@ -20,7 +22,7 @@ pub struct Rhythm {
 
 impl Default for Rhythm {
     fn default() -> Self {
-        Self { after: [1, 1, 2, 5, 10], longest: 40, tapes_first: 3, tapes_later: 20 }
+        Self { alone: 4, lasting: 8, longest: 12, tapes_first: 3, tapes_later: 20 }
     }
 }
 
@@ -31,37 +33,46 @@ pub const MAX_INTERVAL: u32 = 200;
 pub const PASSES: Level = Level::Prompted;
 /// From this level on a checkpoint counts as reached.
 pub const REACHES: Level = Level::Alone;
-/// The interval after a slip, in meetings.
+/// The interval after a slip at something that stands, in meetings.
 pub const AFTER_SLIP: u32 = 1;
+/// Looked at in so many visits in a row without rising: set aside for one visit, and tried another way.
+pub const STUCK_AFTER: u32 = 3;
 
 impl Rhythm {
-    /// What cannot be, by field: `after`, `longest`, `tapesFirst`, `tapesLater`.
+    /// What cannot be, by field: `alone`, `lasting`, `longest`, `tapesFirst`, `tapesLater`.
     #[must_use]
     pub fn faults(&self) -> Vec<(&'static str, String)> {
-        let outside = |meetings: u32| !(1..=MAX_INTERVAL).contains(&meetings);
-        let mut faults = Vec::new();
-        let fields = [("longest", self.longest), ("tapesFirst", self.tapes_first), ("tapesLater", self.tapes_later)];
-        let fields = self.after.iter().map(|meetings| ("after", *meetings)).chain(fields);
-        for (field, _) in fields.filter(|(_, meetings)| outside(*meetings)) {
-            if faults.iter().all(|(known, _)| *known != field) {
-                faults.push((field, format!("1 to {MAX_INTERVAL} meetings.")));
-            }
+        let fields = [
+            ("alone", self.alone),
+            ("lasting", self.lasting),
+            ("longest", self.longest),
+            ("tapesFirst", self.tapes_first),
+            ("tapesLater", self.tapes_later),
+        ];
+        let outside = fields.into_iter().filter(|(_, meetings)| !(1..=MAX_INTERVAL).contains(meetings));
+        let mut faults: Vec<_> = outside.map(|(field, _)| (field, format!("1 to {MAX_INTERVAL} meetings."))).collect();
+        if self.lasting < self.alone {
+            faults.push(("lasting", "At least as long as after Alone.".to_owned()));
         }
-        if !self.after.is_sorted() {
-            faults.push(("after", "A higher level is looked at again no sooner than a lower one.".to_owned()));
-        }
-        if self.longest < self.after[4] {
+        if self.longest < self.lasting {
             faults.push(("longest", "At least as long as after Lasting.".to_owned()));
         }
         faults
     }
 
-    /// Meetings until the next look at `level`, the `lasting_run`th Lasting in a row (1 for the first).
+    /// Meetings until the next look at what stands at `level`, the `lasting_run`th Lasting in a row (1 for the first); `None`
+    /// below Alone, which has no clock.
     #[must_use]
-    pub fn interval(&self, level: Level, lasting_run: u32) -> u32 {
-        let base = self.after[usize::from(level.number())];
-        let doublings = if level == Level::Lasting { lasting_run.saturating_sub(1) } else { 0 };
-        base.checked_shl(doublings).filter(|grown| grown >> doublings == base).unwrap_or(self.longest).min(self.longest)
+    pub fn interval(&self, level: Level, lasting_run: u32) -> Option<u32> {
+        match level {
+            Level::Lasting => {
+                let doublings = lasting_run.saturating_sub(1);
+                let grown = self.lasting.checked_shl(doublings).filter(|grown| grown >> doublings == self.lasting);
+                Some(grown.unwrap_or(self.longest).min(self.longest))
+            }
+            Level::Alone => Some(self.alone.min(self.longest)),
+            _ => None,
+        }
     }
 }
 

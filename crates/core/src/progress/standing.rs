@@ -1,13 +1,8 @@
 //! Standing: how one child stands at one checkpoint, computed from observations alone.
 //!
-//! A standing depends on the set of observations in force, never on the order in which they arrived or how often. It is
-//! counted in meetings of the class's calendar: "due" means that the meeting is reached at which somebody should look
-//! again.
+//! A standing depends on the set of observations in force, never on the order in which they arrived or how often. What stands
+//! at Alone or better has a clock, in meetings of the class's calendar; what stands below is in work and has none.
 
-use crate::progress::rhythm::AFTER_SLIP;
-use crate::progress::rhythm::PASSES;
-use crate::progress::rhythm::REACHES;
-use crate::progress::rhythm::Rhythm;
 use std::collections::{BTreeMap, BTreeSet};
 
 use chrono::{DateTime, Utc};
@@ -19,10 +14,11 @@ use crate::craft::id::{CheckpointId, SlipId};
 use crate::craft::level::Level;
 use crate::progress::calendar::MeetingCalendar;
 use crate::progress::observation::{Observation, Observed, Says, Via, in_force};
+use crate::progress::rhythm::{AFTER_SLIP, PASSES, REACHES, Rhythm, STUCK_AFTER};
 
 /// The version of the rules by which standings follow from observations, and tape records from logs. Raised with every change
 /// after which something else follows: what an older version left is computed anew.
-pub const RULES_VERSION: u32 = 1;
+pub const RULES_VERSION: u32 = 2;
 
 /// How a child stands at a checkpoint that somebody has looked at. No standing at all means unseen.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -37,8 +33,10 @@ pub struct Standing {
     pub looked_at: DateTime<Utc>,
     /// The last look at the child's own chair; scans do not count.
     pub visited_at: Option<DateTime<Utc>>,
-    /// Meetings from the last look until the next.
-    pub interval: u32,
+    /// Meetings from the last look until the next; `None` below Alone.
+    pub interval: Option<u32>,
+    /// In how many visits in a row it was looked at since it rose last, below Alone; 0 from there on.
+    pub tries: u32,
     /// Whether the last look found a slip: a lower level than before, or a slip ticked.
     pub slipped: bool,
     /// The slips ticked at the last look.
@@ -48,10 +46,22 @@ pub struct Standing {
 }
 
 impl Standing {
-    /// The meeting at which this checkpoint is due again.
+    /// The meeting at which this checkpoint is due again; `None` below Alone.
     #[must_use]
-    pub fn due_at(&self, calendar: &MeetingCalendar) -> u32 {
-        calendar.meeting_at(self.looked_at).saturating_add(self.interval)
+    pub fn due_at(&self, calendar: &MeetingCalendar) -> Option<u32> {
+        Some(calendar.meeting_at(self.looked_at).saturating_add(self.interval?))
+    }
+
+    /// Whether it was looked at time and again without rising: time to try another way.
+    #[must_use]
+    pub fn is_stuck(&self) -> bool {
+        self.tries >= STUCK_AFTER
+    }
+
+    /// Whether the next visit leaves it for something else: after every so many tries.
+    #[must_use]
+    pub fn rests(&self) -> bool {
+        self.is_stuck() && self.tries.is_multiple_of(STUCK_AFTER)
     }
 }
 
@@ -64,6 +74,8 @@ pub struct StandingSoFar {
     pub lasting_run: u32,
     /// The meeting of the stage look that would make the next one, at another meeting, the second in a row.
     pub held_at: Option<u32>,
+    /// The meeting of the last visit at which it was looked at below Alone.
+    pub tried_at: Option<u32>,
 }
 
 /// The standings of one child at every checkpoint its observations speak of, unseen ones left out.
@@ -95,8 +107,8 @@ pub fn standings_so_far(
     let folds = fold(checklist, before, observations, calendar, rhythm);
     let standings = checklist.checkpoints().iter().zip(folds);
     let so_far = |fold: StandingFold<'_>| {
-        let (lasting_run, held_at) = (fold.lasting_run, fold.held_at);
-        Some(StandingSoFar { standing: fold.current?.standing(), lasting_run, held_at })
+        let StandingFold { current, lasting_run, held_at, tried_at } = fold;
+        Some(StandingSoFar { standing: current?.standing(), lasting_run, held_at, tried_at })
     };
     standings.filter_map(|(checkpoint, fold)| Some((checkpoint.id.clone(), so_far(fold)?))).collect()
 }
@@ -115,14 +127,16 @@ fn fold<'a>(
     for (id, so_far) in before {
         if let Some(place) = checklist.place(id.as_str()) {
             let current = Some(CurrentStanding::of(&so_far.standing));
-            folds[place] = StandingFold { current, lasting_run: so_far.lasting_run, held_at: so_far.held_at };
+            let &StandingSoFar { lasting_run, held_at, tried_at, .. } = so_far;
+            folds[place] = StandingFold { current, lasting_run, held_at, tried_at };
         }
     }
     for observation in in_force(observations) {
         match (&observation.target, &observation.seen) {
             (Target::Checkpoint(id), Observed::Level { level, slips }) => {
                 if let Some(place) = checklist.place(id.as_str()) {
-                    folds[place].look(observation.into(), *level, Some(slips), rhythm);
+                    let meeting = || calendar.meeting_at(observation.observed_at);
+                    folds[place].look(observation.into(), *level, Some(slips), meeting, rhythm);
                 }
             }
             (Target::Stage(id), Observed::Holds { except }) => {
@@ -168,6 +182,8 @@ pub(super) struct StandingFold<'a> {
     pub(super) lasting_run: u32,
     /// The meeting of the stage look that would make the next one, at another meeting, the second in a row.
     pub(super) held_at: Option<u32>,
+    /// The meeting of the last visit at which it was looked at below Alone.
+    pub(super) tried_at: Option<u32>,
 }
 
 /// A [`Standing`] that borrows its slips from the observation they were ticked in.
@@ -178,7 +194,8 @@ pub(super) struct CurrentStanding<'a> {
     passed_at: Option<DateTime<Utc>>,
     looked_at: DateTime<Utc>,
     visited_at: Option<DateTime<Utc>>,
-    interval: u32,
+    interval: Option<u32>,
+    tries: u32,
     slipped: bool,
     slips: Option<&'a BTreeSet<SlipId>>,
     says: Option<Says>,
@@ -193,6 +210,7 @@ impl<'a> CurrentStanding<'a> {
             looked_at: standing.looked_at,
             visited_at: standing.visited_at,
             interval: standing.interval,
+            tries: standing.tries,
             slipped: standing.slipped,
             slips: Some(&standing.slips),
             says: standing.says,
@@ -207,6 +225,7 @@ impl<'a> CurrentStanding<'a> {
             looked_at: self.looked_at,
             visited_at: self.visited_at,
             interval: self.interval,
+            tries: self.tries,
             slipped: self.slipped,
             slips: self.slips.cloned().unwrap_or_default(),
             says: self.says,
@@ -215,13 +234,41 @@ impl<'a> CurrentStanding<'a> {
 }
 
 impl<'a> StandingFold<'a> {
-    pub(super) fn look(&mut self, look: Look, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
+    /// `meeting` is asked only where it counts: it takes a while to find.
+    pub(super) fn look(
+        &mut self,
+        look: Look,
+        level: Level,
+        slips: Option<&'a BTreeSet<SlipId>>,
+        meeting: impl FnOnce() -> u32,
+        rhythm: &Rhythm,
+    ) {
         if look.via == Via::Scan && level >= REACHES {
             self.confirm(look);
             return;
         }
         self.held_at = None;
+        let tries = self.tries(look, level, meeting);
         self.settle(look, level, slips, rhythm);
+        if let Some(now) = &mut self.current {
+            now.tries = tries;
+        }
+    }
+
+    /// In how many visits in a row it was looked at without rising, with this look.
+    fn tries(&mut self, look: Look, level: Level, meeting: impl FnOnce() -> u32) -> u32 {
+        if level >= REACHES {
+            self.tried_at = None;
+            return 0;
+        }
+        let before = self.current.map_or(0, |now| if level > now.level { 0 } else { now.tries });
+        if look.via != Via::Visit {
+            return before;
+        }
+        let meeting = Some(meeting());
+        let again = self.tried_at == meeting;
+        self.tried_at = meeting;
+        if again { before.max(1) } else { before + 1 }
     }
 
     /// A scan confirms what stands; it gives no level and raises none.
@@ -256,7 +303,8 @@ impl<'a> StandingFold<'a> {
             passed_at: passed_at.filter(|_| level >= PASSES),
             looked_at: look.at,
             visited_at: if look.via == Via::Visit { Some(look.at) } else { before.and_then(|now| now.visited_at) },
-            interval: if slipped { AFTER_SLIP } else { rhythm.interval(level, self.lasting_run) },
+            interval: rhythm.interval(level, self.lasting_run).map(|usual| if slipped { AFTER_SLIP } else { usual }),
+            tries: 0,
             slipped,
             slips,
             says: look.says.or(before.and_then(|now| now.says)),

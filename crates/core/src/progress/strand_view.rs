@@ -33,7 +33,9 @@ pub struct StrandView {
     pub glow: f64,
     /// Whether anybody has looked at anything in it.
     pub seen: bool,
-    /// The most pressing recheck in it.
+    /// Whether somebody has begun and there is more to learn.
+    pub in_work: bool,
+    /// The most pressing look at what stands in it.
     pub recheck: Option<Recheck>,
     /// What is flagged in it.
     pub flags: BTreeSet<Flag>,

@@ -9,11 +9,11 @@ use crate::ChildId;
 use crate::craft::strand::Strand;
 use crate::round::checks::PINNED;
 use crate::round::event::RoundStop;
-use crate::round::question::{CheckToPlan, ChildToPlan, MAX_ROUND_SECONDS, RoundQuestion};
+use crate::round::question::{CheckToPlan, ChildToPlan, MAX_CHECKS_OF_CHILD, MAX_ROUND_SECONDS, RoundQuestion};
 use crate::round::scans::{SCAN_EACH, SCAN_SECONDS};
 use crate::round::state::ScanKey;
 
-/// What is looked at in a child that was added by hand: so many checks, those worth most.
+/// What is looked at in a child that was added by hand: the first so many of its checks.
 const CHECKS_BY_HAND: usize = 2;
 
 /// A class as a round reads it: what of a round's kit the planner needs.
@@ -58,9 +58,9 @@ pub struct ChildToWalk {
     pub meetings_unseen: u32,
     /// What a visit is worth beside its checks.
     pub visit_points: u32,
-    /// In the order of the ladder.
+    /// In the child's own order.
     pub checks: Vec<CheckToWalk>,
-    /// What is neither open nor due, for a look close up.
+    /// What is neither in work nor due, for a look close up.
     pub close_up: Vec<CheckToWalk>,
 }
 
@@ -183,7 +183,7 @@ impl ClassToWalk {
         self.children.iter().find(|child| child.id == id)
     }
 
-    /// What can be looked at in a child: what is open or due, and what can be seen close up.
+    /// What can be looked at in a child: what is in work or due, and what can be seen close up.
     fn look(&self, child: ChildId, target: &str) -> Option<&CheckToWalk> {
         let child = self.child(child)?;
         child.checks.iter().chain(&child.close_up).find(|check| check.target == target)
@@ -221,16 +221,13 @@ impl ClassToWalk {
         }
     }
 
-    /// The stops with one who was added by hand in its place along the walk, for the checks worth most.
+    /// The stops with one who was added by hand in its place along the walk.
     #[must_use]
     pub fn with_stop(&self, mut stops: Vec<RoundStop>, child: ChildId) -> Vec<RoundStop> {
         let Some(found) = self.child(child).filter(|_| stops.iter().all(|stop| stop.child != child)) else {
             return stops;
         };
-        let mut best: Vec<&CheckToWalk> = found.checks.iter().collect();
-        best.sort_by_key(|check| std::cmp::Reverse(check.points));
-        best.truncate(CHECKS_BY_HAND);
-        let checks = found.checks.iter().filter(|check| best.contains(check)).map(|check| check.target.clone());
+        let checks = found.checks.iter().take(CHECKS_BY_HAND).map(|check| check.target.clone());
         let stop = RoundStop { child, checks: checks.collect() };
         let after = |stop: &RoundStop| self.child(stop.child).is_some_and(|other| other.seat_order > found.seat_order);
         let place = stops.iter().position(after).unwrap_or(stops.len());
@@ -261,8 +258,13 @@ impl ChildToWalk {
         let pinned =
             |target: Option<&str>| asked.pins.iter().any(|pin| pin.child == self.id && pin.target.as_deref() == target);
         let all = pinned(None);
-        let checks = self.checks.iter().filter(|check| asked.strand.is_none_or(|strand| strand == check.strand));
-        let checks = checks.filter(|check| !settled.contains(&(self.id, check.target.as_str())));
+        let counts = |check: &&CheckToWalk| {
+            let settled = settled.contains(&(self.id, check.target.as_str()));
+            !settled && asked.strand.is_none_or(|strand| strand == check.strand)
+        };
+        // What is pinned moves to the front.
+        let (first, rest): (Vec<&CheckToWalk>, Vec<_>) =
+            self.checks.iter().filter(counts).partition(|check| pinned(Some(&check.target)));
         let check = |check: &CheckToWalk| CheckToPlan {
             checkpoint: check.target.clone(),
             seconds: check.seconds,
@@ -274,7 +276,7 @@ impl ChildToWalk {
             absent: asked.absent.contains(&self.id),
             meetings_unseen: self.meetings_unseen,
             visit_points: self.visit_points,
-            checks: checks.map(check).collect(),
+            checks: first.into_iter().chain(rest).take(MAX_CHECKS_OF_CHILD).map(check).collect(),
         }
     }
 }

@@ -18,12 +18,13 @@ use crate::craft::strand::Strand;
 use crate::progress::calendar::MeetingCalendar;
 use crate::progress::context::ChildContext;
 use crate::progress::ladder::Ladder;
+use crate::progress::next::{Order, Reason};
 use crate::progress::outlook::Outlook;
 use crate::progress::projection::StandingProjection;
 use crate::progress::pupil::Pupil;
 use crate::progress::rhythm::{REACHES, Rhythm};
 use crate::progress::standing::Standing;
-use crate::round::checks::{Check, Why, visit_points};
+use crate::round::checks::{Check, visit_points};
 use crate::round::planner::{PlanCheck, PlanChild, RoundTerms};
 
 /// Nothing is overdue "from some meeting on" where at least so many meetings of the term follow.
@@ -38,6 +39,8 @@ pub struct Class<'a> {
     pub rhythm: &'a Rhythm,
     /// What leads to what.
     pub causes: &'a CauseGraph,
+    /// Which hand comes first.
+    pub order: Order,
     /// Seconds to walk to the next child and greet it.
     pub visit_seconds: u32,
     /// The most checks at one visit.
@@ -108,7 +111,7 @@ impl ChildAhead<'_> {
             standings: &self.standings,
             ladder: &ladder,
         };
-        pupil.checks(must_see)
+        pupil.checks(class.order, must_see)
     }
 
     /// Looked at and found fine.
@@ -129,10 +132,10 @@ impl ChildAhead<'_> {
                 let projection = match self.projections.remove(id) {
                     Some(mut projection) => {
                         let level = if tape { Level::Alone } else { projection.standing.level };
-                        projection.look(at, level, rhythm);
+                        projection.look(at, level, now, rhythm);
                         projection
                     }
-                    None => StandingProjection::begun(at, Level::Alone, rhythm),
+                    None => StandingProjection::begun(at, Level::Alone, now, rhythm),
                 };
                 self.standings.insert(id.clone(), projection.standing.clone());
                 self.projections.insert(id.clone(), projection);
@@ -181,8 +184,8 @@ impl Class<'_> {
         let at = self.calendar.begins(day);
         let checks: Vec<_> = children_ahead.iter().map(|child| child.checks(self, meeting)).collect();
         let waits: Vec<u32> = children_ahead.iter().map(|child| meeting.saturating_sub(child.last_visit)).collect();
-        let late = checks.iter().flatten().flat_map(|check| &check.why).filter_map(|why| match why {
-            Why::Overdue(meetings) => Some(*meetings),
+        let late = checks.iter().flatten().filter_map(|check| match check.next.reason {
+            Reason::Due(meetings) if meetings > 0 => Some(meetings),
             _ => None,
         });
         let late: Vec<u32> = late.collect();
@@ -197,13 +200,16 @@ impl Class<'_> {
             absent: false,
             meetings_unseen: *wait,
             visit_points: visit_points(*wait),
-            checks: checks.iter().map(|found| PlanCheck { seconds: found.seconds, points: found.points }).collect(),
+            checks: checks
+                .iter()
+                .map(|found| PlanCheck { seconds: found.next.seconds, points: found.points })
+                .collect(),
         });
         let plan = terms.plan(&children.collect::<Vec<_>>());
         for stop in &plan.stops {
             let child = &mut children_ahead[stop.child];
-            for check in &stop.checks {
-                child.visit(&checks[stop.child][*check].target, at, meeting, self.rhythm);
+            for check in &checks[stop.child][..stop.checks] {
+                child.visit(check.target(), at, meeting, self.rhythm);
             }
             child.last_visit = meeting;
         }

@@ -8,6 +8,8 @@ pub mod event;
 pub mod forecast;
 pub mod observed;
 pub mod planner;
+pub mod play;
 pub mod question;
+pub mod rehearsal;
 pub mod scans;
 pub mod state;

@@ -11,7 +11,7 @@ pub const MAX_ROUND_SECONDS: u32 = 14_400;
 /// More children than any class.
 const MAX_CHILDREN: usize = 300;
 /// More than any ladder has open at once.
-const MAX_CHECKS_OF_CHILD: usize = 60;
+pub(crate) const MAX_CHECKS_OF_CHILD: usize = 60;
 /// More than any visit needs.
 const MAX_CHECKS_AT_VISIT: usize = 10;
 /// The longest check or walk.
@@ -52,7 +52,7 @@ pub struct ChildToPlan {
     pub meetings_unseen: u32,
     /// What a visit is worth beside its checks.
     pub visit_points: u32,
-    /// In the order of the ladder, at most 60.
+    /// In the child's own order, at most 60; a visit takes the first of them.
     pub checks: Vec<CheckToPlan>,
 }
 
@@ -171,7 +171,7 @@ impl RoundQuestion {
             PlannedStop {
                 child: child.id.clone(),
                 seat_order: child.seat_order,
-                checks: stop.checks.iter().map(|check| child.checks[*check].checkpoint.clone()).collect(),
+                checks: child.checks[..stop.checks].iter().map(|check| check.checkpoint.clone()).collect(),
                 seconds: stop.seconds,
                 points: stop.points,
             }

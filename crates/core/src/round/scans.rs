@@ -60,7 +60,7 @@ pub fn scans(children: &[ChecksOfChild<'_>], parts: &[ClassPart]) -> Vec<Scan> {
     let mut open: BTreeMap<(usize, &Target), u32> = BTreeMap::new();
     for (index, (_, checks)) in children.iter().enumerate() {
         for check in checks.iter().filter(|check| check.by_scan) {
-            open.insert((index, &check.target), check.seconds);
+            open.insert((index, check.target()), check.next.seconds);
         }
     }
     let targets: BTreeSet<&Target> = open.keys().map(|(_, target)| *target).collect();

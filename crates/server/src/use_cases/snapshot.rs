@@ -88,6 +88,8 @@ pub(crate) struct ClassSnapshot<'a> {
     pub(crate) checklist: Arc<Checklist>,
     /// The number of the present meeting.
     pub(crate) now: u32,
+    /// Which hand comes first.
+    pub(crate) order: Order,
     /// The markers it calls for.
     sets: BTreeMap<Instrument, MarkerSet>,
 }
@@ -95,7 +97,8 @@ pub(crate) struct ClassSnapshot<'a> {
 impl<'a> ClassSnapshot<'a> {
     pub(crate) fn new(app: &'a App, class: &'a Class) -> Self {
         let now = class.calendar.meeting_at(app.now());
-        Self { app, class, checklist: app.checklist(class), now, sets: app.marker_sets(class) }
+        let order = Order::of(&app.content.approach, &class.choices);
+        Self { app, class, checklist: app.checklist(class), now, order, sets: app.marker_sets(class) }
     }
 
     /// The same class so many meetings from now, if nobody observed anything until then.
@@ -213,7 +216,7 @@ impl<'a> ClassSnapshot<'a> {
         ClassRules {
             calendar: class.calendar.clone(),
             rhythm: class.rhythm,
-            order: Order::of(approach, &class.choices),
+            order: self.order,
             next_at_once: approach.next_at_once(&class.choices),
             causes: Arc::clone(&self.app.content.causes),
             checklists: own.chain([shared]).collect(),

@@ -112,7 +112,8 @@ pub async fn add(db: &impl ConnectionTrait, new: &NewClass) -> Result<(), StoreE
         first_day: Set(new.first_day),
         last_day: Set(new.last_day),
         weekdays: Set(weekdays),
-        recheck_after: Set(new.rhythm.after.iter().map(|meetings| small(*meetings)).collect()),
+        recheck_alone: Set(small(new.rhythm.alone)),
+        recheck_lasting: Set(small(new.rhythm.lasting)),
         recheck_longest: Set(small(new.rhythm.longest)),
         tapes_first: Set(small(new.rhythm.tapes_first)),
         tapes_later: Set(small(new.rhythm.tapes_later)),
@@ -147,7 +148,8 @@ struct Row {
     first_day: NaiveDate,
     last_day: NaiveDate,
     weekdays: Vec<i16>,
-    recheck_after: Vec<i32>,
+    recheck_alone: i32,
+    recheck_lasting: i32,
     recheck_longest: i32,
     tapes_first: i32,
     tapes_later: i32,
@@ -175,9 +177,9 @@ impl Row {
         let days_off: BTreeSet<NaiveDate> = self.days_off.iter().copied().collect();
         let calendar = MeetingCalendar::new(time_zone, self.first_day, self.last_day, &weekdays, &days_off)
             .map_err(|_| unreadable("calendar"))?;
-        let after: Vec<u32> = self.recheck_after.iter().map(|number| count(*number)).collect::<Result<_, _>>()?;
         let rhythm = Rhythm {
-            after: after.try_into().map_err(|_| unreadable("class setting"))?,
+            alone: count(self.recheck_alone)?,
+            lasting: count(self.recheck_lasting)?,
             longest: count(self.recheck_longest)?,
             tapes_first: count(self.tapes_first)?,
             tapes_later: count(self.tapes_later)?,
@@ -200,8 +202,8 @@ impl Row {
 /// A class with its days off in one reading: every request about a class begins with it.
 const COLUMNS: &str = "
     c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
-    c.weekdays, c.recheck_after, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after, c.round_visit_seconds,
-    c.round_max_checks, c.checklist_edits, c.marker_settings,
+    c.weekdays, c.recheck_alone, c.recheck_lasting, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after,
+    c.round_visit_seconds, c.round_max_checks, c.checklist_edits, c.marker_settings,
     (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
      where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
     (select coalesce(jsonb_object_agg(s.day, s.minutes), '{}') from short_day s

@@ -24,7 +24,8 @@ pub async fn set_rhythm(
     round: &RoundSettings,
 ) -> Result<(), StoreError> {
     let change = class::ActiveModel {
-        recheck_after: Set(rhythm.after.iter().map(|meetings| small(*meetings)).collect()),
+        recheck_alone: Set(small(rhythm.alone)),
+        recheck_lasting: Set(small(rhythm.lasting)),
         recheck_longest: Set(small(rhythm.longest)),
         tapes_first: Set(small(rhythm.tapes_first)),
         tapes_later: Set(small(rhythm.tapes_later)),

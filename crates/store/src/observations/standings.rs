@@ -15,6 +15,7 @@ use uuid::Uuid;
 use crate::classes::ClassKey;
 use crate::entity::standing;
 use crate::error::StoreError;
+use crate::rows::small;
 
 /// The standings of children at checkpoints.
 pub type Standings = BTreeMap<ChildId, BTreeMap<CheckpointId, Standing>>;
@@ -26,7 +27,7 @@ pub type Standings = BTreeMap<ChildId, BTreeMap<CheckpointId, Standing>>;
 pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Standings, StoreError> {
     const SQL: &str = "
         select s.child_id, s.checkpoint_id, s.level, s.peak, s.looked_at, s.visited_at, s.interval_meetings, s.slipped,
-               array_to_string(s.slips, ' '), s.says, s.passed_at
+               array_to_string(s.slips, ' '), s.says, s.passed_at, s.tries
         from child c
         join standing s on s.program_id = c.program_id and s.child_id = c.child_id
         where c.program_id = $1 and c.class_id = $2";
@@ -43,7 +44,8 @@ pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Stan
             passed_at: row.try_get_by_index(10)?,
             looked_at: row.try_get_by_index(4)?,
             visited_at: row.try_get_by_index(5)?,
-            interval: read_interval(row.try_get_by_index(6)?)?,
+            interval: row.try_get_by_index::<Option<i32>>(6)?.map(read_count).transpose()?,
+            tries: read_count(row.try_get_by_index(11)?)?,
             slipped: row.try_get_by_index(7)?,
             slips: slips.split_whitespace().map(SlipId::new).collect(),
             says: read_says(row.try_get_by_index(9)?)?,
@@ -96,6 +98,7 @@ pub(crate) async fn replace(
                 standing::Column::LookedAt,
                 standing::Column::VisitedAt,
                 standing::Column::IntervalMeetings,
+                standing::Column::Tries,
                 standing::Column::Slipped,
                 standing::Column::Slips,
                 standing::Column::Says,
@@ -137,15 +140,16 @@ fn row(program: ProgramId, child: ChildId, checkpoint: &CheckpointId, standing: 
         passed_at: Set(standing.passed_at),
         looked_at: Set(standing.looked_at),
         visited_at: Set(standing.visited_at),
-        interval_meetings: Set(i32::try_from(standing.interval).unwrap_or(i32::MAX)),
+        interval_meetings: Set(standing.interval.map(small)),
+        tries: Set(small(standing.tries)),
         slipped: Set(standing.slipped),
         slips: Set(standing.slips.iter().map(|slip| slip.as_str().to_owned()).collect()),
         says: Set(standing.says.map(|says| says.word().to_owned())),
     }
 }
 
-fn read_interval(meetings: i32) -> Result<u32, StoreError> {
-    u32::try_from(meetings).map_err(|_| StoreError::Unreadable { what: "interval", value: meetings.to_string() })
+fn read_count(number: i32) -> Result<u32, StoreError> {
+    u32::try_from(number).map_err(|_| StoreError::Unreadable { what: "count", value: number.to_string() })
 }
 
 fn collect(rows: Vec<standing::Model>) -> Result<Standings, StoreError> {
@@ -157,7 +161,8 @@ fn collect(rows: Vec<standing::Model>) -> Result<Standings, StoreError> {
             passed_at: row.passed_at,
             looked_at: row.looked_at,
             visited_at: row.visited_at,
-            interval: read_interval(row.interval_meetings)?,
+            interval: row.interval_meetings.map(read_count).transpose()?,
+            tries: read_count(row.tries)?,
             slipped: row.slipped,
             slips: row.slips.into_iter().map(SlipId::new).collect(),
             says: read_says(row.says)?,

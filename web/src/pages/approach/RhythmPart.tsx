@@ -12,12 +12,13 @@ import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useDraft } from '../../parts/useDraft';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
-import { LEVELS } from '../../words/looks';
 
 type Rhythm = Schemas['RhythmView'];
 
-/** The fields beside the five levels: key, what it is, what it is for. */
-const OTHERS = [
+/** Every field: key, what it is, what it is for. */
+const FIELDS = [
+  ['alone', 'What stands at Alone', 'Looked at again after so many meetings.'],
+  ['lasting', 'What is Lasting', 'Looked at again after so many meetings.'],
   ['longest', 'The longest wait', 'Each further Lasting doubles the wait, up to this.'],
   ['tapesFirst', 'Tapes just laid or heard', 'Looked at again after so many meetings.'],
   ['tapesLater', 'Tapes that held once', 'Looked at again after so many meetings.'],
@@ -43,14 +44,14 @@ export function RhythmPart() {
 type Typed = Record<string, string>;
 
 function typed(rhythm: Rhythm): Typed {
-  const levels = rhythm.after.map((meetings, level) => [`after${level}`, String(meetings)]);
-  return Object.fromEntries([...levels, ...OTHERS.map(([key]) => [key, String(rhythm[key])])]) as Typed;
+  return Object.fromEntries(FIELDS.map(([key]) => [key, String(rhythm[key])]));
 }
 
 function read(values: Typed): Rhythm {
   const number = (key: string) => Number(values[key]) || 0;
   return {
-    after: LEVELS.map((_, level) => number(`after${level}`)),
+    alone: number('alone'),
+    lasting: number('lasting'),
     longest: number('longest'),
     tapesFirst: number('tapesFirst'),
     tapesLater: number('tapesLater'),
@@ -62,11 +63,8 @@ function read(values: Typed): Rhythm {
 
 /** What a rhythm says, for comparing two. */
 function says(values: Typed): Said[] {
-  const levels = LEVELS.map(
-    (name, level) => [`After ${name}`, `${values[`after${level}`] ?? ''} meetings`] as const,
-  );
   const unit = (key: string) => ({ visitSeconds: 's', maxChecks: 'checks' })[key] ?? 'meetings';
-  return [...levels, ...OTHERS.map(([key, label]) => [label, `${values[key] ?? ''} ${unit(key)}`] as const)];
+  return FIELDS.map(([key, label]) => [label, `${values[key] ?? ''} ${unit(key)}`] as const);
 }
 
 interface Props {
@@ -117,17 +115,10 @@ function Fields({ classId, now, version, usual }: Props) {
         onTheirs={draft.drop}
       />
       <Typography>
-        Everything is counted in meetings of this class: nothing comes due in a holiday. A slip is looked at
-        again at the next meeting, whatever stands here. No observation changes; what is due follows anew.
+        Everything is counted in meetings of this class: nothing comes due in a holiday. What is below Alone
+        is in work and has no clock; what stands is looked at again, after a slip at the next meeting. No
+        observation changes; what is due follows anew.
       </Typography>
-      <Box component="section" aria-label="After a look" sx={{ display: 'grid', gap: 1.5 }}>
-        <Typography variant="h2">Looked at again after</Typography>
-        <Box sx={{ display: 'grid', gap: 1.5, gridTemplateColumns: 'repeat(auto-fill, minmax(130px, 1fr))' }}>
-          {LEVELS.map((name, level) =>
-            field(`after${level}`, name, level === 0 ? action.problemOf('after') : undefined, 'meetings'),
-          )}
-        </Box>
-      </Box>
       <Box
         sx={{
           display: 'grid',
@@ -135,7 +126,7 @@ function Fields({ classId, now, version, usual }: Props) {
           gridTemplateColumns: { xs: 'minmax(0, 1fr)', sm: 'repeat(2, minmax(0, 1fr))' },
         }}
       >
-        {OTHERS.map(([key, label, help]) => field(key, label, action.problemOf(key), help))}
+        {FIELDS.map(([key, label, help]) => field(key, label, action.problemOf(key), help))}
       </Box>
       {action.error && <Alert severity="error">{action.error}</Alert>}
       {director && (

@@ -245,7 +245,8 @@ describe('the checklist as a file', () => {
 
 describe('the rhythm', () => {
   const usual = {
-    after: [1, 1, 2, 5, 10],
+    alone: 4,
+    lasting: 8,
     longest: 40,
     tapesFirst: 3,
     tapesLater: 20,
@@ -270,13 +271,13 @@ describe('the rhythm', () => {
     show(<RhythmPart />);
     const keep = await screen.findByRole('button', { name: 'Save' });
     expect(keep).toHaveProperty('disabled', true);
-    fireEvent.change(screen.getByLabelText('Lasting'), { target: { value: '50' } });
+    fireEvent.change(screen.getByLabelText('What is Lasting'), { target: { value: '50' } });
     fireEvent.click(keep);
     expect((await screen.findAllByText('At least as long as after Lasting.')).length).toBeGreaterThan(0);
-    expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({ ...usual, after: [1, 1, 2, 5, 50] });
-    expect(screen.getByLabelText('Lasting')).toHaveProperty('value', '50');
+    expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({ ...usual, lasting: 50 });
+    expect(screen.getByLabelText('What is Lasting')).toHaveProperty('value', '50');
     fireEvent.click(screen.getByRole('button', { name: 'The usual rhythm' }));
-    expect(screen.getByLabelText('Lasting')).toHaveProperty('value', '10');
+    expect(screen.getByLabelText('What is Lasting')).toHaveProperty('value', '8');
   });
 });
 
@@ -363,7 +364,8 @@ describe('the calendar', () => {
 
 describe('a rhythm that somebody else saves meanwhile', () => {
   const rhythm = {
-    after: [1, 1, 2, 5, 10],
+    alone: 4,
+    lasting: 8,
     longest: 40,
     tapesFirst: 3,
     tapesLater: 20,

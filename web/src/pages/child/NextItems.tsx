@@ -3,7 +3,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import type { NextItem } from '../../api/client';
-import { nextName, nextWhy, nextWords } from '../../words/next';
+import { nextName, nextWords, whyWords } from '../../words/next';
 
 const Item = styled(ButtonBase)(({ theme }) => ({
   width: '100%',
@@ -33,7 +33,7 @@ interface Props {
   onTapes: () => void;
 }
 
-/** The next next to work on, at most three, each with its reason; a tap goes there. */
+/** What comes next, at most three, each with its reason; a tap goes there. */
 export function NextItems({ next, onGo, onTapes }: Props) {
   return (
     <Box component="section" aria-label="Next">
@@ -42,21 +42,21 @@ export function NextItems({ next, onGo, onTapes }: Props) {
       </Typography>
       {next.length === 0 && (
         <Typography sx={{ px: 1, pb: 1, color: 'text.secondary' }}>
-          Nothing wants work now: everything open is at Alone, and nothing is overdue.
+          Nothing wants work now: everything open is at Alone, and nothing is due.
         </Typography>
       )}
       {next.map((item, index) => (
         <Item
-          key={`${item.kind}${item.target ?? ''}`}
+          key={item.target}
           className={item.kind}
-          onClick={() => (item.target ? onGo(item.target) : onTapes())}
+          onClick={() => (item.kind === 'tapes' ? onTapes() : onGo(item.target))}
         >
           <span className="number">{index + 1}</span>
           <span>
             <strong>{nextName(item)}:</strong> {nextWords(item)}
             {item.oftenFrom.length > 0 && <> Look first at: {item.oftenFrom.join(', ')}.</>}
             <br />
-            <span className="why">{nextWhy(item)}</span>
+            <span className="why">{whyWords(item)}.</span>
           </span>
         </Item>
       ))}

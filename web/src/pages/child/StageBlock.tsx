@@ -24,8 +24,8 @@ const Head = styled('div')(({ theme }) => ({
 function stageWords(stage: Stage): string {
   if (stage.state === 'shut') return `opens after ${stage.waitsFor.join(' and ')}`;
   if (stage.opened) return `opened anyway by ${stage.opened.by}, ${dayWords(stage.opened.at)}`;
-  const due = stage.recheck && isDue(stage.recheck) ? `, ${recheckWords(stage.recheck)}` : '';
-  return stage.state + due;
+  const due = stage.recheck && isDue(stage.recheck) ? `, what stands ${recheckWords(stage.recheck)}` : '';
+  return (stage.state === 'open' ? 'in work' : stage.state) + due;
 }
 
 /** A look at a whole stage while it is being made. */
@@ -63,7 +63,6 @@ export function StageBlock({ classId, childId, stage, tape, director, observing,
     if (except?.[0]) onExcepted(except[0]);
     setExcept(undefined);
   };
-  const isReached = stage.state === 'reached' || stage.state === 'settled';
   return (
     <Box>
       <Head>
@@ -71,7 +70,7 @@ export function StageBlock({ classId, childId, stage, tape, director, observing,
           {stage.number} {stage.name}
         </strong>
         <span className="state">{stageWords(stage)}</span>
-        {!tape && isReached && stage.recheck && isDue(stage.recheck) && (
+        {!tape && stage.recheck && isDue(stage.recheck) && (
           <>
             <Button variant="outlined" onClick={holds}>
               {except && except.length > 0 ? `Still there but ${except.length}` : 'Still there'}

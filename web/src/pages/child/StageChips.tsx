@@ -61,7 +61,7 @@ export function StageChips({ stages, isOpen, onToggle }: Props) {
         <Step
           key={stage.id}
           on={isOpen(stage)}
-          aria-label={`Stage ${stage.number}, ${stage.name}, ${stage.state}${isDue(stage.recheck) ? ', due again' : ''}`}
+          aria-label={`Stage ${stage.number}, ${stage.name}, ${stage.state === 'open' ? 'in work' : stage.state}${isDue(stage.recheck) ? ', due again' : ''}`}
           onClick={() => onToggle(stage)}
         >
           <Spindle stage={stage} />

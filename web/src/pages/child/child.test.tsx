@@ -50,7 +50,7 @@ function stage(id: string, name: string, change: Partial<Stage>): Stage {
 const standing = (level: number) => ({ level, lookedAt: seen, slipped: false, slips: [] });
 
 function page(change: Partial<ChildPage> = {}): ChildPage {
-  const string = { glow: 0.2, seen: true, flags: [] };
+  const string = { glow: 0.2, seen: true, inWork: true, flags: [] };
   const strands = ['hold', 'bow', 'frame', 'tape'] as const;
   return {
     child: {
@@ -95,9 +95,12 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
         target: 'hold.rest',
         name: 'Rest position',
         help: 'Rest position as it should be',
-        why: 'nextIn',
+        why: 'inWork',
+        how: 'opens',
+        seen: true,
         stage: 'Hold 2, Rest',
         oftenFrom: ['Size fits'],
+        stuck: false,
       },
     ],
     accommodations: [],
@@ -171,7 +174,7 @@ describe('a child beside the rows', () => {
     await open();
     const next = screen.getByRole('region', { name: 'Next' });
     expect(next.textContent).toContain('Look first at: Size fits.');
-    expect(next.textContent).toContain('Next in Hold 2, Rest.');
+    expect(next.textContent).toContain('In work in Hold 2, Rest: the next stage waits for it.');
     fireEvent.click(within(next).getByRole('button'));
     expect(await screen.findByText('Rest position as it should be', { selector: 'div' })).toBeTruthy();
   });

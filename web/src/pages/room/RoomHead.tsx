@@ -37,17 +37,19 @@ const Find = styled(InputBase)(({ theme }) => ({
   '&.Mui-focused': { outline: `3px solid ${theme.vars.palette.primary.main}` },
 }));
 
-/** `36 children · meeting 17 of 60 · 11 due again · 3 not visited for 4 meetings`. */
+/** `36 children · meeting 17 of 60 · 71 strings in work, 11 due again · 3 not visited for 4 meetings`. */
 export function summary(room: Room): string {
   const { children, meeting, mustSeeAfter } = room;
-  const due = children.filter((child) => child.strings.some((string) => isDue(string.recheck))).length;
+  const strings = children.flatMap((child) => child.strings);
+  const inWork = strings.filter((string) => string.inWork).length;
+  const due = strings.filter((string) => isDue(string.recheck)).length;
   const unseen = children.filter((child) => child.meetingsUnseen >= mustSeeAfter).length;
   const next = !meeting.today && meeting.next ? [`next on ${weekdayWords(meeting.next)}`] : [];
   return [
     count(children.length, 'child', 'children'),
     meeting.number === 0 ? 'before the first meeting' : `meeting ${meeting.number} of ${meeting.total}`,
     ...next,
-    `${due} due again`,
+    `${count(inWork, 'string')} in work, ${due} due again`,
     `${unseen} not visited for ${mustSeeAfter} meetings`,
   ].join(' · ');
 }

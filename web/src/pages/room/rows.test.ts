@@ -72,6 +72,7 @@ describe('what the room shows', () => {
     strand,
     glow: 0.5,
     seen: true,
+    inWork: true,
     flags: [],
     ...(strand === 'bow' ? { recheck: due, flags: ['slip' as const] } : {}),
   }));

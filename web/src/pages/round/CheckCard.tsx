@@ -10,7 +10,7 @@ import { LevelKeys } from '../../parts/LevelKeys';
 import { Card } from '../../parts/page';
 import { TapeDrift } from './TapeDrift';
 import type { Visit } from './useVisit';
-import { whyWords } from '../../words/reasons';
+import { whyWords } from '../../words/next';
 
 type Item = Check['items'][number];
 

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import type { RoundChild, RoundKit } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { Card } from '../../parts/page';
-import { whyWords } from '../../words/reasons';
+import { whyWords } from '../../words/next';
 import { visitWords } from '../../words/room';
 import { count } from '../../words/text';
 import { childOf, type RoundPlan } from './walk';
@@ -21,16 +21,16 @@ function whyChild(child: RoundChild, { mustSeeAfterMeetings }: RoundKit): string
 }
 
 function whyNot(reason: Reason, child: RoundChild): string {
-  const seconds = Math.min(...child.checks.map((check) => check.seconds));
+  const seconds = child.checks[0]?.seconds ?? 0;
   switch (reason) {
     case 'absent':
       return 'absent';
     case 'nothingToLookAt':
-      return 'nothing open or due';
+      return 'nothing in work or due';
     case 'longerThanTheRound':
       return `needs ${seconds} s and the walk, longer than the round`;
     case 'noTime':
-      return `${count(child.checks.length, 'look')} open; the minutes do more for others`;
+      return `${count(child.checks.length, 'look')} on the list; the minutes do more for others`;
   }
 }
 
@@ -81,7 +81,7 @@ export function PlanList({ kit, plan, pins, onPin }: Props) {
                   aria-expanded={open === stop.child}
                   onClick={() => setOpen(open === stop.child ? undefined : stop.child)}
                 >
-                  {count(others.length, 'other look')}
+                  {others.length} more on the list: next time
                 </Button>
               )}
               {open === stop.child && (
@@ -94,7 +94,8 @@ export function PlanList({ kit, plan, pins, onPin }: Props) {
                           Pin
                         </Toggle>
                         <Box sx={{ flex: 1 }}>
-                          {check.name}: {whyWords(check).toLowerCase()}, {check.seconds} s
+                          {child.checks.indexOf(check) + 1}. {check.name}: {whyWords(check).toLowerCase()},{' '}
+                          {check.seconds} s
                         </Box>
                       </Stack>
                     );

@@ -85,7 +85,7 @@ function Played({ classId, usual, looks }: { classId: string; usual: number; loo
         {fewest.data && (
           <Typography role="status">
             {fewest.data.minutes === undefined
-              ? `Not even ${MAX_MINUTES}: what is still being learned is due at nearly every meeting, with ${count(looks, 'look')} a visit at most.`
+              ? `Not even ${MAX_MINUTES}, with ${count(looks, 'look')} a visit at most: look again at what stands less often, under Approach, Rhythm.`
               : `${count(fewest.data.minutes, 'minute')} a meeting: from some meeting on nothing is overdue.`}
           </Typography>
         )}

@@ -8,7 +8,7 @@ import type { Check, RoundChild } from '../../api/client';
 import { Toggle } from '../../parts/Toggle';
 import { useKeys } from '../../parts/keys';
 import { Callout } from '../../parts/page';
-import { whyWords } from '../../words/reasons';
+import { whyWords } from '../../words/next';
 import { ALL_SAYS, PAIN_NOW, SAYS, SORE_TIPS_NOW } from '../../words/looks';
 import { visitWords } from '../../words/room';
 import { CheckCard } from './CheckCard';

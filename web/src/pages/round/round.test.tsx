@@ -35,7 +35,9 @@ function kit(): RoundKit {
     kind,
     seconds: 8,
     points: 30,
-    why: [{ kind: 'due' as const }],
+    why: 'due' as const,
+    meetings: 0,
+    stuck: false,
     items: kind === 'stage' ? [item('hold.rest', 'Rest'), item('hold.seat', 'Seat')] : [item(target, name)],
     byScan: false,
   });
@@ -149,9 +151,9 @@ describe('a round', () => {
     school();
     show(<RoundPage />, undefined, undefined, queryClient);
     expect(await screen.findByRole('heading', { name: '2 children, 4 looks, 48 s' })).toBeTruthy();
-    expect(within(screen.getByRole('list', { name: 'Stops' })).getAllByText('Tall: due today')).toHaveLength(
-      2,
-    );
+    expect(
+      within(screen.getByRole('list', { name: 'Stops' })).getAllByText('Tall: due again now'),
+    ).toHaveLength(2);
     fireEvent.click(button(/^Ada K\./));
     expect(await screen.findByRole('heading', { name: '1 child, 2 looks, 24 s' })).toBeTruthy();
     expect(screen.getByText(/^Not this time: 1$/)).toBeTruthy();

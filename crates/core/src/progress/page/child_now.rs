@@ -12,13 +12,12 @@ use crate::craft::strand::Strand;
 use crate::progress::context::ChildContext;
 use crate::progress::ladder::{Ladder, StageState};
 use crate::progress::new_observation::NewObservation;
-use crate::progress::next::{NextItem, WorkItem};
+use crate::progress::next::NextCheck;
 use crate::progress::observation::{Observation, Observed, Says};
 use crate::progress::outlook::Outlook;
 use crate::progress::page::basis::{CLASS_CHECKLIST, ChildBasis, ClassRules};
 use crate::progress::page::room_child::RoomChild;
 use crate::progress::pupil::Pupil;
-use crate::progress::rhythm::REACHES;
 use crate::progress::standing::{Standing, standings_so_far};
 use crate::progress::visits::Unseen;
 use crate::{AccountId, ObservationId};
@@ -95,25 +94,20 @@ impl ChildNow {
         RoomChild::new(basis.who.clone(), self.unseen, &self.ladder)
     }
 
-    /// The checkpoint to look at first: that of the next items, else what is due in an open stage, else what is not at Alone
-    /// there, else the first there.
+    /// The checkpoint to look at first: the first of the next checks that is one, else the first in a stage that is not shut.
     #[must_use]
-    pub fn first_look(&self, next: &[NextItem], instrument: Instrument) -> Option<String> {
-        let next = next.iter().find_map(|item| match &item.work {
-            WorkItem::Checkpoint(id, _) => Some(id.to_string()),
-            WorkItem::Pain(_) | WorkItem::Tapes(_) | WorkItem::Stage(_) => None,
+    pub fn first_look(&self, next: &[NextCheck], instrument: Instrument) -> Option<String> {
+        let checkpoint = next.iter().find_map(|check| match &check.target {
+            Target::Checkpoint(id) if !id.as_str().starts_with(Strand::Tape.key()) => Some(id),
+            Target::Checkpoint(_) | Target::Stage(_) => None,
         });
         let stages = self.checklist.stages().iter().zip(&self.ladder.stages);
-        let open = stages.filter(|(_, view)| view.state == StageState::Open);
-        let there: Vec<&CheckpointId> = open
+        let mut there = stages
+            .filter(|(_, view)| !matches!(view.state, StageState::Shut(_)))
             .flat_map(|(stage, _)| self.checklist.checkpoints_of(&stage.id))
             .filter(|checkpoint| checkpoint.wording.contains_key(&instrument))
-            .map(|checkpoint| &checkpoint.id)
-            .collect();
-        let due = |id: &&&CheckpointId| self.ladder.rechecks.get(**id).is_some_and(|recheck| recheck.is_due());
-        let below = |id: &&&CheckpointId| self.standings.get(**id).is_none_or(|standing| standing.level < REACHES);
-        let first = there.iter().find(due).or_else(|| there.iter().find(below)).or(there.first());
-        next.or_else(|| first.map(ToString::to_string))
+            .map(|checkpoint| &checkpoint.id);
+        checkpoint.or_else(|| there.next()).map(ToString::to_string)
     }
 
     /// It as the rules read it.

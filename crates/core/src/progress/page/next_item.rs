@@ -1,21 +1,24 @@
-//! The next items of a child as its page shows them: what to do, and why.
+//! The next checks of a child as its page and the round show them: what to do, and why.
 
 use serde::Serialize;
 use serde_with::skip_serializing_none;
 
 use crate::craft::cause_graph::Node;
-use crate::progress::next::{NextItem, Reason, WorkItem};
+use crate::craft::checklist::Checklist;
+use crate::craft::id::Target;
+use crate::craft::strand::Strand;
+use crate::progress::next::{InWork, NextCheck, Reason};
 use crate::progress::page::ladders::Page;
 use crate::tapes::status::TapeTrouble;
 
-/// What kind of item it is.
+/// What kind of check it is.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "lowercase")]
 pub enum NextKind {
     /// The child said that it hurts.
     Pain,
-    /// The markers on the fingerboard come first.
+    /// The markers on the fingerboard.
     Tapes,
     /// Work on a checkpoint.
     Checkpoint,
@@ -23,7 +26,8 @@ pub enum NextKind {
     Stage,
 }
 
-/// Why an item comes now.
+/// Why a check comes now.
+#[skip_serializing_none]
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "why", rename_all = "camelCase")]
@@ -31,27 +35,56 @@ pub enum NextWhy {
     /// The child said that it hurts.
     Hurts,
     /// Until the markers are right, fingers cannot be judged.
-    TapeTrouble,
-    /// It leads to slips that were ticked as well.
-    LeadsTo {
-        /// What they are called.
+    Tapes {
+        /// What is the matter with them.
+        trouble: TapeTrouble,
+    },
+    /// It is amiss and comes from nothing else that is.
+    Root {
+        /// What it leads to, by name; none where it was ticked alone.
         slips: Vec<String>,
     },
-    /// It is next in an open stage.
-    NextIn {
-        /// What the stage is called.
-        stage: String,
-    },
-    /// It should have been looked at.
-    Overdue {
-        /// So many meetings ago.
+    /// What stands there is due for a look.
+    Due {
+        /// So many meetings late.
         meetings: u32,
     },
-    /// It was ticked at the last look.
-    Slipped,
+    /// What stands there is due at the next meeting.
+    Soon,
+    /// It is in work.
+    InWork {
+        /// What its stage is called.
+        stage: String,
+        /// What waits for it.
+        how: InWork,
+        /// Whether anybody has looked at it.
+        seen: bool,
+    },
+    /// Nothing is there to be done, but the child must be seen.
+    MustSee,
+    /// Neither in work nor due: somebody asked for it.
+    ByHand,
 }
 
-/// One of the next items.
+impl NextWhy {
+    /// A reason in the words of a checklist.
+    #[must_use]
+    pub fn new(reason: &Reason, checklist: &Checklist) -> Self {
+        match reason {
+            Reason::Hurts => Self::Hurts,
+            Reason::Tapes(trouble) => Self::Tapes { trouble: *trouble },
+            Reason::Root(slips) => Self::Root { slips: slips.iter().map(|slip| checklist.slip_name(slip)).collect() },
+            Reason::Due(meetings) => Self::Due { meetings: *meetings },
+            Reason::Soon => Self::Soon,
+            Reason::InWork { stage, how, seen } => {
+                Self::InWork { stage: checklist.target_name(stage.as_str()), how: *how, seen: *seen }
+            }
+            Reason::MustSee => Self::MustSee,
+        }
+    }
+}
+
+/// One of the next checks.
 #[skip_serializing_none]
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -59,12 +92,10 @@ pub enum NextWhy {
 pub struct NextView {
     /// What kind.
     pub kind: NextKind,
-    /// The checkpoint or stage; absent for the tapes.
-    pub target: Option<String>,
-    /// What it is called; absent for the tapes.
-    pub name: Option<String>,
-    /// What is the matter with the tapes.
-    pub trouble: Option<TapeTrouble>,
+    /// The checkpoint or stage.
+    pub target: String,
+    /// What it is called.
+    pub name: String,
     /// The first help of a slip, or what is there when it is right; absent for what the kind says.
     pub help: Option<String>,
     /// What to say to the child, where there is something.
@@ -74,51 +105,44 @@ pub struct NextView {
     pub why: NextWhy,
     /// What to look at first: where it often comes from.
     pub often_from: Vec<String>,
+    /// Looked at time and again without rising: try it another way.
+    pub stuck: bool,
 }
 
 impl NextView {
-    /// An item as the page words it.
+    /// A check as the page words it.
     #[must_use]
-    pub fn new(item: &NextItem, page: &Page<'_>) -> Self {
-        let of = |kind, target: Option<&str>| Self {
+    pub fn new(check: &NextCheck, page: &Page<'_>) -> Self {
+        let kind = kind(check, page.checklist);
+        let id = check.target.id();
+        let (mut help, mut cue) = (None, None);
+        if kind == NextKind::Checkpoint {
+            let checkpoint = page.checklist.checkpoint(id);
+            let slip = check.slip.as_ref().and_then(|slip| page.checklist.slip(slip.as_str()));
+            let look_for = || checkpoint.and_then(|checkpoint| page.look_for(checkpoint));
+            let wording = checkpoint.and_then(|checkpoint| checkpoint.wording.get(&page.instrument));
+            help = slip.map(|slip| slip.help.clone()).or_else(look_for);
+            cue = wording.map(|wording| wording.cue.clone());
+        }
+        Self {
             kind,
-            target: target.map(str::to_owned),
-            name: target.map(|id| page.checklist.target_name(id)),
-            trouble: None,
-            help: None,
-            cue: None,
-            why: why(item, page),
-            often_from: item.often_from.iter().map(|node| node_name(node, page)).collect(),
-        };
-        match &item.work {
-            WorkItem::Pain(target) => of(NextKind::Pain, Some(target.id())),
-            WorkItem::Tapes(trouble) => Self { trouble: Some(*trouble), ..of(NextKind::Tapes, None) },
-            WorkItem::Stage(id) => of(NextKind::Stage, Some(id.as_str())),
-            WorkItem::Checkpoint(id, slip) => {
-                let checkpoint = page.checklist.checkpoint(id.as_str());
-                let slip = slip.as_ref().and_then(|slip| page.checklist.slip(slip.as_str()));
-                let look_for = || checkpoint.and_then(|checkpoint| page.look_for(checkpoint));
-                let wording = checkpoint.and_then(|checkpoint| checkpoint.wording.get(&page.instrument));
-                Self {
-                    help: slip.map(|slip| slip.help.clone()).or_else(look_for),
-                    cue: wording.map(|wording| wording.cue.clone()),
-                    ..of(NextKind::Checkpoint, Some(id.as_str()))
-                }
-            }
+            target: id.to_owned(),
+            name: page.checklist.target_name(id),
+            help,
+            cue,
+            why: NextWhy::new(&check.reason, page.checklist),
+            often_from: check.often_from.iter().map(|node| node_name(node, page)).collect(),
+            stuck: check.stuck,
         }
     }
 }
 
-fn why(item: &NextItem, page: &Page<'_>) -> NextWhy {
-    match &item.reason {
-        Reason::Hurts => NextWhy::Hurts,
-        Reason::TapeTrouble => NextWhy::TapeTrouble,
-        Reason::LeadsTo(slips) => {
-            NextWhy::LeadsTo { slips: slips.iter().map(|slip| page.checklist.slip_name(slip)).collect() }
-        }
-        Reason::Next(stage) => NextWhy::NextIn { stage: page.checklist.target_name(stage.as_str()) },
-        Reason::Overdue(meetings) => NextWhy::Overdue { meetings: *meetings },
-        Reason::Slipped => NextWhy::Slipped,
+fn kind(check: &NextCheck, checklist: &Checklist) -> NextKind {
+    match &check.target {
+        _ if check.reason == Reason::Hurts => NextKind::Pain,
+        target if checklist.strand_of_target(target) == Some(Strand::Tape) => NextKind::Tapes,
+        Target::Checkpoint(_) => NextKind::Checkpoint,
+        Target::Stage(_) => NextKind::Stage,
     }
 }
 

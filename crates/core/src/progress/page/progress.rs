@@ -43,9 +43,9 @@ pub struct ChildProgress {
     pub ladders: Vec<LadderView>,
     /// Its tapes.
     pub tapes: TapesView,
-    /// What to work on next, at most three.
+    /// What comes next, at most three.
     pub next: Vec<NextView>,
-    /// The checkpoint to look at first: that of the next items, else what is due or not at Alone in an open stage.
+    /// The checkpoint to look at first.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub first_look: Option<String>,
     /// When the child said that it hurts, the latest first.
@@ -67,7 +67,7 @@ impl ChildProgress {
             accommodations: &accommodations,
             opened: &opened,
         };
-        let next = now.pupil(rules, basis).next(rules.order, rules.next_at_once);
+        let next = now.pupil(rules, basis).next(rules.order);
         let first_look = now.first_look(&next, basis.who.playing.now);
         let shared = rules.shared();
         let on_their_way = now.on_their_way.iter();
@@ -76,7 +76,7 @@ impl ChildProgress {
             child: now.room_child(basis),
             ladders: Strand::ALL.map(|strand| page.ladder(strand)).into(),
             tapes: TapesView::new(&now.ladder, &now.context, basis.asset),
-            next: next.iter().map(|item| NextView::new(item, &page)).collect(),
+            next: next.iter().take(rules.next_at_once).map(|check| NextView::new(check, &page)).collect(),
             first_look,
             pain: pain_with(pain, &now.on_their_way, &basis.pain_with(&now.on_their_way), &page, me),
             history: history.with(on_their_way),

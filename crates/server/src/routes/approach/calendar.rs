@@ -8,7 +8,7 @@ use axum::http::StatusCode;
 use axum::response::IntoResponse;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::calendar::{CalendarError, MeetingCalendar};
-use bright_row_core::round::checks::{Check, Why};
+use bright_row_core::progress::rhythm::Recheck;
 use bright_row_documents::ical;
 use bright_row_store::classes::calendar::{self, CalendarSettings};
 use chrono::{NaiveDate, Weekday};
@@ -259,12 +259,8 @@ pub async fn calendar_file(State(app): State<App>, member: Member) -> Result<Dow
 fn due_words(snapshot: &ClassSnapshot<'_>, learners: &[Learner]) -> String {
     let mut due: BTreeMap<Strand, usize> = BTreeMap::new();
     for learner in learners {
-        let found = learner.pupil(&snapshot.app.content.causes).checks(false);
-        let is_due = |candidate: &&Check| candidate.why.iter().any(|why| matches!(why, Why::Due | Why::Overdue(_)));
-        for candidate in found.iter().filter(is_due) {
-            if let Some(strand) = learner.checklist.strand_of_target(&candidate.target) {
-                *due.entry(strand).or_default() += 1;
-            }
+        for strand in learner.ladder.strands.iter().filter(|strand| strand.recheck.is_some_and(Recheck::is_due)) {
+            *due.entry(strand.strand).or_default() += 1;
         }
     }
     let parts: Vec<String> =

@@ -26,8 +26,10 @@ const MAX_CHECKS_AT_VISIT: u32 = 5;
 #[derive(Clone, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase", deny_unknown_fields)]
 pub struct RhythmView {
-    /// Until the next look, by level 0 to 4: five numbers that never fall.
-    after: Vec<u32>,
+    /// Until the next look at what stands at Alone.
+    alone: u32,
+    /// Until the next look at what is Lasting for the first time; each further Lasting in a row doubles it.
+    lasting: u32,
     /// The longest wait, however often something has lasted.
     longest: u32,
     /// Until a set of markers that was just laid or heard is looked at.
@@ -55,7 +57,8 @@ pub struct RhythmAnswer {
 impl RhythmView {
     fn new(rhythm: &Rhythm, round: RoundSettings) -> Self {
         Self {
-            after: rhythm.after.to_vec(),
+            alone: rhythm.alone,
+            lasting: rhythm.lasting,
             longest: rhythm.longest,
             tapes_first: rhythm.tapes_first,
             tapes_later: rhythm.tapes_later,
@@ -66,11 +69,8 @@ impl RhythmView {
     }
 
     fn check(&self) -> Result<(Rhythm, RoundSettings), ApiError> {
-        let five = "Five numbers, for the levels 0 to 4.";
-        let after = self.after.clone().try_into();
-        let after = after.map_err(|_| ApiError::Invalid(vec![FieldError::new("after", five)]))?;
-        let (longest, tapes_first, tapes_later) = (self.longest, self.tapes_first, self.tapes_later);
-        let rhythm = Rhythm { after, longest, tapes_first, tapes_later };
+        let Self { alone, lasting, longest, tapes_first, tapes_later, .. } = *self;
+        let rhythm = Rhythm { alone, lasting, longest, tapes_first, tapes_later };
         let mut faults: Vec<FieldError> =
             rhythm.faults().into_iter().map(|(field, words)| FieldError::new(field, words)).collect();
         if !(1..=MAX_INTERVAL).contains(&self.must_see_after) {

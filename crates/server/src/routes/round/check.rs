@@ -9,9 +9,10 @@ use bright_row_core::craft::id::Target;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::likely_slips::LikelySlips;
-use bright_row_core::round::checks::{Check, Why};
+use bright_row_core::progress::next::Reason;
+use bright_row_core::progress::page::next_item::NextWhy;
+use bright_row_core::round::checks::Check;
 use bright_row_core::tapes::assessment::SpotStatus;
-use bright_row_core::tapes::status::TapeTrouble;
 use bright_row_core::{AssetId, ChildId};
 use serde::Serialize;
 use serde_with::skip_serializing_none;
@@ -31,8 +32,11 @@ pub struct CheckView {
     kind: CheckKind,
     seconds: u32,
     points: u32,
-    /// Why it comes, most pressing first.
-    why: Vec<CheckReason>,
+    /// Why it comes.
+    #[serde(flatten)]
+    why: NextWhy,
+    /// Looked at time and again without rising: try it another way.
+    stuck: bool,
     /// Where it stands; absent while nobody has looked.
     level: Option<u8>,
     /// The checkpoint; of a stage, those it is made of.
@@ -45,40 +49,6 @@ pub struct CheckView {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[schema(required = false)]
     spots: Vec<SpotStatus>,
-}
-
-/// Why something is looked at today.
-#[derive(Serialize, ToSchema)]
-#[serde(tag = "kind", rename_all = "camelCase")]
-pub enum CheckReason {
-    /// It should have been looked at so many meetings ago.
-    Overdue {
-        /// From 1.
-        meetings: u32,
-    },
-    /// It is due.
-    Due,
-    /// Nobody has looked yet.
-    Unseen,
-    /// It is being learned and stands below where it is wanted.
-    Below {
-        /// 0 to 4.
-        level: u8,
-    },
-    /// It leads to slips that were seen.
-    Leads {
-        /// By name.
-        slips: Vec<String>,
-    },
-    /// The tapes cannot be relied on.
-    Tapes {
-        /// What is the matter with them.
-        trouble: TapeTrouble,
-    },
-    /// Nothing is due, but the child must be seen.
-    MustSee,
-    /// Neither open nor due: somebody asked for it.
-    ByHand,
 }
 
 /// How an answer is recorded.
@@ -140,8 +110,8 @@ impl<'a> Words<'a> {
 
     pub(crate) fn check(&self, learner: &Learner, check: &Check) -> CheckView {
         let checklist = &learner.checklist;
-        let strand = checklist.strand_of_target(&check.target).unwrap_or(Strand::Hold);
-        let (kind, items, level) = match &check.target {
+        let strand = checklist.strand_of_target(check.target()).unwrap_or(Strand::Hold);
+        let (kind, items, level) = match check.target() {
             Target::Stage(id) => {
                 let there = |checkpoint: &&Checkpoint| learner.standings.contains_key(&checkpoint.id);
                 let items = checklist.checkpoints_of(id).filter(there);
@@ -158,27 +128,25 @@ impl<'a> Words<'a> {
         CheckView {
             asset: learner.context.markers.as_ref().filter(|_| on_tapes).map(|markers| markers.asset),
             spots: markers.map(|markers| markers.spots.clone()).unwrap_or_default(),
-            target: check.target.id().to_owned(),
-            name: checklist.target_name(check.target.id()),
+            target: check.target().id().to_owned(),
+            name: checklist.target_name(check.target().id()),
             strand,
             kind,
-            seconds: check.seconds,
+            seconds: check.next.seconds,
             points: check.points,
-            why: check.why.iter().map(|why| reason(learner, why)).collect(),
+            why: NextWhy::new(&check.next.reason, checklist),
+            stuck: check.next.stuck,
             level,
             items,
             by_scan: check.by_scan,
         }
     }
 
-    /// Something that is neither open nor due, for a look close up.
+    /// Something that is neither in work nor due, for a look close up.
     pub(crate) fn close_up(&self, learner: &Learner, target: &Target) -> Option<CheckView> {
-        let seconds = match target {
-            Target::Checkpoint(id) => learner.checklist.checkpoint(id.as_str())?.seconds,
-            Target::Stage(id) => learner.checklist.stage(id.as_str())?.seconds,
-        };
-        let check = Check { target: target.clone(), seconds, points: 0, why: vec![Why::MustSee], by_scan: true };
-        Some(CheckView { why: vec![CheckReason::ByHand], ..self.check(learner, &check) })
+        let next = learner.pupil(self.causes).check(target.clone(), None, Reason::MustSee)?;
+        let check = Check { next, points: 0, by_scan: true };
+        Some(CheckView { why: NextWhy::ByHand, ..self.check(learner, &check) })
     }
 
     fn item(&self, learner: &Learner, checkpoint: &Checkpoint) -> Option<LookItem> {
@@ -207,19 +175,4 @@ impl<'a> Words<'a> {
 
 fn level(learner: &Learner, id: &CheckpointId) -> Option<u8> {
     learner.standings.get(id).map(|standing| standing.level.number())
-}
-
-fn reason(learner: &Learner, why: &Why) -> CheckReason {
-    match why {
-        Why::Overdue(meetings) => CheckReason::Overdue { meetings: *meetings },
-        Why::Due => CheckReason::Due,
-        Why::MustSee => CheckReason::MustSee,
-        Why::Unseen => CheckReason::Unseen,
-        Why::Below(level) => CheckReason::Below { level: level.number() },
-        Why::Leads(slips) => {
-            let name = |id: &str| learner.checklist.slip(id).map(|slip| slip.name.clone());
-            CheckReason::Leads { slips: slips.iter().filter_map(|slip| name(slip.as_str())).collect() }
-        }
-        Why::Tapes(trouble) => CheckReason::Tapes { trouble: *trouble },
-    }
 }

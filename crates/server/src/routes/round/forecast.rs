@@ -5,6 +5,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 
 use axum::Json;
 use axum::extract::State;
+use bright_row_core::progress::next::Order as WorkOrder;
 use bright_row_core::round::forecast::{self, MeetingAhead, Prospect, settled_from};
 use bright_row_store::classes::Class;
 use chrono::NaiveDate;
@@ -142,6 +143,7 @@ impl Term {
                 calendar: &self.class.calendar,
                 rhythm: &self.class.rhythm,
                 causes: &self.app.content.causes,
+                order: WorkOrder::of(&self.app.content.approach, &self.class.choices),
                 visit_seconds: self.class.round.visit_seconds,
                 max_checks_per_child: usize::try_from(self.class.round.max_checks).unwrap_or(usize::MAX),
                 must_see_after_meetings: self.class.round.must_see_after,

@@ -120,7 +120,8 @@ impl RoundsOfToday {
 fn checks_of(snapshot: &ClassSnapshot<'_>, learners: &[Learner]) -> Vec<Vec<Check>> {
     let checks = |learner: &Learner| {
         let unseen = snapshot.unseen(&learner.child, &learner.standings).meetings;
-        learner.pupil(&snapshot.app.content.causes).checks(unseen >= snapshot.class.round.must_see_after)
+        let must_see = unseen >= snapshot.class.round.must_see_after;
+        learner.pupil(&snapshot.app.content.causes).checks(snapshot.order, must_see)
     };
     learners.iter().map(checks).collect()
 }
@@ -152,7 +153,7 @@ fn round_child(
     let pupil = learner.pupil(&snapshot.app.content.causes);
     let far: Vec<Target> =
         far_targets(&snapshot.checklist).into_iter().filter(|target| pupil.can_be_scanned(target)).collect();
-    let settled = far.iter().filter(|target| checks.iter().all(|check| check.target != **target));
+    let settled = far.iter().filter(|target| checks.iter().all(|check| check.target() != *target));
     RoundChild {
         close_up: settled.filter_map(|target| words.close_up(learner, target)).collect(),
         id: learner.child.id,
