@@ -143,27 +143,33 @@ async fn what_cannot_be_is_told_by_its_field_and_changes_nothing() {
 async fn another_rhythm_makes_things_due_anew_and_says_what_cannot_be() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;
-    server.observe(&[look(child, "hold.rest", 2, 0)]).await;
+    // What the first stage requires passes: the second is open.
+    let passes = ["hold.size", "hold.support", "hold.seat"].map(|id| look(child, id, 2, 0));
+    server.observe(&passes).await;
+    server.observe(&[look(child, "hold.rest", 3, 0)]).await;
     let recheck = |page: &Value| standing(page, "hold.rest").expect("seen")["recheck"].clone();
-    assert_eq!(recheck(&server.get(&format!("/children/{child}")).await), json!({ "state": "fresh", "meetings": 2 }));
+    assert_eq!(recheck(&server.get(&format!("/children/{child}")).await), json!({ "state": "fresh", "meetings": 4 }));
     let answer = server.get("/rhythm").await;
     assert_eq!(answer["now"], answer["usual"]);
     let mut rhythm = answer["now"].clone();
-    rhythm["after"] = json!([1, 1, 4, 5, 10]);
+    rhythm["alone"] = json!(6);
     assert_eq!(server.send(Method::PUT, "/rhythm", Some(&rhythm)).await.0, StatusCode::NO_CONTENT);
-    assert_eq!(recheck(&server.get(&format!("/children/{child}")).await), json!({ "state": "fresh", "meetings": 4 }));
+    assert_eq!(recheck(&server.get(&format!("/children/{child}")).await), json!({ "state": "fresh", "meetings": 6 }));
     assert_eq!(server.get("/rhythm").await["now"], rhythm);
     let bad = json!({
-        "after": [3, 1, 0, 5, 10], "longest": 4, "tapesFirst": 3, "tapesLater": 900, "mustSeeAfter": 0,
+        "alone": 0, "lasting": 10, "longest": 4, "tapesFirst": 3, "tapesLater": 900, "mustSeeAfter": 0,
         "visitSeconds": 61, "maxChecks": 0,
     });
     let (status, problem) = server.send(Method::PUT, "/rhythm", Some(&bad)).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     insta::assert_json_snapshot!(problem["errors"]);
-    let mut four = rhythm;
-    four["after"] = json!([1, 1, 2, 5]);
-    let (_, problem) = server.send(Method::PUT, "/rhythm", Some(&four)).await;
-    assert_eq!(problem["errors"][0]["field"], json!("after"));
+    let mut falling = rhythm;
+    falling["alone"] = json!(9);
+    let (_, problem) = server.send(Method::PUT, "/rhythm", Some(&falling)).await;
+    assert_eq!(problem["errors"][0]["field"], json!("lasting"));
+    falling["after"] = json!([1, 1, 2, 5, 10]);
+    let (status, _) = server.send(Method::PUT, "/rhythm", Some(&falling)).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "what was below Alone is no setting any more");
 }
 
 async fn import(server: &Server, text: &str, digest: Option<&str>) -> (StatusCode, Value) {

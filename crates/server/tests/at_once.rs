@@ -67,10 +67,10 @@ async fn an_observation_that_waited_for_a_change_of_rhythm_counts_by_the_new_one
     let ada = server.child("Ada K.", Instrument::Violin, 1).await;
     server.observe(&[look(ada, "hold.size", 3, 7)]).await;
     let mut body = server.get("/rhythm").await["now"].clone();
-    body["after"] = json!([5, 6, 7, 8, 9]);
+    body["alone"] = json!(7);
     let held = hold_observations(&server.db).await;
     let change = async { server.send(Method::PUT, "/rhythm", Some(&body)).await };
-    let seen = [look(ada, "hold.tall", 2, 0)];
+    let seen = [look(ada, "hold.tall", 3, 0)];
     let observe = async {
         until_waiting(&held, 1).await;
         server.observe(&seen).await
@@ -95,7 +95,7 @@ async fn a_child_that_moved_while_an_observation_waited_is_not_in_the_class_any_
     let body = json!({ "class": other.class });
     let path = format!("/children/{ada}/membership");
     let change = async { server.send(Method::POST, &path, Some(&body)).await };
-    let seen = [look(ada, "hold.tall", 2, 0)];
+    let seen = [look(ada, "hold.tall", 3, 0)];
     let observe = async {
         until_waiting(&held, 1).await;
         server.observe(&seen).await
@@ -182,7 +182,7 @@ async fn whatever_is_changed_what_is_kept_follows() {
     let membership = format!("/children/{ben}/membership");
     must(Method::POST, &membership, &json!("left")).await;
     let mut rhythm = server.get("/rhythm").await["now"].clone();
-    rhythm["after"] = json!([5, 6, 7, 8, 9]);
+    rhythm["alone"] = json!(7);
     must(Method::PUT, "/rhythm", &rhythm).await;
     let mut calendar = server.get("/calendar").await["set"].clone();
     calendar["meetingDays"] = json!([1, 2, 3, 4, 5]);

@@ -217,7 +217,7 @@ async fn a_child_moves_to_another_class_with_everything_that_was_seen() {
     let added = server.client.post(format!("{}/api/classes", server.url)).json(&class).send().await.expect("an answer");
     let other = added.json::<Value>().await.expect("JSON")["id"].as_str().expect("an id").to_owned();
     let rhythm = json!({
-        "after": [2, 2, 3, 9, 14], "longest": 30, "tapesFirst": 3, "tapesLater": 8, "mustSeeAfter": 5, "visitSeconds": 5,
+        "alone": 9, "lasting": 14, "longest": 30, "tapesFirst": 3, "tapesLater": 8, "mustSeeAfter": 5, "visitSeconds": 5,
         "maxChecks": 2,
     });
     let set = format!("{}/api/classes/{other}/rhythm", server.url);

@@ -3,7 +3,7 @@
 
 mod support;
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::rows::Seat;
@@ -288,10 +288,12 @@ async fn what_the_calendar_says_is_due_is_what_a_round_of_that_meeting_finds() {
         let kit = server.get(&format!("/round?ahead={ahead}")).await;
         let mut due: BTreeMap<&str, usize> = BTreeMap::new();
         let children = kit["children"].as_array().expect("children").iter();
-        for check in children.flat_map(|child| child["checks"].as_array().expect("checks")) {
-            let mut why = check["why"].as_array().expect("reasons").iter().map(|reason| &reason["kind"]);
-            if why.any(|kind| kind == "due" || kind == "overdue") {
-                *due.entry(check["strand"].as_str().expect("a strand")).or_default() += 1;
+        for child in children {
+            let checks = child["checks"].as_array().expect("checks").iter();
+            let checks = checks.filter(|check| check["why"] == "due");
+            let strands: BTreeSet<&str> = checks.filter_map(|check| check["strand"].as_str()).collect();
+            for strand in strands {
+                *due.entry(strand).or_default() += 1;
             }
         }
         let summary = format!("SUMMARY:Tuesday strings\\, meeting {}\r\n", now + ahead);

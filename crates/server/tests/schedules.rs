@@ -171,8 +171,9 @@ impl<'a> Program<'a> {
 
     async fn set_rhythm(&self, class: ClassKey, chance: &mut ChaCha8Rng) {
         let mut rhythm = self.get(class, "/rhythm").await["now"].clone();
-        let first = chance.random_range(1..=5);
-        rhythm["after"] = json!([first, first + 1, first + 2, first + 3, first + 4]);
+        let alone = chance.random_range(1..=7);
+        rhythm["alone"] = json!(alone);
+        rhythm["lasting"] = json!(alone + chance.random_range(0..=2));
         rhythm["tapesFirst"] = json!(chance.random_range(1..=9));
         self.send(class, Method::PUT, "/rhythm", &rhythm).await;
     }

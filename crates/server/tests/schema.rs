@@ -101,6 +101,57 @@ async fn the_demo_school_loads_once() {
     insta::assert_snapshot!(lines.join("\n"));
 }
 
+/// A database as the build before left it, with a class that had set its intervals and a child that was looked at twice.
+const EARLIER: &str = "
+    create table seaql_migrations (version varchar primary key, applied_at bigint not null);
+    insert into seaql_migrations values ('m20261127_initial', 0), ('m20261128_sore_tips', 0);
+    insert into program (program_id, name) values ('00000000-0000-0000-0000-000000000001', 'Hazel Lane');
+    insert into account (account_id, email, display_name, password_hash)
+      values ('00000000-0000-0000-0000-000000000004', 'ines@school.example', 'Ines', 'none');
+    insert into class (program_id, class_id, name, time_zone, first_day, last_day, weekdays, recheck_after, recheck_longest,
+                       tapes_first, tapes_later, must_see_after, rules)
+      values ('00000000-0000-0000-0000-000000000001', '00000000-0000-0000-0000-000000000002', 'First-year strings',
+              'Europe/Dublin', '2026-09-01', '2027-06-01', '{2,4}', '{1,2,3,7,14}', 30, 3, 20, 5, '1-earlier');
+    insert into child (program_id, child_id, class_id, name, instrument, joined_on)
+      values ('00000000-0000-0000-0000-000000000001', '00000000-0000-0000-0000-000000000003',
+              '00000000-0000-0000-0000-000000000002', 'Ada K.', 'violin', '2026-09-01');
+    insert into observation (program_id, observation_id, class_id, child_id, target, level, via, observed_at, observer)
+      select '00000000-0000-0000-0000-000000000001', id, '00000000-0000-0000-0000-000000000002',
+             '00000000-0000-0000-0000-000000000003', target, level, 'visit',
+             '2026-09-08T10:00Z', '00000000-0000-0000-0000-000000000004'
+      from (values ('00000000-0000-0000-0000-000000000011'::uuid, 'hold.size', 3),
+                   ('00000000-0000-0000-0000-000000000012'::uuid, 'hold.support', 1)) as looks (id, target, level);
+    insert into standing (program_id, child_id, checkpoint_id, level, peak, looked_at, visited_at, interval_meetings, slipped, slips)
+      values ('00000000-0000-0000-0000-000000000001', '00000000-0000-0000-0000-000000000003', 'hold.size', 3, 3,
+              '2026-09-08T10:00Z', '2026-09-08T10:00Z', 5, false, '{}');";
+
+#[tokio::test]
+async fn intervals_that_a_class_had_set_for_what_stands_stay_and_standings_follow_by_the_rules_of_now() {
+    let url = empty_database().await;
+    let db = connect(&url).await.expect("the database answers");
+    for sql in [
+        include_str!("../../store/src/migration/m20261127_initial.sql"),
+        include_str!("../../store/src/migration/m20261128_sore_tips.sql"),
+        EARLIER,
+    ] {
+        db.execute_unprepared(sql).await.expect("as the build before left it");
+    }
+    assert_eq!(schema(&db).await.expect("a schema"), Schema::Behind);
+    assert!(bright_row(&["migrate"], &url).status.success());
+    let now = "
+        do $$ begin
+          if not exists (select from class where (recheck_alone, recheck_lasting, recheck_longest) = (7, 14, 30)) then
+            raise exception 'the intervals are others';
+          end if;
+          if (select array_agg((checkpoint_id, interval_meetings, tries)::text order by checkpoint_id) from standing)
+             is distinct from array['(hold.size,7,0)', '(hold.support,,1)'] then
+            raise exception 'standings: %', (select array_agg((checkpoint_id, interval_meetings, tries)) from standing);
+          end if;
+        end $$";
+    db.execute_unprepared(now).await.expect("what follows now");
+    assert!(bright_row(&["check-standings"], &url).status.success());
+}
+
 #[tokio::test]
 async fn what_older_rules_left_is_computed_anew_by_migrate_and_everything_by_rebuild() {
     let url = database().await;
@@ -121,7 +172,7 @@ async fn what_older_rules_left_is_computed_anew_by_migrate_and_everything_by_reb
     assert_eq!(run("check-standings"), right);
     let stray =
         "insert into standing select program_id, child_id, 'hold.gone', level, peak, passed_at, looked_at, visited_at,
-                 interval_meetings, slipped, slips, says from standing limit 1";
+                 interval_meetings, slipped, slips, says, tries from standing limit 1";
     db.execute_unprepared(stray).await.expect("one of a checkpoint that is gone");
     db.execute_unprepared("delete from standing where checkpoint_id = 'hold.size'").await.expect("some lost");
     db.execute_unprepared("update tape_record set record = jsonb_set(record, '{data,lengthMm}', '1')")

@@ -90,7 +90,7 @@ fn writes(child: ChildId, asset: Uuid) -> Vec<(&'static str, Method, String, Val
     let event = json!({ "events": [{ "id": Uuid::now_v7(), "round": Uuid::now_v7(), "kind": "start", "device": "tablet-1",
                                      "at": now(), "detail": { "minutes": 9, "seconds": 540 },
                                      "children": [{ "child": child, "checks": ["hold.2"] }] }] });
-    let rhythm = json!({ "after": [1, 1, 2, 5, 11], "longest": 40, "tapesFirst": 3, "tapesLater": 20,
+    let rhythm = json!({ "alone": 5, "lasting": 11, "longest": 40, "tapesFirst": 3, "tapesLater": 20,
                          "mustSeeAfter": 4, "visitSeconds": 8, "maxChecks": 3 });
     let entry = json!({ "name": "Child 0", "instrument": "violin", "grade": "5" });
     vec![

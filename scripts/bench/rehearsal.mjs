@@ -1,0 +1,19 @@
+// Plays invented classes by every policy and prints what each came to, as ratios against the other policies of the same run.
+// node scripts/bench/rehearsal.mjs <binary> [runs]
+import { execFileSync } from 'node:child_process';
+
+const [binary, runs = '4'] = process.argv.slice(2);
+const number = (value, digits) => value.toFixed(digits).padStart(7);
+console.log('children minutes base | end  /rows /limit | delay  /rows | due again  late  longest wait  seconds');
+for (const children of ['36', '60'])
+  for (const minutes of ['8', '12', '20'])
+    for (const base of ['0.1', '0.25']) {
+      const words = ['rehearse', '--json', '--children', children, '--minutes', minutes, '--base', base, '--runs', runs];
+      const lines = execFileSync(binary, words, { encoding: 'utf8' }).trim().split('\n');
+      const [next, rows, limit] = lines.map((line) => JSON.parse(line));
+      console.log(
+        `${children.padStart(8)}${minutes.padStart(8)}${base.padStart(5)} |${number(next.end, 2)}${number(next.end / rows.end, 2)}` +
+          `${number(next.end / limit.end, 2)} |${number(next.delayMean, 2)}${number(next.delayMean / rows.delayMean, 2)} |` +
+          `${number(next.dueShare, 2)}${number(next.late, 1)}${number(next.longestWait, 1)}${number(next.seconds, 0)}`,
+      );
+    }
