@@ -191,7 +191,7 @@ for (const viewport of SIZES) {
       if (viewport.width < 600) await page.getByRole('button', { name: 'Change', exact: true }).click();
       await page.getByRole('radio', { name: 'Pin', exact: true }).click();
       await page.getByRole('button', { name: /^Hamza B\./ }).click();
-      await page.getByRole('button', { name: /other looks?$/ }).first().click();
+      await page.getByRole('button', { name: /more on the list: next time$/ }).first().click();
       await page.getByText(/^Not this time/).click();
       expect(await findings(page), 'start').toEqual([]);
       await page.getByRole('link', { name: 'The term ahead' }).click();

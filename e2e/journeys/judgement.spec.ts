@@ -144,7 +144,7 @@ test('a child gets what counts for it, and a stage is opened anyway', async ({ p
   await dialog.getByLabel('What to look for').fill('Little finger lies beside its neighbour');
   await dialog.getByLabel('Why').fill('An old injury');
   await dialog.getByRole('button', { name: 'Save' }).click();
-  await expect(panel.getByText('Little finger lies beside its neighbour')).toBeVisible();
+  await expect(panel.getByText('Little finger lies beside its neighbour', { exact: true })).toBeVisible();
   await expect(panel.getByText('An old injury')).toBeVisible();
 
   const frame = panel.getByRole('region', { name: 'Left-hand frame' });

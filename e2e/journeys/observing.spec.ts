@@ -59,7 +59,7 @@ test('a reached stage that is due is looked at with one tap', async ({ page }) =
   for (const chair of await page.getByRole('button', { name: /row \d, seat \d.*due (now|for)/ }).all()) {
     await chair.click();
     await page.getByRole('region', { name: 'Ladders' }).waitFor();
-    const still = page.getByRole('button', { name: 'Still there' });
+    const still = page.getByRole('button', { name: 'Still there', exact: true });
     const many = await still.count();
     if (many === 0) continue;
     await still.first().click();

@@ -8,7 +8,7 @@ use bright_row_store::instruments::loans;
 use chrono::Duration;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
-use support::{Server, look, now, server, undo};
+use support::{Server, look, now, server, standing, undo};
 use uuid::Uuid;
 
 async fn send(server: &Server, method: Method, rest: &str, body: &Value) -> (StatusCode, Value) {
@@ -161,6 +161,53 @@ async fn an_inventory_leaves_as_a_file_that_imports_to_the_same_inventory() {
     assert!(saved.contains(",'=1+1,"), "it must not run in a spreadsheet: {saved}");
     let again = import(saved, &[]).await;
     assert_eq!((&again["same"], &again["new"], &again["changed"]), (&json!(2), &json!(0), &json!(0)), "{again}");
+}
+
+/// The names of what the first round would look at in a child, in order.
+async fn list_of(server: &Server, child: ChildId) -> Vec<String> {
+    let kit = server.get("/round").await;
+    let mut children = kit["children"].as_array().expect("children").iter();
+    let found = children.find(|found| found["id"] == json!(child)).expect("a child");
+    let checks = found["checks"].as_array().expect("checks").iter();
+    checks.filter_map(|check| Some(check["target"].as_str()?.to_owned())).collect()
+}
+
+#[tokio::test]
+async fn what_is_measured_lent_and_found_right_is_an_observation_and_no_round_asks_for_it_again() {
+    let server = server().await;
+    let ada = server.child("Ada K.", Instrument::Violin, 1).await;
+    let [large, small] = [asset(&server, "V-1", "violin", "4/4").await, asset(&server, "V-2", "violin", "1/2").await];
+    assert_eq!(list_of(&server, ada).await[..3], ["hold.size", "hold.support", "hold.seat"]);
+    let measures = |arm: u32| json!({ "id": Uuid::now_v7(), "armMm": arm });
+    let measuring = format!("/children/{ada}/measurings");
+    let lend = async |asset: AssetId| {
+        let body = json!({ "pairs": [{ "child": ada, "asset": asset }] });
+        assert_eq!(send(&server, Method::POST, "/loans", &body).await.0, StatusCode::NO_CONTENT);
+    };
+    let page = async || server.get(&format!("/children/{ada}")).await;
+    send(&server, Method::POST, &measuring, &measures(520)).await;
+    assert_eq!(standing(&page().await, "hold.size"), None, "it has no instrument yet");
+    lend(large).await;
+    assert_eq!(standing(&page().await, "hold.size"), None, "it is another size than the measures propose");
+    lend(small).await;
+    assert_eq!(standing(&page().await, "hold.size").expect("seen")["level"], 3);
+    send(&server, Method::POST, &measuring, &measures(522)).await;
+    let found = json!({ "id": Uuid::now_v7(), "part": "support", "words": "the low one" });
+    for _ in 0..2 {
+        let path = format!("/children/{ada}/findings");
+        assert_eq!(send(&server, Method::POST, &path, &found).await.0, StatusCode::CREATED);
+    }
+    let page = page().await;
+    let seen = page["history"]["observations"].as_array().expect("observations").iter();
+    let seen: Vec<_> = seen.map(|one| (one["target"].as_str(), one["level"].as_u64())).collect();
+    assert_eq!(seen, [(Some("hold.support"), Some(3)), (Some("hold.size"), Some(3))], "each once");
+    assert_eq!(
+        list_of(&server, ada).await[..3],
+        ["tape.measured", "hold.seat", "bow.pluck"],
+        "a swap is measured first"
+    );
+    assert_eq!(page["child"]["visited"], false, "nobody was at the chair");
+    server.assert_caches().await;
 }
 
 #[tokio::test]

@@ -2698,7 +2698,9 @@ export interface components {
             /** @enum {string} */
             why: "tapes";
         } | {
-            /** @description What it leads to, by name; none where it was ticked alone. */
+            /** @description The slip that was ticked there, by name; absent where the checkpoint is not there yet. */
+            slip?: string;
+            /** @description What it leads to, by name. */
             slips: string[];
             /** @enum {string} */
             why: "root";

@@ -39,10 +39,11 @@ describe('observations on their way', () => {
 
   it('are due again when the rule says so', () => {
     const { standing } = checkpoint(over(seen('hold.seat', { level: 3 })), 'hold.seat') ?? {};
-    expect(standing).toMatchObject({ level: 3, recheck: { state: 'fresh', meetings: 5 } });
-    // Lasting for the third time in a row: twice as long as the second time.
+    // Its stage is looked at as a whole, and what stands beside it is due.
+    expect(standing).toMatchObject({ level: 3, recheck: { state: 'due' } });
+    // Lasting for the third time in a row: as long as the rhythm has it at most.
     const lasting = over(seen('hold.tall', { level: 4 }));
-    expect(checkpoint(lasting, 'hold.tall')?.standing?.recheck).toEqual({ state: 'fresh', meetings: 40 });
+    expect(checkpoint(lasting, 'hold.tall')?.standing?.recheck).toEqual({ state: 'fresh', meetings: 12 });
   });
 
   it('light the string, and flag a slip where one was found', () => {

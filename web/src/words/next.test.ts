@@ -50,7 +50,12 @@ describe('what a child works on next', () => {
       { why: 'root', slips: ['Flat fingers', 'Squeezed neck', 'Palm up'] },
       'Comes first: it leads to flat fingers, squeezed neck and palm up',
     ],
-    [{ why: 'root', slips: [] }, 'Comes first: nothing else that was seen leads to it'],
+    [{ why: 'root', slips: [] }, 'Comes first: more rests on it'],
+    [{ why: 'root', slip: 'Locked thumb', slips: [] }, 'Seen last time: locked thumb'],
+    [
+      { why: 'root', slip: 'Locked thumb', slips: ['Straight little finger'] },
+      'Comes first: locked thumb leads to straight little finger',
+    ],
     [{ why: 'due', meetings: 0 }, 'Due again now'],
     [{ why: 'due', meetings: 1 }, 'Due again since the last meeting'],
     [{ why: 'due', meetings: 3 }, 'Due again for 3 meetings'],

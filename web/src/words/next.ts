@@ -40,9 +40,7 @@ function reasonWords(why: Why): string {
     case 'tapes':
       return 'until the markers are right, fingers cannot be judged';
     case 'root':
-      return why.slips.length === 0
-        ? 'comes first: nothing else that was seen leads to it'
-        : `comes first: it leads to ${listed(why.slips.map(small))}`;
+      return rootWords(why.slip, why.slips);
     case 'due':
       return `due again ${dueWords(why.meetings)}`;
     case 'soon':
@@ -54,6 +52,15 @@ function reasonWords(why: Why): string {
     case 'byHand':
       return 'neither in work nor due';
   }
+}
+
+function rootWords(slip: string | undefined, effects: string[]): string {
+  const leads = listed(effects.map(small));
+  if (slip === undefined)
+    return effects.length === 0 ? 'comes first: more rests on it' : `comes first: it leads to ${leads}`;
+  return effects.length === 0
+    ? `seen last time: ${small(slip)}`
+    : `comes first: ${small(slip)} leads to ${leads}`;
 }
 
 const WAITS: Record<Schemas['InWork'], string> = {

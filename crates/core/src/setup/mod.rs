@@ -8,6 +8,7 @@ pub mod fit;
 pub mod matching;
 pub mod measures;
 pub mod names;
+pub mod observed;
 pub mod roster;
 pub mod roster_row;
 pub mod rows;

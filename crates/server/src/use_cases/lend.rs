@@ -7,7 +7,7 @@ use bright_row_core::{AssetId, ChildId};
 use bright_row_store::instruments::{assets, loans};
 use bright_row_store::{children, classes};
 
-use super::{begin_alone, commit, renew};
+use super::{begin_alone, commit, observe_set_up, renew};
 use crate::auth::guard::Member;
 use crate::error::ApiError;
 use crate::state::App;
@@ -44,5 +44,6 @@ pub async fn lend(
     // Every class of the program shows who has what.
     renew(app, &tx, key.program, &changed).await?;
     let classes = classes::of_program(&tx, key.program, None).await?;
-    commit(app, tx, classes.into_iter().map(|class| class.key.class)).await
+    commit(app, tx, classes.into_iter().map(|class| class.key.class)).await?;
+    observe_set_up::sizes(app, member, &changed).await
 }

@@ -11,6 +11,7 @@ pub mod import_roster;
 pub mod keep_lesson;
 pub mod landings;
 pub mod lend;
+pub mod observe_set_up;
 pub mod record_observations;
 pub mod record_round_events;
 pub mod record_tape_work;

@@ -41,7 +41,9 @@ pub enum NextWhy {
     },
     /// It is amiss and comes from nothing else that is.
     Root {
-        /// What it leads to, by name; none where it was ticked alone.
+        /// The slip that was ticked there, by name; absent where the checkpoint is not there yet.
+        slip: Option<String>,
+        /// What it leads to, by name.
         slips: Vec<String>,
     },
     /// What stands there is due for a look.
@@ -67,13 +69,16 @@ pub enum NextWhy {
 }
 
 impl NextWhy {
-    /// A reason in the words of a checklist.
+    /// Why a check comes, in the words of a checklist.
     #[must_use]
-    pub fn new(reason: &Reason, checklist: &Checklist) -> Self {
-        match reason {
+    pub fn new(check: &NextCheck, checklist: &Checklist) -> Self {
+        match &check.reason {
             Reason::Hurts => Self::Hurts,
             Reason::Tapes(trouble) => Self::Tapes { trouble: *trouble },
-            Reason::Root(slips) => Self::Root { slips: slips.iter().map(|slip| checklist.slip_name(slip)).collect() },
+            Reason::Root(slips) => Self::Root {
+                slip: check.slip.as_ref().map(|slip| checklist.slip_name(slip)),
+                slips: slips.iter().map(|slip| checklist.slip_name(slip)).collect(),
+            },
             Reason::Due(meetings) => Self::Due { meetings: *meetings },
             Reason::Soon => Self::Soon,
             Reason::InWork { stage, how, seen } => {
@@ -130,7 +135,7 @@ impl NextView {
             name: page.checklist.target_name(id),
             help,
             cue,
-            why: NextWhy::new(&check.reason, page.checklist),
+            why: NextWhy::new(check, page.checklist),
             often_from: check.often_from.iter().map(|node| node_name(node, page)).collect(),
             stuck: check.stuck,
         }

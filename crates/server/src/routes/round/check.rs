@@ -134,7 +134,7 @@ impl<'a> Words<'a> {
             kind,
             seconds: check.next.seconds,
             points: check.points,
-            why: NextWhy::new(&check.next.reason, checklist),
+            why: NextWhy::new(&check.next, checklist),
             stuck: check.next.stuck,
             level,
             items,

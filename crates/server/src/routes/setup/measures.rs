@@ -16,6 +16,7 @@ use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
 use crate::extract::fields::Fields;
 use crate::state::App;
+use crate::use_cases::observe_set_up;
 
 /// Measures that can be a child's; of the others the fault by field.
 pub(crate) fn checked(measures: Measures) -> Result<Measures, ApiError> {
@@ -58,6 +59,7 @@ pub async fn add_measuring(
     }
     let today = member.class.calendar.day_of(app.now());
     measures::add(&app.db, member.class.key, child.id, body.id, today, &measures).await?;
+    observe_set_up::sizes(&app, &member, &[child.id].into()).await?;
     app.live.changed(member.class.key.class, Topic::Class);
     Ok(StatusCode::CREATED)
 }
@@ -99,6 +101,7 @@ pub async fn add_finding(
     fields.finish()?;
     let finding = Finding { mm: body.mm, words, at: app.now() };
     measures::add_finding(&app.db, member.class.key, child.id, body.id, body.part, &finding).await?;
+    observe_set_up::finding(&app, &member, (body.id, child.id, body.part)).await?;
     app.live.changed(member.class.key.class, Topic::Class);
     Ok(StatusCode::CREATED)
 }
