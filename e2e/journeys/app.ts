@@ -61,3 +61,20 @@ export async function settled(server: Server, observations: number): Promise<voi
 export function observationsOf(server: Server): number {
   return Number(server.sql('select count(*) from observation'));
 }
+
+/** One tap for each thing to look at, whatever kind it is: not the same child until the next one is there. */
+export async function lookAtAll(page: Page): Promise<number> {
+  let taps = 0;
+  for (const keys of await page.getByRole('group', { name: /^Level of / }).all()) {
+    const key = keys.getByRole('button', { name: /^3 Alone|^There$/ });
+    await key.click();
+    await expect(key).toHaveAttribute('aria-pressed', 'true');
+    taps += 1;
+  }
+  for (const still of await page.getByRole('button', { name: 'Still there' }).all()) {
+    await still.click();
+    await expect(still).toHaveAttribute('aria-pressed', 'true');
+    taps += 1;
+  }
+  return taps;
+}

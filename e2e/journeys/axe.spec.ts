@@ -43,6 +43,8 @@ async function findingsBy(page: Page, rules: typeof ALL): Promise<string[]> {
 /** Every rule in the dark theme; in the light one the colours, all that differs. */
 async function findings(page: Page): Promise<string[]> {
   const found: string[] = [];
+  // What the last tap brought under the pointer would fade a tip in or out at some moment.
+  await page.mouse.move(0, 0);
   for (const [colorScheme, rules] of [['dark', ALL], ['light', COLOURS]] as const) {
     await page.emulateMedia({ colorScheme });
     await page.locator(`html[data-theme=${colorScheme}]`).waitFor();

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { expect, seat, signIn, test } from './app.ts';
+import { expect, lookAtAll, seat, signIn, test } from './app.ts';
 
 const ROSTER = new URL('../../demo/lunchtime-beginners.csv', import.meta.url).pathname;
 
@@ -73,6 +73,43 @@ test('a class is set up in one sitting: import, measure, match, seat, print', as
 
   await page.getByRole('link', { name: 'Room' }).click();
   await expect(page.getByText('18 children')).toBeVisible();
+});
+
+test('a new class goes from the roster file to the end of its first round, and nobody looks twice at what was set up', async ({
+  page,
+}) => {
+  await setUp(page, 'Roster');
+  await importDemoRoster(page);
+  await step(page, 'Fit');
+  await page.getByRole('region', { name: 'The line' }).getByRole('button', { name: /^Bruno C\./ }).click();
+  const child = page.getByRole('region', { name: 'The child' });
+  await child.getByRole('heading', { name: 'Bruno C.' }).waitFor();
+  await child.getByLabel('Finger span, mm', { exact: true }).fill('137');
+  await child.getByLabel('Height, mm', { exact: true }).fill('1362');
+  await child.getByLabel('Height, mm', { exact: true }).press('Enter');
+  await expect(page.getByRole('radio', { name: 'To measure (17)' })).toBeVisible();
+  await step(page, 'Match');
+  await page.getByRole('button', { name: 'Give out 1 instrument' }).click();
+  await expect(page.getByRole('button', { name: 'Every pair is as proposed' })).toBeDisabled();
+
+  await page.getByRole('link', { name: 'Round' }).click();
+  const stops = page.getByRole('list', { name: 'Stops' }).getByRole('listitem').filter({ hasText: 'not visited yet' });
+  await stops.first().waitFor();
+  const many = await stops.count();
+  // The order of the work: size and support first, and the seat; of the one who was measured the size is known.
+  for (const stop of await stops.all()) await expect(stop).toContainText(/Size fits|Support|Seat and stand/);
+  await expect(stops.filter({ hasText: 'Bruno C.' })).not.toContainText('Size fits');
+  await expect(stops.filter({ hasNotText: 'Bruno C.' }).first()).toContainText('Size fits');
+  await page.getByRole('button', { name: 'Walk the round' }).click();
+  for (let place = 0; place < many; place += 1) {
+    await expect(page.getByRole('heading', { name: `${place} of ${many} seen` })).toBeVisible();
+    await lookAtAll(page);
+    await page.getByRole('button', { name: place < many - 1 ? /^Next: / : 'Done' }).click();
+  }
+  await page.getByRole('button', { name: 'End the round' }).click();
+  await expect(page.getByRole('heading', { name: `${many} children seen in` })).toBeVisible();
+  await page.getByRole('link', { name: 'Room' }).click();
+  await expect(page.getByText(/18 children .* strings in work, 0 due again/)).toBeVisible();
 });
 
 test('importing the same file again changes nothing, and an import is undone as one step', async ({ page }) => {

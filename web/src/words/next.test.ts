@@ -17,6 +17,7 @@ const item = (change: object): NextItem => ({
 describe('what a child works on next', () => {
   it.each([
     [{}, 'Curved thumb: Bend the thumb.'],
+    [{ help: 'Round as a tunnel' }, 'Curved thumb: Round as a tunnel.'],
     [
       { kind: 'stage', help: undefined, name: 'Hold 2, Rest' },
       'Hold 2, Rest: Look whether what stood is still there.',
@@ -62,7 +63,7 @@ describe('what a child works on next', () => {
     [{ why: 'soon' }, 'Due again at the next meeting, taken along'],
     [
       { why: 'inWork', how: 'opens', seen: true, stage: 'Hold 2, Rest' },
-      'In work in Hold 2, Rest: the next stage waits for it',
+      'In work in Hold 2, Rest, opens the next stage',
     ],
     [{ why: 'inWork', how: 'required', seen: true, stage: 'Hold 2, Rest' }, 'In work in Hold 2, Rest'],
     [{ why: 'inWork', how: 'optional', seen: false, stage: 'Hold 1' }, 'Not looked at yet, not required'],

@@ -1,6 +1,6 @@
 import type { NextItem, Schemas } from '../api/client';
 import { STRANDS } from './looks';
-import { capital, count, listed, small } from './text';
+import { capital, count, listed, sentence, small } from './text';
 
 /* What a child works on next, and where something that is heard may come from. */
 
@@ -27,7 +27,7 @@ export function nextWords(item: NextItem): string {
     case 'stage':
       return 'Look whether what stood is still there.';
     case 'checkpoint':
-      return item.help ?? '';
+      return item.help ? sentence(item.help) : '';
   }
 }
 
@@ -64,7 +64,7 @@ function rootWords(slip: string | undefined, effects: string[]): string {
 }
 
 const WAITS: Record<Schemas['InWork'], string> = {
-  opens: ': the next stage waits for it',
+  opens: ', opens the next stage',
   required: '',
   optional: ', not required',
 };

@@ -18,3 +18,8 @@ export function listed(names: readonly string[]): string {
   const last = names.at(-1) ?? '';
   return names.length < 2 ? last : `${names.slice(0, -1).join(', ')} and ${last}`;
 }
+
+/** A text as a sentence: with its full stop. */
+export function sentence(text: string): string {
+  return /[.!?]$/.test(text) ? text : `${text}.`;
+}

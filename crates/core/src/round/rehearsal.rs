@@ -337,7 +337,8 @@ fn number(count: usize) -> f64 {
 
 fn mean(values: impl ExactSizeIterator<Item = f64>) -> f64 {
     let count = number(values.len()).max(1.0);
-    values.sum::<f64>() / count
+    // The sum of nothing would be -0.
+    values.fold(0.0, |sum, value| sum + value) / count
 }
 
 impl Tally {

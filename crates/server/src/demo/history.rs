@@ -1,22 +1,27 @@
-//! Eight weeks of a class, made from each child's pace and turn.
+//! Eight weeks of a class, played from each child's pace and turn.
 //!
-//! The story goes through the rules themselves: at each meeting the children who waited longest are visited, and what is
-//! looked at is what their ladders call for on that day.
+//! The story goes through the rules themselves: at each meeting a round is planned as the application plans it, and what a look
+//! finds is what the child can do by the model of [`bright_row_core::round::play`].
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::ops::RangeInclusive;
 
 use bright_row_core::AccountId;
+use bright_row_core::craft::cause_graph::CauseGraph;
 use bright_row_core::craft::checklist::{Checklist, Slip};
-use bright_row_core::craft::id::Target;
-use bright_row_core::craft::id::{CheckpointId, StageId};
+use bright_row_core::craft::id::{CheckpointId, Target};
 use bright_row_core::craft::level::Level;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::context::ChildContext;
-use bright_row_core::progress::ladder::StageState;
+use bright_row_core::progress::ladder::Ladder;
+use bright_row_core::progress::next::Order;
 use bright_row_core::progress::observation::{Observation, Observed, Says, Via};
 use bright_row_core::progress::outlook::Outlook;
-use bright_row_core::progress::rhythm::Recheck;
+use bright_row_core::progress::pupil::Pupil as Learner;
 use bright_row_core::progress::standing::{Standing, standings};
+use bright_row_core::round::checks::{Check, visit_points};
+use bright_row_core::round::planner::{PlanCheck, PlanChild, RoundTerms};
+use bright_row_core::round::play::{Player, Rates, Setting};
 use bright_row_store::children::Child;
 use bright_row_store::classes::Class;
 use chrono::{DateTime, Duration, NaiveDate, NaiveTime, TimeZone, Utc};
@@ -26,18 +31,20 @@ use rand::{Rng, RngExt};
 use super::id;
 use super::school::{Pace, Pupil, Turn};
 
-/// Children visited in one meeting.
-const VISITS: usize = 24;
+/// Minutes of a round.
+const MINUTES: u32 = 20;
+/// How children get on, for a usual pace.
+const RATES: Rates = Rates { base: 0.55, coach: 0.75, slip: 0.03 };
+/// The meetings of three weeks in which the director was ill: nobody walked a round.
+const ILL: RangeInclusive<u32> = 9..=14;
 /// Every so many visits is the assistant's.
 const ASSISTANTS_SHARE: usize = 4;
-/// Most checkpoints looked at in one visit.
-const LOOKS: usize = 5;
-/// Most looks at whole stages in one visit; they are quick.
-const STAGE_LOOKS: usize = 5;
-/// A stage that is due within so many meetings is looked at along with the rest.
-const MAX_MEETINGS_AHEAD: u32 = 2;
+/// How often a slip is ticked below Alone.
+const SLIPS: f64 = 0.4;
 /// Meetings at which a seldom seen child is visited all the same.
 const SELDOM_AT: u32 = 2;
+/// The meeting at which somebody's tapes have drifted.
+const DRIFTS_AT: u32 = 13;
 /// From this meeting on a sore child says so, once.
 const SORE_FROM: u32 = 14;
 /// The same for one that rested then and plays again.
@@ -51,6 +58,8 @@ pub(super) type Member<'a> = (Child, &'a Pupil, u32);
 pub(super) struct Story<'a> {
     pub(super) class: &'a Class,
     pub(super) checklist: &'a Checklist,
+    pub(super) causes: &'a CauseGraph,
+    pub(super) order: Order,
     pub(super) time_zone: Tz,
     pub(super) director: AccountId,
     pub(super) assistant: AccountId,
@@ -61,19 +70,49 @@ pub(super) struct Story<'a> {
 struct Part<'a> {
     member: &'a Member<'a>,
     observations: Vec<Observation>,
-    last_visit: u32,
+    player: Player<'a>,
+}
+
+impl Part<'_> {
+    /// Whether its row has begun.
+    fn is_here(&self, meeting: u32) -> bool {
+        self.member.2 < meeting
+    }
+
+    /// Whether somebody may come to its chair at this meeting.
+    fn can_be_visited(&self, meeting: u32) -> bool {
+        let (_, pupil, late) = self.member;
+        self.is_here(meeting) && (pupil.turn != Some(Turn::Seldom) || meeting == SELDOM_AT + late)
+    }
+}
+
+/// A child as it stands when a meeting begins.
+struct Now {
+    standings: BTreeMap<CheckpointId, Standing>,
+    ladder: Ladder,
 }
 
 impl Story<'_> {
     /// Every observation of the story, in order.
     pub(super) fn tell(&self, members: &[Member<'_>], chance: &mut impl Rng) -> Vec<Observation> {
-        let mut parts: Vec<Part<'_>> =
-            members.iter().map(|member| Part { member, observations: Vec::new(), last_visit: 0 }).collect();
+        let context = ChildContext::default();
+        let part = |member| {
+            let (child, pupil, _): &Member<'_> = member;
+            let pace = match pupil.pace {
+                Pace::Quick => 1.5,
+                Pace::Steady => 1.0,
+                Pace::Slow => 0.6,
+            };
+            let player = Player::new(self.checklist, &child.playing, &context, pace);
+            Part { member, observations: Vec::new(), player }
+        };
+        let mut parts: Vec<Part<'_>> = members.iter().map(part).collect();
         let calendar = &self.class.calendar;
         for meeting in 1..=calendar.total() {
             let Some(day) = calendar.date_of(meeting).filter(|day| *day < self.until) else { break };
+            self.sizes(&mut parts, meeting, day, chance);
             self.tape_work(&mut parts, meeting, day, chance);
-            self.visits(&mut parts, meeting, day, chance);
+            self.meet(&mut parts, (meeting, day), &context, chance);
         }
         let mut observations: Vec<Observation> = parts.into_iter().flat_map(|part| part.observations).collect();
         observations.sort_by_key(|observation| (observation.observed_at, observation.id));
@@ -105,7 +144,7 @@ impl Story<'_> {
                     ));
                 }
             }
-            if pupil.turn == Some(Turn::Drifts) && meeting == 13 {
+            if pupil.turn == Some(Turn::Drifts) && meeting == DRIFTS_AT {
                 let at = self.moment(day, 2100);
                 part.observations.push(Self::observation(
                     child,
@@ -119,41 +158,113 @@ impl Story<'_> {
         }
     }
 
-    fn visits(&self, parts: &mut [Part<'_>], meeting: u32, day: NaiveDate, chance: &mut impl Rng) {
-        let mut order: Vec<(u32, u32, usize)> = parts
-            .iter()
-            .enumerate()
-            .filter(|(_, part)| part.member.2 < meeting)
-            .filter(|(_, part)| part.member.1.turn != Some(Turn::Seldom) || meeting == SELDOM_AT + part.member.2)
-            .map(|(index, part)| (part.last_visit, chance.random_range(0..1000), index))
-            .collect();
-        order.sort_unstable();
-        for (visit, (.., index)) in order.into_iter().take(VISITS).enumerate() {
-            let who = if visit % ASSISTANTS_SHARE == 3 { self.assistant } else { self.director };
-            let at = self.moment(day, 120 + 45 * i64::try_from(visit).unwrap_or_default());
-            let part = &mut parts[index];
-            part.last_visit = meeting;
-            self.visit(part, meeting, at, who, chance);
+    /// Instruments of the right size are handed out at a row's first meeting: seen while setting up.
+    fn sizes(&self, parts: &mut [Part<'_>], meeting: u32, day: NaiveDate, chance: &mut impl Rng) {
+        let begin = |part: &&mut Part<'_>| meeting == part.member.2 + 1 && part.member.1.turn != Some(Turn::Seldom);
+        for part in parts.iter_mut().filter(begin) {
+            let at = self.moment(day, -600);
+            let size = Self::observation(&part.member.0, "hold.size", at, self.director, level(Level::Alone), chance);
+            part.observations.push(Observation { via: Via::SetUp, ..size });
         }
     }
 
-    fn visit(&self, part: &mut Part<'_>, meeting: u32, at: DateTime<Utc>, who: AccountId, chance: &mut impl Rng) {
+    /// A meeting: class teaching, and a round as the application plans it.
+    fn meet(
+        &self,
+        parts: &mut [Part<'_>],
+        (meeting, day): (u32, NaiveDate),
+        context: &ChildContext,
+        chance: &mut impl Rng,
+    ) {
+        let now: Vec<Now> = parts.iter().map(|part| self.now(part, meeting, context)).collect();
+        for (part, now) in parts.iter_mut().zip(&now).filter(|(part, _)| part.is_here(meeting)) {
+            part.player.goes_on(&now.ladder, meeting, &RATES, &mut || chance.random::<f64>());
+        }
+        if ILL.contains(&meeting) {
+            return;
+        }
+        let round = self.class.round;
+        let checks: Vec<Vec<Check>> = parts
+            .iter()
+            .zip(&now)
+            .map(|(part, now)| {
+                let must_see = meeting - part.player.last_visit >= round.must_see_after;
+                self.pupil(part, now, context).checks(self.order, must_see)
+            })
+            .collect();
+        let planned = (0..).zip(parts.iter().zip(&checks)).map(|(seat_order, (part, checks))| {
+            let unseen = meeting - part.player.last_visit;
+            PlanChild {
+                seat_order,
+                absent: !part.can_be_visited(meeting),
+                meetings_unseen: unseen,
+                visit_points: visit_points(unseen),
+                checks: checks
+                    .iter()
+                    .map(|check| PlanCheck { seconds: check.next.seconds, points: check.points })
+                    .collect(),
+            }
+        });
+        let terms = RoundTerms {
+            seconds_available: 60 * MINUTES,
+            visit_seconds: round.visit_seconds,
+            max_checks_per_child: usize::try_from(round.max_checks).unwrap_or(usize::MAX),
+            must_see_after_meetings: round.must_see_after,
+        };
+        let plan = terms.plan(&planned.collect::<Vec<_>>());
+        for (visit, stop) in plan.stops.iter().enumerate() {
+            let who = if visit % ASSISTANTS_SHARE == 3 { self.assistant } else { self.director };
+            let at = self.moment(day, 120 + 45 * i64::try_from(visit).unwrap_or_default());
+            let looks = &checks[stop.child][..stop.checks];
+            self.visit(&mut parts[stop.child], looks, (at, meeting), who, chance);
+        }
+    }
+
+    fn now(&self, part: &Part<'_>, meeting: u32, context: &ChildContext) -> Now {
+        let (calendar, rhythm) = (&self.class.calendar, &self.class.rhythm);
+        let standings = standings(self.checklist, &part.observations, calendar, rhythm);
+        let outlook = Outlook { checklist: self.checklist, calendar, rhythm, now: meeting };
+        let ladder = outlook.ladder(&part.member.0.playing, context, &standings);
+        Now { standings, ladder }
+    }
+
+    fn pupil<'b>(&'b self, part: &Part<'_>, now: &'b Now, context: &'b ChildContext) -> Learner<'b> {
+        Learner {
+            checklist: self.checklist,
+            causes: self.causes,
+            instrument: part.member.0.playing.now,
+            context,
+            standings: &now.standings,
+            ladder: &now.ladder,
+        }
+    }
+
+    fn visit(
+        &self,
+        part: &mut Part<'_>,
+        looks: &[Check],
+        (begins, meeting): (DateTime<Utc>, u32),
+        who: AccountId,
+        chance: &mut impl Rng,
+    ) {
         let (child, pupil, _) = part.member;
-        let standings = standings(self.checklist, &part.observations, &self.class.calendar, &self.class.rhythm);
-        let mut at = at;
-        for look in self.looks(child, &standings, meeting) {
+        let setting = Setting { calendar: &self.class.calendar, rhythm: &self.class.rhythm, causes: self.causes };
+        let mut at = begins;
+        for look in looks {
             at += Duration::seconds(9);
-            let observation = match look {
-                Look::Stage(stage) => {
-                    let (target, seen) = self.again(&stage, chance);
-                    Self::observation(child, &target, at, who, seen, chance)
+            if self.checklist.strand_of_target(look.target()) == Some(Strand::Tape) {
+                // Whose tapes drifted waits for the bench.
+                if pupil.turn == Some(Turn::Drifts) && meeting > DRIFTS_AT {
+                    continue;
                 }
-                Look::Checkpoint(id) => {
-                    let seen = self.next(child, pupil, &id, standings.get(&id), chance);
-                    Self::observation(child, id.as_str(), at, who, seen, chance)
-                }
-            };
-            part.observations.push(observation);
+                let id = look.target().id();
+                part.observations.push(Self::observation(child, id, at, who, level(Level::Alone), chance));
+                continue;
+            }
+            for (target, seen) in self.found(part, look.target(), chance) {
+                part.observations.push(Self::observation(child, &target, at, who, seen, chance));
+            }
+            let _ = part.player.look(look.target(), (at, meeting), &setting, &RATES, &mut || chance.random::<f64>());
         }
         let sore = match pupil.turn {
             Some(Turn::Sore) => meeting >= SORE_FROM,
@@ -173,64 +284,36 @@ impl Story<'_> {
         }
     }
 
-    /// What this child's ladders call for: due stage looks first, then the lowest open checkpoints of each strand.
-    fn looks(&self, child: &Child, standings: &BTreeMap<CheckpointId, Standing>, now: u32) -> Vec<Look> {
-        let (calendar, rhythm) = (&self.class.calendar, &self.class.rhythm);
-        let outlook = Outlook { checklist: self.checklist, calendar, rhythm, now };
-        let ladder = outlook.ladder(&child.playing, &ChildContext::default(), standings);
-        let stages = self.checklist.stages().iter().zip(&ladder.stages);
-        let stages: Vec<_> = stages.filter(|(stage, _)| stage.strand != Strand::Tape).collect();
-        let due = stages
-            .iter()
-            .filter(|(_, view)| view.recheck >= Some(Recheck::Fresh(MAX_MEETINGS_AHEAD)))
-            .map(|(stage, _)| Look::Stage(stage.id.clone()));
-        let open = stages
-            .iter()
-            .filter(|(_, view)| view.state == StageState::Open)
-            .flat_map(|(stage, _)| self.checklist.checkpoints_of(&stage.id))
-            .filter(|checkpoint| standings.get(&checkpoint.id).is_none_or(|standing| standing.level < Level::Alone))
-            .map(|checkpoint| Look::Checkpoint(checkpoint.id.clone()));
-        due.take(STAGE_LOOKS).chain(open.take(LOOKS)).collect()
-    }
-
-    /// How a reached stage does when it is looked at again: mostly it lasts, now and then something has slipped.
-    fn again(&self, stage: &StageId, chance: &mut impl Rng) -> (String, Observed) {
-        let one = self.checklist.checkpoints_of(stage).last().map(|checkpoint| checkpoint.id.to_string());
-        match one {
-            Some(checkpoint) if chance.random_bool(0.3) => (checkpoint, level(Level::Lasting)),
-            Some(checkpoint) if chance.random_bool(0.08) => (checkpoint, level(Level::Prompted)),
-            _ => (stage.to_string(), Observed::Holds { except: BTreeSet::new() }),
+    /// What a look finds: a level, or a stage that holds but for what is not there any more.
+    fn found(&self, part: &Part<'_>, target: &Target, chance: &mut impl Rng) -> Vec<(String, Observed)> {
+        let place = |id: &CheckpointId| self.checklist.checkpoints().iter().position(|one| one.id == *id);
+        let truth = |id: &CheckpointId| place(id).map_or(Level::NotYet, |place| part.player.truth(place));
+        let mut seen_at = |id: &CheckpointId| (id.to_string(), self.seen(&part.member.0, id, truth(id), chance));
+        match target {
+            Target::Checkpoint(id) => vec![seen_at(id)],
+            Target::Stage(stage) => {
+                let stands = |id: &CheckpointId| {
+                    part.player.standings().get(id).is_some_and(|standing| standing.level >= Level::Alone)
+                };
+                let gone = self.checklist.checkpoints_of(stage).map(|one| &one.id);
+                let gone: BTreeSet<CheckpointId> =
+                    gone.filter(|id| stands(id) && truth(id) < Level::Alone).cloned().collect();
+                let each: Vec<_> = gone.iter().map(&mut seen_at).collect();
+                let holds = (stage.to_string(), Observed::Holds { except: gone });
+                [holds].into_iter().chain(each).collect()
+            }
         }
     }
 
-    /// How the child does at a checkpoint this time.
-    fn next(
-        &self,
-        child: &Child,
-        pupil: &Pupil,
-        id: &CheckpointId,
-        before: Option<&Standing>,
-        chance: &mut impl Rng,
-    ) -> Observed {
-        let (first, rises) = match pupil.pace {
-            Pace::Quick => (Level::Alone, 0.95),
-            Pace::Steady => (Level::Prompted, 0.7),
-            Pace::Slow => (Level::Placed, 0.4),
-        };
+    /// A level, below Alone now and then with a slip.
+    fn seen(&self, child: &Child, id: &CheckpointId, level: Level, chance: &mut impl Rng) -> Observed {
         let here = |slip: &&Slip| slip.checkpoint == *id && slip.instruments.contains(&child.playing.now);
         let slips: Vec<&Slip> = self.checklist.slips().iter().filter(here).collect();
         // Classes share their slips: mostly the usual one.
         let usual = chance.random_bool(0.6);
         let slip = (!slips.is_empty()).then(|| slips[if usual { 0 } else { chance.random_range(0..slips.len()) }]);
-        let seen = match before {
-            None if chance.random_bool(0.1) => up(first),
-            None if chance.random_bool(0.8) => first,
-            None => down(first),
-            Some(standing) if chance.random_bool(rises) => up(standing.level),
-            Some(standing) => standing.level,
-        };
-        let slips = slip.filter(|_| seen < Level::Alone && chance.random_bool(0.5)).map(|slip| slip.id.clone());
-        Observed::Level { level: seen, slips: slips.into_iter().collect() }
+        let slips = slip.filter(|_| level < Level::Alone && chance.random_bool(SLIPS)).map(|slip| slip.id.clone());
+        Observed::Level { level, slips: slips.into_iter().collect() }
     }
 
     fn observation(
@@ -257,19 +340,6 @@ impl Story<'_> {
     }
 }
 
-enum Look {
-    Stage(StageId),
-    Checkpoint(CheckpointId),
-}
-
 fn level(level: Level) -> Observed {
     Observed::Level { level, slips: BTreeSet::new() }
-}
-
-fn up(level: Level) -> Level {
-    Level::try_from(level.number() + 1).unwrap_or(Level::Lasting)
-}
-
-fn down(level: Level) -> Level {
-    level.number().checked_sub(1).and_then(|number| Level::try_from(number).ok()).unwrap_or(Level::NotYet)
 }

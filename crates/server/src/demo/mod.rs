@@ -10,6 +10,7 @@ use bright_row_store::classes::settings;
 use std::collections::BTreeSet;
 
 use bright_row_core::craft::loader::Content;
+use bright_row_core::progress::next::Order;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::role::Role;
 use bright_row_core::setup::rows::Seat;
@@ -95,6 +96,8 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     let story = history::Story {
         class: &class,
         checklist,
+        causes: &content.causes,
+        order: Order::of(&content.approach, &school.choices),
         time_zone: school.time_zone,
         director: people[0],
         assistant: people[1],

@@ -174,7 +174,7 @@ describe('a child beside the rows', () => {
     await open();
     const next = screen.getByRole('region', { name: 'Next' });
     expect(next.textContent).toContain('Look first at: Size fits.');
-    expect(next.textContent).toContain('In work in Hold 2, Rest: the next stage waits for it.');
+    expect(next.textContent).toContain('In work in Hold 2, Rest, opens the next stage.');
     fireEvent.click(within(next).getByRole('button'));
     expect(await screen.findByText('Rest position as it should be', { selector: 'div' })).toBeTruthy();
   });
