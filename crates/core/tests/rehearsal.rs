@@ -8,9 +8,10 @@ use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::progress::calendar::MeetingCalendar;
 use bright_row_core::progress::next::Order;
 use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::round::outcome::Outcome;
 use bright_row_core::round::planner::RoundTerms;
 use bright_row_core::round::play::Rates;
-use bright_row_core::round::rehearsal::{Outcome, Play, Policy, section};
+use bright_row_core::round::rehearsal::{Play, Policy, section};
 use proptest::prelude::*;
 use support::{calendar, choosing, content};
 

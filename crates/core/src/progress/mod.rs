@@ -13,6 +13,7 @@ pub mod likely_slips;
 pub mod local_time;
 pub mod new_observation;
 pub mod next;
+mod next_list;
 pub mod observation;
 pub mod outlook;
 pub mod overview;

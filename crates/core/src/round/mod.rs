@@ -7,6 +7,7 @@ pub mod checks;
 pub mod event;
 pub mod forecast;
 pub mod observed;
+pub mod outcome;
 pub mod planner;
 pub mod play;
 pub mod question;

@@ -19,6 +19,7 @@ use crate::progress::ladder::{Ladder, StageState};
 use crate::progress::next::Order;
 use crate::progress::rhythm::{REACHES, Recheck, Rhythm};
 use crate::round::checks::visit_points;
+use crate::round::outcome::{Outcome, Tally};
 use crate::round::planner::{PlanCheck, PlanChild, RoundTerms};
 use crate::round::play::{Chance, Player, Rates, Setting};
 
@@ -55,47 +56,6 @@ pub struct Play<'a> {
     pub meetings: u32,
 }
 
-/// What a policy came to.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize)]
-#[serde(rename_all = "camelCase")]
-pub struct Outcome {
-    /// Share of all checkpoints of all children that are truly at Alone or better at the end.
-    pub end: f64,
-    /// The mean of that share over the meetings.
-    pub mean: f64,
-    /// Meetings from a slip to the look that finds it, on the mean.
-    pub delay_mean: f64,
-    /// The same for all but the slowest twentieth.
-    pub delay95: f64,
-    /// The longest wait of any child, in meetings, from the ninth meeting on.
-    pub longest_wait: f64,
-    /// Share of the strands that were seen of which something is due when a meeting begins, from the sixteenth meeting on.
-    pub due_share: f64,
-    /// Looks that are late when a meeting begins, from the sixteenth meeting on.
-    pub late: f64,
-    /// Seconds used of a meeting.
-    pub seconds: f64,
-}
-
-impl Outcome {
-    /// The mean of several.
-    #[must_use]
-    pub fn mean_of(outcomes: &[Self]) -> Self {
-        let count = f64::from(u32::try_from(outcomes.len()).unwrap_or(u32::MAX).max(1));
-        let of = |value: fn(&Self) -> f64| outcomes.iter().map(value).sum::<f64>() / count;
-        Self {
-            end: of(|one| one.end),
-            mean: of(|one| one.mean),
-            delay_mean: of(|one| one.delay_mean),
-            delay95: of(|one| one.delay95),
-            longest_wait: of(|one| one.longest_wait),
-            due_share: of(|one| one.due_share),
-            late: of(|one| one.late),
-            seconds: of(|one| one.seconds),
-        }
-    }
-}
-
 /// The clocks of [`Policy::Rows`] below Alone, in meetings.
 const ROWS_BELOW: [u32; 3] = [1, 1, 2];
 /// The clocks of [`Policy::Rows`] from Alone on.
@@ -104,10 +64,6 @@ const ROWS_RHYTHM: Rhythm = Rhythm { alone: 5, lasting: 10, longest: 40, tapes_f
 const FALLS: usize = 2;
 /// Points of [`Policy::Limit`] for a fall, for what has risen, and for the rest.
 const LIMIT_POINTS: (u32, u32, u32) = (60, 40, 20);
-/// Waits count from this meeting on.
-const WAITS_FROM: u32 = 9;
-/// What is due counts from this meeting on.
-const DUE_FROM: u32 = 16;
 
 /// One thing to look at.
 struct Wanted {
@@ -171,7 +127,8 @@ impl Play<'_> {
         }
         let asked: Vec<Asked> =
             players.iter().zip(&ladders).map(|(player, ladder)| self.asked(policy, player, ladder, meeting)).collect();
-        tally.begins(meeting, players, &asked);
+        let due = asked.iter().map(|asked| asked.due.len()).sum();
+        tally.begins(meeting, players, due, asked.iter().map(|asked| asked.late).sum());
         let visits = match policy {
             Policy::Rows => self.rows(&asked, from),
             Policy::Next | Policy::Limit => self.planned(players, &asked, meeting),
@@ -317,67 +274,5 @@ impl Play<'_> {
         });
         wanted.extend(in_work.into_iter().map(|place| self.one(place, if has_risen(place) { risen } else { rest })));
         wanted
-    }
-}
-
-/// What is counted while a class is played.
-#[derive(Default)]
-struct Tally {
-    delays: Vec<u32>,
-    longest_wait: u32,
-    due_shares: Vec<f64>,
-    late: Vec<usize>,
-    shares: Vec<f64>,
-    seconds: f64,
-}
-
-fn number(count: usize) -> f64 {
-    f64::from(u32::try_from(count).unwrap_or(u32::MAX))
-}
-
-fn mean(values: impl ExactSizeIterator<Item = f64>) -> f64 {
-    let count = number(values.len()).max(1.0);
-    // The sum of nothing would be -0.
-    values.fold(0.0, |sum, value| sum + value) / count
-}
-
-impl Tally {
-    fn begins(&mut self, meeting: u32, players: &[Player<'_>], asked: &[Asked]) {
-        if meeting >= DUE_FROM {
-            let seen: usize = players.iter().map(|player| player.seen_strands().len()).sum();
-            let due: usize = asked.iter().map(|asked| asked.due.len()).sum();
-            self.due_shares.push(number(due) / number(seen.max(1)));
-            self.late.push(asked.iter().map(|asked| asked.late).sum());
-        }
-    }
-
-    fn ends(&mut self, meeting: u32, players: &[Player<'_>]) {
-        if meeting >= WAITS_FROM {
-            let longest = players.iter().map(|player| meeting - player.last_visit).max();
-            self.longest_wait = self.longest_wait.max(longest.unwrap_or_default());
-        }
-        let (mut there, mut all) = (0, 0);
-        for player in players {
-            for place in player.asked() {
-                all += 1;
-                there += usize::from(player.truth(place) >= REACHES);
-            }
-        }
-        self.shares.push(number(there) / number(all.max(1)));
-    }
-
-    fn outcome(mut self) -> Outcome {
-        self.delays.sort_unstable();
-        let most = self.delays.len() * 95 / 100;
-        Outcome {
-            end: self.shares.last().copied().unwrap_or_default(),
-            mean: mean(self.shares.iter().copied()),
-            delay_mean: mean(self.delays.iter().map(|delay| f64::from(*delay))),
-            delay95: self.delays.get(most).map_or(0.0, |delay| f64::from(*delay)),
-            longest_wait: f64::from(self.longest_wait),
-            due_share: mean(self.due_shares.iter().copied()),
-            late: mean(self.late.iter().map(|late| number(*late))),
-            seconds: self.seconds / number(self.shares.len()).max(1.0),
-        }
     }
 }
