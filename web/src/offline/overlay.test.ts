@@ -1,10 +1,10 @@
 import { describe, expect, it, vi } from 'vitest';
 import type { ChildPage, NewObservation, Room, Rules } from '../api/client';
-import told from '../testing/answers.json';
+import answered from '../testing/answers.json';
 import { pageWith, roomWith } from './overlay';
 
 /** What a server answered about a class of two; its clock stood still. */
-const answers = told as unknown as {
+const answers = answered as unknown as {
   rules: Rules;
   room: Room;
   basis: { meeting: number; children: Record<string, never>[] };
@@ -92,11 +92,11 @@ describe('observations on their way', () => {
   it('wait for the server where the page was told too little, or by an older server', () => {
     const unknown = seen('hold.rest', { retracts: '00000000-0000-7000-8000-00000000ffff' });
     expect(roomWith(room, rules, basis, [unknown]).children).toEqual(room.children);
-    const told = vi.spyOn(console, 'error').mockImplementation(() => undefined);
+    const reported = vi.spyOn(console, 'error').mockImplementation(() => undefined);
     expect(pageWith({ ...page, basis: {} }, rules, [seen('hold.seat', { level: 3 })], '').child).toEqual(
       page.child,
     );
-    expect(told).toHaveBeenCalledOnce();
-    told.mockRestore();
+    expect(reported).toHaveBeenCalledOnce();
+    reported.mockRestore();
   });
 });
