@@ -204,8 +204,9 @@ test('a child is moved by mouse and by keyboard, and a locked one stays', async 
   await expect.poll(async () => (await names(1))[4]).toBe('Femi A.');
   await expect(femi).toHaveAccessibleName(/locked/);
   await save.click();
+  // The button rests as soon as it was pressed; the seats are stored a moment later.
+  await expect.poll(() => server.sql("select row_number || ' ' || seat_number from seat where locked")).toBe('1 5');
   await expect(save).toBeDisabled();
-  expect(server.sql("select row_number || ' ' || seat_number from seat where locked")).toBe('1 5');
 });
 
 test('what cannot be is told beside its field, in millimetres and in inches', async ({ page }) => {
