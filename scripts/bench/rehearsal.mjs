@@ -17,3 +17,17 @@ for (const children of ['36', '60'])
           `${number(next.dueShare, 2)}${number(next.late, 1)}${number(next.longestWait, 1)}${number(next.seconds, 0)}`,
       );
     }
+
+console.log('\nbands of eight in ten | children minutes after |  bands   held before  after  width');
+for (const [children, minutes, after] of [
+  ['36', '12', '15'],
+  ['36', '20', '15'],
+  ['60', '12', '20'],
+]) {
+  const words = ['rehearse', '--json', '--children', children, '--minutes', minutes, '--base', '0.18', '--runs', runs];
+  const line = execFileSync(binary, [...words, '--forecast-after', after], { encoding: 'utf8' });
+  const { bands, inside, before, after: late, width } = JSON.parse(line);
+  const where = `${children.padStart(8)}${minutes.padStart(8)}${after.padStart(6)}`;
+  const shares = [inside, before, late].map((share) => number(share, 2)).join('');
+  console.log(`${' '.repeat(21)} |${where} |${number(bands, 0)}${shares}${number(width, 1)}`);
+}

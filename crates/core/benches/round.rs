@@ -1,5 +1,5 @@
 //! A round of 60 children with 15 candidate checks each planned for 40 minutes, beside taking the best checks one after
-//! the other; and a term of 40 meetings played forward.
+//! the other; and one run of a forecast of 40 meetings.
 #![allow(missing_docs)]
 
 #[path = "../tests/support/mod.rs"]
@@ -14,7 +14,8 @@ use bright_row_core::progress::next::Order;
 use bright_row_core::progress::observation::Observation;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::progress::standing::standings;
-use bright_row_core::round::forecast::{Class, Prospect};
+use bright_row_core::round::class_rates::Evidence;
+use bright_row_core::round::forecast::{Class, Forecast, Prospect};
 use bright_row_core::round::planner::{PlanCheck, PlanChild, RoundTerms};
 use criterion::{Criterion, criterion_group, criterion_main};
 
@@ -79,18 +80,21 @@ fn bench(c: &mut Criterion) {
                 support::observation(at, 1 + place % 5, found.id.as_str(), support::level(level))
             })
             .collect();
-        (Playing::from(instrument), standings(&checklist, &observations, &calendar, &rhythm), 1 + place % 5)
+        let evidence = Evidence::of(&checklist, &observations, &calendar);
+        (Playing::from(instrument), standings(&checklist, &observations, &calendar, &rhythm), 1 + place % 5, evidence)
     };
     let stood: Vec<_> = (0..60).map(stand).collect();
     let context = ChildContext::default();
     let prospects: Vec<Prospect<'_>> = stood
         .iter()
-        .map(|(playing, standings, last_visit)| Prospect {
+        .map(|(playing, standings, last_visit, evidence)| Prospect {
             checklist: &checklist,
             playing,
             context: &context,
             standings,
             last_visit: *last_visit,
+            joined: 0,
+            evidence: evidence.clone(),
         })
         .collect();
     let ahead = Class {
@@ -102,8 +106,10 @@ fn bench(c: &mut Criterion) {
         max_checks_per_child: 3,
         must_see_after_meetings: 4,
     };
-    c.bench_function("forecast: 60 children, 40 meetings of 12 minutes", |b| {
-        b.iter(|| ahead.forecast(black_box(&prospects), 5, 40, |_| 720, || false));
+    let forecast = Forecast::new(ahead, &prospects, rhythm, 5, 40);
+    let mut chance = support::chance(1);
+    c.bench_function("forecast: one run of 60 children, 40 meetings of 12 minutes", |b| {
+        b.iter(|| black_box(&forecast).run(&|_| 720, &|| false, &mut chance));
     });
 }
 

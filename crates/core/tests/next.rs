@@ -290,6 +290,17 @@ proptest! {
     }
 
     #[test]
+    fn the_first_of_the_list_are_the_same_however_many_are_asked_for(
+        (instrument, observations) in any_child(), order in any_order(), now in 1_u32..12, most in 0_usize..6,
+    ) {
+        let (content, checklist) = (content(), checklist());
+        let child = Child::new(&checklist, instrument, ChildContext::default(), &observations, now);
+        let all = child.pupil(&checklist, &content).next(order);
+        let first = child.pupil(&checklist, &content).first_next(order, most);
+        prop_assert_eq!(&first[..], &all[..most.min(all.len())]);
+    }
+
+    #[test]
     fn the_list_goes_from_pain_over_tapes_and_roots_to_due_and_work_in_turn(
         (instrument, observations) in any_child(), order in any_order(), now in 1_u32..12,
     ) {

@@ -10,19 +10,10 @@ use bright_row_core::progress::next::Order;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::round::outcome::Outcome;
 use bright_row_core::round::planner::RoundTerms;
-use bright_row_core::round::play::Rates;
+use bright_row_core::round::rates::Rates;
 use bright_row_core::round::rehearsal::{Play, Policy, section};
 use proptest::prelude::*;
-use support::{calendar, choosing, content};
-
-/// Random numbers that are the same in every run.
-fn chance(seed: u64) -> impl FnMut() -> f64 {
-    let mut state = seed;
-    move || {
-        state = state.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
-        f64::from(u32::try_from(state >> 32).expect("the upper half")) / f64::from(u32::MAX).next_up()
-    }
-}
+use support::{calendar, chance, choosing, content};
 
 fn bare() -> Checklist {
     content().checklist(&choosing(&[("markers", "none")]), &Edits::default())
@@ -51,7 +42,7 @@ impl Class {
             calendar: &self.calendar,
             rhythm: &self.rhythm,
             order: Order::SideBySide,
-            rates: self.rates,
+            rates: self.rates.into(),
             terms: RoundTerms {
                 seconds_available: 60 * self.minutes,
                 visit_seconds: 8,

@@ -6,9 +6,11 @@ use bright_row_core::craft::loader::Content;
 use bright_row_core::progress::calendar::MeetingCalendar;
 use bright_row_core::progress::next::Order;
 use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::round::calibration::Calibration;
 use bright_row_core::round::outcome::Outcome;
 use bright_row_core::round::planner::RoundTerms;
-use bright_row_core::round::play::Rates;
+use bright_row_core::round::play::Chance;
+use bright_row_core::round::rates::Rates;
 use bright_row_core::round::rehearsal::{Play, Policy};
 use bright_row_store::classes::RoundSettings;
 use chrono::{Days, NaiveDate, Weekday};
@@ -44,6 +46,13 @@ pub struct RehearseArgs {
     /// So many classes, each with the next seed; what is printed is their mean.
     #[arg(long, default_value_t = 4, value_parser = clap::value_parser!(u16).range(1..=1000))]
     runs: u16,
+    /// Instead of judging policies: forecasts after so many meetings what comes, plays on, and tells how often it lay in the
+    /// band.
+    #[arg(long, value_parser = clap::value_parser!(u32).range(1..=199))]
+    forecast_after: Option<u32>,
+    /// Runs of each forecast.
+    #[arg(long, default_value_t = 80, value_parser = clap::value_parser!(u32).range(1..=1000))]
+    forecast_runs: u32,
     /// Prints JSON, one line a policy.
     #[arg(long)]
     json: bool,
@@ -63,8 +72,22 @@ struct Line {
     outcome: Outcome,
 }
 
+/// How the bands of forecasts held: shares, and their width in meetings.
+#[derive(Serialize)]
+struct BandsHeld {
+    bands: u32,
+    inside: f64,
+    before: f64,
+    after: f64,
+    width: f64,
+}
+
 /// Plays every policy and prints what each came to.
 pub fn rehearse(content: &Content, args: RehearseArgs) {
+    if let Some(after) = args.forecast_after {
+        calibrate(content, args, after);
+        return;
+    }
     let outcomes = [Policy::Next, Policy::Rows, Policy::Limit].map(|policy| (policy, play(content, args, policy)));
     if !args.json {
         println!(
@@ -86,6 +109,33 @@ pub fn rehearse(content: &Content, args: RehearseArgs) {
 }
 
 fn play(content: &Content, args: RehearseArgs, policy: Policy) -> Outcome {
+    let children = usize::from(args.children);
+    Outcome::mean_of(&each(content, args, |play, numbers| play.rehearse(policy, children, numbers)))
+}
+
+/// Prints how the bands of forecasts held.
+fn calibrate(content: &Content, args: RehearseArgs, after: u32) {
+    let children = usize::from(args.children);
+    let classes = each(content, args, |play, numbers| play.calibrate(children, after, args.forecast_runs, numbers));
+    let all = classes.into_iter().fold(Calibration::default(), Calibration::and);
+    let share = |count: u32| f64::from(count) / f64::from(all.all().max(1));
+    let line = BandsHeld {
+        bands: all.all(),
+        inside: share(all.held),
+        before: share(all.before),
+        after: share(all.after),
+        width: share(all.meetings),
+    };
+    if args.json {
+        println!("{}", serde_json::to_string(&line).expect("numbers"));
+    } else {
+        let BandsHeld { bands, inside, before, after, width } = line;
+        println!("{bands} bands of {width:.1} meetings: {inside:.3} held, {before:.3} came before, {after:.3} after");
+    }
+}
+
+/// What is played, once for each run with numbers of its own.
+fn each<T>(content: &Content, args: RehearseArgs, one: impl Fn(&Play<'_>, &mut Chance<'_>) -> T) -> Vec<T> {
     let bare = Choices::from([("markers".to_owned(), "none".to_owned())]);
     let checklist = content.checklist(&bare, &Edits::default());
     let calendar = calendar(args.meetings);
@@ -98,7 +148,7 @@ fn play(content: &Content, args: RehearseArgs, policy: Policy) -> Outcome {
         calendar: &calendar,
         rhythm: &rhythm,
         order: Order::SideBySide,
-        rates: Rates { base, coach, slip },
+        rates: Rates { base, coach, slip }.into(),
         terms: RoundTerms {
             seconds_available: 60 * args.minutes,
             visit_seconds: round.visit_seconds,
@@ -109,9 +159,9 @@ fn play(content: &Content, args: RehearseArgs, policy: Policy) -> Outcome {
     };
     let run = |number: u16| {
         let mut numbers = ChaCha8Rng::seed_from_u64(args.seed.wrapping_add(u64::from(number)));
-        play.rehearse(policy, usize::from(args.children), &mut || numbers.random::<f64>())
+        one(&play, &mut || numbers.random::<f64>())
     };
-    Outcome::mean_of(&(0..args.runs).map(run).collect::<Vec<_>>())
+    (0..args.runs).map(run).collect()
 }
 
 /// So many meetings, one a day of an invented time: which days they are plays no part.

@@ -88,6 +88,7 @@ fn round() -> OpenApiRouter<App> {
         .routes(routes!(events::add_round_events))
         .routes(routes!(forecast::forecast))
         .routes(routes!(forecast::fewest_minutes))
+        .routes(routes!(forecast::rhythm_kept))
         .routes(routes!(calendar::calendar, calendar::set_calendar))
         .routes(routes!(calendar::read_days_off))
         .routes(routes!(calendar::calendar_file))

@@ -228,21 +228,52 @@ async fn the_term_ahead_is_played_with_so_many_minutes_and_few_enough_are_found(
     let ahead = server.get("/forecast?minutes=1").await;
     assert_eq!(ahead["children"], 3);
     let meetings = ahead["meetings"].as_array().expect("meetings").clone();
-    assert_eq!((meetings.len(), &meetings[0]["meeting"], &meetings[0]["day"]), (40, &json!(19), &json!("2026-11-05")));
+    assert_eq!((meetings.len(), &meetings[0]["day"]), (40, &json!("2026-11-05")));
     let plenty = server.get("/forecast?minutes=60").await;
-    let overdue = |ahead: &Value| {
-        let meetings = ahead["meetings"].as_array().expect("meetings").clone();
-        meetings.iter().map(|meeting| meeting["overdue"].as_u64().expect("a number")).sum::<u64>()
+    let begun = |ahead: &Value| {
+        let milestones = ahead["milestones"].as_array().expect("milestones").clone();
+        milestones.iter().filter(|one| one["goal"] == "begun" && one["middle"].is_string()).count()
     };
-    assert!(overdue(&plenty) < overdue(&ahead));
-    let fewest = server.get("/forecast/fewest").await["minutes"].as_u64().expect("few children are no trouble");
-    let enough = server.get(&format!("/forecast?minutes={fewest}")).await;
-    assert!(enough["settledFrom"].is_string(), "{enough}");
-    for minutes in ["0", "61"] {
-        let path = server.path(&format!("/forecast?minutes={minutes}"));
-        let status = server.status(&server.client, Method::GET, &path, None).await;
-        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(begun(&plenty) > begun(&ahead), "{plenty}");
+    for one in plenty["milestones"].as_array().expect("milestones") {
+        let days = ["low", "middle", "high"].map(|day| one[day].as_str().unwrap_or("9999"));
+        assert!("2026-11-02" < days[0] && days.is_sorted(), "{one}");
     }
+    let plays = plenty["plays"].as_u64().expect("a number");
+    assert!((20..=200).contains(&plays));
+    let fewest = server.get("/forecast/fewest").await["minutes"].as_u64().expect("few children are no trouble");
+    let enough = server.get(&format!("/forecast/rhythm?minutes={fewest}")).await;
+    assert_eq!(enough, json!({ "minutes": fewest, "keepsUp": true }));
+    for path in ["/forecast?minutes=0", "/forecast?minutes=61", "/forecast/rhythm?minutes=99999999999"] {
+        let status = server.status(&server.client, Method::GET, &server.path(path), None).await;
+        assert!(status.is_client_error(), "{path}: {status}");
+    }
+}
+
+#[tokio::test]
+async fn a_rhythm_that_cannot_be_kept_is_stretched_or_no_stretch_is_enough() {
+    let server = server().await;
+    let [ada, ben, _] = class_of_three(&server).await;
+    // Everything that stands is looked at at each meeting, and there is one minute.
+    for child in [ada, ben] {
+        let stands = ["hold.size", "hold.rest", "bow.shape", "bow.pluck"].map(|target| look(child, target, 3, 7));
+        server.observe(&stands).await;
+    }
+    let mut rhythm = server.get("/rhythm").await["now"].clone();
+    rhythm["alone"] = json!(1);
+    rhythm["lasting"] = json!(1);
+    rhythm["longest"] = json!(1);
+    rhythm["maxChecks"] = json!(1);
+    assert_eq!(server.send(Method::PUT, "/rhythm", Some(&rhythm)).await.0, StatusCode::NO_CONTENT);
+    let kept = server.get("/forecast/rhythm?minutes=1").await;
+    assert_eq!(kept["keepsUp"], false, "{kept}");
+    let stretched = &kept["stretched"];
+    assert!(stretched["alone"].as_u64() > Some(1) && stretched["lasting"] == stretched["alone"], "{kept}");
+    for field in ["alone", "lasting", "longest"] {
+        rhythm[field] = stretched[field].clone();
+    }
+    assert_eq!(server.send(Method::PUT, "/rhythm", Some(&rhythm)).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(server.get("/forecast/rhythm?minutes=1").await["keepsUp"], true);
 }
 
 #[tokio::test]

@@ -83,7 +83,10 @@ describe('a refusal for want of a session', () => {
 });
 
 describe('a class that changed', () => {
-  it('is read again, other classes and long computations are not', async () => {
+  it.each([
+    ['observations', []],
+    ['class', ['/api/classes/c1/forecast']],
+  ] as const)('is read again after %s, other classes are not', async (topic, long) => {
     const paths: string[] = [];
     answerWith((input) => {
       paths.push(new URL((input as Request).url).pathname);
@@ -99,8 +102,8 @@ describe('a class that changed', () => {
         () => undefined,
       );
     });
-    await refreshClass('c1');
-    expect(paths.sort()).toEqual(['/api/classes/c1/room', '/api/classes/c1/round']);
+    await refreshClass('c1', topic);
+    expect(paths.sort()).toEqual([...long, '/api/classes/c1/room', '/api/classes/c1/round']);
     watched.forEach((stop) => stop());
   });
 

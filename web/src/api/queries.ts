@@ -132,7 +132,7 @@ function classOf({ queryKey }: Query): string | undefined {
 
 /** What a page cannot do without while something is on its way. */
 const FIRST = [roomQuery(''), basisQuery(''), roundQuery('')].map(pathOf);
-/** Long computations about the weeks ahead, which one observation hardly changes. */
+/** Long computations about the weeks ahead: other settings change them, one observation hardly does. */
 const LONG = '/api/classes/{class}/forecast';
 
 /** In what a class changed, as the server says it; `class` is anything. */
@@ -163,8 +163,8 @@ async function readAgain(classId: string, topics: ReadonlySet<Topic>): Promise<v
   if (topics.has('class') || topics.has('tapes')) wholeNext.add(classId);
   const routes = [...topics].flatMap((topic) => FOLLOWS[topic]).map((route) => `${CLASS}/${route}`);
   const follows = (query: Query) => routes.some((route) => pathOf(query).startsWith(route));
-  const ofThis = (query: Query) =>
-    classOf(query) === classId && follows(query) && !pathOf(query).startsWith(LONG);
+  const long = (query: Query) => pathOf(query).startsWith(LONG) && !topics.has('class');
+  const ofThis = (query: Query) => classOf(query) === classId && follows(query) && !long(query);
   const first = (query: Query) => ofThis(query) && FIRST.includes(pathOf(query));
   const rest = (query: Query) => ofThis(query) && !FIRST.includes(pathOf(query));
   askAnew(ofThis);

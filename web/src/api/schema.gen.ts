@@ -525,7 +525,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The term ahead with so many minutes a meeting, as if everything that is looked at were fine. */
+        /** The term ahead with so many minutes a meeting. */
         get: operations["forecast"];
         put?: never;
         post?: never;
@@ -542,8 +542,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The fewest minutes a meeting at which nothing is overdue from some meeting on. */
+        /** The fewest minutes a meeting with which the class's rhythm can be kept. */
         get: operations["fewest_minutes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/forecast/rhythm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the class's rhythm can be kept with so many minutes a meeting, and if not the least stretch that can. */
+        get: operations["rhythm_kept"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1412,6 +1429,24 @@ export interface components {
              */
             number?: number;
         };
+        /** @description Where a number lies in many runs. */
+        BandView: {
+            /**
+             * Format: int32
+             * @description Nine of ten come out at most here.
+             */
+            high: number;
+            /**
+             * Format: int32
+             * @description One of ten runs comes out lower.
+             */
+            low: number;
+            /**
+             * Format: int32
+             * @description Half of them do.
+             */
+            middle: number;
+        };
         /** @description From what everything about the children of a class follows. */
         BasisOfClass: {
             /**
@@ -2003,14 +2038,16 @@ export interface components {
          * @enum {string}
          */
         Flag: "pain" | "slip" | "tape";
-        /** @description The term ahead. */
+        /** @description The term ahead: the class as it stands, played forward many times at its own pace. */
         ForecastView: {
             children: number;
             /**
-             * Format: int32
-             * @description The longest wait of any child for a visit, in meetings.
+             * @description Whether the rhythm can be kept: but for what is late today not one look
+             *     is late by more than two meetings, on the mean.
              */
-            longestWait: number;
+            keepsUp: boolean;
+            /** @description The longest wait of any child for a visit, in meetings. */
+            longestWait: components["schemas"]["BandView"];
             /**
              * Format: double
              * @description The mean wait over all meetings.
@@ -2018,13 +2055,12 @@ export interface components {
             meanWait: number;
             /** @description The meetings to come, at most 40; fewer where the calendar ends. */
             meetings: components["schemas"]["MeetingAheadView"][];
+            /** @description What most have not come to yet and some run comes to. */
+            milestones: components["schemas"]["MilestoneView"][];
             /** Format: int32 */
             minutes: number;
-            /**
-             * Format: date
-             * @description From this day on nothing is overdue to the end; absent where that never comes.
-             */
-            settledFrom?: string;
+            /** @description How often it was played: 200 times, less often on a slow machine. */
+            plays: number;
         };
         /** @description What was found right. */
         FoundView: {
@@ -2065,6 +2101,11 @@ export interface components {
             spacing: string;
             thumb: string;
         };
+        /**
+         * @description What children come to.
+         * @enum {string}
+         */
+        GoalView: "markers" | "begun" | "reached";
         /** @description A group of the file. */
         GroupView: {
             chosen: boolean;
@@ -2469,21 +2510,20 @@ export interface components {
         MeetingAheadView: {
             /** Format: date */
             day: string;
-            /**
-             * Format: int32
-             * @description By how many meetings the latest of them is late.
-             */
-            latest: number;
-            /** Format: int32 */
-            longestWait: number;
-            /** Format: double */
-            meanWait: number;
-            /** Format: int32 */
-            meeting: number;
+            /** @description Looks that are late when it begins. */
+            late: components["schemas"]["BandView"];
+            longestWait: components["schemas"]["BandView"];
             /** Format: int32 */
             minutes: number;
-            /** @description Looks overdue when it begins. */
-            overdue: number;
+            /**
+             * Format: double
+             * @description Looks that are late by more than two meetings, on the mean.
+             */
+            tooLate: number;
+            /**
+             * Format: double
+             * @description Children visited, on the mean.
+             */
             visited: number;
         };
         /** @description Where the class is in its calendar. */
@@ -2510,6 +2550,35 @@ export interface components {
         MembershipStatus: "left" | "here" | {
             /** @description It moves to this class of the same program, with its history. */
             class: components["schemas"]["ClassId"];
+        };
+        /**
+         * @description When most of a class or of a section come to something: four of five. Days are missing where it is not before the last
+         *     meeting.
+         */
+        MilestoneView: {
+            children: number;
+            goal: components["schemas"]["GoalView"];
+            /**
+             * Format: date
+             * @description Nine of ten do.
+             */
+            high?: string;
+            /**
+             * Format: date
+             * @description One of ten runs comes to it before this day.
+             */
+            low: string;
+            /**
+             * Format: date
+             * @description Half of them do by this day.
+             */
+            middle?: string;
+            /** @description Its strand and number, as people read them. */
+            name?: string;
+            /** @description Absent for the whole class. */
+            section?: components["schemas"]["Instrument"];
+            /** @description The stage's id, absent for markers. */
+            stage?: string;
         };
         /** @description What an arrangement takes of a room. */
         NeedsView: {
@@ -3135,6 +3204,15 @@ export interface components {
             usual: components["schemas"]["RhythmView"];
             /** @description The version of `now`. */
             version: string;
+        };
+        /** @description Whether the class's rhythm can be kept, and which could. */
+        RhythmKept: {
+            /** @description Whether the one it has can be. */
+            keepsUp: boolean;
+            /** Format: int32 */
+            minutes: number;
+            /** @description The least stretch that can be; absent where it needs none, or where none is enough. */
+            stretched?: components["schemas"]["Stretched"];
         };
         /** @description How soon things are looked at again, all in meetings of the class. */
         RhythmView: {
@@ -3971,6 +4049,24 @@ export interface components {
             seen: boolean;
             /** @description Which strand. */
             strand: components["schemas"]["Strand"];
+        };
+        /** @description Looks at what stands, further apart. */
+        Stretched: {
+            /**
+             * Format: int32
+             * @description Meetings until the next look at what stands at Alone.
+             */
+            alone: number;
+            /**
+             * Format: int32
+             * @description The same for what is Lasting for the first time.
+             */
+            lasting: number;
+            /**
+             * Format: int32
+             * @description The longest wait.
+             */
+            longest: number;
         };
         /** @description How strips of tape were laid. */
         Strips: {
@@ -6636,6 +6732,58 @@ export interface operations {
             };
             /** @description There is no such thing, or not for the one who asks. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rhythm_kept: {
+        parameters: {
+            query?: {
+                /** @description Minutes for looking at each meeting, 1 to 60; short days keep their own. */
+                minutes?: number;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RhythmKept"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing, or not for the one who asks. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Some of it cannot be. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -7,12 +7,14 @@ use crate::craft::id::CheckpointId;
 use crate::craft::id::SlipId;
 use crate::craft::id::StageId;
 use crate::craft::strand::Strand;
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
 
 use crate::craft::instrument::Instrument;
+use crate::craft::needs_by_place::{Kept, NeedAt};
 
 /// What a stage waits for before it opens.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -123,12 +125,15 @@ pub struct Checklist {
     pub(crate) asked_again: Vec<AskedAgain>,
     /// No markers on the fingerboards, by choice.
     pub(crate) bare: bool,
-    /// Where each stage's checkpoints lie among all of them; they stand in the order of the ladder.
+    /// Where the checkpoints of each stage lie among all of them, stage by stage; they stand in the order of the ladder.
     #[serde(skip)]
-    of_stage: HashMap<StageId, Range<usize>>,
+    of_stage: Vec<Range<usize>>,
     /// Where each checkpoint lies.
     #[serde(skip)]
-    place: HashMap<CheckpointId, usize>,
+    place: FxHashMap<CheckpointId, usize>,
+    /// What the stages wait for, worked out once it is asked for.
+    #[serde(skip)]
+    kept: Kept,
 }
 
 /// A checklist as it is read: what was put together and checked once.
@@ -166,8 +171,9 @@ impl Checklist {
             slips: Vec::new(),
             asked_again: Vec::new(),
             bare: false,
-            of_stage: HashMap::new(),
-            place: HashMap::new(),
+            of_stage: Vec::new(),
+            place: FxHashMap::default(),
+            kept: Kept::default(),
         }
     }
 
@@ -175,7 +181,10 @@ impl Checklist {
     pub(crate) fn push(&mut self, checkpoint: Checkpoint) {
         let at = self.checkpoints.len();
         self.place.entry(checkpoint.id.clone()).or_insert(at);
-        self.of_stage.entry(checkpoint.stage.clone()).or_insert(at..at).end = at + 1;
+        if let Some(stage) = self.stage_place(&checkpoint.stage) {
+            self.of_stage.resize(self.of_stage.len().max(stage + 1), at..at);
+            self.of_stage[stage].end = at + 1;
+        }
         self.checkpoints.push(checkpoint);
     }
 
@@ -220,13 +229,32 @@ impl Checklist {
 
     /// The checkpoints of a stage, in order.
     pub fn checkpoints_of<'a>(&'a self, stage: &StageId) -> impl Iterator<Item = &'a Checkpoint> + use<'a> {
-        let range = self.of_stage.get(stage).cloned().unwrap_or_default();
+        let range = self.stage_place(stage).map(|stage| self.places_of(stage)).unwrap_or_default();
         self.checkpoints[range].iter()
     }
 
     /// Where the checkpoints of the stage at place `stage` among the stages lie among all checkpoints.
     pub(crate) fn places_of(&self, stage: usize) -> Range<usize> {
-        self.of_stage.get(&self.stages[stage].id).cloned().unwrap_or_default()
+        self.of_stage.get(stage).cloned().unwrap_or_default()
+    }
+
+    /// What the stage at a place waits for on an instrument, by places.
+    pub(crate) fn needs_at(&self, stage: usize, instrument: Instrument) -> &[NeedAt] {
+        self.kept.needs(self, instrument).get(stage).map_or(&[], Vec::as_slice)
+    }
+
+    /// The places of the stages in an order of work, found by `find` when first asked for.
+    pub(crate) fn kept_order(
+        &self,
+        (order, instrument): (usize, Instrument),
+        find: impl FnOnce() -> Vec<usize>,
+    ) -> &[usize] {
+        self.kept.order(order, instrument, find)
+    }
+
+    /// Where the stage of an id lies among the stages.
+    pub(crate) fn stage_place(&self, id: &StageId) -> Option<usize> {
+        self.stages.iter().position(|stage| stage.id == *id)
     }
 
     /// Where the checkpoint of an id lies among all of them.

@@ -22,6 +22,17 @@ impl Instrument {
     /// All four, in score order.
     pub const ALL: [Self; 4] = [Self::Violin, Self::Viola, Self::Cello, Self::Bass];
 
+    /// Its place among all four.
+    #[must_use]
+    pub(crate) const fn place(self) -> usize {
+        match self {
+            Self::Violin => 0,
+            Self::Viola => 1,
+            Self::Cello => 2,
+            Self::Bass => 3,
+        }
+    }
+
     /// The lower-case English name, as it is stored and sent.
     #[must_use]
     pub const fn name(self) -> &'static str {

@@ -14,6 +14,7 @@ pub mod instrument;
 pub mod level;
 pub mod limits;
 pub mod loader;
+pub(crate) mod needs_by_place;
 pub mod pitch;
 pub mod strand;
 pub mod symptoms;

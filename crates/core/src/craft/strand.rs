@@ -21,6 +21,17 @@ impl Strand {
     /// All four, in the order of the string glyph.
     pub const ALL: [Self; 4] = [Self::Hold, Self::Bow, Self::Frame, Self::Tape];
 
+    /// Its place among all four.
+    #[must_use]
+    pub(crate) const fn place(self) -> usize {
+        match self {
+            Self::Hold => 0,
+            Self::Bow => 1,
+            Self::Frame => 2,
+            Self::Tape => 3,
+        }
+    }
+
     /// The first part of the strand's ids: `hold`, `bow`, `frame`, `tape`.
     #[must_use]
     pub const fn key(self) -> &'static str {

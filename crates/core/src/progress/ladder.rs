@@ -11,6 +11,7 @@ use crate::craft::checklist::{Checklist, Need};
 use crate::craft::id::{CheckpointId, StageId};
 use crate::craft::instrument::Playing;
 use crate::craft::level::Level;
+use crate::craft::needs_by_place::NeedAt;
 use crate::craft::strand::Strand;
 use crate::progress::rhythm::{PASSES, REACHES, Recheck};
 use crate::progress::standing::Standing;
@@ -50,8 +51,6 @@ pub struct Ladder {
     pub strands: [StrandView; 4],
     /// Every stage, in ladder order.
     pub stages: Vec<StageView>,
-    /// The recheck of each checkpoint that stands at Alone or better: that of its stage.
-    pub rechecks: BTreeMap<CheckpointId, Recheck>,
     /// Checkpoints that were looked at time and again without rising, the last time at the last visit: the next visit leaves
     /// them for something else.
     pub set_aside: BTreeSet<CheckpointId>,
@@ -94,11 +93,8 @@ impl Outlook<'_> {
         let applies = applies.collect();
         let child = Child { outlook: self, playing, context, seen, applies, tapes };
         let stages: Vec<StageView> = (0..self.checklist.stages().len()).map(|stage| child.stage(stage)).collect();
-        let rechecks = child.rechecks(&stages);
         let strands = Strand::ALL.map(|strand| child.strand(strand, &stages));
-        let rechecks = checkpoints.iter().zip(rechecks);
-        let rechecks = rechecks.filter_map(|(checkpoint, recheck)| Some((checkpoint.id.clone(), recheck?)));
-        Ladder { strands, stages, rechecks: rechecks.collect(), set_aside: self.set_aside(standings), tapes }
+        Ladder { strands, stages, set_aside: self.set_aside(standings), tapes }
     }
 
     fn set_aside(&self, standings: &BTreeMap<CheckpointId, Standing>) -> BTreeSet<CheckpointId> {
@@ -148,13 +144,9 @@ impl<'a> Child<'a> {
         let mut asked = self.checklist().asked_again().iter();
         let asked =
             asked.find(|asked| asked.instruments.contains(&self.playing.now) && asked.checkpoints.contains(id))?;
-        let stage = self.stage_place(&asked.after)?;
+        let stage = self.checklist().stage_place(&asked.after)?;
         let passed = |place: usize| self.seen[place]?.passed_at;
         self.required(stage).map(passed).collect::<Option<Vec<_>>>()?.into_iter().max()
-    }
-
-    fn stage_place(&self, id: &StageId) -> Option<usize> {
-        self.checklist().stages().iter().position(|stage| stage.id == *id)
     }
 
     /// The places of the checkpoints of a stage that are asked of this child.
@@ -174,14 +166,14 @@ impl<'a> Child<'a> {
         self.required(stage).all(|place| self.level(place) >= Some(level))
     }
 
-    fn is_met(&self, need: &Need) -> bool {
+    fn is_met(&self, need: NeedAt) -> bool {
         match need {
-            Need::Checkpoint(id, level) => {
-                let place = self.checklist().place(id.as_str()).filter(|place| self.applies[*place]);
-                place.is_none_or(|place| self.level(place) >= Some(*level))
+            NeedAt::Checkpoint(place, level) => {
+                let place = place.filter(|(place, _)| self.applies[*place]);
+                place.is_none_or(|(place, _)| self.level(place) >= Some(level))
             }
-            Need::Stage(id) => {
-                let Some(place) = self.stage_place(id) else { return false };
+            NeedAt::Stage(place) => {
+                let Some(place) = place else { return false };
                 let stage = &self.checklist().stages()[place];
                 match stage.strand {
                     Strand::Tape => self.tapes.counts_as() >= stage.number,
@@ -204,8 +196,8 @@ impl<'a> Child<'a> {
             let how = if settled { StageState::Settled } else { StageState::Reached };
             return StageView { stage: stage.id.clone(), state: how, opened: false, recheck };
         }
-        let needs = stage.needs(self.playing.now);
-        let waits: Vec<Need> = needs.iter().filter(|need| !self.is_met(need)).cloned().collect();
+        let needs = stage.needs(self.playing.now).iter().zip(self.checklist().needs_at(place, self.playing.now));
+        let waits: Vec<Need> = needs.filter(|(_, at)| !self.is_met(**at)).map(|(need, _)| need.clone()).collect();
         let opened = !waits.is_empty() && self.context.opened.contains(&stage.id);
         if waits.is_empty() || opened {
             let recheck = self.stage_recheck(place, true);
@@ -226,35 +218,17 @@ impl<'a> Child<'a> {
         Some(Recheck::at(self.outlook.now, first))
     }
 
-    /// The recheck of each checkpoint that stands: that of its stage.
-    fn rechecks(&self, stages: &[StageView]) -> Vec<Option<Recheck>> {
-        let mut rechecks = vec![None; self.seen.len()];
-        for (index, view) in stages.iter().enumerate() {
-            for place in self.applicable(index).filter(|place| self.level(*place) >= Some(REACHES)) {
-                rechecks[place] = view.recheck;
-            }
-        }
-        rechecks
-    }
-
     fn strand(&self, strand: Strand, stages: &[StageView]) -> StrandView {
-        let in_strand = || {
-            self.checklist()
-                .stages()
-                .iter()
-                .zip(stages)
-                .enumerate()
-                .filter(move |(_, (stage, _))| stage.strand == strand)
-        };
-        let places: Vec<usize> = in_strand().flat_map(|(index, _)| self.applicable(index)).collect();
-        let looks: Vec<&Standing> = places.iter().filter_map(|place| self.seen[*place]).collect();
+        let stages_with_views = || self.checklist().stages().iter().zip(stages).enumerate();
+        let in_strand = || stages_with_views().filter(move |(_, (stage, _))| stage.strand == strand);
+        let looks = || in_strand().flat_map(|(index, _)| self.applicable(index)).filter_map(|place| self.seen[place]);
         let mut flags = BTreeSet::new();
         if self.context.pain.iter().any(|target| self.checklist().strand_of_target(target) == Some(strand)) {
             flags.insert(Flag::Pain);
         }
         if strand == Strand::Tape {
             flags.extend(self.tapes.trouble.map(|_| Flag::Tape));
-        } else if looks.iter().any(|look| look.slipped) {
+        } else if looks().any(|look| look.slipped) {
             flags.insert(Flag::Slip);
         }
         let recheck = if strand == Strand::Tape {
@@ -262,20 +236,23 @@ impl<'a> Child<'a> {
         } else {
             in_strand().filter_map(|(_, (_, view))| view.recheck).max()
         };
-        let glow = if strand == Strand::Tape { self.tapes.state.glow() } else { self.glow(&places) };
+        let glow = if strand == Strand::Tape {
+            self.tapes.state.glow()
+        } else {
+            self.glow(in_strand().flat_map(|(index, _)| self.required(index)))
+        };
         let logged = strand == Strand::Tape
             && (self.checklist().is_bare()
                 || self.context.tapes.as_ref().is_some_and(MarkerAssessment::says_something));
-        let seen = logged || !looks.is_empty();
+        let seen = logged || looks().next().is_some();
         let open = in_strand().any(|(_, (_, view))| view.state == StageState::Open);
         StrandView { strand, glow, seen, in_work: seen && open, recheck, flags }
     }
 
     /// Levels over applicable required checkpoints, out of four each; 0 where there is none.
-    fn glow(&self, places: &[usize]) -> f64 {
-        let required = places.iter().filter(|place| self.checklist().checkpoints()[**place].required);
+    fn glow(&self, required: impl Iterator<Item = usize>) -> f64 {
         let (sum, most) = required.fold((0_u32, 0_u32), |(sum, most), place| {
-            let level = self.level(*place).map_or(0, Level::number);
+            let level = self.level(place).map_or(0, Level::number);
             (sum + u32::from(level), most + u32::from(Level::Lasting.number()))
         });
         if most == 0 { 0.0 } else { f64::from(sum) / f64::from(most) }

@@ -15,12 +15,13 @@ use crate::craft::approach::{Approach, Choices, ORDER};
 use crate::craft::cause_graph::Node;
 use crate::craft::checklist::{Checkpoint, Stage};
 use crate::craft::id::{CheckpointId, SlipId, StageId, Target};
+use crate::craft::level::Level;
 use crate::craft::strand::Strand;
 use crate::progress::dependence::working_order;
 use crate::progress::ladder::StageState;
 use crate::progress::next_list::{List, node};
 use crate::progress::pupil::Pupil;
-use crate::progress::rhythm::{PASSES, Recheck};
+use crate::progress::rhythm::{PASSES, REACHES, Recheck};
 use crate::progress::standing::Standing;
 use crate::tapes::status::{TapeState, TapeTrouble};
 
@@ -50,6 +51,15 @@ impl Order {
             Some("bow-first") => Self::BowFirst,
             Some("left-hand-first") => Self::LeftHandFirst,
             _ => Self::SideBySide,
+        }
+    }
+
+    /// Its place among all three.
+    pub(crate) fn place(self) -> usize {
+        match self {
+            Self::SideBySide => 0,
+            Self::BowFirst => 1,
+            Self::LeftHandFirst => 2,
         }
     }
 
@@ -124,10 +134,19 @@ pub struct NextCheck {
     pub stuck: bool,
 }
 
-impl Pupil<'_> {
+impl<'a> Pupil<'a> {
     /// The child's next checks, in order; each target once.
     #[must_use]
     pub fn next(&self, order: Order) -> Vec<NextCheck> {
+        self.first_next(order, usize::MAX)
+    }
+
+    /// The first so many of [`Self::next`], found sooner.
+    #[must_use]
+    pub fn first_next(&self, order: Order, most: usize) -> Vec<NextCheck> {
+        let set_aside = &self.ladder.set_aside;
+        // What is set aside moves back, behind one more.
+        let enough = most.saturating_add(set_aside.len() + 1);
         let amiss = self.amiss();
         let first = self.pain().chain(self.tapes_in_trouble()).chain(self.roots_in_order(&amiss));
         let mut list = List::default();
@@ -135,14 +154,16 @@ impl Pupil<'_> {
             list.add(self, check, &amiss);
         }
         let mut due = self.due().into_iter();
-        let mut in_work = self.in_work(order).into_iter();
-        loop {
+        let mut in_work = self.in_work(order);
+        while list.len() < enough {
             let added = list.add_next(self, &mut due, &amiss) | list.add_next(self, &mut in_work, &amiss);
             if !added {
                 break;
             }
         }
-        list.with_set_aside(&self.ladder.set_aside)
+        let mut list = list.with_set_aside(set_aside);
+        list.truncate(most);
+        list
     }
 
     /// A look at a target, for whatever reason; `None` where the checklist does not know it.
@@ -241,30 +262,34 @@ impl Pupil<'_> {
     /// What is below Alone in stages that are not shut: first what keeps the next stage shut, which is what is required and
     /// below Prompted; then what else is required; then what is optional; of each the earliest stage first. Tapes are worked
     /// on at the bench.
-    fn in_work(&self, order: Order) -> Vec<NextCheck> {
-        let stages: Vec<_> = self.stages().collect();
-        let places = working_order(self.checklist, self.instrument, order);
-        let open = places
-            .into_iter()
-            .filter_map(|place| stages.get(place))
-            .filter(|(stage, view)| stage.strand != Strand::Tape && !matches!(view.state, StageState::Shut(_)));
-        let below = open.flat_map(|(stage, _)| self.asked(&stage.id)).filter(|one| self.below(&one.id));
-        let mut in_work: Vec<(InWork, &Checkpoint)> = below.map(|one| (self.how_in_work(one), one)).collect();
-        in_work.sort_by_key(|(how, _)| *how);
-        let check = |(how, one): (InWork, &Checkpoint)| {
-            let seen = self.standings.contains_key(&one.id);
-            let reason = Reason::InWork { stage: one.stage.clone(), how, seen };
-            self.check(Target::Checkpoint(one.id.clone()), self.first_slip(&one.id), reason)
+    fn in_work(&self, order: Order) -> impl Iterator<Item = NextCheck> + use<'a> {
+        let pupil = *self;
+        let is_open = move |place: &&usize| {
+            let shut = matches!(pupil.ladder.stages[**place].state, StageState::Shut(_));
+            pupil.checklist.stages()[**place].strand != Strand::Tape && !shut
         };
-        in_work.into_iter().filter_map(check).collect()
+        // Mostly the first few are asked for: nothing further is looked at before it is wanted.
+        [InWork::Opens, InWork::Required, InWork::Optional].into_iter().flat_map(move |how| {
+            let places = working_order(pupil.checklist, pupil.instrument, order).iter().filter(is_open);
+            let in_order = places.flat_map(move |place| pupil.asked_at(*place));
+            in_order.filter(move |one| one.required != (how == InWork::Optional)).filter_map(move |one| {
+                let standing = pupil.standings.get(&one.id);
+                let waits = Self::how_in_work(one, standing)? == how;
+                let slip = standing.and_then(|standing| standing.slips.first().cloned());
+                let reason = Reason::InWork { stage: one.stage.clone(), how, seen: standing.is_some() };
+                waits.then(|| pupil.check(Target::Checkpoint(one.id.clone()), slip, reason)).flatten()
+            })
+        })
     }
 
-    fn how_in_work(&self, checkpoint: &Checkpoint) -> InWork {
-        let passes = self.standings.get(&checkpoint.id).is_some_and(|standing| standing.level >= PASSES);
-        match (checkpoint.required, passes) {
-            (true, false) => InWork::Opens,
-            (true, true) => InWork::Required,
-            (false, _) => InWork::Optional,
+    /// What waits for it; `None` where it stands.
+    fn how_in_work(checkpoint: &Checkpoint, standing: Option<&Standing>) -> Option<InWork> {
+        let level = standing.map_or(Level::NotYet, |standing| standing.level);
+        match (checkpoint.required, level) {
+            _ if level >= REACHES => None,
+            (false, _) => Some(InWork::Optional),
+            (true, level) if level >= PASSES => Some(InWork::Required),
+            (true, _) => Some(InWork::Opens),
         }
     }
 }

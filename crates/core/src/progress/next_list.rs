@@ -53,6 +53,11 @@ impl List {
         true
     }
 
+    /// How many there are.
+    pub(super) fn len(&self) -> usize {
+        self.checks.len()
+    }
+
     /// Adds the first of these that can be.
     pub(super) fn add_next(
         &mut self,

@@ -30,6 +30,16 @@ impl StandingProjection {
         Self { lasting_run: run.filter(|_| lasting).unwrap_or_default(), held_at: None, tried_at: None, standing }
     }
 
+    /// The same by another rhythm, where it follows from the class's and no slip.
+    #[must_use]
+    pub fn by(mut self, was: &Rhythm, rhythm: &Rhythm) -> Self {
+        let usual = was.interval(self.standing.level, self.lasting_run);
+        if self.standing.interval == usual {
+            self.standing.interval = rhythm.interval(self.standing.level, self.lasting_run);
+        }
+        self
+    }
+
     /// Observed for the first time, at a visit in meeting `meeting`.
     #[must_use]
     pub fn begun(at: DateTime<Utc>, level: Level, meeting: u32, rhythm: &Rhythm) -> Self {

@@ -38,9 +38,17 @@ impl<'a> Pupil<'a> {
 
     /// The checkpoints of a stage that are asked of this child.
     pub(crate) fn asked(&self, stage: &StageId) -> impl Iterator<Item = &'a Checkpoint> + use<'a> {
+        self.checklist.stage_place(stage).into_iter().flat_map({
+            let pupil = *self;
+            move |place| pupil.asked_at(place)
+        })
+    }
+
+    /// The same for the stage at a place.
+    pub(crate) fn asked_at(&self, stage: usize) -> impl Iterator<Item = &'a Checkpoint> + use<'a> {
         let (instrument, exempt) = (self.instrument, &self.context.exempt);
-        self.checklist
-            .checkpoints_of(stage)
+        self.checklist.checkpoints()[self.checklist.places_of(stage)]
+            .iter()
             .filter(move |checkpoint| checkpoint.wording.contains_key(&instrument) && !exempt.contains(&checkpoint.id))
     }
 

@@ -109,6 +109,15 @@ impl Recheck {
         }
     }
 
+    /// By how many meetings it is late, where it is.
+    #[must_use]
+    pub fn late(self) -> Option<u32> {
+        match self {
+            Self::Overdue(meetings) => Some(meetings),
+            Self::Fresh(_) | Self::Due => None,
+        }
+    }
+
     /// Due or overdue.
     #[must_use]
     pub fn is_due(self) -> bool {

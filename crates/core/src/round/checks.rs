@@ -85,7 +85,13 @@ impl Pupil<'_> {
     /// A child that must be seen always has something: where nothing is in work or due, the stage that is due next.
     #[must_use]
     pub fn checks(&self, order: Order, must_see: bool) -> Vec<Check> {
-        let mut next = self.next(order);
+        self.first_checks(order, must_see, usize::MAX)
+    }
+
+    /// The first so many of [`Self::checks`].
+    #[must_use]
+    pub fn first_checks(&self, order: Order, must_see: bool, most: usize) -> Vec<Check> {
+        let mut next = self.first_next(order, most);
         if must_see && next.is_empty() {
             next.extend(self.next_stage());
         }

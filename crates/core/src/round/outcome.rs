@@ -1,9 +1,13 @@
 //! What a rehearsal comes to, and how that is counted.
 
+use std::sync::Arc;
+
 use serde::Serialize;
 
 use crate::progress::rhythm::REACHES;
 use crate::round::play::Player;
+use crate::round::reading::Reading;
+use crate::round::rounds::Visited;
 
 /// Waits count from this meeting on.
 const WAITS_FROM: u32 = 9;
@@ -55,13 +59,13 @@ impl Outcome {
 #[derive(Default)]
 pub(super) struct Tally {
     /// Meetings from each slip to the look that found it.
-    pub(super) delays: Vec<u32>,
+    delays: Vec<u32>,
     longest_wait: u32,
     due_shares: Vec<f64>,
     late: Vec<usize>,
     shares: Vec<f64>,
     /// Seconds used in all.
-    pub(super) seconds: f64,
+    seconds: f64,
 }
 
 fn number(count: usize) -> f64 {
@@ -75,9 +79,11 @@ fn mean(values: impl ExactSizeIterator<Item = f64>) -> f64 {
 }
 
 impl Tally {
-    /// A meeting begins, with so many strands of which something is due, and so many looks that are late.
-    pub(super) fn begins(&mut self, meeting: u32, players: &[Player<'_>], due: usize, late: usize) {
+    /// A meeting begins, with what could be looked at.
+    pub(super) fn begins(&mut self, meeting: u32, players: &[Player<'_>], asked: &[Arc<Reading>]) {
         if meeting >= DUE_FROM {
+            let due = asked.iter().map(|asked| asked.due).sum();
+            let late = asked.iter().map(|asked| asked.late.len()).sum();
             let seen: usize = players.iter().map(|player| player.seen_strands().len()).sum();
             self.due_shares.push(number(due) / number(seen.max(1)));
             self.late.push(late);
@@ -85,7 +91,9 @@ impl Tally {
     }
 
     /// A meeting is over.
-    pub(super) fn ends(&mut self, meeting: u32, players: &[Player<'_>]) {
+    pub(super) fn ends(&mut self, meeting: u32, players: &[Player<'_>], visited: Visited) {
+        self.seconds += f64::from(visited.seconds);
+        self.delays.extend(visited.delays);
         if meeting >= WAITS_FROM {
             let longest = players.iter().map(|player| meeting - player.last_visit).max();
             self.longest_wait = self.longest_wait.max(longest.unwrap_or_default());

@@ -7,6 +7,8 @@
 //!
 //! This module knows seconds and points only; [`crate::round::checks`] says where they come from.
 
+use std::ops::Add;
+
 use serde::{Deserialize, Serialize};
 
 /// What a round has to keep to.
@@ -105,7 +107,13 @@ impl RoundTerms {
             order.iter().filter_map(|index| Choices::of(self, *index, &children[*index])).collect();
         // One child that must be seen outweighs all points there are.
         let weight = 1 + choices.iter().map(Choices::most_points).sum::<u64>();
-        let stops = walk(&choices, usize_of(self.seconds_available), weight);
+        let most = weight.saturating_mul(u64::try_from(choices.len()).unwrap_or(u64::MAX).saturating_add(1));
+        // Smaller numbers make smaller tables.
+        let stops = if u32::try_from(most).is_ok() {
+            walk::<u32>(&choices, usize_of(self.seconds_available), weight)
+        } else {
+            walk::<u64>(&choices, usize_of(self.seconds_available), weight)
+        };
         self.with_stops(children, &order, stops)
     }
 
@@ -175,19 +183,25 @@ impl Choices {
     }
 }
 
-/// The stops of the best plan.
-fn walk(choices: &[Choices], available: usize, weight: u64) -> Vec<PlanStop> {
+/// The stops of the best plan, with values that fit the number `N`.
+fn walk<N>(choices: &[Choices], available: usize, weight: u64) -> Vec<PlanStop>
+where
+    N: Copy + Default + Ord + Add<Output = N> + TryFrom<u64>,
+{
     let longest = choices.iter().map(|choices| choices.visits.last().map_or(0, |(seconds, _)| *seconds));
     let span = longest.sum::<usize>().min(available);
+    let value = |choices: &Choices, points: u64| -> N {
+        N::try_from(choices.value(points, weight)).ok().expect("no value is larger than all together")
+    };
     // After children `i` and on, the most that at most so many seconds are worth.
-    let mut after = vec![vec![0_u64; span + 1]];
+    let mut after = vec![vec![N::default(); span + 1]];
     for choices in choices.iter().rev() {
         let next = after.last().expect("begun above");
         let mut here = next.clone();
         for (seconds, points) in choices.visits.iter().filter(|(seconds, _)| *seconds <= span) {
-            let value = choices.value(*points, weight);
+            let value = value(choices, *points);
             for (best, without) in here[*seconds..].iter_mut().zip(next) {
-                *best = (*best).max(without + value);
+                *best = (*best).max(*without + value);
             }
         }
         after.push(here);
@@ -199,7 +213,7 @@ fn walk(choices: &[Choices], available: usize, weight: u64) -> Vec<PlanStop> {
     let mut stops = Vec::new();
     for (place, choices) in choices.iter().enumerate() {
         let keeps = |(_, (seconds, points)): &(usize, &(usize, u64))| {
-            *seconds <= left && choices.value(*points, weight) + after[place + 1][left - seconds] == after[place][left]
+            *seconds <= left && value(choices, *points) + after[place + 1][left - seconds] == after[place][left]
         };
         let Some((last, (seconds, points))) = choices.visits.iter().enumerate().rev().find(keeps) else { continue };
         left -= seconds;

@@ -4,6 +4,7 @@
 //! ended. [`Policy::Limit`] knows what each child can really do: how far any policy could come.
 
 use std::collections::BTreeSet;
+use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
 
@@ -18,10 +19,12 @@ use crate::progress::context::ChildContext;
 use crate::progress::ladder::{Ladder, StageState};
 use crate::progress::next::Order;
 use crate::progress::rhythm::{REACHES, Recheck, Rhythm};
-use crate::round::checks::visit_points;
 use crate::round::outcome::{Outcome, Tally};
-use crate::round::planner::{PlanCheck, PlanChild, RoundTerms};
-use crate::round::play::{Chance, Player, Rates, Setting};
+use crate::round::planner::{PlanCheck, RoundTerms};
+use crate::round::play::{Chance, Player, Setting};
+use crate::round::rates::ClassRates;
+use crate::round::reading::{Reading, Wanted};
+use crate::round::rounds::Rounds;
 
 /// How children are chosen for a visit, and what is looked at there.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -49,7 +52,7 @@ pub struct Play<'a> {
     /// Which hand comes first.
     pub order: Order,
     /// How children get on.
-    pub rates: Rates,
+    pub rates: ClassRates,
     /// What a round keeps to.
     pub terms: RoundTerms,
     /// Meetings played, from the first of the calendar on.
@@ -64,19 +67,6 @@ const ROWS_RHYTHM: Rhythm = Rhythm { alone: 5, lasting: 10, longest: 40, tapes_f
 const FALLS: usize = 2;
 /// Points of [`Policy::Limit`] for a fall, for what has risen, and for the rest.
 const LIMIT_POINTS: (u32, u32, u32) = (60, 40, 20);
-
-/// One thing to look at.
-struct Wanted {
-    target: Target,
-    plan: PlanCheck,
-}
-
-/// What one child could be looked at for, and what the picture of the class shows of it.
-struct Asked {
-    wanted: Vec<Wanted>,
-    due: BTreeSet<Strand>,
-    late: usize,
-}
 
 /// The sections of a class of so many: half of it violins, then violas, cellos and basses.
 #[must_use]
@@ -106,9 +96,10 @@ impl Play<'_> {
         tally.outcome()
     }
 
-    fn setting(&self, policy: Policy) -> Setting<'_> {
+    pub(super) fn rounds(&self, policy: Policy) -> Rounds<'_> {
         let rhythm = if policy == Policy::Rows { &ROWS_RHYTHM } else { self.rhythm };
-        Setting { calendar: self.calendar, rhythm, causes: self.causes }
+        let setting = Setting { calendar: self.calendar, rhythm, causes: self.causes };
+        Rounds { setting, order: self.order, terms: self.terms, rates: self.rates }
     }
 
     fn meet(
@@ -120,50 +111,37 @@ impl Play<'_> {
         tally: &mut Tally,
         chance: &mut Chance<'_>,
     ) {
-        let setting = self.setting(policy);
-        let ladders: Vec<Ladder> = players.iter().map(|player| player.ladder(&setting, meeting)).collect();
-        for (player, ladder) in players.iter_mut().zip(&ladders) {
-            player.goes_on(ladder, meeting, &self.rates, chance);
-        }
-        let asked: Vec<Asked> =
-            players.iter().zip(&ladders).map(|(player, ladder)| self.asked(policy, player, ladder, meeting)).collect();
-        let due = asked.iter().map(|asked| asked.due.len()).sum();
-        tally.begins(meeting, players, due, asked.iter().map(|asked| asked.late).sum());
+        let rounds = self.rounds(policy);
+        let asked: Vec<Arc<Reading>> = players
+            .iter_mut()
+            .map(|player| match policy {
+                Policy::Next => rounds.begins(player, meeting, chance),
+                Policy::Rows | Policy::Limit => Arc::new(self.asked(policy, player, meeting, chance)),
+            })
+            .collect();
+        tally.begins(meeting, players, &asked);
         let visits = match policy {
             Policy::Rows => self.rows(&asked, from),
-            Policy::Next | Policy::Limit => self.planned(players, &asked, meeting),
+            Policy::Next | Policy::Limit => rounds.planned(players, &asked, meeting),
         };
-        let day = self.calendar.date_of(meeting).unwrap_or_default();
-        let at = self.calendar.begins(day);
-        for (child, checks) in visits {
-            tally.seconds += f64::from(self.terms.visit_seconds);
-            for wanted in &asked[child].wanted[..checks] {
-                tally.seconds += f64::from(wanted.plan.seconds);
-                let found = players[child].look(&wanted.target, (at, meeting), &setting, &self.rates, chance);
-                tally.delays.extend(found.into_iter().map(|found| found.delay));
-            }
-        }
-        tally.ends(meeting, players);
+        let visited = rounds.visit(players, &asked, &visits, meeting, chance, |_, _, _| ());
+        tally.ends(meeting, players, visited);
     }
 
-    /// Whom to visit, and how far down the list.
-    fn planned(&self, players: &[Player<'_>], asked: &[Asked], meeting: u32) -> Vec<(usize, usize)> {
-        let child = |(place, (player, asked)): (u32, (&Player<'_>, &Asked))| {
-            let unseen = meeting - player.last_visit;
-            PlanChild {
-                seat_order: place,
-                absent: false,
-                meetings_unseen: unseen,
-                visit_points: visit_points(unseen),
-                checks: asked.wanted.iter().map(|wanted| wanted.plan).collect(),
+    /// A meeting begins for one child by another policy than the application's.
+    fn asked(&self, policy: Policy, player: &mut Player<'_>, meeting: u32, chance: &mut Chance<'_>) -> Reading {
+        let ladder = player.ladder(&self.rounds(policy).setting, meeting);
+        player.goes_on(&ladder, meeting, &self.rates, chance);
+        match policy {
+            Policy::Rows => self.asked_in_rows(player, &ladder, meeting),
+            Policy::Next | Policy::Limit => {
+                Reading::of(self.checklist, &ladder, self.asked_by_truth(player, &ladder), meeting)
             }
-        };
-        let children: Vec<PlanChild> = (0..).zip(players.iter().zip(asked)).map(child).collect();
-        self.terms.plan(&children).stops.into_iter().map(|stop| (stop.child, stop.checks)).collect()
+        }
     }
 
     /// On in seat order while there is time.
-    fn rows(&self, asked: &[Asked], from: &mut usize) -> Vec<(usize, usize)> {
+    fn rows(&self, asked: &[Arc<Reading>], from: &mut usize) -> Vec<(usize, usize)> {
         let (mut left, mut visits) = (self.terms.seconds_available, Vec::new());
         for step in 0..asked.len() {
             let place = (*from + step) % asked.len();
@@ -183,26 +161,6 @@ impl Play<'_> {
         visits
     }
 
-    fn asked(&self, policy: Policy, player: &Player<'_>, ladder: &Ladder, meeting: u32) -> Asked {
-        let late = ladder.stages.iter().filter(|view| matches!(view.recheck, Some(Recheck::Overdue(_)))).count();
-        let due = ladder.strands.iter().filter(|view| view.recheck.is_some_and(Recheck::is_due));
-        let due = due.map(|view| view.strand).collect();
-        match policy {
-            Policy::Next => {
-                let setting = self.setting(policy);
-                let must_see = meeting - player.last_visit >= self.terms.must_see_after_meetings;
-                let checks = player.pupil(&setting, ladder).checks(self.order, must_see);
-                let wanted = checks.into_iter().take(self.terms.max_checks_per_child).map(|check| Wanted {
-                    plan: PlanCheck { seconds: check.next.seconds, points: check.points },
-                    target: check.next.target,
-                });
-                Asked { wanted: wanted.collect(), due, late }
-            }
-            Policy::Rows => self.asked_in_rows(player, ladder, meeting),
-            Policy::Limit => Asked { wanted: self.asked_by_truth(player, ladder), due, late },
-        }
-    }
-
     /// Checkpoints of stages that are not shut, by their places, in the order of the ladder; tapes left out.
     fn open<'b>(&'b self, player: &'b Player<'_>, ladder: &'b Ladder) -> impl Iterator<Item = (usize, &'b StageState)> {
         let asked: BTreeSet<usize> = player.asked().collect();
@@ -219,15 +177,15 @@ impl Play<'_> {
         Wanted { target: Target::Checkpoint(checkpoint.id.clone()), plan }
     }
 
-    fn asked_in_rows(&self, player: &Player<'_>, ladder: &Ladder, meeting: u32) -> Asked {
-        let mut asked = Asked { wanted: Vec::new(), due: BTreeSet::new(), late: 0 };
+    fn asked_in_rows(&self, player: &Player<'_>, ladder: &Ladder, meeting: u32) -> Reading {
+        let (mut wanted, mut due_strands, mut late) = (Vec::new(), BTreeSet::new(), Vec::new());
         for (stage, view) in self.checklist.stages().iter().zip(&ladder.stages) {
             let reached = matches!(view.state, StageState::Reached | StageState::Settled);
             if reached && stage.strand != Strand::Tape && view.recheck.is_some_and(Recheck::is_due) {
                 let plan = PlanCheck { seconds: stage.seconds, points: 0 };
-                asked.wanted.push(Wanted { target: Target::Stage(stage.id.clone()), plan });
-                asked.due.insert(stage.strand);
-                asked.late += usize::from(matches!(view.recheck, Some(Recheck::Overdue(_))));
+                wanted.push(Wanted { target: Target::Stage(stage.id.clone()), plan });
+                due_strands.insert(stage.strand);
+                late.extend(view.recheck.and_then(Recheck::late));
             }
         }
         let mut in_work = Vec::new();
@@ -242,17 +200,19 @@ impl Play<'_> {
             let below = standing.is_none_or(|standing| standing.level < REACHES);
             let due = clock.is_some_and(|due| due <= meeting) && (below || *state == StageState::Open);
             if due {
-                asked.due.insert(self.checklist.strand_of(checkpoint));
-                asked.late += usize::from(clock.is_some_and(|due| due < meeting));
+                due_strands.insert(self.checklist.strand_of(checkpoint));
+                late.extend(clock.and_then(|due| Recheck::at(meeting, due).late()));
             }
             if below {
                 in_work.push(self.one(place, 0));
             } else if due {
-                asked.wanted.push(self.one(place, 0));
+                wanted.push(self.one(place, 0));
             }
         }
-        asked.wanted.extend(in_work);
-        asked
+        wanted.extend(in_work);
+        let mut read = Reading::of(self.checklist, ladder, wanted, meeting);
+        (read.due, read.late) = (due_strands.len(), late);
+        read
     }
 
     fn asked_by_truth(&self, player: &Player<'_>, ladder: &Ladder) -> Vec<Wanted> {

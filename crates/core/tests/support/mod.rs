@@ -121,3 +121,12 @@ pub fn saying(says: Says, observation: Observation) -> Observation {
 pub fn scanned(observation: Observation) -> Observation {
     Observation { via: Via::Scan, ..observation }
 }
+
+/// Random numbers that are the same in every run.
+pub fn chance(seed: u64) -> impl FnMut() -> f64 {
+    let mut state = seed;
+    move || {
+        state = state.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        f64::from(u32::try_from(state >> 32).expect("the upper half")) / f64::from(u32::MAX).next_up()
+    }
+}

@@ -21,7 +21,8 @@ use bright_row_core::progress::pupil::Pupil as Learner;
 use bright_row_core::progress::standing::{Standing, standings};
 use bright_row_core::round::checks::{Check, visit_points};
 use bright_row_core::round::planner::{PlanCheck, PlanChild, RoundTerms};
-use bright_row_core::round::play::{Player, Rates, Setting};
+use bright_row_core::round::play::{Player, Setting};
+use bright_row_core::round::rates::Rates;
 use bright_row_store::children::Child;
 use bright_row_store::classes::Class;
 use chrono::{DateTime, Duration, NaiveDate, NaiveTime, TimeZone, Utc};
@@ -178,7 +179,7 @@ impl Story<'_> {
     ) {
         let now: Vec<Now> = parts.iter().map(|part| self.now(part, meeting, context)).collect();
         for (part, now) in parts.iter_mut().zip(&now).filter(|(part, _)| part.is_here(meeting)) {
-            part.player.goes_on(&now.ladder, meeting, &RATES, &mut || chance.random::<f64>());
+            part.player.goes_on(&now.ladder, meeting, &RATES.into(), &mut || chance.random::<f64>());
         }
         if ILL.contains(&meeting) {
             return;
@@ -264,7 +265,8 @@ impl Story<'_> {
             for (target, seen) in self.found(part, look.target(), chance) {
                 part.observations.push(Self::observation(child, &target, at, who, seen, chance));
             }
-            let _ = part.player.look(look.target(), (at, meeting), &setting, &RATES, &mut || chance.random::<f64>());
+            let _ =
+                part.player.look(look.target(), (at, meeting), &setting, &RATES.into(), &mut || chance.random::<f64>());
         }
         let sore = match pupil.turn {
             Some(Turn::Sore) => meeting >= SORE_FROM,
@@ -284,25 +286,16 @@ impl Story<'_> {
         }
     }
 
-    /// What a look finds: a level, or a stage that holds but for what is not there any more.
+    /// What a look finds, now and then with a slip.
     fn found(&self, part: &Part<'_>, target: &Target, chance: &mut impl Rng) -> Vec<(String, Observed)> {
-        let place = |id: &CheckpointId| self.checklist.checkpoints().iter().position(|one| one.id == *id);
-        let truth = |id: &CheckpointId| place(id).map_or(Level::NotYet, |place| part.player.truth(place));
-        let mut seen_at = |id: &CheckpointId| (id.to_string(), self.seen(&part.member.0, id, truth(id), chance));
-        match target {
-            Target::Checkpoint(id) => vec![seen_at(id)],
-            Target::Stage(stage) => {
-                let stands = |id: &CheckpointId| {
-                    part.player.standings().get(id).is_some_and(|standing| standing.level >= Level::Alone)
-                };
-                let gone = self.checklist.checkpoints_of(stage).map(|one| &one.id);
-                let gone: BTreeSet<CheckpointId> =
-                    gone.filter(|id| stands(id) && truth(id) < Level::Alone).cloned().collect();
-                let each: Vec<_> = gone.iter().map(&mut seen_at).collect();
-                let holds = (stage.to_string(), Observed::Holds { except: gone });
-                [holds].into_iter().chain(each).collect()
-            }
-        }
+        let with_slip = |(target, seen): (Target, Observed)| {
+            let seen = match (&target, seen) {
+                (Target::Checkpoint(id), Observed::Level { level, .. }) => self.seen(&part.member.0, id, level, chance),
+                (_, seen) => seen,
+            };
+            (target.id().to_owned(), seen)
+        };
+        part.player.finds(target).into_iter().map(with_slip).collect()
     }
 
     /// A level, below Alone now and then with a slip.

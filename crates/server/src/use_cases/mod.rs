@@ -17,6 +17,7 @@ pub mod record_round_events;
 pub mod record_tape_work;
 pub mod snapshot;
 pub mod store_instruments;
+pub(crate) mod term_ahead;
 
 use std::collections::BTreeSet;
 

@@ -15,7 +15,7 @@ use crate::observations::rows::read;
 
 /// The observations that stand for each of these children: its own, but of the tapes those of the instrument it has now,
 /// whoever had it when it was looked at. `targets` limits them.
-pub(crate) async fn attributed(
+pub async fn attributed(
     db: &impl ConnectionTrait,
     program: ProgramId,
     children: &BTreeSet<ChildId>,

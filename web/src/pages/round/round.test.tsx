@@ -329,38 +329,109 @@ describe('a round', () => {
 });
 
 describe('the term ahead', () => {
-  const meeting = (number: number, overdue: number) => ({
-    meeting: number,
+  const band = (middle: number) => ({ low: middle, middle, high: middle + 1 });
+  const meeting = (number: number, late: number) => ({
     day: `2026-12-${String(number).padStart(2, '0')}`,
     minutes: 12,
-    overdue,
-    latest: overdue,
+    late: band(late),
+    tooLate: late / 2,
     visited: 9,
-    longestWait: 3,
-    meanWait: 1.5,
+    longestWait: band(3),
   });
+  const stage = (
+    goal: 'begun' | 'reached',
+    name: string,
+    days: [string, string?, string?],
+    section?: 'cello',
+  ) => ({
+    goal,
+    stage: name,
+    name,
+    children: 2,
+    low: days[0],
+    middle: days[1],
+    high: days[2],
+    section,
+  });
+  const ahead = (minutes: number) => ({
+    minutes,
+    children: 2,
+    plays: 200,
+    meetings: [meeting(1, 4), meeting(3, 0)],
+    longestWait: band(3),
+    meanWait: 1.5,
+    keepsUp: minutes > 9,
+    milestones: [
+      stage('reached', 'Hold 2, Rest', ['2026-12-03']),
+      stage('begun', 'Hold 3, Raise', ['2026-12-01', '2026-12-02', '2026-12-03']),
+      stage('begun', 'Bow grip 2, Bow', ['2026-12-03', '2026-12-03', '2026-12-03'], 'cello'),
+    ],
+  });
+  const rhythm = {
+    alone: 4,
+    lasting: 8,
+    longest: 12,
+    tapesFirst: 3,
+    tapesLater: 20,
+    mustSeeAfter: 4,
+    visitSeconds: 8,
+    maxChecks: 3,
+  };
 
-  it('is said in a sentence beside the picture, and how few minutes would do', async () => {
+  it('says in words when most come to what, for the class and for a section, and how few minutes would do', async () => {
     school({
-      'GET /forecast': ({ query }) => ({
-        json: {
-          minutes: Number(query.get('minutes')),
-          children: 2,
-          meetings: [meeting(1, 4), meeting(3, 0)],
-          settledFrom: '2026-12-03',
-          longestWait: 3,
-          meanWait: 1.5,
-        },
-      }),
+      'GET /forecast': ({ query }) => ({ json: ahead(Number(query.get('minutes'))) }),
       'GET /forecast/fewest': () => ({ json: { minutes: 9 } }),
     });
     show(<TermAhead />);
-    const picture = await screen.findByRole('img');
-    expect(picture.getAttribute('aria-label')).toContain('From 3 Dec on nothing is overdue.');
-    expect(picture.querySelectorAll('rect')).toHaveLength(2);
-    fireEvent.click(button('How few minutes would do?'));
+    expect(await screen.findByText('Most begin Hold 3, Raise about 2 Dec (1 Dec to 3 Dec).')).toBeTruthy();
+    const rows = () =>
+      within(screen.getByRole('table'))
+        .getAllByRole('row')
+        .map((row) => row.textContent);
+    expect(rows()).toEqual([
+      'WhatWhenBetween',
+      'Hold 3, Raise: begunabout 2 Dec1 Dec to 3 Dec',
+      'Hold 2, Rest: reachedperhaps not before the last meetingnot before 3 Dec',
+    ]);
+    fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Most of' }));
+    fireEvent.click(screen.getByRole('option', { name: 'the cellos' }));
+    expect(rows()).toEqual(['WhatWhenBetween', 'Bow grip 2, Bow: begunabout 3 Dec3 Dec']);
+    expect(screen.getByText(/the rhythm can be kept/)).toBeTruthy();
     expect(
-      await screen.findByText('9 minutes a meeting: from some meeting on nothing is overdue.'),
+      screen.getByRole('img', { name: /The longest wait for a visit is 3 to 4 meetings, the mean 1.5/ }),
     ).toBeTruthy();
+    fireEvent.click(button('How few minutes would do?'));
+    expect(await screen.findByText('9 minutes a meeting keep up with what comes due.')).toBeTruthy();
+  });
+
+  it('offers the least stretch of a rhythm that cannot be kept, and one tap takes it', async () => {
+    const taken: unknown[] = [];
+    school({
+      'GET /forecast': () => ({ json: ahead(8) }),
+      'GET /forecast/rhythm': () => ({
+        json: { minutes: 8, keepsUp: false, stretched: { alone: 5, lasting: 10, longest: 15 } },
+      }),
+      'GET /rhythm': () => ({ json: { now: rhythm, version: 'one', usual: rhythm } }),
+      'PUT /rhythm': (request) => {
+        taken.push(request.body);
+        return { status: 204 };
+      },
+    });
+    show(<TermAhead />);
+    expect(await screen.findByText(/after 5 meetings instead of 4, what is Lasting after 10/)).toBeTruthy();
+    fireEvent.click(button('Take this rhythm'));
+    await waitFor(() => expect(taken).toEqual([{ ...rhythm, alone: 5, lasting: 10, longest: 15 }]));
+  });
+
+  it('says where no rhythm mends it', async () => {
+    school({
+      'GET /forecast': () => ({ json: { ...ahead(1), milestones: [] } }),
+      'GET /forecast/rhythm': () => ({ json: { minutes: 1, keepsUp: false } }),
+      'GET /rhythm': () => ({ json: { now: rhythm, version: 'one', usual: rhythm } }),
+    });
+    show(<TermAhead />);
+    expect(await screen.findByText('No longer rhythm mends that: more minutes do.')).toBeTruthy();
+    expect(screen.getByText(/Nothing new before the last meeting/)).toBeTruthy();
   });
 });

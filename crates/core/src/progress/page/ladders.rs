@@ -15,7 +15,7 @@ use crate::progress::context::ChildContext;
 use crate::progress::ladder::{Ladder, StageState, StageView};
 use crate::progress::observation::Says;
 use crate::progress::page::context::{AccommodationView, MadeView};
-use crate::progress::rhythm::Recheck;
+use crate::progress::rhythm::{REACHES, Recheck};
 use crate::progress::standing::Standing;
 use crate::tapes::assessment::SpotStatus;
 use crate::tapes::status::{TapeState, TapeTrouble};
@@ -222,7 +222,7 @@ impl Page<'_> {
                 StageState::Reached => view.recheck.is_some_and(Recheck::is_due),
                 StageState::Shut(_) | StageState::Settled => false,
             },
-            checkpoints: self.checklist.checkpoints_of(&stage.id).filter_map(|c| self.checkpoint(c)).collect(),
+            checkpoints: self.checklist.checkpoints_of(&stage.id).filter_map(|c| self.checkpoint(c, view)).collect(),
         }
     }
 
@@ -238,7 +238,7 @@ impl Page<'_> {
         self.accommodations.iter().find(|own| own.checkpoint == checkpoint.as_str())
     }
 
-    fn checkpoint(&self, checkpoint: &Checkpoint) -> Option<CheckpointOfChild> {
+    fn checkpoint(&self, checkpoint: &Checkpoint, stage: &StageView) -> Option<CheckpointOfChild> {
         let wording = checkpoint.wording.get(&self.instrument)?;
         let slips = self
             .checklist
@@ -254,7 +254,7 @@ impl Page<'_> {
         let standing = self.standings.get(&checkpoint.id).map(|standing| StandingView {
             level: standing.level.number(),
             looked_at: standing.looked_at,
-            recheck: self.ladder.rechecks.get(&checkpoint.id).copied(),
+            recheck: stage.recheck.filter(|_| standing.level >= REACHES),
             slipped: standing.slipped,
             slips: standing.slips.iter().map(ToString::to_string).collect(),
             says: standing.says,
