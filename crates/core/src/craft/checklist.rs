@@ -243,6 +243,11 @@ impl Checklist {
         self.kept.needs(self, instrument).get(stage).map_or(&[], Vec::as_slice)
     }
 
+    /// Whether each checkpoint is asked on an instrument.
+    pub(crate) fn asked_on(&self, instrument: Instrument) -> &[bool] {
+        self.kept.asked(self, instrument)
+    }
+
     /// The places of the stages in an order of work, found by `find` when first asked for.
     pub(crate) fn kept_order(
         &self,

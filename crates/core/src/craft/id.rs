@@ -3,18 +3,19 @@
 use std::borrow::Borrow;
 
 use serde::{Deserialize, Serialize};
+use smol_str::SmolStr;
 
 macro_rules! text_ids {
     ($($(#[$doc:meta])* $name:ident),+ $(,)?) => {$(
         $(#[$doc])*
         #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
         #[serde(transparent)]
-        pub struct $name(String);
+        pub struct $name(SmolStr);
 
         impl $name {
             /// An id as it stands in content, an observation or the database; whether it is known is the checklist's to say.
             #[must_use]
-            pub fn new(text: impl Into<String>) -> Self {
+            pub fn new(text: impl Into<SmolStr>) -> Self {
                 Self(text.into())
             }
 

@@ -2,7 +2,7 @@
 
 use std::sync::OnceLock;
 
-use crate::craft::checklist::{Checklist, Need};
+use crate::craft::checklist::{Checklist, Checkpoint, Need};
 use crate::craft::instrument::Instrument;
 use crate::craft::level::Level;
 
@@ -43,11 +43,18 @@ pub(crate) const ORDERS: usize = 3;
 /// equal, and a copy works it out anew, since what was copied may still be changed.
 #[derive(Debug, Default)]
 pub(crate) struct Kept {
+    asked: [OnceLock<Vec<bool>>; Instrument::ALL.len()],
     needs: [OnceLock<Vec<Vec<NeedAt>>>; Instrument::ALL.len()],
     orders: [[OnceLock<Vec<usize>>; Instrument::ALL.len()]; ORDERS],
 }
 
 impl Kept {
+    /// Whether each checkpoint of this checklist is asked on an instrument.
+    pub(super) fn asked(&self, checklist: &Checklist, instrument: Instrument) -> &[bool] {
+        let asked = |one: &Checkpoint| one.wording.contains_key(&instrument);
+        self.asked[instrument.place()].get_or_init(|| checklist.checkpoints().iter().map(asked).collect())
+    }
+
     /// For each stage of this checklist what it waits for.
     pub(super) fn needs(&self, checklist: &Checklist, instrument: Instrument) -> &[Vec<NeedAt>] {
         let of_stage = |needs: &[Need]| needs.iter().map(|need| NeedAt::of(checklist, need)).collect();

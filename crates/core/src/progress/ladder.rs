@@ -51,6 +51,10 @@ pub struct Ladder {
     pub strands: [StrandView; 4],
     /// Every stage, in ladder order.
     pub stages: Vec<StageView>,
+    /// Whether each checkpoint of the checklist is asked of this child, in the checklist's order.
+    pub(crate) asked: Vec<bool>,
+    /// How each checkpoint stands, in the same order; `None` where nobody has looked.
+    pub(crate) levels: Vec<Option<Level>>,
     /// Checkpoints that were looked at time and again without rising, the last time at the last visit: the next visit leaves
     /// them for something else.
     pub set_aside: BTreeSet<CheckpointId>,
@@ -87,14 +91,15 @@ impl Outlook<'_> {
                 seen[place] = Some(standing);
             }
         }
-        let applies = checkpoints.iter().map(|checkpoint| {
-            checkpoint.wording.contains_key(&playing.now) && !context.exempt.contains(&checkpoint.id)
-        });
-        let applies = applies.collect();
+        let mut applies = self.checklist.asked_on(playing.now).to_vec();
+        for place in context.exempt.iter().filter_map(|id| self.checklist.place(id.as_str())) {
+            applies[place] = false;
+        }
         let child = Child { outlook: self, playing, context, seen, applies, tapes };
         let stages: Vec<StageView> = (0..self.checklist.stages().len()).map(|stage| child.stage(stage)).collect();
         let strands = Strand::ALL.map(|strand| child.strand(strand, &stages));
-        Ladder { strands, stages, set_aside: self.set_aside(standings), tapes }
+        let levels = child.seen.iter().map(|seen| seen.map(|standing| standing.level)).collect();
+        Ladder { strands, stages, asked: child.applies, levels, set_aside: self.set_aside(standings), tapes }
     }
 
     fn set_aside(&self, standings: &BTreeMap<CheckpointId, Standing>) -> BTreeSet<CheckpointId> {

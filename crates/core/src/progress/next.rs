@@ -13,7 +13,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::craft::approach::{Approach, Choices, ORDER};
 use crate::craft::cause_graph::Node;
-use crate::craft::checklist::{Checkpoint, Stage};
+use crate::craft::checklist::Stage;
 use crate::craft::id::{CheckpointId, SlipId, StageId, Target};
 use crate::craft::level::Level;
 use crate::craft::strand::Strand;
@@ -185,8 +185,9 @@ impl<'a> Pupil<'a> {
 
     /// Seconds of a look at what stands in a stage: never more than one look at each of them.
     fn look_seconds(&self, stage: &Stage) -> u32 {
-        let standing = self.asked(&stage.id).filter(|one| !self.below(&one.id)).map(|one| one.seconds);
-        standing.sum::<u32>().min(stage.seconds)
+        let places = self.checklist.stage_place(&stage.id).into_iter().flat_map(|place| self.places_asked(place));
+        let standing = places.filter(|place| self.ladder.levels[*place] >= Some(REACHES));
+        standing.map(|place| self.checklist.checkpoints()[place].seconds).sum::<u32>().min(stage.seconds)
     }
 
     fn pain(&self) -> impl Iterator<Item = NextCheck> {
@@ -271,21 +272,22 @@ impl<'a> Pupil<'a> {
         // Mostly the first few are asked for: nothing further is looked at before it is wanted.
         [InWork::Opens, InWork::Required, InWork::Optional].into_iter().flat_map(move |how| {
             let places = working_order(pupil.checklist, pupil.instrument, order).iter().filter(is_open);
-            let in_order = places.flat_map(move |place| pupil.asked_at(*place));
-            in_order.filter(move |one| one.required != (how == InWork::Optional)).filter_map(move |one| {
-                let standing = pupil.standings.get(&one.id);
-                let waits = Self::how_in_work(one, standing)? == how;
-                let slip = standing.and_then(|standing| standing.slips.first().cloned());
-                let reason = Reason::InWork { stage: one.stage.clone(), how, seen: standing.is_some() };
-                waits.then(|| pupil.check(Target::Checkpoint(one.id.clone()), slip, reason)).flatten()
+            let in_order = places.flat_map(move |place| pupil.places_asked(*place));
+            let here = move |place: &usize| pupil.how_in_work(*place) == Some(how);
+            in_order.filter(here).filter_map(move |place| {
+                let one = &pupil.checklist.checkpoints()[place];
+                let seen = pupil.ladder.levels[place].is_some();
+                let slip = if seen { pupil.first_slip(&one.id) } else { None };
+                let reason = Reason::InWork { stage: one.stage.clone(), how, seen };
+                pupil.check(Target::Checkpoint(one.id.clone()), slip, reason)
             })
         })
     }
 
-    /// What waits for it; `None` where it stands.
-    fn how_in_work(checkpoint: &Checkpoint, standing: Option<&Standing>) -> Option<InWork> {
-        let level = standing.map_or(Level::NotYet, |standing| standing.level);
-        match (checkpoint.required, level) {
+    /// What waits for the checkpoint at a place; `None` where it stands.
+    fn how_in_work(&self, place: usize) -> Option<InWork> {
+        let level = self.ladder.levels[place].unwrap_or(Level::NotYet);
+        match (self.checklist.checkpoints()[place].required, level) {
             _ if level >= REACHES => None,
             (false, _) => Some(InWork::Optional),
             (true, level) if level >= PASSES => Some(InWork::Required),

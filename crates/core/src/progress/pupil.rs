@@ -46,26 +46,23 @@ impl<'a> Pupil<'a> {
 
     /// The same for the stage at a place.
     pub(crate) fn asked_at(&self, stage: usize) -> impl Iterator<Item = &'a Checkpoint> + use<'a> {
-        let (instrument, exempt) = (self.instrument, &self.context.exempt);
-        self.checklist.checkpoints()[self.checklist.places_of(stage)]
-            .iter()
-            .filter(move |checkpoint| checkpoint.wording.contains_key(&instrument) && !exempt.contains(&checkpoint.id))
+        let checkpoints = self.checklist.checkpoints();
+        self.places_asked(stage).map(|place| &checkpoints[place])
     }
 
-    pub(crate) fn below(&self, id: &CheckpointId) -> bool {
-        self.standings.get(id).is_none_or(|standing| standing.level < REACHES)
+    /// Their places.
+    pub(crate) fn places_asked(&self, stage: usize) -> impl Iterator<Item = usize> + use<'a> {
+        let ladder = self.ladder;
+        self.checklist.places_of(stage).filter(move |place| ladder.asked[*place])
     }
 
     /// What is amiss, with the moment of the look: slips ticked at the last look, and checkpoints seen below Alone that lead to
     /// something. Whatever the level, and whether or not its stage is open: a worse fault never hides its cause.
     pub(crate) fn amiss(&self) -> BTreeMap<Node, DateTime<Utc>> {
-        let asked = |id: &CheckpointId| {
-            let checkpoint = self.checklist.checkpoint(id.as_str());
-            checkpoint.is_some_and(|checkpoint| checkpoint.wording.contains_key(&self.instrument))
-                && !self.context.exempt.contains(id)
-        };
+        let asked = |id: &CheckpointId| self.checklist.place(id.as_str()).is_some_and(|place| self.ladder.asked[place]);
+        let may_be = |standing: &Standing| standing.level < REACHES || !standing.slips.is_empty();
         let mut amiss = BTreeMap::new();
-        for (id, standing) in self.standings.iter().filter(|(id, _)| asked(id)) {
+        for (id, standing) in self.standings.iter().filter(|(id, standing)| may_be(standing) && asked(id)) {
             let known = |slip: &&SlipId| self.checklist.slip(slip.as_str()).is_some();
             let slips = standing.slips.iter().filter(known);
             amiss.extend(slips.map(|slip| (Node::Slip(slip.clone()), standing.looked_at)));
