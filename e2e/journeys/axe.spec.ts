@@ -197,7 +197,7 @@ for (const viewport of SIZES) {
       await page.getByText(/^Not this time/).click();
       expect(await findings(page), 'start').toEqual([]);
       await page.getByRole('link', { name: 'The term ahead' }).click();
-      await page.getByRole('region', { name: 'The term ahead' }).waitFor();
+      await page.getByRole('table', { name: 'When most come to what' }).waitFor({ timeout: 60_000 });
       expect(await findings(page), 'term ahead').toEqual([]);
       await page.getByRole('link', { name: 'Back to the round' }).click();
       await page.getByRole('button', { name: 'Walk the round' }).click();

@@ -148,7 +148,7 @@ const views: View[] = [
     show: async (page) => {
       await round(page);
       await page.getByRole('link', { name: 'The term ahead' }).click();
-      await page.getByRole('region', { name: 'The term ahead' }).waitFor();
+      await page.getByRole('table', { name: 'When most come to what' }).waitFor({ timeout: 60_000 });
     },
   },
 ];

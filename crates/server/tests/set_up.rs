@@ -211,6 +211,25 @@ async fn what_is_measured_lent_and_found_right_is_an_observation_and_no_round_as
 }
 
 #[tokio::test]
+async fn a_loan_sent_again_after_the_program_ended_in_between_leaves_its_observation() {
+    let server = server().await;
+    let ada = server.child("Ada K.", Instrument::Violin, 1).await;
+    let small = asset(&server, "V-2", "violin", "1/2").await;
+    let measuring = format!("/children/{ada}/measurings");
+    send(&server, Method::POST, &measuring, &json!({ "id": Uuid::now_v7(), "armMm": 520 })).await;
+    // The loan is stored, and no more.
+    loans::lend(&server.db, server.key.program, &[(ada, Some(small))], now()).await.expect("lent");
+    let body = json!({ "pairs": [{ "child": ada, "asset": small }] });
+    for _ in 0..2 {
+        assert_eq!(send(&server, Method::POST, "/loans", &body).await.0, StatusCode::NO_CONTENT);
+    }
+    let page = server.get(&format!("/children/{ada}")).await;
+    assert_eq!(page["history"]["observations"].as_array().map(Vec::len), Some(1));
+    assert_eq!(standing(&page, "hold.size").expect("seen")["level"], 3);
+    server.assert_caches().await;
+}
+
+#[tokio::test]
 async fn the_class_is_matched_to_the_store_and_instruments_are_given_out_together() {
     let server = server().await;
     let (ada, ben) =

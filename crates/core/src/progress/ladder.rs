@@ -83,7 +83,6 @@ impl Outlook<'_> {
         context: &ChildContext,
         standings: &BTreeMap<CheckpointId, Standing>,
     ) -> Ladder {
-        let tapes = TapeStatus::of(self, standings, context);
         let checkpoints = self.checklist.checkpoints();
         let mut seen: Vec<Option<&Standing>> = vec![None; checkpoints.len()];
         for (id, standing) in standings {
@@ -95,6 +94,12 @@ impl Outlook<'_> {
         for place in context.exempt.iter().filter_map(|id| self.checklist.place(id.as_str())) {
             applies[place] = false;
         }
+        let tape_stages = self.checklist.stages().iter().enumerate().filter(|(_, stage)| stage.strand == Strand::Tape);
+        let looks = tape_stages.flat_map(|(place, stage)| {
+            let here = self.checklist.places_of(place).filter_map(|place| seen[place]);
+            here.map(|look| (stage.number, look))
+        });
+        let tapes = TapeStatus::of_looks(self, looks.collect(), context);
         let child = Child { outlook: self, playing, context, seen, applies, tapes };
         let stages: Vec<StageView> = (0..self.checklist.stages().len()).map(|stage| child.stage(stage)).collect();
         let strands = Strand::ALL.map(|strand| child.strand(strand, &stages));
@@ -136,9 +141,11 @@ impl<'a> Child<'a> {
         let checkpoint = &self.checklist().checkpoints()[place];
         let calendar = self.outlook.calendar;
         let usual = standing.due_at(calendar)?;
-        let then = self.playing.at(standing.looked_at);
-        let means_else = checkpoint.wording.get(&then) != checkpoint.wording.get(&self.playing.now);
-        let other_instrument = self.playing.since().filter(|_| means_else);
+        let means_else = |_: &DateTime<Utc>| {
+            let then = self.playing.at(standing.looked_at);
+            checkpoint.wording.get(&then) != checkpoint.wording.get(&self.playing.now)
+        };
+        let other_instrument = self.playing.since().filter(means_else);
         let again = self.asked_again_at(&checkpoint.id).filter(|passed| standing.looked_at < *passed);
         let sooner = [other_instrument, again].into_iter().flatten().map(|moment| calendar.meeting_at(moment));
         Some(sooner.fold(usual, u32::min))

@@ -60,13 +60,17 @@ impl<'a> Pupil<'a> {
     /// something. Whatever the level, and whether or not its stage is open: a worse fault never hides its cause.
     pub(crate) fn amiss(&self) -> BTreeMap<Node, DateTime<Utc>> {
         let asked = |id: &CheckpointId| self.checklist.place(id.as_str()).is_some_and(|place| self.ladder.asked[place]);
-        let may_be = |standing: &Standing| standing.level < REACHES || !standing.slips.is_empty();
+        let leads = |id: &CheckpointId, standing: &Standing| {
+            standing.level < REACHES && self.causes.is_source(self.instrument, id)
+        };
+        // What is asked last: it takes longest to know.
+        let may_be = |id: &CheckpointId, standing: &Standing| !standing.slips.is_empty() || leads(id, standing);
         let mut amiss = BTreeMap::new();
-        for (id, standing) in self.standings.iter().filter(|(id, standing)| may_be(standing) && asked(id)) {
+        for (id, standing) in self.standings.iter().filter(|(id, standing)| may_be(id, standing) && asked(id)) {
             let known = |slip: &&SlipId| self.checklist.slip(slip.as_str()).is_some();
             let slips = standing.slips.iter().filter(known);
             amiss.extend(slips.map(|slip| (Node::Slip(slip.clone()), standing.looked_at)));
-            if standing.level < REACHES && self.causes.is_source(self.instrument, id) {
+            if leads(id, standing) {
                 amiss.insert(Node::Checkpoint(id.clone()), standing.looked_at);
             }
         }

@@ -4,7 +4,6 @@ use std::collections::BTreeMap;
 
 use chrono::{DateTime, Utc};
 
-use crate::craft::checklist::Checklist;
 use crate::craft::id::CheckpointId;
 use crate::craft::level::Level;
 use crate::craft::strand::Strand;
@@ -47,10 +46,19 @@ impl TapeStatus {
     /// later word counts. An instrument that came in the place of another is the wrong one until somebody looked at it.
     #[must_use]
     pub fn of(outlook: &Outlook<'_>, standings: &BTreeMap<CheckpointId, Standing>, context: &ChildContext) -> Self {
+        let stages = outlook.checklist.stages_of(Strand::Tape);
+        let looks = stages
+            .flat_map(|stage| outlook.checklist.checkpoints_of(&stage.id).map(move |one| (stage.number, one)))
+            .filter_map(|(number, checkpoint)| Some((number, standings.get(&checkpoint.id)?)));
+        Self::of_looks(outlook, looks.collect(), context)
+    }
+
+    /// [`Self::of`], from the looks at the tape checkpoints, each with the number of its stage.
+    pub(super) fn of_looks(outlook: &Outlook<'_>, looks: Vec<(u32, &Standing)>, context: &ChildContext) -> Self {
         if outlook.checklist.is_bare() {
             return Self { state: TapeState::NoneByChoice, trouble: None, recheck: None };
         }
-        let looks = Looks::of(outlook.checklist, standings);
+        let looks = Looks(looks);
         let assessment = context.tapes.as_ref();
         let looked_at = assessment.and_then(|assessment| assessment.looked_at).max(looks.last());
         let state =
@@ -77,14 +85,6 @@ impl TapeStatus {
 struct Looks<'a>(Vec<(u32, &'a Standing)>);
 
 impl<'a> Looks<'a> {
-    fn of(checklist: &Checklist, standings: &'a BTreeMap<CheckpointId, Standing>) -> Self {
-        let looks = checklist
-            .stages_of(Strand::Tape)
-            .flat_map(|stage| checklist.checkpoints_of(&stage.id).map(move |checkpoint| (stage.number, checkpoint)))
-            .filter_map(|(number, checkpoint)| Some((number, standings.get(&checkpoint.id)?)));
-        Self(looks.collect())
-    }
-
     fn last(&self) -> Option<DateTime<Utc>> {
         self.0.iter().map(|(_, look)| look.looked_at).max()
     }

@@ -45,5 +45,7 @@ pub async fn lend(
     renew(app, &tx, key.program, &changed).await?;
     let classes = classes::of_program(&tx, key.program, None).await?;
     commit(app, tx, classes.into_iter().map(|class| class.key.class)).await?;
-    observe_set_up::sizes(app, member, &changed).await
+    // Also of who has the same as before: sent again after the program ended just here, nothing changes any more.
+    let asked = pairs.iter().map(|(child, _)| *child).chain(changed).collect();
+    observe_set_up::sizes(app, member, &asked).await
 }
