@@ -84,7 +84,7 @@ impl TapeStatus {
 /// Looks at the tape checkpoints, each with the number of its stage.
 struct Looks<'a>(Vec<(u32, &'a Standing)>);
 
-impl<'a> Looks<'a> {
+impl Looks<'_> {
     fn last(&self) -> Option<DateTime<Utc>> {
         self.0.iter().map(|(_, look)| look.looked_at).max()
     }
