@@ -321,6 +321,12 @@ test.describe('on a phone', () => {
     await start.click();
     await page.getByRole('timer').waitFor();
     await expect(page.getByText('cello,')).toBeVisible();
+    expect(await lookAtAll(page)).toBeGreaterThan(0);
+    const next = page.getByRole('button', { name: /^Next: / });
+    await expect(next).toBeInViewport();
+    expect((await next.boundingBox())?.y ?? 0, 'under the thumb').toBeGreaterThan(844 / 2);
+    await next.click();
+    await expect(seen(page)).toHaveText(/^1 of/);
   });
 
   test('the bar of places is whole, and the rest is behind More', async ({ page }) => {

@@ -128,8 +128,6 @@ pub struct NextCheck {
     pub seconds: u32,
     /// Why.
     pub reason: Reason,
-    /// Where it often comes from: to look at first.
-    pub often_from: Vec<Node>,
     /// Looked at time and again without rising: try it another way, in a small group or with an accommodation.
     pub stuck: bool,
 }
@@ -173,14 +171,21 @@ impl<'a> Pupil<'a> {
             Target::Stage(id) => self.look_seconds(self.checklist.stage(id.as_str())?),
             Target::Checkpoint(id) => self.checklist.checkpoint(id.as_str())?.seconds,
         };
-        let node = node(&target, slip.as_ref());
-        let often_from = node.iter().flat_map(|node| self.causes.straight_to(self.instrument, node));
-        let often_from = often_from.filter(|from| !matches!(from, Node::Symptom(_))).cloned().collect();
         let stuck = match &target {
             Target::Checkpoint(id) => self.standings.get(id).is_some_and(Standing::is_stuck),
             Target::Stage(_) => false,
         };
-        Some(NextCheck { target, slip, seconds, reason, often_from, stuck })
+        Some(NextCheck { target, slip, seconds, reason, stuck })
+    }
+
+    /// Where what a check works on often comes from: to look at first.
+    pub fn often_from(&self, check: &NextCheck) -> impl Iterator<Item = &'a Node> + use<'a> {
+        let node = node(&check.target, check.slip.as_ref());
+        let from = node.into_iter().flat_map({
+            let pupil = *self;
+            move |node| pupil.causes.straight_to(pupil.instrument, &node).collect::<Vec<_>>()
+        });
+        from.filter(|from| !matches!(from, Node::Symptom(_)))
     }
 
     /// Seconds of a look at what stands in a stage: never more than one look at each of them.

@@ -172,11 +172,11 @@ impl<'a> Player<'a> {
     /// A meeting goes by: class teaching, and what slips.
     pub fn goes_on(&mut self, ladder: &Ladder, now: u32, rates: &ClassRates, chance: &mut Chance<'_>) {
         let open = Reading::of(self.checklist, ladder, Vec::new(), now).open;
-        self.open_stages_go_on(&open, now, rates, chance);
+        self.goes_on_in(&open, now, rates, chance);
     }
 
     /// The same, where it is known which stages are worked on.
-    pub(super) fn open_stages_go_on(&mut self, open: &[bool], now: u32, rates: &ClassRates, chance: &mut Chance<'_>) {
+    pub(super) fn goes_on_in(&mut self, open: &[bool], now: u32, rates: &ClassRates, chance: &mut Chance<'_>) {
         let checklist = self.checklist;
         for (stage, _) in open.iter().enumerate().filter(|(_, open)| **open) {
             let rates = rates.of(checklist.stages()[stage].strand);

@@ -40,7 +40,7 @@ impl Rounds<'_> {
     /// A meeting begins for one child: class teaching, and the beginning of its list.
     pub(super) fn begins(&self, player: &mut Player<'_>, meeting: u32, chance: &mut Chance<'_>) -> Arc<Reading> {
         let read = self.read(player, meeting);
-        player.open_stages_go_on(&read.open, meeting, &self.rates, chance);
+        player.goes_on_in(&read.open, meeting, &self.rates, chance);
         read
     }
 

@@ -9,6 +9,7 @@ use crate::craft::id::Target;
 use crate::craft::strand::Strand;
 use crate::progress::next::{InWork, NextCheck, Reason};
 use crate::progress::page::ladders::Page;
+use crate::progress::pupil::Pupil;
 use crate::tapes::status::TapeTrouble;
 
 /// What kind of check it is.
@@ -117,7 +118,7 @@ pub struct NextView {
 impl NextView {
     /// A check as the page words it.
     #[must_use]
-    pub fn new(check: &NextCheck, page: &Page<'_>) -> Self {
+    pub fn new(check: &NextCheck, pupil: &Pupil<'_>, page: &Page<'_>) -> Self {
         let kind = kind(check, page.checklist);
         let id = check.target.id();
         let (mut help, mut cue) = (None, None);
@@ -136,7 +137,7 @@ impl NextView {
             help,
             cue,
             why: NextWhy::new(check, page.checklist),
-            often_from: check.often_from.iter().map(|node| node_name(node, page)).collect(),
+            often_from: pupil.often_from(check).map(|node| node_name(node, page)).collect(),
             stuck: check.stuck,
         }
     }

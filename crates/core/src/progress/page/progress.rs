@@ -67,7 +67,8 @@ impl ChildProgress {
             accommodations: &accommodations,
             opened: &opened,
         };
-        let next = now.pupil(rules, basis).next(rules.order);
+        let pupil = now.pupil(rules, basis);
+        let next = pupil.next(rules.order);
         let first_look = now.first_look(&next, basis.who.playing.now);
         let shared = rules.shared();
         let on_their_way = now.on_their_way.iter();
@@ -76,7 +77,7 @@ impl ChildProgress {
             child: now.room_child(basis),
             ladders: Strand::ALL.map(|strand| page.ladder(strand)).into(),
             tapes: TapesView::new(&now.ladder, &now.context, basis.asset),
-            next: next.iter().take(rules.next_at_once).map(|check| NextView::new(check, &page)).collect(),
+            next: next.iter().take(rules.next_at_once).map(|check| NextView::new(check, &pupil, &page)).collect(),
             first_look,
             pain: pain_with(pain, &now.on_their_way, &basis.pain_with(&now.on_their_way), &page, me),
             history: history.with(on_their_way),
