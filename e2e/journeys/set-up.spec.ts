@@ -9,6 +9,8 @@ async function setUp(page: Page, step: string): Promise<void> {
   await signIn(page);
   await page.getByText('36 children').waitFor();
   await page.getByRole('link', { name: 'Set-up' }).click();
+  // The room, which is there until then, has a link of this name as well: to the other class's room.
+  await page.getByRole('navigation', { name: 'Set-up' }).waitFor();
   await page.getByRole('link', { name: 'Lunchtime beginners' }).click();
   await page.getByRole('heading', { name: 'Lunchtime beginners' }).waitFor();
   await page.getByRole('navigation', { name: 'Set-up' }).getByRole('link', { name: step }).click();
