@@ -156,7 +156,7 @@ function Summary({ wish: { kit, plan, scans } }: { wish: RoundWish }) {
   const missed = plan.mustSeeMissed.length;
   return (
     <Box role="status">
-      <Typography variant="h2">
+      <Typography variant="h2" sx={{ fontSize: { xs: '1.15rem', sm: undefined } }}>
         {count(plan.stops.length, 'child', 'children')}, {count(looks, 'look')},{' '}
         {minutesWords(plan.secondsUsed + scanned)}
       </Typography>
