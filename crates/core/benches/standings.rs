@@ -118,7 +118,9 @@ fn bench(c: &mut Criterion) {
         .zip(known.iter().enumerate())
         .map(|(number, (child, (standings, ladder)))| (id(number), fixed.pupil(child, standings, ladder)))
         .collect();
-    c.bench_function("groups of a class of 60", |b| b.iter(|| black_box(groups(black_box(&members)))));
+    c.bench_function("groups of a class of 60", |b| {
+        b.iter(|| black_box(groups(black_box(&members), Order::SideBySide)))
+    });
     c.bench_function("standings, three things and groups together", |b| {
         b.iter(|| {
             let read: Vec<_> =
@@ -130,7 +132,7 @@ fn bench(c: &mut Criterion) {
             for (_, pupil) in &members {
                 black_box(pupil.next(Order::SideBySide));
             }
-            black_box(groups(&members))
+            black_box(groups(&members, Order::SideBySide))
         });
     });
 }

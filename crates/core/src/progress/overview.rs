@@ -5,10 +5,12 @@ use std::collections::{BTreeMap, BTreeSet};
 use crate::ChildId;
 use crate::craft::cause_graph::Node;
 use crate::craft::checklist::Checklist;
-use crate::craft::id::CheckpointId;
+use crate::craft::id::{CheckpointId, Target};
 use crate::craft::instrument::Instrument;
 use crate::craft::strand::Strand;
 use crate::progress::ladder::StageState;
+use crate::progress::next::{NextCheck, Order, Reason};
+use crate::progress::next_list::node;
 use crate::progress::pupil::Pupil;
 use crate::progress::rhythm::PASSES;
 
@@ -136,12 +138,12 @@ pub fn cells(members: &[Member<'_>], checklist: &Checklist) -> Vec<Cell> {
 }
 
 /// Small groups: children who share the same open cause, each child in at most one. The cause that most children share
-/// comes first; more than six are shared out evenly, sections kept together.
+/// comes first; more than six are shared out evenly, sections kept together. `order` is that of the children's lists.
 #[must_use]
-pub fn groups(members: &[Member<'_>]) -> Vec<Group> {
+pub fn groups(members: &[Member<'_>], order: Order) -> Vec<Group> {
     let mut sharing: BTreeMap<Node, BTreeSet<usize>> = BTreeMap::new();
     for (index, (_, pupil)) in members.iter().enumerate() {
-        for cause in open_causes(pupil) {
+        for cause in open_causes(pupil, order) {
             sharing.entry(cause).or_default().insert(index);
         }
     }
@@ -171,14 +173,21 @@ pub fn groups(members: &[Member<'_>]) -> Vec<Group> {
     }
 }
 
-/// What a child could work on in a group: what comes from nothing else that is amiss, slips and what leads to them, and
-/// checkpoints of open stages that do not pass yet or do not rise.
-fn open_causes(pupil: &Pupil<'_>) -> BTreeSet<Node> {
-    let amiss = pupil.amiss();
-    let leads = |node: &Node| matches!(node, Node::Slip(_)) || !pupil.effects(node, &amiss).is_empty();
-    let slips = pupil.roots(&amiss).into_iter().map(|(node, _)| node.clone()).filter(leads);
-    let struggling =
-        pupil.struggling().filter(|id| pupil.standings.get(*id).is_none_or(|standing| standing.slips.is_empty()));
-    let struggling = struggling.cloned().map(Node::Checkpoint);
-    slips.chain(struggling).collect()
+/// What a child could work on in a group, of its list: slips and what leads to them, and what was seen and does not pass yet or
+/// does not rise.
+fn open_causes(pupil: &Pupil<'_>, order: Order) -> BTreeSet<Node> {
+    let struggles = |check: &NextCheck| match &check.target {
+        Target::Checkpoint(id) => {
+            let standing = pupil.standings.get(id);
+            standing.is_some_and(|standing| standing.level < PASSES || standing.is_stuck())
+        }
+        Target::Stage(_) => false,
+    };
+    let counts = |check: &NextCheck| match &check.reason {
+        Reason::Root(effects) => check.slip.is_some() || !effects.is_empty() || struggles(check),
+        Reason::InWork { .. } => struggles(check),
+        Reason::Hurts | Reason::Tapes(_) | Reason::Due(_) | Reason::Soon | Reason::MustSee => false,
+    };
+    let list = pupil.next(order).into_iter().filter(counts);
+    list.filter_map(|check| node(&check.target, check.slip.as_ref())).collect()
 }

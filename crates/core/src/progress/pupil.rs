@@ -9,8 +9,8 @@ use crate::craft::checklist::{Checklist, Checkpoint, Stage};
 use crate::craft::id::{CheckpointId, SlipId, StageId};
 use crate::craft::instrument::Instrument;
 use crate::progress::context::ChildContext;
-use crate::progress::ladder::{Ladder, StageState, StageView};
-use crate::progress::rhythm::{PASSES, REACHES};
+use crate::progress::ladder::{Ladder, StageView};
+use crate::progress::rhythm::REACHES;
 use crate::progress::standing::Standing;
 
 /// A child as the rules read it.
@@ -91,17 +91,5 @@ impl<'a> Pupil<'a> {
             Node::Checkpoint(_) | Node::Symptom(_) => None,
         });
         slips.collect()
-    }
-
-    /// Checkpoints of open stages that were seen and do not pass yet, or were looked at time and again without rising.
-    pub(crate) fn struggling(&self) -> impl Iterator<Item = &'a CheckpointId> + use<'a> {
-        let pupil = *self;
-        self.stages().filter(|(_, view)| view.state == StageState::Open).flat_map(move |(stage, _)| {
-            let below = move |checkpoint: &&Checkpoint| {
-                let standing = pupil.standings.get(&checkpoint.id);
-                standing.is_some_and(|standing| standing.level < PASSES || standing.is_stuck())
-            };
-            pupil.asked(&stage.id).filter(below).map(|checkpoint| &checkpoint.id)
-        })
     }
 }

@@ -135,7 +135,7 @@ pub async fn class_overview(State(app): State<App>, member: Member) -> Result<Js
         children: members.len(),
         bottlenecks: waiting.iter().take(MAX_BOTTLENECKS).map(|bottleneck| words.bottleneck(bottleneck)).collect(),
         sections: words.sections(cells(&members, &snapshot.checklist)),
-        groups: groups(&members).iter().map(|group| words.group(group)).collect(),
+        groups: groups(&members, snapshot.order).iter().map(|group| words.group(group)).collect(),
     }))
 }
 
