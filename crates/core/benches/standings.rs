@@ -119,7 +119,7 @@ fn bench(c: &mut Criterion) {
         .map(|(number, (child, (standings, ladder)))| (id(number), fixed.pupil(child, standings, ladder)))
         .collect();
     c.bench_function("groups of a class of 60", |b| {
-        b.iter(|| black_box(groups(black_box(&members), Order::SideBySide)))
+        b.iter(|| black_box(groups(black_box(&members), Order::SideBySide)));
     });
     c.bench_function("standings, three things and groups together", |b| {
         b.iter(|| {
