@@ -89,7 +89,7 @@ describe('observations on their way', () => {
     expect(now.children[1]).toBe(room.children[1]);
   });
 
-  it('wait for the server where the page was told too little, or by an older server', () => {
+  it('wait for the server where the page knows too little, or from an older server', () => {
     const unknown = seen('hold.rest', { retracts: '00000000-0000-7000-8000-00000000ffff' });
     expect(roomWith(room, rules, basis, [unknown]).children).toEqual(room.children);
     const reported = vi.spyOn(console, 'error').mockImplementation(() => undefined);

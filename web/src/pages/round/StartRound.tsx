@@ -156,7 +156,7 @@ function Summary({ wish: { kit, plan, scans } }: { wish: RoundWish }) {
   const missed = plan.mustSeeMissed.length;
   return (
     <Box role="status">
-      <Typography variant="h2" sx={{ fontSize: { xs: '1.15rem', sm: undefined } }}>
+      <Typography variant="h2" sx={(theme) => ({ [theme.breakpoints.down('sm')]: { fontSize: '1.15rem' } })}>
         {count(plan.stops.length, 'child', 'children')}, {count(looks, 'look')},{' '}
         {minutesWords(plan.secondsUsed + scanned)}
       </Typography>
