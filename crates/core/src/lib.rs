@@ -8,10 +8,13 @@
 //! progress; [`setup`] stands beside progress on craft. `tests/layers.rs` holds it.
 
 pub mod craft;
+pub mod day;
+pub mod deed;
 mod ids;
 pub mod lessons;
 pub mod number;
 pub mod progress;
+pub mod retention;
 pub mod role;
 pub mod round;
 #[cfg(feature = "schema")]

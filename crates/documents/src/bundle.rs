@@ -7,6 +7,8 @@ use crate::table::{self, LARGEST, Table, TableError};
 
 /// The most files in a bundle.
 const MAX_FILES: usize = 100;
+/// The most students in classes of a bundle, each counted once for each class.
+const MAX_STUDENTS: usize = 5_000;
 
 /// Why a bundle cannot be read.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
@@ -17,6 +19,14 @@ pub enum BundleError {
     /// Too many files, or too large once unpacked.
     #[error("The zip holds more than a roster: at most {MAX_FILES} files of {} MB each.", LARGEST / 1024 / 1024)]
     TooLarge,
+    /// More students than [`MAX_STUDENTS`].
+    #[error(
+        "The zip has more than {MAX_STUDENTS} students in classes. Export only the string classes; nothing was changed."
+    )]
+    TooManyStudents,
+    /// The same file twice.
+    #[error("The zip has {0} twice. Keep one of them; nothing was changed.")]
+    Twice(String),
     /// Locked with a password.
     #[error("{0} in the zip is locked with a password. Export it without one.")]
     Locked(String),
@@ -113,7 +123,8 @@ pub fn students(bytes: &[u8]) -> Result<Vec<Student>, BundleError> {
         let title = titles.get(&row[class])?;
         Some(Student { class: title.clone(), ..people.get(row[user].as_str())?.clone() })
     });
-    Ok(found.collect())
+    let found: Vec<Student> = found.take(MAX_STUDENTS + 1).collect();
+    if found.len() > MAX_STUDENTS { Err(BundleError::TooManyStudents) } else { Ok(found) }
 }
 
 fn optional(table: &Table, name: &str) -> Option<usize> {
@@ -150,6 +161,9 @@ fn open(bytes: &[u8]) -> Result<BTreeMap<String, Table>, BundleError> {
         let name = name.rsplit(['/', '\\']).next().unwrap_or_default().to_lowercase();
         if !WANTED.contains(&name.as_str()) {
             continue;
+        }
+        if tables.contains_key(&name) {
+            return Err(BundleError::Twice(name));
         }
         // What a zip says of its size may be untrue: reading stops where too much comes out.
         let mut text = Vec::new();

@@ -2,8 +2,9 @@
 
 /// Rows as CSV: UTF-8, commas, CRLF, quoted where it has to be.
 ///
-/// A cell that a spreadsheet would run as a formula gets an apostrophe before it; [`crate::table`] takes it off again,
-/// so that what was written is read back.
+/// A cell that a spreadsheet would run as a formula gets an apostrophe before it, and so does what follows a semicolon in a
+/// cell: where semicolons divide cells, it would be a cell of its own. [`crate::table`] takes them off again, so that what
+/// was written is read back.
 #[must_use]
 pub fn write(rows: &[Vec<String>]) -> Vec<u8> {
     let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).flexible(true).from_writer(Vec::new());
@@ -18,16 +19,18 @@ pub fn write(rows: &[Vec<String>]) -> Vec<u8> {
 const RUNS: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
 
 fn guarded(cell: &str) -> String {
-    if looks_run(cell) { format!("'{cell}") } else { cell.to_owned() }
+    each_part(cell, |part| if looks_run(part) { format!("'{part}") } else { part.to_owned() })
 }
 
 /// The cell as it was before [`write`] guarded it.
 #[must_use]
-pub fn unguarded(cell: &str) -> &str {
-    match cell.strip_prefix('\'') {
-        Some(rest) if looks_run(rest) => rest,
-        _ => cell,
-    }
+pub fn unguarded(cell: &str) -> String {
+    each_part(cell, |part| part.strip_prefix('\'').filter(|rest| looks_run(rest)).unwrap_or(part).to_owned())
+}
+
+/// What lies between semicolons, each by itself.
+fn each_part(cell: &str, of: impl Fn(&str) -> String) -> String {
+    cell.split(';').map(of).collect::<Vec<_>>().join(";")
 }
 
 /// Whether a spreadsheet might run it; an apostrophe before such text counts as text of the same kind.

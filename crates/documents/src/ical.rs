@@ -3,11 +3,20 @@
 
 use std::collections::BTreeMap;
 
+use bright_row_core::day::Day;
 use chrono::{Days, NaiveDate};
 use icalendar::{Calendar, CalendarComponent, CalendarDateTime, Component, DatePerhapsTime, Event, EventLike};
 
 /// The longest holiday that is taken as one, in days.
 const MAX_DAYS_OF_EVENT: u64 = 120;
+/// The largest calendar read, in bytes.
+pub const LARGEST_CALENDAR: usize = 1024 * 1024;
+/// The longest line, in bytes, with those that go on it.
+const LONGEST_LINE: usize = 8 * 1024;
+/// The most entries read.
+const MAX_ENTRIES: usize = 5_000;
+/// How deep parts of a calendar may lie in each other: an alarm in an event in a calendar is three.
+const MAX_DEPTH: usize = 8;
 
 /// What a calendar says of days off.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -25,13 +34,46 @@ pub struct DaysOff {
 #[error("this is not an iCalendar file: {0}")]
 pub struct NotACalendar(String);
 
+/// Looks at how parts begin and end before anything is parsed: the parser calls itself for each part within another.
+///
+/// # Errors
+/// [`NotACalendar`] for a text that is too large, has too many parts or lies too deep.
+fn check_shape(text: &str) -> Result<(), NotACalendar> {
+    let not = |why: String| Err(NotACalendar(why));
+    if text.len() > LARGEST_CALENDAR {
+        return not(format!("it is larger than {} MB", LARGEST_CALENDAR / 1024 / 1024));
+    }
+    // A line that begins with a space goes on the one before.
+    let unfolded: String = text.replace("\r\n", "\n").replace("\n ", "").replace("\n\t", "");
+    let (mut depth, mut parts) = (0_usize, 0_usize);
+    for line in unfolded.split(['\n', '\r']) {
+        if line.len() > LONGEST_LINE {
+            return not(format!("it has a line longer than {LONGEST_LINE} characters"));
+        }
+        let word = line.trim_start().split([':', ';']).next().unwrap_or_default().trim_end();
+        if word.eq_ignore_ascii_case("BEGIN") {
+            (depth, parts) = (depth + 1, parts + 1);
+        } else if word.eq_ignore_ascii_case("END") {
+            depth = depth.saturating_sub(1);
+        }
+        if depth > MAX_DEPTH {
+            return not(format!("its parts lie more than {MAX_DEPTH} deep in each other"));
+        }
+        if parts > MAX_ENTRIES {
+            return not(format!("it has more than {MAX_ENTRIES} entries"));
+        }
+    }
+    Ok(())
+}
+
 /// The whole days that a calendar names.
 ///
 /// # Errors
 /// [`NotACalendar`] with what could not be read.
 pub fn days_off(text: &str) -> Result<DaysOff, NotACalendar> {
+    let text = text.trim_start_matches('\u{feff}');
+    check_shape(text)?;
     let calendar: Calendar = text
-        .trim_start_matches('\u{feff}')
         .parse()
         .map_err(|error: String| NotACalendar(error.lines().next().unwrap_or("it cannot be read").to_owned()))?;
     let mut found = DaysOff::default();
@@ -47,6 +89,9 @@ pub fn days_off(text: &str) -> Result<DaysOff, NotACalendar> {
                 continue;
             }
         };
+        if Day::try_from(first).is_err() {
+            continue;
+        }
         if event.property_value("RRULE").is_some() {
             found.repeating.push(name.clone());
         }

@@ -8,6 +8,12 @@ pub const LARGEST: usize = 8 * 1024 * 1024;
 pub const MAX_TABLE_ROWS: usize = 20_000;
 /// The most columns read.
 pub const MAX_TABLE_COLUMNS: usize = 200;
+/// The most cells read, those left empty among them.
+pub const MAX_TABLE_CELLS: usize = 500_000;
+/// The longest line read, in bytes: every column with its longest cell.
+const LONGEST_LINE: usize = MAX_TABLE_COLUMNS * (LONGEST_CELL + 1);
+/// The longest cell read, in bytes.
+pub const LONGEST_CELL: usize = 1_000;
 
 /// A table: the first row is its headings.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -45,6 +51,15 @@ pub enum TableError {
     /// More columns than [`MAX_TABLE_COLUMNS`].
     #[error("The file has more than {MAX_TABLE_COLUMNS} columns. Export only those that matter.")]
     TooManyColumns,
+    /// More rows times columns than [`MAX_TABLE_CELLS`].
+    #[error("The file has more than {MAX_TABLE_CELLS} cells. Export only the rows and columns that matter.")]
+    TooManyCells,
+    /// A cell longer than [`LONGEST_CELL`].
+    #[error("Line {line} has a cell longer than {LONGEST_CELL} characters. Shorten it; nothing was changed.")]
+    LongCell {
+        /// The line, from 1.
+        line: u64,
+    },
     /// The CSV itself is broken.
     #[error("Line {line} cannot be read: {reason}. Everything before it is fine.")]
     Broken {
@@ -68,6 +83,9 @@ pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
     if text.trim().is_empty() {
         return Err(TableError::Empty);
     }
+    if let Some(line) = text.split('\n').position(|line| line.len() > LONGEST_LINE) {
+        return Err(TableError::LongCell { line: u64::try_from(line + 1).unwrap_or(u64::MAX) });
+    }
     let mut reader = csv::ReaderBuilder::new()
         .delimiter(delimiter(&text))
         .flexible(true)
@@ -81,14 +99,25 @@ pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
             reason: "it is no text in the expected form".to_owned(),
         })?;
         let line = record.position().map_or(1, csv::Position::line);
-        let mut cells: Vec<String> = record.iter().map(|cell| unguarded(cell.trim()).trim().to_owned()).collect();
+        if record.iter().any(|cell| cell.len() > LONGEST_CELL) {
+            return Err(TableError::LongCell { line });
+        }
+        let columns = match &headings {
+            None if record.len() > MAX_TABLE_COLUMNS => return Err(TableError::TooManyColumns),
+            None => record.len(),
+            Some(headings) => headings.len(),
+        };
+        let mut cells: Vec<String> =
+            record.iter().take(columns).map(|cell| unguarded(cell.trim()).trim().to_owned()).collect();
         if cells.iter().all(String::is_empty) {
             continue;
         }
         match &headings {
-            None if cells.len() > MAX_TABLE_COLUMNS => return Err(TableError::TooManyColumns),
             None => headings = Some(cells),
             Some(_) if rows.len() == MAX_TABLE_ROWS => return Err(TableError::TooManyRows),
+            Some(headings) if (rows.len() + 1) * headings.len() > MAX_TABLE_CELLS => {
+                return Err(TableError::TooManyCells);
+            }
             Some(headings) => {
                 cells.resize(headings.len(), String::new());
                 rows.push(TableRow { line: usize::try_from(line).unwrap_or(usize::MAX), cells });

@@ -28,7 +28,7 @@ async fn main() {
     let checklist = &content.standard();
     demo::load(&db, &content, Utc::now()).await.expect("the demo loads");
     let director = accounts::by_email(&db, "director@demo.example").await.expect("an answer").expect("the director");
-    let class = classes::all_for_account(&db, director.id).await.expect("an answer").remove(0).0;
+    let class = classes::all_for_account(&db, director.id, Utc::now()).await.expect("an answer").remove(0).class;
     // The demo's 36 children and 24 more, behind them.
     let more: Vec<Child> = (36..CHILDREN)
         .map(|number| {

@@ -7,7 +7,7 @@ use bright_row_core::craft::loader::Content;
 use bright_row_core::progress::standing::RULES_VERSION;
 use bright_row_store::classes::{self, ClassKey};
 use bright_row_store::instruments::tapes;
-use bright_row_store::live::{Topic, tell};
+use bright_row_store::live::{Notice, Topic, tell};
 use bright_row_store::locks::{Hold, hold};
 use bright_row_store::observations::{renewing, standings};
 use bright_row_store::{AccessMode, DatabaseConnection, IsolationLevel, StoreError, TransactionTrait};
@@ -91,5 +91,5 @@ async fn rebuild_class(db: &DatabaseConnection, key: ClassKey, content: &Content
     tapes::renew_all(&tx, key.program).await?;
     classes::set_rules(&tx, key, &rules()).await?;
     tx.commit().await?;
-    tell(db, &[(key.class, Topic::Class)].into()).await
+    tell(db, &[Notice::Changed(key.class, Topic::Class)].into()).await
 }

@@ -6,9 +6,9 @@
 use std::collections::BTreeSet;
 use std::time::Duration;
 
-use bright_row_core::ClassId;
+use bright_row_core::{AccountId, ClassId};
 use bright_row_store::DatabaseConnection;
-use bright_row_store::live::{Change, Heard, Listener, Topic, tell};
+use bright_row_store::live::{Heard, Listener, Notice, Topic, tell};
 use tokio::sync::{broadcast, mpsc, watch};
 
 /// Notices that a slow page may fall behind before it has to read everything again.
@@ -20,7 +20,7 @@ const PAUSE: Duration = Duration::from_secs(1);
 #[derive(Clone, Debug)]
 pub struct Live {
     heard: broadcast::Sender<Heard>,
-    changed: mpsc::UnboundedSender<Change>,
+    notices: mpsc::UnboundedSender<Notice>,
     closed: watch::Sender<bool>,
 }
 
@@ -29,9 +29,9 @@ impl Live {
     #[must_use]
     pub fn begin(db: &DatabaseConnection) -> Self {
         let (heard, _) = broadcast::channel(BACKLOG);
-        let (changed, gathered) = mpsc::unbounded_channel();
+        let (notices, gathered) = mpsc::unbounded_channel();
         let (closed, _) = watch::channel(false);
-        let live = Self { heard, changed, closed };
+        let live = Self { heard, notices, closed };
         tokio::spawn(live.clone().until_closed(listen(db.clone(), live.heard.clone())));
         tokio::spawn(live.clone().until_closed(notify(db.clone(), gathered)));
         live
@@ -40,7 +40,13 @@ impl Live {
     /// Says that a class changed, and in what; returns at once.
     pub fn changed(&self, class: ClassId, topic: Topic) {
         // Fails only when the desk is closed, and then nobody listens any more.
-        let _ = self.changed.send((class, topic));
+        let _ = self.notices.send(Notice::Changed(class, topic));
+    }
+
+    /// Says that a session of somebody has ended, or that they may open other classes now: their streams end, and those who may
+    /// come again.
+    pub fn session_ended(&self, account: AccountId) {
+        let _ = self.notices.send(Notice::Ended(account));
     }
 
     /// What is heard from now on.
@@ -59,6 +65,19 @@ impl Live {
         let mut closed = self.closed.subscribe();
         // An error means that the desk is gone, which is as closed as can be.
         let _ = closed.wait_for(|closed| *closed).await;
+    }
+
+    /// Resolves once a session of this account has ended.
+    pub async fn until_session_ends(&self, account: AccountId) {
+        let mut heard = self.subscribe();
+        loop {
+            match heard.recv().await {
+                Ok(Heard::Told(Notice::Ended(other))) if other != account => {}
+                Ok(Heard::Told(Notice::Changed(..)) | Heard::Gap) => {}
+                // Whatever was missed may have been about this one.
+                Ok(Heard::Told(Notice::Ended(_))) | Err(_) => return,
+            }
+        }
     }
 
     async fn until_closed(self, work: impl Future<Output = ()>) {
@@ -86,11 +105,11 @@ async fn listen(db: DatabaseConnection, heard: broadcast::Sender<Heard>) {
     }
 }
 
-async fn notify(db: DatabaseConnection, mut gathered: mpsc::UnboundedReceiver<Change>) {
+async fn notify(db: DatabaseConnection, mut gathered: mpsc::UnboundedReceiver<Notice>) {
     let mut batch = Vec::new();
     while gathered.recv_many(&mut batch, BACKLOG).await > 0 {
-        let changes: BTreeSet<Change> = batch.drain(..).collect();
-        if let Err(error) = tell(&db, &changes).await {
+        let notices: BTreeSet<Notice> = batch.drain(..).collect();
+        if let Err(error) = tell(&db, &notices).await {
             tracing::warn!(%error, "a change was stored but not announced; pages read it with their next regular reading");
         }
     }

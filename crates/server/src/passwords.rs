@@ -1,4 +1,4 @@
-//! Passwords: argon2id with its recommended parameters, off the request threads and a few at a time.
+//! Passwords: argon2id with its recommended parameters, off the request threads and a few at a time; and how good a new one is.
 
 use std::sync::{Arc, LazyLock};
 
@@ -6,11 +6,12 @@ use argon2::Argon2;
 use argon2::password_hash::phc::PasswordHash;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier};
 use tokio::sync::Semaphore;
+use zxcvbn::{Score, zxcvbn};
 
 /// Hashings under way at once; each takes some 20 MB.
 const AT_ONCE: usize = 2;
-/// The shortest password accepted for a new account, in characters.
-pub const MIN_PASSWORD_LENGTH: usize = 10;
+/// The shortest password accepted for an account, in characters.
+pub const MIN_PASSWORD_LENGTH: usize = 12;
 /// The longest password looked at, in bytes.
 pub const MAX_PASSWORD_LENGTH: usize = 200;
 
@@ -22,6 +23,34 @@ impl Default for PasswordDesk {
     fn default() -> Self {
         Self(Arc::new(Semaphore::new(AT_ONCE)))
     }
+}
+
+/// Why a password is not taken.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum WeakPassword {
+    /// Too short or too long.
+    #[error("Choose at least {MIN_PASSWORD_LENGTH} characters; several words are good.")]
+    Length,
+    /// Found in lists of common passwords, or soon guessed.
+    #[error(
+        "This one is soon guessed. Take several words that do not belong together, and none of your name or school."
+    )]
+    Guessed,
+}
+
+/// Whether a password can be an account's: long enough, and neither common nor soon guessed by somebody who knows `known` of its
+/// owner.
+///
+/// # Errors
+/// [`WeakPassword`].
+pub fn check(password: &str, known: &[&str]) -> Result<(), WeakPassword> {
+    if password.chars().count() < MIN_PASSWORD_LENGTH || password.len() > MAX_PASSWORD_LENGTH {
+        return Err(WeakPassword::Length);
+    }
+    // An address is known by its parts too.
+    let parts: Vec<&str> =
+        known.iter().flat_map(|text| text.split(['@', '.', ' ', '-'])).chain(known.iter().copied()).collect();
+    if zxcvbn(password, &parts).score() < Score::Three { Err(WeakPassword::Guessed) } else { Ok(()) }
 }
 
 /// Checked instead of an account that does not exist, so that both answers take as long.
@@ -67,5 +96,20 @@ mod tests {
         assert!(!desk.matches("long enough to be two".to_owned(), Some(stored)).await);
         assert!(!desk.matches("nobody has this password".to_owned(), None).await);
         assert!(!desk.matches("anything".to_owned(), Some("not a hash".to_owned())).await);
+    }
+
+    #[test]
+    fn what_is_short_common_or_ones_own_name_is_not_taken() {
+        let known = ["liddell@school.example", "Ms Liddell", "Hill School strings"];
+        for good in ["copper lantern walks home", "wq7-Telgarth-ohm2"] {
+            assert_eq!(check(good, &known), Ok(()), "{good}");
+        }
+        assert_eq!(check("short one", &known), Err(WeakPassword::Length));
+        assert_eq!(check(&"long ".repeat(50), &known), Err(WeakPassword::Length));
+        for weak in
+            ["1234567890", "123456789012", "password1234", "aaaaaaaaaaaaaa", "liddell@school.example", "qwertyuiop12"]
+        {
+            assert!(check(weak, &known).is_err(), "{weak}");
+        }
     }
 }

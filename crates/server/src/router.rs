@@ -20,7 +20,7 @@ use utoipa_axum::routes;
 
 use crate::auth;
 use crate::error::{ApiError, Problem, again};
-use crate::routes::accounts::{classes, first_run, session};
+use crate::routes::accounts::{account, classes, first_run, links, people, program, second_factor, session};
 use crate::routes::approach::{calendar, checklist, class_file, options, own_checkpoints, rhythm};
 use crate::routes::child::{causes, context, history, page};
 use crate::routes::lessons::{lesson, overview};
@@ -60,12 +60,18 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(description))
         .routes(routes!(first_run::is_first_run, first_run::begin))
         .routes(routes!(session::session, session::sign_in, session::sign_out))
+        .merge(accounts())
+        .merge(keeping())
         .routes(routes!(classes::list_classes, classes::add_class))
+        .routes(routes!(classes::rename_class))
+        .routes(routes!(classes::archive_class))
+        .routes(routes!(classes::reopen_class))
+        .routes(routes!(classes::end_class))
         .routes(routes!(classes::add_children))
         .routes(routes!(room::room))
         .routes(routes!(basis::rules))
         .routes(routes!(basis::basis))
-        .routes(routes!(page::child, roster::edit_child, roster::remove_child))
+        .routes(routes!(page::child, roster::edit_child))
         .routes(routes!(history::history))
         .routes(routes!(observations::add_observations))
         .routes(routes!(live::live))
@@ -78,6 +84,34 @@ fn api() -> OpenApiRouter<App> {
         .merge(approach())
         .merge(set_up())
         .merge(tapes())
+}
+
+/// One's account, and links that let somebody in.
+fn accounts() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(account::account, account::change_account))
+        .routes(routes!(account::change_password))
+        .routes(routes!(account::end_other_devices))
+        .routes(routes!(account::end_device))
+        .routes(routes!(second_factor::propose_factor, second_factor::turn_factor_on, second_factor::turn_factor_off))
+        .routes(routes!(links::look))
+        .routes(routes!(links::take))
+        .routes(routes!(links::take_password))
+}
+
+/// People and keeping of a program.
+fn keeping() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(people::people))
+        .routes(routes!(people::invite))
+        .routes(routes!(people::revoke))
+        .routes(routes!(people::set_role, people::remove_person))
+        .routes(routes!(people::make_password_link))
+        .routes(routes!(program::rename_program))
+        .routes(routes!(program::end_program))
+        .routes(routes!(program::keeping, program::set_keeping))
+        .routes(routes!(program::audit_page))
+        .routes(routes!(program::audit_csv))
 }
 
 /// Rounds.
@@ -138,6 +172,7 @@ fn set_up() -> OpenApiRouter<App> {
         .routes(routes!(roster::roster))
         .routes(routes!(roster::roster_csv))
         .routes(routes!(roster::move_child))
+        .routes(routes!(roster::remove_child))
         .routes(routes!(roster::undo_import))
         .routes(routes!(roster_import::take_roster_file))
         .routes(routes!(calc::fit::calc_fit))
@@ -178,7 +213,40 @@ pub fn openapi_json() -> String {
     openapi.info.license = None;
     let mut described = serde_json::to_value(&openapi).expect("a description is JSON");
     bright_row_core::schema::drop_null_of_optional(&mut described["components"]["schemas"]);
+    answered_by_any(&mut described);
     serde_json::to_string_pretty(&described).expect("a description is JSON")
+}
+
+/// Adds what the layers around every route may answer: a request that cannot be read, that is another site's, that takes too long,
+/// and a server that has too much to do or whose database does not answer.
+fn answered_by_any(described: &mut serde_json::Value) {
+    let problem =
+        serde_json::json!({ "application/problem+json": { "schema": { "$ref": "#/components/schemas/Problem" } } });
+    let paths = described["paths"].as_object_mut().into_iter().flat_map(|paths| paths.values_mut());
+    for (method, operation) in paths.filter_map(|path| path.as_object_mut()).flatten() {
+        let with_body = operation.get("requestBody").is_some();
+        let mut said =
+            vec![("400", "The request cannot be read"), ("503", "Too busy, or the database does not answer")];
+        if method != "get" {
+            said.extend([
+                ("403", "Asked by another site's page, or not for the one who asks"),
+                ("408", "Took too long"),
+            ]);
+        }
+        if with_body {
+            said.extend([
+                ("413", "Too large"),
+                ("415", "Another media type is wanted"),
+                ("422", "Some of it cannot be"),
+            ]);
+        }
+        for (status, description) in said {
+            let answer = serde_json::json!({ "description": description, "content": problem });
+            if let Some(responses) = operation["responses"].as_object_mut() {
+                responses.entry(status).or_insert(answer);
+            }
+        }
+    }
 }
 
 /// The API, the pages, and the layers around them.
@@ -193,13 +261,15 @@ pub fn router(app: App) -> Router {
                 .layer(CatchPanicLayer::custom(panicked))
                 .layer(DefaultBodyLimit::max(LARGEST_BODY))
                 .layer(sessions)
-                .layer(axum::middleware::from_fn(again::layer)),
+                .layer(axum::middleware::from_fn_with_state(app.clone(), auth::deeds::layer))
+                .layer(axum::middleware::from_fn(again::layer))
+                .layer(axum::middleware::from_fn(auth::site::layer)),
         )
         .layer(RequestBodyTimeoutLayer::new(BODY_PAUSE))
         .layer(
             ServiceBuilder::new()
                 .layer(TraceLayer::new_for_http())
-                .layer(axum::middleware::from_fn(pages::security_headers))
+                .layer(axum::middleware::from_fn_with_state(app.clone(), pages::security_headers))
                 .layer(HandleErrorLayer::new(async |_: BoxError| ApiError::Busy))
                 .load_shed()
                 .layer(GlobalConcurrencyLimitLayer::new(MOST_AT_ONCE)),

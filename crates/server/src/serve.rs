@@ -1,15 +1,23 @@
-//! Serving: the listener, housekeeping, and how it ends.
+//! Serving: the listener with its limits, housekeeping, and how it ends.
 
 use std::time::Duration;
 
 use axum::Router;
-use bright_row_store::accounts::sessions;
+use bright_row_store::accounts::{devices, invitations, people, sessions, tries};
 use tokio::net::TcpListener;
 
+use crate::auth::guard::SENDING_AFTER;
+use crate::connections::Connections;
 use crate::router::router;
 use crate::state::App;
+use crate::use_cases::keeping;
 
-/// Serves until `stop`; requests under way are answered, live streams are closed.
+/// A client that has not sent the head of a request after so long is let go, also between two requests.
+const HEAD: Duration = Duration::from_secs(30);
+/// Requests under way when the server is to stop are answered within so long, or not at all.
+const DRAIN: Duration = Duration::from_secs(8);
+
+/// Serves until `stop`; requests under way are answered, live streams are closed, and whoever is slow is let go.
 ///
 /// # Errors
 /// What the system says of the listener.
@@ -19,25 +27,53 @@ pub async fn serve(
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
     let live = app.live.clone();
-    let housekeeping = tokio::spawn(clear_sessions(app.clone()));
+    let housekeeping = tokio::spawn(keep_house(app.clone()));
     let router: Router = router(app);
-    let served = axum::serve(listener, router)
-        .with_graceful_shutdown(async move {
+    let handle = axum_server::Handle::new();
+    let stopping = tokio::spawn({
+        let handle = handle.clone();
+        async move {
             stop.await;
             live.close();
-        })
-        .await;
+            handle.graceful_shutdown(Some(DRAIN));
+        }
+    });
+    let mut server = axum_server::from_tcp(listener.into_std()?)?
+        .acceptor(Connections::default())
+        .handle(handle)
+        .first_request_timeout(HEAD);
+    server.http_builder().http1().header_read_timeout(HEAD);
+    let served = server.serve(router.into_make_service_with_connect_info::<std::net::SocketAddr>()).await;
     housekeeping.abort();
+    stopping.abort();
     served
 }
 
-/// Once an hour, sessions that expired are cleared away.
-async fn clear_sessions(app: App) {
+/// Once an hour, what is over is cleared away.
+async fn keep_house(app: App) {
     let mut hourly = tokio::time::interval(Duration::from_hours(1));
     loop {
         hourly.tick().await;
-        if let Err(error) = sessions::clear_expired(&app.db, app.now()).await {
-            tracing::warn!(?error, "expired sessions stay until the next try");
+        clear(&app).await;
+    }
+}
+
+/// Clears what is over: sessions, tries, devices and links; substitutes whose time has passed; what retention says.
+pub async fn clear(app: &App) {
+    let (db, now) = (&app.db, app.now());
+    for cleared in [
+        sessions::clear_expired(db, now, app.options.quiet_session).await,
+        tries::clear_old(db, now).await,
+        devices::clear_old(db, now).await,
+        invitations::clear_expired_links(db, now).await,
+        people::end_substitutes(db, now - SENDING_AFTER).await,
+    ] {
+        if let Err(error) = cleared {
+            tracing::warn!(?error, "what is over stays until the next hour");
         }
+    }
+    let done = keeping::run_all(app).await;
+    if done > 0 {
+        tracing::info!(done, "what was due by retention is done");
     }
 }

@@ -10,24 +10,63 @@ use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_store::DatabaseConnection;
 use bright_row_store::classes::Class;
 use bright_row_store::observations::renewing::Checklists;
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, TimeDelta, Utc};
 
 use crate::checklist_cache::ChecklistCache;
 use crate::live::Live;
 use crate::passwords::PasswordDesk;
+use crate::readers::ReadersDesk;
+
+/// What tells the time.
+#[derive(Clone)]
+pub struct Clock(Arc<dyn Fn() -> DateTime<Utc> + Send + Sync>);
+
+impl Clock {
+    /// A clock that says what `tells` says.
+    pub fn new(tells: impl Fn() -> DateTime<Utc> + Send + Sync + 'static) -> Self {
+        Self(Arc::new(tells))
+    }
+
+    /// What time it is.
+    #[must_use]
+    pub fn now(&self) -> DateTime<Utc> {
+        (self.0)()
+    }
+}
+
+impl Default for Clock {
+    fn default() -> Self {
+        Self::new(Utc::now)
+    }
+}
+
+impl std::fmt::Debug for Clock {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "Clock({})", self.now())
+    }
+}
 
 /// What is set when the server starts.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 pub struct Options {
-    /// Cookies go over TLS only.
+    /// A proxy that speaks TLS is in front: cookies go over TLS only, and its word of who asks counts.
     pub behind_tls: bool,
     /// What time it is; tests set it.
-    pub clock: fn() -> DateTime<Utc>,
+    pub clock: Clock,
+    /// After so long without use a session ends.
+    pub quiet_session: TimeDelta,
+    /// After so long a session ends however much it is used.
+    pub longest_session: TimeDelta,
 }
 
 impl Default for Options {
     fn default() -> Self {
-        Self { behind_tls: false, clock: Utc::now }
+        Self {
+            behind_tls: false,
+            clock: Clock::default(),
+            quiet_session: TimeDelta::hours(12),
+            longest_session: TimeDelta::days(7),
+        }
     }
 }
 
@@ -46,6 +85,8 @@ pub struct App {
     pub live: Live,
     /// Where passwords are hashed, a few at a time.
     pub passwords: PasswordDesk,
+    /// Where files are read, a few at a time.
+    pub readers: ReadersDesk,
     /// As started.
     pub options: Options,
 }
@@ -62,7 +103,16 @@ impl App {
     pub fn new(db: DatabaseConnection, sessions: DatabaseConnection, content: Content, options: Options) -> Self {
         let live = Live::begin(&db);
         let (content, checklists) = (Arc::new(content), ChecklistCache::default());
-        Self { db, sessions, content, checklists, live, passwords: PasswordDesk::default(), options }
+        Self {
+            db,
+            sessions,
+            content,
+            checklists,
+            live,
+            passwords: PasswordDesk::default(),
+            readers: ReadersDesk::default(),
+            options,
+        }
     }
 
     /// The checklist as a class reads it.
@@ -81,6 +131,6 @@ impl App {
     /// What time it is.
     #[must_use]
     pub fn now(&self) -> DateTime<Utc> {
-        (self.options.clock)()
+        self.options.clock.now()
     }
 }

@@ -3,13 +3,15 @@
 mod support;
 
 use bright_row_core::craft::instrument::Instrument;
-use reqwest::{Method, StatusCode};
+use bright_row_core::role::Role;
+use reqwest::{Client, Method, StatusCode};
 use serde_json::{Value, json};
+use support::people::School;
 use support::{PASSWORD, browser, look, nobody_yet, school, server};
 use uuid::Uuid;
 
 /// What can be reached without a session, and why.
-const OPEN: [(&str, &str); 8] = [
+const OPEN: [(&str, &str); 11] = [
     ("get", "/healthz"),
     ("get", "/readyz"),
     ("get", "/api/openapi.json"),
@@ -20,7 +22,43 @@ const OPEN: [(&str, &str); 8] = [
     ("get", "/api/first-run"),
     ("post", "/api/first-run"),
     ("get", "/api/session"),
+    // Whoever has a link has its secret.
+    ("post", "/api/links/invitation/look"),
+    ("post", "/api/links/invitation"),
+    ("post", "/api/links/password"),
 ];
+
+/// What a substitute may of a class, below its path.
+const OF_A_SUBSTITUTE: [(&str, &str); 14] = [
+    ("get", "/room"),
+    ("get", "/rules"),
+    ("get", "/basis"),
+    ("get", "/live"),
+    ("get", "/children/{child}"),
+    ("post", "/observations"),
+    ("get", "/round"),
+    ("post", "/round/events"),
+    ("get", "/lesson"),
+    ("get", "/overview"),
+    ("get", "/tapes"),
+    ("get", "/tapes/{asset}"),
+    ("post", "/tapes/log"),
+    ("get", "/children/{child}/causes"),
+];
+
+/// What an assistant may write of a class, below its path.
+const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 6] = [
+    ("post", "/observations"),
+    ("post", "/round/events"),
+    ("post", "/tapes/log"),
+    ("post", "/children/{child}/pain/{observation}"),
+    // These look at a proposal and store nothing.
+    ("post", "/seats"),
+    ("post", "/approach/preview"),
+];
+
+/// What an assistant may not even read: files with more of the children than a lesson needs.
+const KEPT_FROM_AN_ASSISTANT: [&str; 1] = ["/roster.csv"];
 
 fn operations() -> Vec<(String, String)> {
     let described: Value = serde_json::from_str(&bright_row::router::openapi_json()).expect("JSON");
@@ -34,46 +72,130 @@ fn operations() -> Vec<(String, String)> {
         .collect()
 }
 
+/// A body that every route reads far enough to say whether somebody may.
+fn any_body() -> Value {
+    json!({ "observations": [], "children": [], "events": [], "entries": [] })
+}
+
+/// A request of an operation with everything that its path names.
+async fn ask(school: &School, client: &Client, (method, path): &(String, String), ids: &Ids) -> (u16, String) {
+    let filled = path
+        .replace("{class}", &ids.class.to_string())
+        .replace("{program}", &ids.program.to_string())
+        .replace("{child}", &ids.child.to_string())
+        .replace("{account}", &ids.account.to_string())
+        .replace("{checkpoint}", "hold.tall")
+        .replace("{day}", "2026-11-03")
+        .replace("{stage}", "hold.2");
+    // Whatever else it names is not there.
+    let nothing = Uuid::now_v7().to_string();
+    let filled = filled.split('/').map(|part| if part.starts_with('{') { nothing.as_str() } else { part });
+    let url = format!("{}{}", school.url, filled.collect::<Vec<_>>().join("/"));
+    let verb: Method = method.to_uppercase().parse().expect("a method");
+    let mut request = client.request(verb.clone(), url);
+    if verb != Method::GET {
+        request = request.json(&any_body());
+    }
+    let answer = request.send().await.expect("an answer");
+    let status = answer.status().as_u16();
+    // A stream never ends: its beginning says enough.
+    let kind = if answer.headers().get("content-type").is_some_and(|kind| kind == "application/problem+json") {
+        answer.json::<Value>().await.expect("JSON")["type"].as_str().unwrap_or_default().to_owned()
+    } else {
+        String::new()
+    };
+    (status, kind)
+}
+
+/// What paths name.
+struct Ids {
+    program: Uuid,
+    class: Uuid,
+    child: Uuid,
+    account: Uuid,
+}
+
+fn belongs_to(path: &str) -> bool {
+    path.contains("{class}") || path.contains("{program}")
+}
+
 #[tokio::test]
-async fn no_route_answers_without_a_session_and_no_class_of_another_program_is_there() {
-    let server = server().await;
-    let (other, ..) = school(&server.db, "director@two.example", "assistant@two.example").await;
-    let child = server.child("Ada K.", Instrument::Violin, 1).await;
-    let (mut walked, mut class_routes) = (0, 0);
-    for (method, path) in operations() {
-        let verb: Method = method.to_uppercase().parse().expect("a method");
-        let body = (verb == Method::POST).then(|| json!({ "observations": [], "children": [] }));
-        let fill = |class: &Uuid| {
-            let path = path
-                .replace("{class}", &class.to_string())
-                .replace("{child}", &child.to_string())
-                .replace("{asset}", &child.to_string())
-                .replace("{import}", &child.to_string())
-                .replace("{observation}", &child.to_string())
-                .replace("{checkpoint}", "hold.tall")
-                .replace("{day}", "2026-11-03")
-                .replace("{stage}", "hold.2");
-            format!("{}{path}", server.url)
-        };
-        if !OPEN.contains(&(method.as_str(), path.as_str())) {
-            let status = server.status(&browser(), verb.clone(), &fill(&server.key.class.uuid()), body.as_ref()).await;
-            assert_eq!(status, StatusCode::UNAUTHORIZED, "{method} {path} without a session");
-            walked += 1;
+async fn every_operation_is_walked_by_role_program_class_and_path() {
+    let school = School::new().await;
+    let (elsewhere, ..) = support::school(&school.app.db, "owner@two.example", "assistant@two.example").await;
+    let child = school.child("Ada K.").await;
+    let account = school.person("director@one.example", Role::Director).await;
+    let owner = school.sign_in("owner@one.example").await;
+    let (secret, _) = school
+        .invite(&owner, &json!({ "role": "substitute", "name": "Ms Quill", "classes": [school.key.class] }))
+        .await;
+    let substitute = browser();
+    let taken =
+        school.send(&substitute, Method::POST, "/api/links/invitation", Some(&json!({ "secret": secret }))).await;
+    assert_eq!(taken.0, StatusCode::CREATED);
+    let director = school.sign_in("director@one.example").await;
+    let assistant = school.sign_in("assistant@one.example").await;
+    let here = Ids { program: school.key.program.uuid(), class: school.key.class.uuid(), child: child.uuid(), account };
+    let not_given = Ids { class: school.other.class.uuid(), ..here };
+    let other_program = Ids { program: elsewhere.program.uuid(), class: elsewhere.class.uuid(), ..here };
+    let nowhere =
+        Ids { program: Uuid::now_v7(), class: Uuid::now_v7(), child: Uuid::now_v7(), account: Uuid::now_v7() };
+
+    let all = operations();
+    let mut walked = 0;
+    for operation in &all {
+        let (method, path) = (operation.0.as_str(), operation.1.as_str());
+        let (status, _) = ask(&school, &browser(), operation, &here).await;
+        if OPEN.contains(&(method, path)) {
+            assert!(status != 404, "{method} {path} is open");
+        } else {
+            assert_eq!(status, 401, "{method} {path} without a session");
         }
-        if path.contains("{class}") {
-            for class in [other.class.uuid(), Uuid::now_v7()] {
-                let status = server.status(&server.client, verb.clone(), &fill(&class), body.as_ref()).await;
-                assert_eq!(status, StatusCode::NOT_FOUND, "{method} {path} of another program");
+        walked += 1;
+        if !belongs_to(path) {
+            continue;
+        }
+        for (who, client) in
+            [("owner", &owner), ("director", &director), ("assistant", &assistant), ("substitute", &substitute)]
+        {
+            for (place, ids) in [("another program", &other_program), ("nowhere", &nowhere)] {
+                let (status, _) = ask(&school, client, operation, ids).await;
+                assert_eq!(status, 404, "{who}: {method} {path} of {place}");
             }
-            class_routes += 1;
+        }
+        if let Some(tail) = path.strip_prefix("/api/classes/{class}") {
+            for (who, client) in [("director", &director), ("assistant", &assistant), ("substitute", &substitute)] {
+                assert_eq!(
+                    ask(&school, client, operation, &not_given).await.0,
+                    404,
+                    "{who}: {method} {path}, not given"
+                );
+            }
+            let by_substitute = ask(&school, &substitute, operation, &here).await;
+            let may = OF_A_SUBSTITUTE.contains(&(method, tail));
+            assert_eq!(
+                by_substitute != (403, "/problems/not-for-substitutes".to_owned()),
+                may,
+                "{method} {tail}: {by_substitute:?}"
+            );
+            let by_assistant = ask(&school, &assistant, operation, &here).await;
+            let may = if method == "get" {
+                !KEPT_FROM_AN_ASSISTANT.contains(&tail)
+            } else {
+                WRITTEN_BY_AN_ASSISTANT.contains(&(method, tail))
+            };
+            assert_eq!(by_assistant.0 != 403, may, "{method} {tail}: {by_assistant:?}");
+        } else {
+            for (who, client) in [("director", &director), ("assistant", &assistant), ("substitute", &substitute)] {
+                let (status, kind) = ask(&school, client, operation, &here).await;
+                assert_eq!((status, kind.as_str()), (403, "/problems/owners-only"), "{who}: {method} {path}");
+            }
         }
     }
-    let all = operations();
-    let of_a_class = all.iter().filter(|(_, path)| path.contains("{class}")).count();
-    assert!(all.len() > 80 && of_a_class > 70, "the description was read: {} and {of_a_class}", all.len());
-    assert_eq!((walked, class_routes), (all.len() - OPEN.len(), of_a_class), "every route was walked");
-    let who = server.status(&browser(), Method::GET, &format!("{}/api/session", server.url), None).await;
-    assert_eq!(who, StatusCode::UNAUTHORIZED);
+    assert_eq!(walked, all.len());
+    // Of what only one person may, the owner may most: nothing above was refused for want of the path.
+    let ended = all.iter().filter(|(_, path)| path.ends_with("/end")).count();
+    assert_eq!((all.len() > 110, ended), (true, 2), "the description was read: {}", all.len());
 }
 
 #[tokio::test]
@@ -162,7 +284,7 @@ async fn signing_out_ends_the_session_for_good() {
     let session = format!("{}/api/session", server.url);
     let answer = server.client.get(&session).send().await.expect("an answer");
     let who: Value = answer.json().await.expect("JSON");
-    assert_eq!((&who["displayName"], &who["programs"][0]["role"]), (&json!("The director"), &json!("director")));
+    assert_eq!((&who["displayName"], &who["programs"][0]["role"]), (&json!("The director"), &json!("owner")));
     let signed_out = server.status(&server.client, Method::DELETE, &session, None).await;
     assert_eq!(signed_out, StatusCode::NO_CONTENT);
     assert_eq!(server.status(&server.client, Method::GET, &session, None).await, StatusCode::UNAUTHORIZED);

@@ -174,7 +174,12 @@ async fn another_rhythm_makes_things_due_anew_and_says_what_cannot_be() {
 
 async fn import(server: &Server, text: &str, digest: Option<&str>) -> (StatusCode, Value) {
     let query: Vec<(&str, &str)> = digest.map(|digest| ("digest", digest)).into_iter().collect();
-    let request = server.client.post(server.path("/checklist/import")).query(&query).body(text.to_owned());
+    let request = server
+        .client
+        .post(server.path("/checklist/import"))
+        .query(&query)
+        .header("content-type", "application/octet-stream")
+        .body(text.to_owned());
     let answer = request.send().await.expect("an answer");
     (answer.status(), answer.json().await.expect("JSON"))
 }

@@ -207,7 +207,12 @@ const ROSTER: &str = "Name,Instrument\nAda King,violin\nBen Otis,cello\n";
 async fn an_agreed_import_sent_twice_at_once_is_one() {
     let server = server().await;
     let send = async |path: &str, file: &str, query: &[(&str, &str)]| -> (StatusCode, Value) {
-        let request = server.client.post(server.path(path)).query(query).body(file.to_owned());
+        let request = server
+            .client
+            .post(server.path(path))
+            .query(query)
+            .header("content-type", "application/octet-stream")
+            .body(file.to_owned());
         let answer = request.send().await.expect("an answer");
         let status = answer.status();
         (status, answer.json().await.expect("JSON"))

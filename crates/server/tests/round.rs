@@ -203,9 +203,7 @@ async fn what_happened_cannot_be_changed_and_a_removed_child_is_gone_from_it() {
         let refused = server.db.execute_unprepared(change).await.expect_err(change);
         assert!(refused.to_string().contains("append-only"), "{change}: {refused}");
     }
-    let path = server.path(&format!("/children/{ada}"));
-    let removed = server.client.delete(&path).query(&[("confirm", "Ada K.")]).send().await.expect("an answer");
-    assert_eq!(removed.status(), StatusCode::NO_CONTENT);
+    assert_eq!(server.remove(ada, "Ada K.").await, StatusCode::NO_CONTENT);
     let kit = server.get("/round").await;
     assert_eq!(kit["events"][0]["children"], json!([{ "child": ben, "checks": ["hold.2"] }]));
 }
@@ -352,7 +350,13 @@ async fn the_calendar_leaves_as_a_file_without_a_name_and_days_off_come_in_as_on
     let school = "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY:Long weekend\r\nDTSTART;VALUE=DATE:20261109\r\n\
                   DTEND;VALUE=DATE:20261113\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
     let read = async |text: &str| {
-        let sent = server.client.post(server.path("/calendar/days-off")).body(text.to_owned()).send().await;
+        let sent = server
+            .client
+            .post(server.path("/calendar/days-off"))
+            .header("content-type", "application/octet-stream")
+            .body(text.to_owned())
+            .send()
+            .await;
         let answer = sent.expect("an answer");
         (answer.status(), answer.json::<Value>().await.expect("JSON"))
     };

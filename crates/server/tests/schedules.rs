@@ -55,7 +55,7 @@ impl<'a> Program<'a> {
         let program = Uuid::now_v7().into();
         let db = &server.db;
         accounts::add_program(db, program, "Schedule").await.expect("a program");
-        accounts::join(db, program, server.director, Role::Director).await.expect("a membership");
+        accounts::join(db, program, server.director, Role::Owner).await.expect("a membership");
         let day = |text: &str| text.parse().expect("a date");
         let mut classes = Vec::new();
         for (name, weekday) in [("One", Weekday::Tue), ("Two", Weekday::Wed)] {
@@ -228,7 +228,13 @@ impl<'a> Program<'a> {
         );
         let post = async |query: &[(&str, &str)]| -> Value {
             let path = format!("{}/api/classes/{}/roster/import", self.server.url, class.class);
-            let request = self.server.client.post(path).query(query).body(file.clone());
+            let request = self
+                .server
+                .client
+                .post(path)
+                .query(query)
+                .header("content-type", "application/octet-stream")
+                .body(file.clone());
             let answer = request.send().await.expect("an answer");
             assert!(!answer.status().is_server_error(), "{}", answer.status());
             answer.json().await.expect("JSON")
@@ -254,9 +260,8 @@ impl<'a> Program<'a> {
         let Some(name) = here.into_iter().find(|one| one["id"] == json!(child)).map(|one| one["name"].clone()) else {
             return;
         };
-        let name = name.as_str().expect("a name").replace(' ', "%20");
-        let removal = format!("/children/{child}?confirm={name}");
-        if self.send(class, Method::DELETE, &removal, &json!({})).await.0.is_success() {
+        let removal = format!("/children/{child}/removal");
+        if self.send(class, Method::POST, &removal, &json!({ "confirm": name })).await.0.is_success() {
             answered.removed.insert(*child);
         }
     }

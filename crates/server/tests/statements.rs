@@ -63,7 +63,6 @@ async fn fill(server: &Server, how_many: usize) -> (ChildId, Uuid) {
 /// What a route that is read needs beside its path.
 fn query(path: &str) -> &'static str {
     match path {
-        "/labels.pdf" => "?origin=https://strings.school.example",
         "/notes" | "/notes.musicxml" | "/notes.pdf" => "?tune=hot-cross-buns",
         "/children/{child}/causes" => "?symptoms=open-strings-off",
         _ => "",
@@ -88,7 +87,7 @@ fn writes(child: ChildId, asset: Uuid) -> Vec<(&'static str, Method, String, Val
     let measured = json!({ "entries": [{ "id": Uuid::now_v7(), "asset": asset, "kind": "measured", "lengthMm": 326.0,
                                          "at": now() }] });
     let event = json!({ "events": [{ "id": Uuid::now_v7(), "round": Uuid::now_v7(), "kind": "start", "device": "tablet-1",
-                                     "at": now(), "detail": { "minutes": 9, "seconds": 540 },
+                                     "at": now(), "detail": { "minutes": 9 },
                                      "children": [{ "child": child, "checks": ["hold.2"] }] }] });
     let rhythm = json!({ "alone": 5, "lasting": 11, "longest": 40, "tapesFirst": 3, "tapesLater": 20,
                          "mustSeeAfter": 4, "visitSeconds": 8, "maxChecks": 3 });

@@ -8,6 +8,9 @@
 //! own: entities stay in here. A function that must be one step opens its own transaction and says so.
 
 pub mod accounts;
+mod announced;
+pub mod audit;
+pub mod backup_notes;
 pub mod children;
 pub mod classes;
 pub mod database;
@@ -20,8 +23,10 @@ pub mod locks;
 pub mod migration;
 pub mod observations;
 pub mod once;
+pub mod retention;
 pub mod rounds;
 mod rows;
+pub mod tables;
 pub mod versioned;
 
 pub use error::StoreError;

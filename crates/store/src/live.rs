@@ -1,13 +1,13 @@
 //! Who hears of a change: `NOTIFY` to every server process beside this database.
 //!
-//! A notice says which class changed and in what, and nothing about anybody. It is sent after the change is stored, in a statement
+//! A notice says which class changed and in what, or whose session ended, and nothing else about anybody. It is sent after the change is stored, in a statement
 //! of its own: a notice inside the transaction would make every write of the whole server wait its turn, since
 //! PostgreSQL commits transactions with a notice one after the other. The price: a process that dies in between stores
 //! a change without a notice; pages catch up with their next regular reading.
 
 use std::collections::BTreeSet;
 
-use bright_row_core::ClassId;
+use bright_row_core::{AccountId, ClassId};
 use sea_orm::sqlx::postgres::PgListener;
 use sea_orm::{ConnectionTrait, DatabaseConnection, Statement};
 use uuid::Uuid;
@@ -44,23 +44,42 @@ impl Topic {
     }
 }
 
-/// A class that changed, and in what.
-pub type Change = (ClassId, Topic);
+/// What every process is told.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Notice {
+    /// A class changed, and in what.
+    Changed(ClassId, Topic),
+    /// A session of somebody ended.
+    Ended(AccountId),
+}
 
-/// Tells every process of these changes.
-pub async fn tell(db: &impl ConnectionTrait, changes: &BTreeSet<Change>) -> Result<(), StoreError> {
+/// The word before the account of [`Notice::Ended`].
+const ENDED: &str = "ended";
+
+/// Tells every process.
+pub async fn tell(db: &impl ConnectionTrait, notices: &BTreeSet<Notice>) -> Result<(), StoreError> {
     const SQL: &str = "select pg_notify($1, notice) from unnest($2::text[]) as notice";
-    let notices: Vec<String> = changes.iter().map(|(class, topic)| format!("{class} {}", topic.word())).collect();
+    let notices: Vec<String> = notices.iter().map(|notice| write(*notice)).collect();
     db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, [CHANNEL.into(), notices.into()]))
         .await?;
     Ok(())
 }
 
-/// The change that a notice tells of; what an older process tells in fewer words is about anything.
-fn read(notice: &str) -> Option<Change> {
+fn write(notice: Notice) -> String {
+    match notice {
+        Notice::Changed(class, topic) => format!("{class} {}", topic.word()),
+        Notice::Ended(account) => format!("{ENDED} {account}"),
+    }
+}
+
+/// What a notice tells; what an older process tells in fewer words is about anything.
+fn read(notice: &str) -> Option<Notice> {
+    if let Some(account) = notice.strip_prefix(ENDED) {
+        return Some(Notice::Ended(account.trim().parse::<Uuid>().ok()?.into()));
+    }
     let (class, topic) = notice.split_once(' ').unwrap_or((notice, ""));
     let topic = Topic::ALL.into_iter().find(|known| known.word() == topic).unwrap_or(Topic::Class);
-    Some((class.parse::<Uuid>().ok()?.into(), topic))
+    Some(Notice::Changed(class.parse::<Uuid>().ok()?.into(), topic))
 }
 
 /// One connection that hears every notice.
@@ -69,8 +88,8 @@ pub struct Listener(PgListener);
 /// What a [`Listener`] heard.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Heard {
-    /// This class changed.
-    Changed(ClassId, Topic),
+    /// A notice.
+    Told(Notice),
     /// The connection was lost and is back: anything may have changed meanwhile.
     Gap,
 }
@@ -88,8 +107,8 @@ impl Listener {
         loop {
             // `try_recv` answers `None` when the connection broke; the next call opens it again.
             let Some(notice) = self.0.try_recv().await? else { return Ok(Heard::Gap) };
-            if let Some((class, topic)) = read(notice.payload()) {
-                return Ok(Heard::Changed(class, topic));
+            if let Some(notice) = read(notice.payload()) {
+                return Ok(Heard::Told(notice));
             }
         }
     }
@@ -103,9 +122,11 @@ mod tests {
     fn a_notice_is_read_as_it_is_sent_and_one_in_fewer_words_is_about_anything() {
         let class = ClassId::from(Uuid::from_u128(7));
         for topic in Topic::ALL {
-            assert_eq!(read(&format!("{class} {}", topic.word())), Some((class, topic)));
+            assert_eq!(read(&write(Notice::Changed(class, topic))), Some(Notice::Changed(class, topic)));
         }
-        assert_eq!(read(&class.to_string()), Some((class, Topic::Class)));
+        let ended = Notice::Ended(Uuid::from_u128(8).into());
+        assert_eq!(read(&write(ended)), Some(ended));
+        assert_eq!(read(&class.to_string()), Some(Notice::Changed(class, Topic::Class)));
         assert_eq!(read("nothing of ours"), None);
     }
 }

@@ -6,6 +6,7 @@
 
 use bright_row_core::craft::edits::Edits;
 use bright_row_core::lessons::plan::LessonPlan;
+use bright_row_core::round::detail::RoundDetail;
 use bright_row_core::setup::roster::RosterEntry;
 use bright_row_core::tapes::log::TapeWork;
 use bright_row_core::tapes::record::TapeRecord;
@@ -13,12 +14,9 @@ use bright_row_core::tapes::settings::MarkerSettings;
 use sea_orm::prelude::Json;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
-use serde_json::{Map, Value, json};
+use serde_json::{Value, json};
 
 use crate::error::StoreError;
-
-/// What a kind of event of a round needs beside children.
-pub type RoundDetail = Map<String, Value>;
 
 /// A document that is stored as JSON.
 pub trait Stored: Serialize + Sized {

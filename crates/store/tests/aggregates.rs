@@ -7,19 +7,19 @@ use std::collections::BTreeSet;
 
 use bright_row_core::TapeEventId;
 use bright_row_core::lessons::plan::{LessonPartKind, LessonPlan, PlannedBlock};
+use bright_row_core::round::detail::RoundDetail;
 use bright_row_core::round::event::RoundEventKind;
 use bright_row_core::setup::body::SetUpPart;
 use bright_row_core::setup::measures::Measures;
 use bright_row_core::tapes::finger::{Finger, Spot};
 use bright_row_core::tapes::log::{TapeEvent, TapeWork};
-use bright_row_store::accounts;
+use bright_row_store::accounts::tries::{self, Counter};
 use bright_row_store::children::measures::{self, Finding};
 use bright_row_store::classes::calendar;
 use bright_row_store::instruments::tapes::{self, Entry, Outcome as TapeOutcome};
 use bright_row_store::lessons;
 use bright_row_store::observations::Outcome;
 use bright_row_store::rounds::{self, RoundEvent};
-use bright_row_store::versioned::RoundDetail;
 use bright_row_store::{ConnectionTrait, StoreError, TransactionTrait};
 use chrono::{Duration, NaiveDate};
 use support::school::{School, now, school};
@@ -103,7 +103,7 @@ fn event(school: &School, kind: RoundEventKind, minutes_ago: i64) -> RoundEvent 
         round: Uuid::from_u128(7).into(),
         kind,
         device: "tablet".to_owned(),
-        detail: RoundDetail::new(),
+        detail: RoundDetail::default(),
         happened_at: now() - Duration::minutes(minutes_ago),
         account: school.director,
         children: vec![(school.children[0], vec!["hold.tall".to_owned()])],
@@ -170,19 +170,19 @@ async fn an_entry_of_a_tape_log_is_kept_once_and_the_record_follows() {
 #[tokio::test]
 async fn sign_ins_that_go_wrong_wait_longer_and_longer_up_to_a_minute_and_one_that_goes_well_forgets_them() {
     let school = school().await;
-    let hash = [7_u8; 32];
+    let counter = |byte: u8| [Counter { hash: vec![byte; 32], free: 5 }];
     let mut moment = now();
     let mut pauses = Vec::new();
     for _ in 0..16 {
-        while let Some(until) = accounts::begin_sign_in(&school.db, &hash, moment).await.expect("an answer") {
+        while let Some(until) = tries::begin(&school.db, &counter(7), moment).await.expect("an answer") {
             pauses.push((until - moment).num_seconds());
             moment = until;
         }
     }
     assert!(pauses.windows(2).all(|two| two[0] <= two[1]), "never shorter: {pauses:?}");
     assert_eq!((pauses.first(), pauses.last()), (Some(&1), Some(&60)));
-    let other = accounts::begin_sign_in(&school.db, &[8_u8; 32], moment).await.expect("an answer");
+    let other = tries::begin(&school.db, &counter(8), moment).await.expect("an answer");
     assert_eq!(other, None, "another address does not wait");
-    accounts::sign_in_went_well(&school.db, &hash).await.expect("forgotten");
-    assert_eq!(accounts::begin_sign_in(&school.db, &hash, moment).await.expect("an answer"), None);
+    tries::went_well(&school.db, &counter(7)).await.expect("forgotten");
+    assert_eq!(tries::begin(&school.db, &counter(7), moment).await.expect("an answer"), None);
 }

@@ -7,14 +7,16 @@ use std::fmt::Debug;
 use bright_row_core::craft::edits::{Edits, OwnCheckpoint, Rewording};
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::strand::Strand;
 use bright_row_core::lessons::plan::{LessonPartKind, LessonPlan, PlannedBlock};
+use bright_row_core::round::detail::RoundDetail;
 use bright_row_core::setup::roster::RosterEntry;
 use bright_row_core::tapes::finger::{Finger, Spot};
 use bright_row_core::tapes::log::{Heard, Proof, TapeWork};
 use bright_row_core::tapes::record::{Presence, SpotRecord, TapeRecord};
 use bright_row_core::tapes::settings::MarkerSettings;
 use bright_row_store::StoreError;
-use bright_row_store::versioned::{RoundDetail, Stored, read, write};
+use bright_row_store::versioned::{Stored, read, write};
 use serde_json::{Value, json};
 
 /// What stands in a file of `tests/stored`.
@@ -89,8 +91,7 @@ fn every_document_is_stored_as_its_file_says() {
             aims: vec!["I find my place".to_owned()],
         },
     );
-    let detail: RoundDetail = json!({ "minutes": 12, "strand": "bow" }).as_object().expect("an object").clone();
-    is_stored("round-detail", &detail);
+    is_stored("round-detail", &RoundDetail { minutes: Some(12), strand: Some(Strand::Bow), ..RoundDetail::default() });
 }
 
 #[test]

@@ -73,6 +73,8 @@ export function basedOn(version: string | undefined): Record<string, string> {
 /** What went wrong, in words for the one who reads it. */
 export class ApiProblem extends Error {
   readonly status: number;
+  /** For programs: `not-valid`. */
+  readonly kind: string;
   readonly fields: ReadonlyMap<string, string>;
   /** Everything that is wrong, in order; several may be about one field. */
   readonly details: readonly string[];
@@ -82,6 +84,7 @@ export class ApiProblem extends Error {
   constructor(problem: Problem) {
     super(problem.detail);
     this.status = problem.status;
+    this.kind = problem.type.replace('/problems/', '');
     this.fields = new Map(problem.errors?.map((error) => [error.field, error.detail]));
     this.details = problem.errors?.map((error) => error.detail) ?? [];
     const { status, version, document } = problem;

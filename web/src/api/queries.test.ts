@@ -12,7 +12,14 @@ import {
   signedInAs,
 } from './queries';
 
-const session = { displayName: 'Ines', email: 'ines@school.example', programs: [] };
+const session = {
+  account: 'a1',
+  email: 'director@one.example',
+  displayName: 'The director',
+  keepsUntil: '2999-01-01T00:00:00Z',
+  demo: false,
+  programs: [],
+};
 const refusal = { type: 'about:blank', title: 'Signed out', status: 401, detail: 'Sign in.' };
 
 const json = (body: unknown, status = 200) =>

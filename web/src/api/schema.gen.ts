@@ -4,6 +4,94 @@
  */
 
 export interface paths {
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own account with the devices that are signed in. */
+        get: operations["account"];
+        /** Changes one's name and address. */
+        put: operations["change_account"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Signs every other device out, at once. */
+        delete: operations["end_other_devices"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/devices/{device}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Signs one device out, at once. */
+        delete: operations["end_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes one's password; every other device that was signed in is signed out, at once. */
+        put: operations["change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Turns the second factor on; answers recovery codes. */
+        put: operations["turn_factor_on"];
+        /** Proposes a secret; keeps nothing. */
+        post: operations["propose_factor"];
+        /** Turns the second factor off. */
+        delete: operations["turn_factor_off"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calc/fit": {
         parameters: {
             query?: never;
@@ -62,11 +150,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The classes of every program one belongs to, by name. */
+        /** The classes that one may open, by name; archived ones last. */
         get: operations["list_classes"];
         put?: never;
         /** Adds a class with its calendar; directors only. */
         post: operations["add_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Gives a class another name; directors only. */
+        put: operations["rename_class"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -102,6 +207,23 @@ export interface paths {
         put?: never;
         /** Says what a change of the approach would change, without making it. */
         post: operations["preview_approach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Archives a class: it can be read and changes no more; owners only. */
+        post: operations["archive_class"];
         delete?: never;
         options?: never;
         head?: never;
@@ -305,8 +427,7 @@ export interface paths {
          */
         put: operations["edit_child"];
         post?: never;
-        /** Removes everything that is kept about a child, for good; directors only. */
-        delete: operations["remove_child"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -466,6 +587,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/children/{child}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Removes everything that is kept about a child, for good; directors only. */
+        post: operations["remove_child"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/children/{child}/stages/{stage}/opened": {
         parameters: {
             query?: never;
@@ -495,6 +633,23 @@ export interface paths {
         /** Chooses an option for a class; directors only. No observation or measure is lost by it. */
         put: operations["choose"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Deletes a class with its children and everything about them, for good; owners only. */
+        post: operations["end_class"];
         delete?: never;
         options?: never;
         head?: never;
@@ -868,6 +1023,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Opens an archived class again; owners only. */
+        post: operations["reopen_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/rhythm": {
         parameters: {
             query?: never;
@@ -1228,8 +1400,59 @@ export interface paths {
         /** Whether this is the first run. */
         get: operations["is_first_run"];
         put?: never;
-        /** Makes the program and its director, once, and signs in. */
+        /** Makes the program and its owner, once, and signs in. */
         post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an invitation, once, and signs in. */
+        post: operations["take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/invitation/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Shows what a link invites to; it stays good. */
+        post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets a new password by a link, once; every device is signed out, and one signs in with it. */
+        post: operations["take_password"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1253,6 +1476,178 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/programs/{program}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Gives the program another name; owners only. */
+        put: operations["rename_program"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done in the program, a hundred at a time; owners only. */
+        get: operations["audit_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/audit.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done in the program, as a file; owners only. */
+        get: operations["audit_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Deletes the program with everything of it, for good; owners only. Take its archive out first. */
+        post: operations["end_program"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Invites somebody by a link, a substitute by a code; owners only. */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/invitations/{invitation}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes an invitation back; owners only. */
+        delete: operations["revoke"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/keeping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How long things are kept; owners only. */
+        get: operations["keeping"];
+        /** Sets how long things are kept, whole; owners only. What is over by it goes with the next day. */
+        put: operations["set_keeping"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The people of a program; owners only. */
+        get: operations["people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/people/{account}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Gives somebody another role and other classes, at once; owners only. */
+        put: operations["set_role"];
+        post?: never;
+        /** Lets somebody go, at once; what they recorded stays, with their name. Owners only. */
+        delete: operations["remove_person"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/people/{account}/password-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes somebody who forgot the password a link to a new one, once, for a day; owners only. */
+        post: operations["make_password_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1265,7 +1660,7 @@ export interface paths {
         put?: never;
         /** Signs in; the answer sets the session's cookie. */
         post: operations["sign_in"];
-        /** Signs out. */
+        /** Signs out; the browser forgets what it kept of the answers. */
         delete: operations["sign_out"];
         options?: never;
         head?: never;
@@ -1332,6 +1727,31 @@ export interface components {
             /** @description The version of it. */
             version: string;
         };
+        /** @description Name and address. */
+        AccountBody: {
+            displayName: string;
+            email: string;
+        };
+        /**
+         * Format: uuid
+         * @description A person who signs in.
+         */
+        AccountId: string;
+        /** @description One's own account. */
+        AccountView: {
+            demo: boolean;
+            /** @description The devices that are signed in, the last used first. */
+            devices: components["schemas"]["DeviceView"][];
+            displayName: string;
+            email: string;
+            /**
+             * Format: int64
+             * @description Recovery codes that were not used yet.
+             */
+            recoveryCodes: number;
+            /** @description A code of a second device is asked for at sign-in. */
+            secondFactor: boolean;
+        };
         /** @description What became of it. */
         Added: {
             /** @description Its id, which never changes. */
@@ -1379,11 +1799,8 @@ export interface components {
             case: boolean;
             condition: components["schemas"]["Condition"];
             conditionNote?: string;
-            /**
-             * Format: date
-             * @description Since when it is so; today where absent.
-             */
-            conditionSince?: string;
+            /** @description Since when it is so; today where absent. */
+            conditionSince?: components["schemas"]["Day"];
             instrument: components["schemas"]["Instrument"];
             /** @description A stop or strap kept with it; empty for none. */
             pinAnchor?: string;
@@ -1428,6 +1845,43 @@ export interface components {
              * @description Absent: past the last stage.
              */
             number?: number;
+        };
+        /** @description One deed. */
+        AuditEntry: {
+            /** Format: date-time */
+            at: string;
+            /** @description Who; absent: the server by itself. */
+            by?: string;
+            /** @description What was done; a deed of a newer version as its word. */
+            deed?: components["schemas"]["Deed"];
+            /** Format: uuid */
+            id: string;
+            /** @description The network it came from, without its last part. */
+            network: string;
+            /** @description The kind of thing it was done to. */
+            thing: string;
+            /** Format: uuid */
+            thingId?: string;
+            /** @description The word of the deed. */
+            word: string;
+        };
+        /** @description What was done, the newest first. */
+        AuditView: {
+            entries: components["schemas"]["AuditEntry"][];
+            /** @description There are older ones. */
+            more: boolean;
+        };
+        /** @description A backup of the whole server. */
+        BackupView: {
+            /** Format: int64 */
+            bytes: number;
+            /** Format: date-time */
+            madeAt: string;
+            /**
+             * Format: date-time
+             * @description When it was last read back and found whole.
+             */
+            provedAt?: string;
         };
         /** @description Where a number lies in many runs. */
         BandView: {
@@ -1538,10 +1992,8 @@ export interface components {
         /** @description When a class meets. */
         CalendarView: {
             daysOff: components["schemas"]["DayOffView"][];
-            /** Format: date */
-            firstDay: string;
-            /** Format: date */
-            lastDay: string;
+            firstDay: components["schemas"]["Day"];
+            lastDay: components["schemas"]["Day"];
             /** @description 1 for Monday to 7 for Sunday. */
             meetingDays: number[];
             shortDays: components["schemas"]["ShortDayView"][];
@@ -1713,6 +2165,10 @@ export interface components {
             accommodations: components["schemas"]["AccommodationView"][];
             /** @description From what everything about it follows, as the rules in a page read it. */
             basis: Record<string, never>;
+            /** @description Whether that is to read what lies behind it: history, notes, answers to pain. */
+            looksBack: boolean;
+            /** @description Whether that is to change what counts for this child. */
+            mayChange: boolean;
             /**
              * Format: int32
              * @description The number of the present meeting.
@@ -1817,6 +2273,10 @@ export interface components {
          * @description A class of children who meet together.
          */
         ClassId: string;
+        /** @description A name. */
+        ClassName: {
+            name: string;
+        };
         /** @description The class read as a whole. */
         ClassOverview: {
             /** @description Most children first. */
@@ -1827,8 +2287,18 @@ export interface components {
         };
         /** @description A class in a list. */
         ClassView: {
+            /**
+             * Format: date-time
+             * @description Since when it is over: it can be read and changes no more.
+             */
+            archivedAt?: string;
             id: components["schemas"]["ClassId"];
+            /** @description Whether one may open more of it than room, round, lesson and tapes. */
+            looksBack: boolean;
+            /** @description Whether one may change children and settings: never in an archived class. */
+            mayChange: boolean;
             name: string;
+            programId: components["schemas"]["ProgramId"];
             programName: string;
             role: components["schemas"]["Role"];
         };
@@ -1844,6 +2314,11 @@ export interface components {
          * @enum {string}
          */
         Condition: "good" | "fair" | "repair";
+        /** @description The password, to confirm it. */
+        Confirmed: {
+            /** @description The present password. */
+            password: string;
+        };
         /** @description What was counted. */
         Counted: {
             /** @description The line's key. */
@@ -1851,10 +2326,14 @@ export interface components {
             /** Format: double */
             quantity: number;
         };
+        /**
+         * Format: date
+         * @description A day of the years 1900 to 2199.
+         */
+        Day: string;
         /** @description A day without a meeting. */
         DayOffView: {
-            /** Format: date */
-            day: string;
+            day: components["schemas"]["Day"];
             /** @description At most 80 characters. */
             reason?: string;
         };
@@ -1868,6 +2347,32 @@ export interface components {
             repeating: string[];
             /** @description Entries with a time of day: the class may meet all the same. */
             timed: string[];
+        };
+        /**
+         * @description What somebody did.
+         * @enum {string}
+         */
+        Deed: "signed-in" | "device-ended" | "account-changed" | "password-changed" | "second-factor-changed" | "program-made" | "program-renamed" | "program-taken-out" | "program-brought-in" | "keeping-changed" | "invited" | "invitation-revoked" | "joined" | "role-changed" | "person-removed" | "password-link-made" | "class-added" | "class-renamed" | "class-archived" | "class-reopened" | "class-deleted" | "settings-changed" | "roster-changed" | "brought-in" | "taken-out" | "child-taken-out" | "child-removed" | "child-settings-changed" | "store-room-changed" | "notes-cleared" | "audit-cleared" | "restored";
+        /** @description A device that is signed in. */
+        DeviceView: {
+            /** Format: date-time */
+            begunAt: string;
+            /** @description What kind: `Chrome on Android`. */
+            device: string;
+            /**
+             * Format: date-time
+             * @description However much it is used.
+             */
+            endsAt: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: date-time
+             * @description To the minute.
+             */
+            lastUsedAt: string;
+            /** @description The one that asks. */
+            this: boolean;
         };
         /** @description One thing that everybody does at once. */
         DrillStep: {
@@ -1948,11 +2453,48 @@ export interface components {
             /** @description As it reads without the class's own words; the same where there are none. */
             shared: components["schemas"]["Wording"];
         };
+        /** @description Something that ends by itself. */
+        EndAhead: {
+            /** @description The class it is about. */
+            class?: components["schemas"]["ClassId"];
+            /**
+             * Format: int64
+             * @description How many of them.
+             */
+            count?: number;
+            /** @description Its name. */
+            name?: string;
+            /**
+             * Format: date
+             * @description On which day, or now where it is due already.
+             */
+            on: string;
+            what: components["schemas"]["EndKind"];
+        };
+        /** @description The word that confirms an end. */
+        EndBody: {
+            /** @description The name of what ends, as it stands. */
+            confirm: string;
+        };
+        /**
+         * @description What ends by itself.
+         * @enum {string}
+         */
+        EndKind: "archive" | "delete" | "notes" | "left";
         /**
          * @description What is known of the instrument and its markers.
          * @enum {string}
          */
         Fact: "recheck-due" | "drifted" | "missing" | "wrong-instrument" | "too-big" | "needs-repair" | "bridge-moved" | "strings-high";
+        /** @description A secret with a code that follows from it now. */
+        FactorBody: {
+            /** @description Six digits. */
+            code: string;
+            /** @description The present password. */
+            password: string;
+            /** @description As it was proposed. */
+            secret: string;
+        };
         /** @description The fewest minutes that do. */
         FewestMinutes: {
             /**
@@ -1975,14 +2517,16 @@ export interface components {
         Finger: "low1" | "1" | "low2" | "2" | "x2" | "3" | "4" | "x4";
         /** @description Whether somebody has been here. */
         FirstRun: {
-            /** @description Nobody has an account yet: the first visitor makes one. */
+            /** @description The demo's people are here, and whoever asks is at the server's own machine: they can sign in. */
+            demo: boolean;
+            /** @description Nobody but the demo's people has an account yet: the first visitor makes one. */
             wanted: boolean;
         };
-        /** @description The school's program and its director. */
+        /** @description The school's program and its owner. */
         FirstRunBody: {
             displayName: string;
             email: string;
-            /** @description At least 10 characters. */
+            /** @description At least 12 characters, and not soon guessed. */
             password: string;
             programName: string;
         };
@@ -2093,6 +2637,16 @@ export interface components {
             from: boolean;
             to: boolean;
         };
+        /** @description A class that can be given. */
+        GivenClass: {
+            /**
+             * Format: date-time
+             * @description The end of the day where the class meets.
+             */
+            dayEndsAt: string;
+            id: components["schemas"]["ClassId"];
+            name: string;
+        };
         /** @description What differs on an instrument, at a glance. */
         GlanceView: {
             instrument: components["schemas"]["Instrument"];
@@ -2172,6 +2726,61 @@ export interface components {
             /** @description In the order of the file. */
             rows: components["schemas"]["AssetRow"][];
             same: number;
+        };
+        /** @description Whom to invite. */
+        InvitationBody: {
+            /** @description The classes that are given; one for a substitute, none for an owner. */
+            classes?: components["schemas"]["ClassId"][];
+            /** @description A substitute's name, as colleagues will read it; for others whom the link is for. */
+            name?: string;
+            role: components["schemas"]["Role"];
+            /**
+             * Format: date-time
+             * @description Until when a substitute is let in: the end of today by default, two weeks ahead at most.
+             */
+            until?: string;
+        };
+        /** @description An invitation that can still be used. */
+        InvitationView: {
+            classes: components["schemas"]["ClassId"][];
+            /** Format: date-time */
+            expiresAt: string;
+            /** Format: uuid */
+            id: string;
+            /** @description Whom it is for. */
+            name: string;
+            role: components["schemas"]["Role"];
+            /**
+             * Format: date-time
+             * @description Until when a substitute is let in.
+             */
+            until?: string;
+        };
+        /** @description What an invitation is to. */
+        Invited: {
+            /** @description Who invites. */
+            by: string;
+            /** @description The classes given, by name. */
+            classes: string[];
+            /** @description Whom it is for. */
+            name: string;
+            programName: string;
+            role: components["schemas"]["Role"];
+            /**
+             * Format: date-time
+             * @description Until when a substitute is let in.
+             */
+            until?: string;
+        };
+        /** @description How long things are kept, and what ends next. */
+        KeepingView: {
+            /** @description What happens by itself in the next year, the next first. */
+            ahead: components["schemas"]["EndAhead"][];
+            /** @description The last backup of the whole server. */
+            backup?: components["schemas"]["BackupView"];
+            set: components["schemas"]["Retention"];
+            /** @description The version of `set`. */
+            version: string;
         };
         /** @description A strand's ladder. */
         LadderView: {
@@ -2263,6 +2872,10 @@ export interface components {
             toBuy: number;
             /** @description `m` or `pieces`. */
             unit: string;
+        };
+        /** @description What stands behind the `#` of a link. */
+        LinkBody: {
+            secret: string;
         };
         /** @description Who has an instrument, or had it. */
         LoanView: {
@@ -2580,6 +3193,10 @@ export interface components {
             /** @description The stage's id, absent for markers. */
             stage?: string;
         };
+        /** @description A name. */
+        NameBody: {
+            name: string;
+        };
         /** @description What an arrangement takes of a room. */
         NeedsView: {
             chairsTooMany: number;
@@ -2612,13 +3229,11 @@ export interface components {
         /** @description A class to add. */
         NewClassBody: {
             /** @description Days without a meeting. */
-            daysOff?: string[];
-            /** Format: date */
-            firstDay: string;
+            daysOff?: components["schemas"]["Day"][];
+            firstDay: components["schemas"]["Day"];
             /** @description Made by the page when the form opened: the same added again is not one more. */
             id: components["schemas"]["ClassId"];
-            /** Format: date */
-            lastDay: string;
+            lastDay: components["schemas"]["Day"];
             /**
              * @description ISO weekdays, 1 = Monday.
              * @example [
@@ -2650,6 +3265,11 @@ export interface components {
             mm?: number;
             part: components["schemas"]["SetUpPart"];
             words?: string;
+        };
+        /** @description An invitation with the secret of its link, which is said this once. */
+        NewInvitation: components["schemas"]["InvitationView"] & {
+            /** @description Goes behind the `#` of the page's address, so that it is in no log. */
+            secret: string;
         };
         /** @description A measuring to keep. */
         NewMeasuring: components["schemas"]["Measures"] & {
@@ -2691,6 +3311,19 @@ export interface components {
             target: string;
             /** @description How the look happened; a visit by default. */
             via?: components["schemas"]["Via"];
+        };
+        /** @description A new password by a link. */
+        NewPassword: {
+            /** @description At least 12 characters, and not soon guessed. */
+            password: string;
+            secret: string;
+        };
+        /** @description A secret for a device that makes codes. It counts only once a code of it was sent. */
+        NewSecret: {
+            /** @description To be read as a code by the device's camera. */
+            address: string;
+            /** @description To be typed in, base 32. */
+            secret: string;
         };
         /** @description One entry for an instrument's log. */
         NewTapeEntry: {
@@ -3019,6 +3652,54 @@ export interface components {
             /** @description `row-2`, `cello`. */
             key: string;
         };
+        /** @description A new password. */
+        PasswordBody: {
+            /** @description The present one. */
+            current: string;
+            /** @description At least 12 characters, and not soon guessed. */
+            password: string;
+        };
+        /** @description A link to a new password. */
+        PasswordLink: {
+            /** Format: date-time */
+            expiresAt: string;
+            /** @description Goes behind the `#` of the page's address, so that it is in no log. */
+            secret: string;
+        };
+        /** @description The people of a program, and who is invited. */
+        PeopleView: {
+            /** @description The classes that can be given, by name, with the end of today's meeting where one is left. */
+            classes: components["schemas"]["GivenClass"][];
+            /** @description Those that can still be used. */
+            invitations: components["schemas"]["InvitationView"][];
+            people: components["schemas"]["PersonView"][];
+            programName: string;
+        };
+        /** @description Somebody of a program. */
+        PersonView: {
+            /** @description The classes that were given; an owner has all. */
+            classes: components["schemas"]["ClassId"][];
+            displayName: string;
+            /** @description Empty for a substitute. */
+            email: string;
+            id: components["schemas"]["AccountId"];
+            /** @description A program always has an owner: this one cannot go, nor be one no more. */
+            lastOwner: boolean;
+            /**
+             * Format: date-time
+             * @description When one of their devices that are signed in was last used.
+             */
+            lastUsedAt?: string;
+            role: components["schemas"]["Role"];
+            secondFactor: boolean;
+            /**
+             * Format: date-time
+             * @description Until when a substitute is let in.
+             */
+            until?: string;
+            /** @description The one who asks. */
+            you: boolean;
+        };
         /**
          * @description What the pin estimate says.
          * @enum {string}
@@ -3146,10 +3827,19 @@ export interface components {
         ProgramView: {
             /** @description Its id. */
             id: components["schemas"]["ProgramId"];
+            /** @description Whether that is to add classes. */
+            mayChange: boolean;
             /** @description Its name. */
             name: string;
             /** @description What one may do there. */
             role: components["schemas"]["Role"];
+            /**
+             * Format: date-time
+             * @description Until when a substitute is let in.
+             */
+            until?: string;
+            /** @description The program demands a second factor and this account has none yet: its classes stay shut until then. */
+            wantsSecondFactor: boolean;
         };
         /**
          * @description How a marker was proved.
@@ -3197,6 +3887,45 @@ export interface components {
             outcome: components["schemas"]["RecordOutcome"];
             /** @description Why it was refused and what to do. */
             reason?: string;
+        };
+        /** @description Codes for when the second device is lost; each is good once. Shown this once. */
+        RecoveryCodes: {
+            codes: string[];
+        };
+        /** @description The word that confirms a removal. It travels in a body: an address is kept in too many places. */
+        RemovalBody: {
+            /** @description The child's name, as it stands in the roster. */
+            confirm: string;
+        };
+        /** @description How long a program keeps things. */
+        Retention: {
+            /**
+             * Format: int32
+             * @description Days after its last day until a class is archived by itself, 0 to 400.
+             */
+            archiveAfterDays: number;
+            /**
+             * Format: int32
+             * @description Days that the audit is kept, 90 to 4000.
+             */
+            auditDays: number;
+            /**
+             * Format: int32
+             * @description Days after it was archived until a class is deleted, 30 to 4000.
+             */
+            deleteAfterDays: number;
+            /**
+             * Format: int32
+             * @description Days after a child left until everything about it is removed, 30 to 4000.
+             */
+            leftDays: number;
+            /**
+             * Format: int32
+             * @description Days until notes and answers to pain are cleared, 30 to 4000.
+             */
+            notesDays: number;
+            /** @description The owner demands a second factor of everybody who comes back with a password. */
+            secondFactor: boolean;
         };
         /** @description A class's rhythm, and the usual one. */
         RhythmAnswer: {
@@ -3261,12 +3990,23 @@ export interface components {
          * @description What somebody may do in a program.
          * @enum {string}
          */
-        Role: "director" | "assistant";
+        Role: "owner" | "director" | "assistant" | "substitute";
+        /** @description A role with the classes that are given. */
+        RoleBody: {
+            classes?: components["schemas"]["ClassId"][];
+            role: components["schemas"]["Role"];
+        };
         /** @description The room of a class. */
         Room: {
+            /** @description It is over: it can be read and changes no more. */
+            archived: boolean;
             /** @description By row and seat; children without a seat last. */
             children: components["schemas"]["RoomChild"][];
             classId: components["schemas"]["ClassId"];
+            /** @description Whether one may open more of it than room, round, lesson and tapes. */
+            looksBack: boolean;
+            /** @description Whether one may change children and settings. */
+            mayChange: boolean;
             meeting: components["schemas"]["MeetingView"];
             /**
              * Format: int32
@@ -3413,6 +4153,26 @@ export interface components {
             /** @description Whether anybody ever was at its chair. */
             visited: boolean;
         };
+        /** @description What the kind of an event needs. Whatever else a device sends is left out. */
+        RoundDetail: {
+            /** @description Of a visit: the levels that stood there before, by checkpoint. */
+            before?: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int32
+             * @description Of a plan: for how many minutes.
+             */
+            minutes?: number;
+            /** @description Of a plan or a look from afar: a row or a section, `row-2`, `cello`. */
+            part?: string;
+            /** @description Of a plan: looks from afar that were agreed to. */
+            scans?: components["schemas"]["ScanKey"][];
+            /** @description Of a plan: one strand. */
+            strand?: components["schemas"]["Strand"];
+            /** @description Of a look from afar: a checkpoint or a stage. */
+            target?: string;
+        };
         /** @description One thing that happened in a round. */
         RoundEvent: {
             /**
@@ -3422,10 +4182,8 @@ export interface components {
             at: string;
             /** @description Of a plan the stops, in order; of the others whom they are about. */
             children?: components["schemas"]["RoundStop"][];
-            /** @description Seconds, minutes, part, strand, target: what the kind needs. */
-            detail?: {
-                [key: string]: unknown;
-            };
+            /** @description What the kind needs beside children. */
+            detail?: components["schemas"]["RoundDetail"];
             /** @description The device it happened on. */
             device: string;
             /**
@@ -3585,6 +4343,13 @@ export interface components {
          * @enum {string}
          */
         Says: "easy" | "tight" | "soreTips" | "hurts";
+        /** @description A look from afar: what is looked at, and in which row or section. */
+        ScanKey: {
+            /** @description `row-2`, `cello`. */
+            part: string;
+            /** @description A checkpoint or a stage. */
+            target: string;
+        };
         /** @description A look at many from afar. */
         ScanView: {
             /** @description What is there when it is right, by instrument. */
@@ -3669,10 +4434,22 @@ export interface components {
         Sense: "hear" | "see";
         /** @description Who signed in, and where that one belongs. */
         SessionView: {
+            /**
+             * Format: uuid
+             * @description Whose everything is that a device keeps.
+             */
+            account: string;
+            /** @description One of the demo's people: everybody knows the password. */
+            demo: boolean;
             /** @description As colleagues read it. */
             displayName: string;
-            /** @description The address. */
+            /** @description The address; empty for a substitute, who does not come back with one. */
             email: string;
+            /**
+             * Format: date-time
+             * @description Until when a device may show without network what it keeps of the answers.
+             */
+            keepsUntil: string;
             /** @description The programs, by name. */
             programs: components["schemas"]["ProgramView"][];
         };
@@ -3728,8 +4505,7 @@ export interface components {
         };
         /** @description A meeting with minutes of its own for looking. */
         ShortDayView: {
-            /** Format: date */
-            day: string;
+            day: components["schemas"]["Day"];
             /**
              * Format: int32
              * @description 0 to 240.
@@ -3752,8 +4528,10 @@ export interface components {
          * @enum {string}
          */
         Side: "instrument" | "child";
-        /** @description E-mail address and password. */
+        /** @description E-mail address and password, and a code where a second factor is asked for. */
         SignIn: {
+            /** @description Six digits of the second device, or a recovery code. */
+            code?: string;
             /** @example director@demo.example */
             email: string;
             password: string;
@@ -4087,6 +4865,14 @@ export interface components {
             how: components["schemas"]["Sense"];
             id: string;
             name: string;
+        };
+        /** @description Somebody who takes an invitation. A substitute sends the secret only; so does whoever is signed in. */
+        TakeBody: {
+            displayName?: string;
+            email?: string;
+            /** @description At least 12 characters, and not soon guessed. */
+            password?: string;
+            secret: string;
         };
         /** @description The instruments of a class at the bench. */
         TapeBench: {
@@ -4466,6 +5252,667 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountBody"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_other_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Signed out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The device, as one's account lists it */
+                device: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Signed out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordBody"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turn_factor_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FactorBody"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodes"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    propose_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewSecret"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turn_factor_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            /** @description Off */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     calc_fit: {
         parameters: {
             query?: never;
@@ -4487,6 +5934,15 @@ export interface operations {
                     "application/json": components["schemas"]["SizeProposal"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4495,7 +5951,52 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Asked by another site's page, or not for the one who asks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4526,6 +6027,15 @@ export interface operations {
                     "application/json": components["schemas"]["PlannedRound"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4534,7 +6044,52 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Asked by another site's page, or not for the one who asks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4565,6 +6120,15 @@ export interface operations {
                     "application/json": components["schemas"]["TapesAnswer"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4573,7 +6137,52 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Asked by another site's page, or not for the one who asks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4600,7 +6209,25 @@ export interface operations {
                     "application/json": components["schemas"]["ClassView"][];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4631,7 +6258,16 @@ export interface operations {
                     "application/json": components["schemas"]["ClassView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4640,7 +6276,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4649,7 +6285,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4658,7 +6294,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -4667,8 +6312,150 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassName"];
+            };
+        };
+        responses: {
+            /** @description Renamed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4698,7 +6485,16 @@ export interface operations {
                     "application/json": components["schemas"]["ApproachView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4707,8 +6503,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4741,7 +6555,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4750,7 +6573,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4759,7 +6582,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4768,8 +6591,53 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4803,7 +6671,16 @@ export interface operations {
                     "application/json": components["schemas"]["ChangesView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4812,7 +6689,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4821,8 +6707,119 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archive_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Archived */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4855,7 +6852,16 @@ export interface operations {
                     "application/json": components["schemas"]["BasisOfClass"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4864,7 +6870,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4873,8 +6888,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4904,7 +6928,16 @@ export interface operations {
                     "application/json": components["schemas"]["CalendarAnswer"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4913,8 +6946,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4950,7 +7001,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -4959,7 +7019,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4968,7 +7028,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4977,7 +7037,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -4986,8 +7064,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5017,7 +7122,16 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5026,8 +7140,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5061,7 +7193,16 @@ export interface operations {
                     "application/json": components["schemas"]["DaysOffFound"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5070,7 +7211,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5079,7 +7220,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5088,7 +7229,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5097,7 +7247,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The file is too large. */
+            /** @description A problem. */
             413: {
                 headers: {
                     [name: string]: unknown;
@@ -5106,8 +7256,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5137,7 +7305,16 @@ export interface operations {
                     "application/json": components["schemas"]["ChecklistView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5146,8 +7323,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5181,7 +7376,16 @@ export interface operations {
                     "application/json": components["schemas"]["Added"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5190,7 +7394,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5199,7 +7403,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5208,8 +7412,53 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5239,7 +7488,16 @@ export interface operations {
                     "application/toml": string;
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5248,8 +7506,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5288,7 +7564,16 @@ export interface operations {
                     "application/json": components["schemas"]["ClassFilePreview"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5297,7 +7582,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5306,7 +7591,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5315,7 +7600,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5324,7 +7618,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The file is too large. */
+            /** @description A problem. */
             413: {
                 headers: {
                     [name: string]: unknown;
@@ -5333,8 +7627,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5372,7 +7684,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5381,7 +7702,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5390,7 +7711,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5399,7 +7720,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -5408,8 +7747,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5447,7 +7813,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5456,7 +7831,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5465,7 +7840,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5474,7 +7849,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -5483,8 +7876,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5515,7 +7935,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5524,7 +7953,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5533,7 +7962,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5542,7 +7971,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5551,8 +7989,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5585,7 +8032,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5594,7 +8050,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5603,7 +8059,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5612,7 +8068,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5621,8 +8086,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5654,7 +8146,16 @@ export interface operations {
                     "application/json": components["schemas"]["ChildPage"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5663,8 +8164,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5702,7 +8221,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5711,7 +8239,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5720,7 +8248,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5729,7 +8257,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -5738,7 +8284,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5747,61 +8311,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-        };
-    };
-    remove_child: {
-        parameters: {
-            query: {
-                /** @description The child's name, as it stands in the roster. */
-                confirm: string;
-            };
-            header?: never;
-            path: {
-                /** @description The class */
-                class: string;
-                /** @description The child */
-                child: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Removed */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Only a director may do this. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is no such thing, or not for the one who asks. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Some of it cannot be. */
-            422: {
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5841,7 +8352,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5850,7 +8370,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5859,7 +8379,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5868,7 +8388,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -5877,8 +8415,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5911,7 +8476,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5920,7 +8494,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5929,8 +8503,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5967,7 +8568,16 @@ export interface operations {
                     "application/json": components["schemas"]["CausesView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5976,7 +8586,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5985,8 +8604,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6021,7 +8649,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6030,7 +8667,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6039,7 +8676,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6048,8 +8685,53 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6084,7 +8766,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6093,7 +8784,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6102,7 +8793,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6111,8 +8802,53 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6147,7 +8883,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6156,7 +8901,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6165,7 +8910,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6174,8 +8919,53 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6210,7 +9000,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6219,7 +9018,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6228,7 +9027,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6237,7 +9036,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6246,8 +9054,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6284,7 +9119,16 @@ export interface operations {
                     "application/json": components["schemas"]["History"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6293,7 +9137,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6302,8 +9155,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6341,7 +9203,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6350,7 +9221,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6359,7 +9230,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6368,7 +9239,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -6377,8 +9266,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6415,7 +9331,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6424,7 +9349,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6433,8 +9367,161 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_child: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovalBody"];
+            };
+        };
+        responses: {
+            /** @description Removed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6467,7 +9554,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6476,7 +9572,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6485,8 +9581,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6519,7 +9642,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6528,7 +9660,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6537,8 +9669,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6571,7 +9730,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6580,7 +9748,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6589,7 +9757,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6598,8 +9766,168 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndBody"];
+            };
+        };
+        responses: {
+            /** @description Nothing of it is left */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6629,7 +9957,16 @@ export interface operations {
                     "application/json": components["schemas"]["FitList"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6638,8 +9975,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6672,7 +10027,16 @@ export interface operations {
                     "application/json": components["schemas"]["ForecastView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6681,7 +10045,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6690,8 +10063,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6721,7 +10103,16 @@ export interface operations {
                     "application/json": components["schemas"]["FewestMinutes"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6730,8 +10121,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6764,7 +10173,16 @@ export interface operations {
                     "application/json": components["schemas"]["RhythmKept"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6773,7 +10191,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6782,8 +10209,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6813,7 +10249,16 @@ export interface operations {
                     "application/json": components["schemas"]["Inventory"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6822,8 +10267,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6853,7 +10316,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6862,8 +10334,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6902,7 +10392,16 @@ export interface operations {
                     "application/json": components["schemas"]["InventoryPreview"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6911,7 +10410,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6920,7 +10419,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6929,7 +10428,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -6938,7 +10446,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The file is too large. */
+            /** @description A problem. */
             413: {
                 headers: {
                     [name: string]: unknown;
@@ -6947,8 +10455,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6986,7 +10512,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6995,7 +10530,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7004,7 +10539,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7013,7 +10548,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -7022,8 +10575,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7055,7 +10635,16 @@ export interface operations {
                     "application/json": components["schemas"]["LoanView"][];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7064,8 +10653,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7077,11 +10684,9 @@ export interface operations {
     };
     labels: {
         parameters: {
-            query: {
+            query?: {
                 /** @description A4 by default. */
                 paper?: "a4" | "letter";
-                /** @description The address that people reach this server by, `https://strings.school.example`. */
-                origin: string;
                 /** @description Only this instrument; all where it is absent. */
                 asset?: string;
             };
@@ -7102,7 +10707,16 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7111,7 +10725,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7120,8 +10743,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7154,7 +10786,16 @@ export interface operations {
                     "application/json": components["schemas"]["LessonView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7163,8 +10804,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7202,7 +10861,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7211,7 +10879,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7220,7 +10888,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7229,7 +10897,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -7238,8 +10924,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7270,7 +10983,16 @@ export interface operations {
                     "text/event-stream": string;
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7279,8 +11001,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7313,7 +11053,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7322,7 +11071,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7331,7 +11080,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7340,7 +11089,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -7349,8 +11107,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7380,7 +11165,16 @@ export interface operations {
                     "application/json": components["schemas"]["MatchView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7389,8 +11183,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7433,7 +11245,16 @@ export interface operations {
                     "application/json": components["schemas"]["NoteMap"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7442,7 +11263,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7451,8 +11281,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7495,7 +11334,16 @@ export interface operations {
                     "application/vnd.recordare.musicxml+xml": number[];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7504,7 +11352,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7513,8 +11370,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7557,7 +11423,16 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7566,7 +11441,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7575,8 +11459,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7610,7 +11503,16 @@ export interface operations {
                     "application/json": components["schemas"]["RecordAnswer"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7619,7 +11521,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7628,8 +11539,44 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7662,7 +11609,16 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7671,8 +11627,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7702,7 +11676,16 @@ export interface operations {
                     "application/json": components["schemas"]["ClassOverview"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7711,8 +11694,101 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reopen_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Open again */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7742,7 +11818,16 @@ export interface operations {
                     "application/json": components["schemas"]["RhythmAnswer"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7751,8 +11836,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7788,7 +11891,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7797,7 +11909,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7806,7 +11918,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7815,7 +11927,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -7824,8 +11954,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7855,7 +12012,16 @@ export interface operations {
                     "application/json": components["schemas"]["Room"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7864,8 +12030,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7895,7 +12079,16 @@ export interface operations {
                     "application/json": components["schemas"]["Roster"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7904,8 +12097,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7935,7 +12146,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7944,7 +12164,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7953,8 +12173,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8001,7 +12239,16 @@ export interface operations {
                     "application/json": components["schemas"]["Preview"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8010,7 +12257,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8019,7 +12266,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8028,7 +12275,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It changed meanwhile, or is there already. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -8037,7 +12293,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The file is too large. */
+            /** @description A problem. */
             413: {
                 headers: {
                     [name: string]: unknown;
@@ -8046,8 +12302,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8079,7 +12353,16 @@ export interface operations {
                     "application/json": components["schemas"]["Undone"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8088,7 +12371,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8097,8 +12380,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8131,7 +12441,16 @@ export interface operations {
                     "application/json": components["schemas"]["RoundKit"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8140,8 +12459,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8175,7 +12512,16 @@ export interface operations {
                     "application/json": components["schemas"]["RecordAnswer"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8184,7 +12530,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8193,8 +12548,44 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8224,7 +12615,16 @@ export interface operations {
                     "application/json": components["schemas"]["RulesOfClass"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8233,8 +12633,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8264,7 +12682,16 @@ export interface operations {
                     "application/json": components["schemas"]["SeatsView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8273,8 +12700,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8310,7 +12755,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8319,7 +12773,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8328,7 +12782,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8337,7 +12791,25 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Somebody else changed it meanwhile; what is there now goes with it. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -8346,8 +12818,35 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8381,7 +12880,16 @@ export interface operations {
                     "application/json": components["schemas"]["SeatsView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8390,7 +12898,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8399,8 +12916,44 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8435,7 +12988,16 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8444,8 +13006,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8475,7 +13055,16 @@ export interface operations {
                     "application/json": components["schemas"]["SuppliesView"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8484,8 +13073,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8518,7 +13125,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8527,7 +13143,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8536,7 +13152,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8545,8 +13161,53 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8576,7 +13237,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8585,8 +13255,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8616,7 +13304,16 @@ export interface operations {
                     "application/json": components["schemas"]["TapeBench"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8625,8 +13322,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8660,7 +13375,16 @@ export interface operations {
                     "application/json": components["schemas"]["RecordAnswer"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8669,7 +13393,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8678,8 +13411,44 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8712,7 +13481,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8721,7 +13499,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Only a director may do this. */
+            /** @description A problem. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8730,7 +13508,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8739,8 +13517,53 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8783,7 +13606,16 @@ export interface operations {
                     "application/json": components["schemas"]["SheetCount"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8792,7 +13624,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8801,8 +13642,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8845,7 +13695,16 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8854,7 +13713,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8863,8 +13731,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8907,7 +13784,16 @@ export interface operations {
                     "image/svg+xml": number[];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8916,7 +13802,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -8925,8 +13820,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Some of it cannot be. */
+            /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8958,7 +13862,16 @@ export interface operations {
                     "application/json": components["schemas"]["TapePage"];
                 };
             };
-            /** @description Nobody is signed in. */
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -8967,8 +13880,26 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is no such thing, or not for the one who asks. */
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8995,6 +13926,24 @@ export interface operations {
                     "application/json": components["schemas"]["FirstRun"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     begin: {
@@ -9018,6 +13967,33 @@ export interface operations {
                     "application/json": components["schemas"]["SessionView"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another site's page, or not for the one who asks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -9026,7 +14002,318 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBody"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another site's page, or not for the one who asks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkBody"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another site's page, or not for the one who asks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description Set */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another site's page, or not for the one who asks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9052,6 +14339,1126 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename_program: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameBody"];
+            };
+        };
+        responses: {
+            /** @description Renamed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    audit_page: {
+        parameters: {
+            query?: {
+                /** @description Only what was done before this entry. */
+                before?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    audit_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_program: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndBody"];
+            };
+        };
+        responses: {
+            /** @description Nothing of it is left */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationBody"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewInvitation"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revoke: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+                /** @description The invitation */
+                invitation: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keeping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeepingView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_keeping: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retention"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+                /** @description The person */
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+                /** @description The person */
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Let go */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_password_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+                /** @description The person */
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasswordLink"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     session: {
@@ -9071,7 +15478,25 @@ export interface operations {
                     "application/json": components["schemas"]["SessionView"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9102,7 +15527,51 @@ export interface operations {
                     "application/json": components["schemas"]["SessionView"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9119,6 +15588,15 @@ export interface operations {
                 };
             };
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9144,6 +15622,42 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another site's page, or not for the one who asks */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     alive: {
@@ -9162,6 +15676,24 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ready: {
@@ -9179,6 +15711,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
             /** @description The database does not answer */
             503: {

@@ -3,7 +3,10 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { styled, useColorScheme } from '@mui/material/styles';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
-import { NavLink, useNavigate } from 'react-router';
+import { useQuery } from '@tanstack/react-query';
+import { NavLink, useNavigate, useParams } from 'react-router';
+import type { Session } from '../api/client';
+import { classesQuery } from '../api/queries';
 import { useKeys } from '../parts/keys';
 import { Notices } from './Notices';
 import { keysHelp, moreMenu } from './soon';
@@ -76,15 +79,22 @@ const Item = styled(ButtonBase)(({ theme }) => ({
 
 const NOT_ON_PHONE = { display: { xs: 'none', sm: 'inline-flex' } };
 
+/** Where the pages of somebody's school are; a substitute has none. */
+function schoolOf({ programs }: Session): string | undefined {
+  const program = programs.find(({ role }) => role !== 'substitute');
+  return program && `/school/${program.id}`;
+}
+
 interface Props {
   /** Where the class that is open has its pages, if one is. */
   base?: string | undefined;
+  session: Session;
   onSignOut: () => void;
   children: ReactNode;
 }
 
 /** The rail with the pages, beside the page that is open; at the bottom on a phone. */
-export function AppShell({ base, onSignOut, children }: Props) {
+export function AppShell({ base, session, onSignOut, children }: Props) {
   const { mode, systemMode, setMode } = useColorScheme();
   // Nothing until somebody asked for it.
   const [help, setHelp] = useState<boolean>();
@@ -92,6 +102,10 @@ export function AppShell({ base, onSignOut, children }: Props) {
   const [more, setMore] = useState<HTMLElement | null>();
   const navigate = useNavigate();
   useKeys({ '?': () => setHelp(true), ...(base && { r: () => void navigate(`${base}/round`) }) });
+  const { classId } = useParams();
+  const classes = useQuery({ ...classesQuery, enabled: base !== undefined });
+  const looksBack = classes.data?.find(({ id }) => id === classId)?.looksBack ?? true;
+  const school = schoolOf(session);
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';
   const otherMode = dark ? 'Light theme' : 'Dark theme';
   const changeMode = () => setMode(dark ? 'light' : 'dark');
@@ -111,21 +125,35 @@ export function AppShell({ base, onSignOut, children }: Props) {
             <Item component={NavLink} to={`${base}/round`} aria-keyshortcuts="r">
               Round
             </Item>
-            <Item component={NavLink} to={`${base}/set-up`}>
-              Set-up
-            </Item>
+            {looksBack && (
+              <Item component={NavLink} to={`${base}/set-up`}>
+                Set-up
+              </Item>
+            )}
             <Item component={NavLink} to={`${base}/tapes`}>
               Tapes
             </Item>
             <Item component={NavLink} to={`${base}/lessons`}>
               Lessons
             </Item>
-            <Item component={NavLink} to={`${base}/approach`} sx={NOT_ON_PHONE}>
-              Approach
-            </Item>
+            {looksBack && (
+              <Item component={NavLink} to={`${base}/approach`} sx={NOT_ON_PHONE}>
+                Approach
+              </Item>
+            )}
           </>
         )}
         <Box sx={{ flex: { xs: 'none', sm: 1 } }} />
+        {school && (
+          <Item component={NavLink} to={school} sx={NOT_ON_PHONE}>
+            School
+          </Item>
+        )}
+        {session.email !== '' && (
+          <Item component={NavLink} to="/account" sx={NOT_ON_PHONE}>
+            Account
+          </Item>
+        )}
         {/* A phone has no keys. */}
         <Item onClick={() => setHelp(true)} aria-keyshortcuts="?" sx={NOT_ON_PHONE}>
           Keys&nbsp;?
@@ -152,7 +180,9 @@ export function AppShell({ base, onSignOut, children }: Props) {
         <Suspense>
           <MoreMenu
             anchor={more}
-            base={base}
+            base={looksBack ? base : undefined}
+            school={school}
+            account={session.email !== ''}
             theme={otherMode}
             onTheme={changeMode}
             onSignOut={onSignOut}

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Navigate, useOutletContext } from 'react-router';
 import type { Session } from '../api/client';
 import { classesQuery } from '../api/queries';
-import { NewClass } from '../pages/accounts/NewClass';
+import { NewClass } from '../parts/NewClass';
 import { Read } from '../parts/page';
 
 /** The room of the first class; without a class, making one. */

@@ -6,6 +6,10 @@ interface Props {
   anchor: HTMLElement | null;
   /** Where the class that is open has its pages, if one is. */
   base?: string | undefined;
+  /** Where the school's pages are, if there are any. */
+  school?: string | undefined;
+  /** Whether there is an account to look at. */
+  account: boolean;
   theme: string;
   onTheme: () => void;
   onSignOut: () => void;
@@ -13,7 +17,7 @@ interface Props {
 }
 
 /** What a phone's bar has no room for. */
-export function MoreMenu({ anchor, base, theme, onTheme, onSignOut, onClose }: Props) {
+export function MoreMenu({ anchor, base, school, account, theme, onTheme, onSignOut, onClose }: Props) {
   const then = (call: () => void) => () => {
     onClose();
     call();
@@ -28,6 +32,16 @@ export function MoreMenu({ anchor, base, theme, onTheme, onSignOut, onClose }: P
       {base && (
         <MenuItem component={Link} to={`${base}/approach`} onClick={onClose}>
           Approach
+        </MenuItem>
+      )}
+      {school && (
+        <MenuItem component={Link} to={school} onClick={onClose}>
+          School
+        </MenuItem>
+      )}
+      {account && (
+        <MenuItem component={Link} to="/account" onClick={onClose}>
+          Account
         </MenuItem>
       )}
       <MenuItem onClick={then(onTheme)}>{theme}</MenuItem>

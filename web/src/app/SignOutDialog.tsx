@@ -11,25 +11,29 @@ import { forgetAnswers } from '../offline/cachedAnswers';
 import { waitingOf } from '../offline/store';
 import { outboxesOf } from '../offline/useOutbox';
 import { count } from '../words/text';
+import { tellOtherPages } from './otherPages';
 
 /** Ends the session, and with it everything this device knows but what is still on its way. */
 async function signOut(): Promise<void> {
   await unwrap(api.DELETE('/api/session'));
   await outboxesOf(undefined);
   await forgetAnswers();
+  tellOtherPages();
   window.location.assign('/');
 }
 
 interface Props {
-  email: string;
+  account: string;
+  /** A substitute does not come back: what waits is sent as soon as there is network. */
+  comesBack: boolean;
   onStay: () => void;
 }
 
 /** Signs out, at once where nothing waits; asks first where something has not been sent yet. */
-export function SignOutDialog({ email, onStay }: Props) {
+export function SignOutDialog({ account, comesBack, onStay }: Props) {
   const waiting = useQuery({
-    queryKey: ['waiting', email],
-    queryFn: () => waitingOf(email).catch(() => 0),
+    queryKey: ['waiting', account],
+    queryFn: () => waitingOf(account).catch(() => 0),
     gcTime: 0,
     staleTime: 0,
   });
@@ -46,7 +50,7 @@ export function SignOutDialog({ email, onStay }: Props) {
       </DialogTitle>
       <DialogContent>
         {waiting.data > 0 &&
-          `${count(waiting.data, 'observation')} not sent yet. They stay on this device and go on their way when you sign in here again.`}
+          `${count(waiting.data, 'observation')} not sent yet. They stay on this device and go on their way when you sign in here again.${comesBack ? '' : ' You will not: wait for network before you hand the device back.'}`}
         {isError && (
           <Alert severity="warning">
             The server does not answer, so you are still signed in. Everything is kept; try again with

@@ -11,7 +11,14 @@ import { opening } from './opening';
 // Nothing is drawn here.
 vi.mock('../whenIdle', () => ({ whenIdle: (call: () => void) => call() }));
 
-const session: Session = { email: 'director@one.example', displayName: 'The director', programs: [] };
+const session: Session = {
+  account: 'a1',
+  email: 'director@one.example',
+  displayName: 'The director',
+  keepsUntil: '2999-01-01T00:00:00Z',
+  demo: false,
+  programs: [],
+};
 const ROOM = '/class/c1/room';
 
 /** A server that answers these paths; what it was asked for. */
@@ -78,7 +85,8 @@ describe('opening a page', () => {
     stuck.mockRestore();
   });
 
-  it('shows what the last visit left, without asking', async () => {
+  /** A visit that left the room on the device. */
+  async function visit(): Promise<void> {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
     const before = new QueryClient();
     keepAnswers(before);
@@ -86,10 +94,47 @@ describe('opening a page', () => {
     before.setQueryData(roomQuery('c1').queryKey, { children: ['Ada K.'] });
     await vi.advanceTimersByTimeAsync(3_000);
     vi.useRealTimers();
-    const asked = server({});
+  }
+
+  const kept = async () => (await offlineStore.open()).count('answers');
+
+  it('shows what the last visit left once the server has said that it is the same person', async () => {
+    await visit();
+    const asked = server({ '/api/session': session });
     const client = new QueryClient();
     await opening(client, ROOM);
     expect(client.getQueryData(roomQuery('c1').queryKey)).toEqual({ children: ['Ada K.'] });
-    expect(asked).toEqual([]);
+    expect(asked).toEqual(['/api/session']);
+  });
+
+  it('shows nobody else what the last visit left, and forgets it', async () => {
+    await visit();
+    server({ ...everything, '/api/session': { ...session, account: 'a2' } });
+    const client = new QueryClient();
+    await opening(client, ROOM);
+    expect(client.getQueryData(roomQuery('c1').queryKey)).toEqual({ name: 'First' });
+    expect(await kept()).toBe(0);
+  });
+
+  it('shows nothing once the session has ended on the server, and forgets it', async () => {
+    await visit();
+    server({});
+    const client = new QueryClient();
+    await opening(client, ROOM);
+    expect(client.getQueryData(roomQuery('c1').queryKey)).toBeUndefined();
+    expect(await kept()).toBe(0);
+  });
+
+  it('shows what is kept without network until the session ends, and nothing after', async () => {
+    answerWith(() => Promise.reject(new TypeError('no network')));
+    await visit();
+    const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+    await opening(client, ROOM);
+    expect(client.getQueryData(roomQuery('c1').queryKey)).toEqual({ children: ['Ada K.'] });
+    vi.setSystemTime(new Date('2999-01-02T00:00:00Z'));
+    const later = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+    await opening(later, ROOM);
+    expect(later.getQueryData(roomQuery('c1').queryKey)).toBeUndefined();
+    expect(await kept()).toBe(0);
   });
 });

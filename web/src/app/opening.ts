@@ -1,6 +1,6 @@
 import type { QueryClient } from '@tanstack/react-query';
 import { classesQuery, roomQuery, sessionQuery } from '../api/queries';
-import { restoreAnswers } from '../offline/cachedAnswers';
+import { NOBODY, restoreAnswers } from '../offline/cachedAnswers';
 
 /** The first picture waits so many milliseconds at most, for the server or for what this device keeps. */
 const PATIENCE = 1_000;
@@ -10,12 +10,24 @@ function classOfRoom(pathname: string): string | undefined {
   return /^\/class\/([^/]+)\/room(?:\/|$)/.exec(pathname)?.[1];
 }
 
-/** From the last visit where this device keeps it, else from the server: who is signed in, and the Room of a class. */
+/**
+ * Who is signed in, from the server, and the Room of a class: what this device keeps of that one's answers first. Only where the
+ * server does not answer at all is shown what the device keeps of whoever was signed in last.
+ */
 async function read(client: QueryClient, classId: string | undefined): Promise<void> {
-  await restoreAnswers(client);
-  if (client.getQueryData(sessionQuery.queryKey)) return;
-  const session = await client.query(sessionQuery).catch(() => null);
-  if (!session || !classId) return;
+  let owner: string | undefined;
+  try {
+    const session = await client.query(sessionQuery);
+    if (!session) {
+      await restoreAnswers(client, NOBODY);
+      return;
+    }
+    owner = session.account;
+  } catch {
+    owner = undefined;
+  }
+  await restoreAnswers(client, owner);
+  if (owner === undefined || !classId || client.getQueryData(roomQuery(classId).queryKey)) return;
   await Promise.allSettled([client.query(classesQuery), client.query(roomQuery(classId))]);
 }
 

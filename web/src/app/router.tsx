@@ -18,6 +18,7 @@ function first(part: string): RouteObject {
 
 const approach = () => import('../pages/approach/parts');
 const lessons = () => import('../pages/lessons/parts');
+const school = () => import('../pages/school/parts');
 const setup = () => import('../pages/setup/parts');
 const tapes = () => import('../pages/tapes/parts');
 
@@ -77,7 +78,19 @@ export const router = createBrowserRouter([
     children: [
       { index: true, lazy: { Component: async () => (await import('./FirstRoom')).FirstRoom } },
       { path: 'class/:classId', children: ofClass },
+      page('account', async () => (await import('../pages/accounts/AccountPage')).AccountPage),
+      page('school/:programId', async () => (await school()).SchoolPage, [
+        first('classes'),
+        page('classes', async () => (await school()).ClassesPart),
+        page('classes/new', async () => (await school()).NewClassPart),
+        page('people', async () => (await school()).PeoplePart),
+        page('keeping', async () => (await school()).KeepingPart),
+        page('audit', async () => (await school()).AuditPart),
+      ]),
       { path: '*', element: <Navigate to="/" replace /> },
     ],
   },
+  // Whoever follows a link need not be signed in.
+  page('/invitation', async () => (await import('../pages/accounts/InvitationPage')).InvitationPage),
+  page('/new-password', async () => (await import('../pages/accounts/NewPasswordPage')).NewPasswordPage),
 ]);

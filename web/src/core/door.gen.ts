@@ -1321,6 +1321,26 @@ export interface components {
              */
             widthMm: number;
         };
+        /** @description What the kind of an event needs. Whatever else a device sends is left out. */
+        RoundDetail: {
+            /** @description Of a visit: the levels that stood there before, by checkpoint. */
+            before?: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int32
+             * @description Of a plan: for how many minutes.
+             */
+            minutes?: number;
+            /** @description Of a plan or a look from afar: a row or a section, `row-2`, `cello`. */
+            part?: string;
+            /** @description Of a plan: looks from afar that were agreed to. */
+            scans?: components["schemas"]["ScanKey"][];
+            /** @description Of a plan: one strand. */
+            strand?: components["schemas"]["Strand"];
+            /** @description Of a look from afar: a checkpoint or a stage. */
+            target?: string;
+        };
         /** @description One thing that happened in a round. */
         RoundEvent: {
             /**
@@ -1330,10 +1350,8 @@ export interface components {
             at: string;
             /** @description Of a plan the stops, in order; of the others whom they are about. */
             children?: components["schemas"]["RoundStop"][];
-            /** @description Seconds, minutes, part, strand, target: what the kind needs. */
-            detail?: {
-                [key: string]: unknown;
-            };
+            /** @description What the kind needs beside children. */
+            detail?: components["schemas"]["RoundDetail"];
             /** @description The device it happened on. */
             device: string;
             /**

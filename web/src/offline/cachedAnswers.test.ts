@@ -9,7 +9,14 @@ import { offlineStore } from './store';
 // Nothing is drawn here.
 vi.mock('../whenIdle', () => ({ whenIdle: (call: () => void) => call() }));
 
-const session: Session = { email: 'director@one.example', displayName: 'The director', programs: [] };
+const session: Session = {
+  account: 'a1',
+  email: 'director@one.example',
+  displayName: 'The director',
+  keepsUntil: '2999-01-01T00:00:00Z',
+  demo: false,
+  programs: [],
+};
 const KEEPS_AFTER = 500;
 
 describe('answers of the server, kept for pages without network', () => {

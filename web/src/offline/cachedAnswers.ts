@@ -1,4 +1,5 @@
 import { dehydrate, hydrate, type DehydratedState, type QueryClient } from '@tanstack/react-query';
+import type { Session } from '../api/client';
 import {
   basisQuery,
   childQuery,
@@ -24,26 +25,40 @@ const KEPT_ROUTES = [
 ].map(pathOf);
 const SESSION = pathOf(sessionQuery);
 const KEY = 'answers';
-/** As long as a session lasts: after it, nothing is shown without signing in. */
-const MAX_AGE = 7 * 24 * 3600_000;
 const PAUSE = 500;
+/** The server says that nobody is signed in: no answers are theirs. */
+export const NOBODY = '';
 
 interface Kept {
   /** Answers of another build may have another shape. */
   build: string;
-  at: number;
+  /** Whose they are: nobody else sees them. */
+  owner: string;
+  /** Until when they may be shown without asking the server, in milliseconds since 1970. */
+  until: number;
   state: DehydratedState;
 }
 
-/** Puts the last answers of the server into the cache, if somebody was signed in then. */
-export async function restoreAnswers(client: QueryClient): Promise<void> {
+async function read(): Promise<Kept | undefined> {
+  const kept = (await (await offlineStore.open()).get('answers', KEY))?.value as Kept | undefined;
+  return kept?.build === __API__ ? kept : undefined;
+}
+
+/**
+ * Puts the last answers of the server into the cache: those of `owner`, whom the server has just named, or without network those of
+ * whoever was signed in last, as long as that session lasts. Everybody else's are forgotten.
+ */
+export async function restoreAnswers(client: QueryClient, owner?: string): Promise<void> {
   try {
-    const kept = (await (await offlineStore.open()).get('answers', KEY))?.value as Kept | undefined;
-    if (!kept || kept.build !== __API__ || Date.now() - kept.at > MAX_AGE) return;
-    const signedIn = kept.state.queries.some(
-      (query) => pathOf(query) === SESSION && query.state.data !== null,
-    );
-    if (signedIn) hydrate(client, kept.state);
+    const kept = await read();
+    const mayBeShown = kept && (owner === undefined ? Date.now() < kept.until : kept.owner === owner);
+    if (!mayBeShown) {
+      await (await offlineStore.open()).delete('answers', KEY);
+      return;
+    }
+    const fresh = client.getQueryData(sessionQuery.queryKey);
+    hydrate(client, kept.state);
+    if (fresh !== undefined) client.setQueryData(sessionQuery.queryKey, fresh);
   } catch {
     // A browser that keeps nothing reads everything anew.
   }
@@ -55,14 +70,21 @@ let timer = 0;
 let signedOut = false;
 
 function write(client: QueryClient): void {
-  if (signedOut) return;
+  const session = client.getQueryData<Session | null>(sessionQuery.queryKey);
+  if (signedOut || !session) return;
   const state = dehydrate(client, {
     shouldDehydrateQuery: (query) => query.state.status === 'success' && KEPT_ROUTES.includes(pathOf(query)),
   });
-  const value: Kept = { build: __API__, at: Date.now(), state };
+  const value: Kept = {
+    build: __API__,
+    owner: session.account,
+    until: Date.parse(session.keepsUntil),
+    state,
+  };
   offlineStore
     .open()
-    .then((store) => store.put('answers', { key: KEY, value }))
+    // Somebody may have signed out while the store was opened.
+    .then((store) => (signedOut ? undefined : store.put('answers', { key: KEY, value })))
     .catch(() => undefined);
 }
 
@@ -89,6 +111,6 @@ export async function forgetAnswers(): Promise<void> {
   window.clearTimeout(timer);
   await offlineStore
     .open()
-    .then((store) => store.clear('answers'))
+    .then((store) => store.delete('answers', KEY))
     .catch(() => undefined);
 }

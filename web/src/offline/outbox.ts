@@ -97,9 +97,12 @@ export class Outbox<T extends Item> {
       this.retryNow();
       return;
     }
+    // Made before it was known who is signed in: it is theirs.
+    const early = this.owner === undefined && owner !== undefined ? this.state.pending : [];
     this.owner = owner;
-    this.set(EMPTY);
+    this.set(early.length > 0 ? { ...EMPTY, pending: early, made: early } : EMPTY);
     if (owner === undefined) return;
+    for (const made of early) void this.keep((keeping) => keeping.put(owner, made));
     const kept = await this.keep((keeping) => keeping.load(owner));
     if (!kept || this.owner !== owner) return;
     const known = new Set(this.state.pending.map(({ item }) => item.id));
@@ -118,7 +121,8 @@ export class Outbox<T extends Item> {
       made: [...this.state.made, made],
       pending: [...this.state.pending, { ...made, state: 'waiting' }],
     });
-    void this.keep((keeping) => keeping.put(this.owner ?? '', made));
+    const owner = this.owner;
+    if (owner !== undefined) void this.keep((keeping) => keeping.put(owner, made));
     this.retryNow();
     void this.run();
   }
@@ -181,10 +185,13 @@ export class Outbox<T extends Item> {
   private async run(): Promise<void> {
     if (this.running) return;
     this.running = true;
-    for (let next = this.nextBatch(); next.length > 0; next = this.nextBatch()) {
-      await this.sendBatch(next);
+    try {
+      for (let next = this.nextBatch(); next.length > 0; next = this.nextBatch()) {
+        await this.sendBatch(next);
+      }
+    } finally {
+      this.running = false;
     }
-    this.running = false;
   }
 
   /** The oldest that wait, of one class. */
@@ -228,8 +235,9 @@ export class Outbox<T extends Item> {
 
   /** The server has answered for these: they need not be kept, but for what it refused. */
   private settled(ids: ReadonlySet<string>, refused: readonly Refused<T>[]): void {
+    const owner = this.owner;
     void this.keep(async (keeping) => {
-      if (refused.length > 0) await keeping.refuse(this.owner ?? '', refused);
+      if (refused.length > 0 && owner !== undefined) await keeping.refuse(owner, refused);
       const no = new Set(refused.map(({ item }) => item.id));
       await keeping.remove([...ids].filter((id) => !no.has(id)));
     });

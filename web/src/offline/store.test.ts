@@ -3,7 +3,7 @@ import { openDB } from 'idb';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { NewObservation } from '../api/client';
 import { ObservationOutbox, type OutboxWiring } from './outbox';
-import { keepingOf, offlineStore, OfflineStore, waitingOf } from './store';
+import { adopt, keepingOf, offlineStore, OfflineStore, waitingOf } from './store';
 
 const gone: OutboxWiring['send'] = () => Promise.reject(new TypeError('no network'));
 const stored: OutboxWiring['send'] = (_, observations) =>
@@ -63,9 +63,35 @@ describe('what a device keeps', () => {
     earlier.close();
     const store = new OfflineStore('left');
     const kept = keepingOf<NewObservation>('observations', store);
-    expect(await kept.load('ada@one.example')).toEqual({ waiting: [made], refused: [] });
+    const found = await kept.load('ada@one.example');
+    expect(found).toMatchObject({ waiting: [{ classId: 'class', item: made.item }], refused: [] });
+    expect(JSON.stringify(found)).not.toContain('Ada');
     (await openDB('left', 40)).close();
     await expect(kept.load('ada@one.example')).rejects.toThrow(/version/);
+  });
+
+  it('names nobody: what waits is kept by ids', async () => {
+    const first = page(gone);
+    await first.outbox.signedInAs('a1');
+    first.outbox.add('class', observation('m1'), 'Ada K., Rest position: Alone');
+    await vi.waitFor(async () => expect(await waitingOf('a1')).toBe(1));
+    expect(JSON.stringify(await (await offlineStore.open()).getAll('waiting'))).not.toContain('Ada K.');
+  });
+
+  it('is theirs who were known by an address before, and theirs who signed in a moment later', async () => {
+    const first = page(gone);
+    await first.outbox.signedInAs('ada@one.example');
+    first.outbox.add('class', observation('m1'), 'Ada');
+    await vi.waitFor(async () => expect(await waitingOf('ada@one.example')).toBe(1));
+    await adopt('ada@one.example', 'a1');
+    const next = page(gone);
+    // Made before it was known who is signed in.
+    next.outbox.add('class', observation('m2'), 'Ada');
+    await next.outbox.signedInAs('a1');
+    await vi.waitFor(async () => expect(await waitingOf('a1')).toBe(2));
+    const last = page(stored);
+    await last.outbox.signedInAs('a1');
+    await vi.waitFor(() => expect(last.sent().toSorted()).toEqual(['m1', 'm2']));
   });
 
   it('is sent only while the one who made it is signed in', async () => {
@@ -97,7 +123,7 @@ describe('what a device keeps', () => {
 
     const next = page(stored);
     await next.outbox.signedInAs('ada@one.example');
-    expect(next.outbox.snapshot().refused).toMatchObject([{ label: 'Ada, rest' }]);
+    expect(next.outbox.snapshot().refused).toMatchObject([{ reason: 'Not in this class any more.' }]);
     next.outbox.dismiss();
     await vi.waitFor(async () => expect(await refused()).toBe(0));
     expect(next.sent()).toEqual([]);

@@ -78,6 +78,13 @@ function next(): number {
   return last;
 }
 
+/** What waits is kept by ids: the words for it, which name a child, are for the page that made it. */
+const LABEL = 'An observation made earlier on this device';
+
+function without<T extends { label: string }>(made: T): T {
+  return structuredClone({ ...made, label: LABEL });
+}
+
 /** Where one outbox keeps its things. */
 export function keepingOf<T extends { id: string }>(box: string, on = offlineStore): Keeping<T> {
   return {
@@ -86,16 +93,22 @@ export function keepingOf<T extends { id: string }>(box: string, on = offlineSto
       const waiting = await db.getAllFromIndex('waiting', '[box+owner]', [box, owner]);
       const refused = await db.getAllFromIndex('refused', '[box+owner]', [box, owner]);
       return {
-        waiting: waiting.toSorted((a, b) => a.order - b.order).map(({ what }) => what as Made<T>),
-        refused: refused.map(({ what }) => what as Refused<T>),
+        waiting: waiting.toSorted((a, b) => a.order - b.order).map(({ what }) => without(what as Made<T>)),
+        refused: refused.map(({ what }) => without(what as Refused<T>)),
       };
     },
     put: async (owner, made) => {
-      const row = { id: made.item.id, box, owner, order: next(), what: structuredClone(made) };
+      const row = {
+        id: made.item.id,
+        box,
+        owner,
+        order: next(),
+        what: without({ classId: made.classId, item: made.item, label: made.label }),
+      };
       return (await on.open()).put('waiting', row);
     },
     refuse: async (owner, refused) => {
-      const rows = refused.map((one) => ({ id: one.item.id, box, owner, what: structuredClone(one) }));
+      const rows = refused.map((one) => ({ id: one.item.id, box, owner, what: without(one) }));
       const change = (await on.open()).transaction(['waiting', 'refused'], 'readwrite');
       await Promise.all([
         ...rows.map((row) => change.objectStore('refused').put(row)),
@@ -109,6 +122,17 @@ export function keepingOf<T extends { id: string }>(box: string, on = offlineSto
       await Promise.all([...ids.flatMap((id) => stores.map((store) => store.delete(id))), change.done]);
     },
   };
+}
+
+/** What an earlier build kept by somebody's address is theirs by their account. */
+export async function adopt(address: string, owner: string): Promise<void> {
+  if (address === '') return;
+  const change = (await offlineStore.open()).transaction(['waiting', 'refused'], 'readwrite');
+  for (const name of ['waiting', 'refused'] as const) {
+    const store = change.objectStore(name);
+    for (const row of await store.getAll()) if (row.owner === address) await store.put({ ...row, owner });
+  }
+  await change.done;
 }
 
 /** How much somebody who signs out would leave waiting on this device. */

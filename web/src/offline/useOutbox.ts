@@ -3,7 +3,7 @@ import type { NewObservation, RoundEvent, NewTapeEntry } from '../api/client';
 import { askWhoIsSignedIn, refreshClass } from '../api/queries';
 import { ObservationOutbox, Outbox, type OutboxState } from './outbox';
 import { sendEvents, sendObservations, sendTapes } from './sending';
-import { keepingOf } from './store';
+import { adopt, keepingOf } from './store';
 
 /** The one outbox of observations of this page. */
 export const outbox = new ObservationOutbox({
@@ -36,8 +36,9 @@ export function retryNow(): void {
   tapeBox.retryNow();
 }
 
-/** All belong to whoever is signed in. */
-export async function outboxesOf(owner: string | undefined): Promise<void> {
+/** All belong to whoever is signed in; `address` is by what an earlier build knew them. */
+export async function outboxesOf(owner: string | undefined, address = ''): Promise<void> {
+  if (owner !== undefined) await adopt(address, owner).catch(() => undefined);
   await Promise.all([outbox, roundBox, tapeBox].map((box) => box.signedInAs(owner)));
 }
 

@@ -7,6 +7,8 @@ import type { SyntheticEvent, ReactNode } from 'react';
 
 interface Props {
   title: string;
+  /** Of a form that is a page, `h1`. */
+  heading?: 'h1' | 'h2' | 'h3';
   lead?: ReactNode;
   error?: string | undefined;
   action: string;
@@ -18,7 +20,17 @@ interface Props {
 }
 
 /** A form on a sheet of paper: title, fields, what went wrong, one action. */
-export function Sheet({ title, lead, error, action, sending, back, onSubmit, children }: Props) {
+export function Sheet({
+  title,
+  heading = 'h1',
+  lead,
+  error,
+  action,
+  sending,
+  back,
+  onSubmit,
+  children,
+}: Props) {
   return (
     <Box
       component="form"
@@ -26,7 +38,7 @@ export function Sheet({ title, lead, error, action, sending, back, onSubmit, chi
       onSubmit={onSubmit}
       sx={{ display: 'grid', gap: 2, width: '100%', maxWidth: 460 }}
     >
-      <Typography variant="h1">{title}</Typography>
+      <Typography variant={heading}>{title}</Typography>
       {lead && <Typography sx={{ color: 'text.secondary' }}>{lead}</Typography>}
       {children}
       {error && <Alert severity="error">{error}</Alert>}

@@ -113,7 +113,7 @@ interface StepsProps {
 }
 
 /** The parts of a page as links: tabs to look at, and a list of pages to go to for those who hear it. */
-function Parts({ name, base, steps }: Pick<StepsProps, 'name' | 'steps'> & { base: string }) {
+export function Parts({ name, base, steps }: Pick<StepsProps, 'name' | 'steps'> & { base: string }) {
   const { pathname } = useLocation();
   const current = steps.find(([step]) => pathname.startsWith(`${base}/${step}`));
   return (

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { classesQuery } from '../api/queries';
 
-/** Whether whoever is signed in directs this class; the others look on and record. */
+/** Whether whoever is signed in may change this class; the others look on and record, and in an archived one everybody. */
 export function useDirector(classId: string): boolean {
   const classes = useQuery(classesQuery);
-  return classes.data?.find(({ id }) => id === classId)?.role === 'director';
+  return classes.data?.find(({ id }) => id === classId)?.mayChange ?? false;
 }

@@ -83,6 +83,16 @@ export function show(
 export const done = () => ({ status: 204 });
 
 /** The classes, where whoever is signed in has this role in class `c1`. */
-export const classesAs = (role: string) => () => ({ json: [{ id: 'c1', name: 'First-year strings', role }] });
+export const classesAs = (role: string) => () => ({
+  json: [
+    {
+      id: 'c1',
+      name: 'First-year strings',
+      role,
+      mayChange: role === 'owner' || role === 'director',
+      looksBack: role !== 'substitute',
+    },
+  ],
+});
 
 export const director = classesAs('director');

@@ -13,6 +13,13 @@ export function dayWords(date: string): string {
   return DAY.format(moment(date));
 }
 
+const CLOCK = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+
+/** `Tue 24 Nov, 09:30`, where the reader is. */
+export function momentWords(at: string): string {
+  return `${weekdayWords(at)}, ${CLOCK.format(new Date(at))}`;
+}
+
 /** `Tue 24 Nov`. */
 export function weekdayWords(date: string): string {
   return `${WEEKDAY.format(moment(date))} ${dayWords(date)}`;

@@ -47,6 +47,7 @@ pub struct NewObservation {
     #[serde(default = "visit", skip_serializing_if = "is_visit")]
     pub via: Via,
     /// When, by the device's clock.
+    #[serde(deserialize_with = "crate::day::moment")]
     pub observed_at: DateTime<Utc>,
     /// In which round, if in one.
     #[serde(default, skip_serializing_if = "Option::is_none")]

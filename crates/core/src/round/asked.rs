@@ -8,10 +8,10 @@ use serde::{Deserialize, Serialize};
 use crate::ChildId;
 use crate::craft::strand::Strand;
 use crate::round::checks::PINNED;
+use crate::round::detail::ScanKey;
 use crate::round::event::RoundStop;
 use crate::round::question::{CheckToPlan, ChildToPlan, MAX_CHECKS_OF_CHILD, MAX_ROUND_SECONDS, RoundQuestion};
 use crate::round::scans::{SCAN_EACH, SCAN_SECONDS};
-use crate::round::state::ScanKey;
 
 /// What is looked at in a child that was added by hand: the first so many of its checks.
 const CHECKS_BY_HAND: usize = 2;

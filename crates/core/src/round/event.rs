@@ -2,9 +2,9 @@
 
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
-use serde_json::{Map, Value};
 use uuid::Uuid;
 
+use crate::round::detail::{RoundDetail, is_target};
 use crate::worded::worded;
 use crate::{ChildId, RoundId};
 
@@ -58,14 +58,14 @@ pub struct RoundEvent {
     /// The device it happened on.
     pub device: String,
     /// When, by the device's clock.
+    #[serde(deserialize_with = "crate::day::moment")]
     pub at: DateTime<Utc>,
     /// Of a plan the stops, in order; of the others whom they are about.
     #[serde(default)]
     pub children: Vec<RoundStop>,
-    /// Seconds, minutes, part, strand, target: what the kind needs.
+    /// What the kind needs beside children.
     #[serde(default)]
-    #[cfg_attr(feature = "schema", schema(value_type = std::collections::HashMap<String, serde_json::Value>))]
-    pub detail: Map<String, Value>,
+    pub detail: RoundDetail,
 }
 
 /// The longest name of a device, in characters.
@@ -74,8 +74,6 @@ pub const MAX_DEVICE_LENGTH: usize = 60;
 pub const MAX_EVENT_CHILDREN: usize = 300;
 /// The most checks at one stop.
 pub const MAX_STOP_CHECKS: usize = 10;
-/// The longest detail, as JSON, in bytes.
-pub const MAX_DETAIL_BYTES: usize = 4000;
 
 /// Why an event of a round cannot be taken.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
@@ -83,28 +81,26 @@ pub enum EventFault {
     /// No name, too long a name, or one that cannot be kept.
     #[error("`device` is 1 to {MAX_DEVICE_LENGTH} characters.")]
     Device,
-    /// Too many children or checks.
-    #[error("At most {MAX_EVENT_CHILDREN} children with {MAX_STOP_CHECKS} checks each.")]
+    /// Too many children or checks, or checks that are none.
+    #[error("At most {MAX_EVENT_CHILDREN} children with {MAX_STOP_CHECKS} checks of the checklist each.")]
     Stops,
     /// It lies in the future.
     #[error("This lies in the future. Set the device's clock.")]
     Future,
-    /// Too long a detail, or one that cannot be kept.
-    #[error("`detail` is too long, or holds a character that cannot be kept.")]
-    Detail,
 }
 
-/// Says what of an event cannot be: the name of its device, how many checks each of its stops has, and its detail as JSON.
+/// Says what of an event cannot be: the name of its device, and its stops with their checks.
 ///
 /// # Errors
 /// [`EventFault`], the first that is found.
-pub fn check_event(device: &str, checks: impl ExactSizeIterator<Item = usize>, detail: &str) -> Result<(), EventFault> {
-    let device = device.trim();
-    if device.is_empty() || device.chars().count() > MAX_DEVICE_LENGTH || device.contains('\0') {
+pub fn check_event(event: &RoundEvent) -> Result<(), EventFault> {
+    let device = event.device.trim();
+    if device.is_empty() || device.chars().count() > MAX_DEVICE_LENGTH || device.chars().any(char::is_control) {
         return Err(EventFault::Device);
     }
-    if checks.len() > MAX_EVENT_CHILDREN || checks.into_iter().any(|checks| checks > MAX_STOP_CHECKS) {
+    let kept = |stop: &RoundStop| stop.checks.len() <= MAX_STOP_CHECKS && stop.checks.iter().all(|id| is_target(id));
+    if event.children.len() > MAX_EVENT_CHILDREN || !event.children.iter().all(kept) {
         return Err(EventFault::Stops);
     }
-    if detail.len() > MAX_DETAIL_BYTES || detail.contains("\\u0000") { Err(EventFault::Detail) } else { Ok(()) }
+    Ok(())
 }

@@ -7,6 +7,7 @@ pub mod bands;
 pub mod calibration;
 pub mod checks;
 pub mod class_rates;
+pub mod detail;
 pub mod event;
 pub mod forecast;
 pub mod milestones;

@@ -4,24 +4,13 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
-use serde_json::{Map, Value};
 use serde_with::skip_serializing_none;
 use uuid::Uuid;
 
 use crate::craft::strand::Strand;
+use crate::round::detail::ScanKey;
 use crate::round::event::{RoundEvent, RoundEventKind, RoundStop};
 use crate::{ChildId, RoundId};
-
-/// A look from afar: what is looked at, and in which row or section.
-#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "camelCase")]
-pub struct ScanKey {
-    /// A checkpoint or a stage.
-    pub target: String,
-    /// `row-2`, `cello`.
-    pub part: String,
-}
 
 /// A planned visit, and whether it still waits for somebody.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -126,15 +115,16 @@ impl RoundState {
             RoundEventKind::Start | RoundEventKind::Plan => {
                 let stop = |stop: &RoundStop| StopState { child: stop.child, checks: stop.checks.clone(), waits: true };
                 self.stops = event.children.iter().map(stop).collect();
-                self.minutes = given(&event.detail, "minutes").unwrap_or(self.minutes);
-                self.part = given(&event.detail, "part").or(self.part.take());
-                self.strand = given(&event.detail, "strand").or(self.strand);
-                if let Some(scans) = given(&event.detail, "scans") {
+                let detail = event.detail.clone();
+                self.minutes = detail.minutes.unwrap_or(self.minutes);
+                self.part = detail.part.or(self.part.take());
+                self.strand = detail.strand.or(self.strand);
+                if let Some(scans) = detail.scans {
                     self.scans = scans;
                 }
             }
             RoundEventKind::Scan => {
-                let key = given(&event.detail, "target").zip(given(&event.detail, "part"));
+                let key = event.detail.target.clone().zip(event.detail.part.clone());
                 self.scanned.extend(key.map(|(target, part)| ScanKey { target, part }));
             }
             RoundEventKind::End => self.ended_at = Some(event.at),
@@ -148,7 +138,7 @@ impl RoundState {
                 }
             }
             RoundEventKind::Visited => {
-                let before: BTreeMap<String, u8> = given(&event.detail, "before").unwrap_or_default();
+                let before = event.detail.before.clone().unwrap_or_default();
                 for child in children() {
                     let made = || VisitMade { device: event.device.clone(), before: before.clone() };
                     self.visited.entry(child).or_insert_with(made);
@@ -167,9 +157,4 @@ impl RoundState {
         };
         [waiting(Some(device)), waiting(None)].concat()
     }
-}
-
-/// What an event's detail says under a name; `None` where it says nothing of that kind.
-fn given<T: serde::de::DeserializeOwned>(detail: &Map<String, Value>, name: &str) -> Option<T> {
-    serde_json::from_value(detail.get(name)?.clone()).ok()
 }

@@ -71,6 +71,7 @@ pub struct NewTapeEntry {
     /// Which instrument.
     pub asset: AssetId,
     /// When, by the device's clock.
+    #[serde(deserialize_with = "crate::day::moment")]
     pub at: DateTime<Utc>,
     /// What was done.
     pub kind: TapeWorkKind,

@@ -1,12 +1,18 @@
 //! Extractors: a handler that takes one of these cannot be reached by anybody else.
+//!
+//! Whoever may open a class is [`InClass`]; of those, [`Member`] leaves out substitutes, and [`Director`] everybody who does not
+//! change anything. A handler that does not say otherwise is closed to substitutes.
 
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
-use bright_row_core::AccountId;
 use bright_row_core::role::Role;
+use bright_row_core::{AccountId, ProgramId};
+use bright_row_store::accounts;
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class};
+use chrono::{DateTime, TimeDelta, Utc};
 
+use super::deeds::Doer;
 use super::session::WebSession;
 use crate::error::ApiError;
 use crate::extract::id_in_path;
@@ -21,34 +27,130 @@ impl FromRequestParts<App> for SignedIn {
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
         let session = WebSession::from_request_parts(parts, app).await?;
-        session.account().await?.map(Self).ok_or(ApiError::SignInFirst)
+        let account = session.account().await?.ok_or(ApiError::SignInFirst)?;
+        Doer::is(parts, account);
+        Ok(Self(account))
     }
 }
 
-/// A member of the program whose class the path names; anybody else hears that there is no such class.
+/// Somebody who may open the class that the path names; anybody else hears that there is no such class.
+#[derive(Clone, Debug)]
+pub struct InClass(pub Member);
+
+/// So long after a substitute's time what was seen until then may still arrive: a tablet may have been without network.
+pub const SENDING_AFTER: TimeDelta = TimeDelta::days(3);
+
+/// Somebody who records what was seen in the class that the path names. A substitute whose time is over is answered for a while,
+/// for what was seen before.
+#[derive(Clone, Debug)]
+pub struct Recorder(pub Member);
+
+impl Recorder {
+    /// Why something that was seen at a moment is not taken in, if it is not.
+    #[must_use]
+    pub fn refuses(&self, seen_at: DateTime<Utc>) -> Option<&'static str> {
+        const ARCHIVED: &str =
+            "This class is archived: an owner can open it again under Classes. Nothing was kept of this.";
+        const OVER: &str =
+            "This was seen after the substitute's time. Ask an owner for a new code; nothing was kept of this.";
+        // What was seen before is taken in however late it comes.
+        if self.0.class.archived_at.is_some_and(|at| seen_at >= at) {
+            return Some(ARCHIVED);
+        }
+        self.0.until.is_some_and(|until| seen_at >= until).then_some(OVER)
+    }
+}
+
+impl FromRequestParts<App> for Recorder {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        open(parts, app, app.now() - SENDING_AFTER).await.map(Self)
+    }
+}
+
+/// The class that the path names, for somebody who may open it at a moment.
+async fn open(parts: &mut Parts, app: &App, at: DateTime<Utc>) -> Result<Member, ApiError> {
+    let SignedIn(account) = SignedIn::from_request_parts(parts, app).await?;
+    let id = id_in_path(parts, app, "class").await.ok_or(ApiError::NotFound("class"))?;
+    let found = classes::for_account(&app.db, account, id.into(), at).await?;
+    let classes::Opened { class, role, until, wants_second_factor } = found.ok_or(ApiError::NotFound("class"))?;
+    if wants_second_factor {
+        return Err(ApiError::SecondFactorFirst);
+    }
+    Doer::in_program(parts, class.key.program);
+    Ok(Member { account, role, until, class })
+}
+
+/// The same as [`InClass`], but no substitute.
 #[derive(Clone, Debug)]
 pub struct Member {
     /// Who asks.
     pub account: AccountId,
     /// What they may do.
     pub role: Role,
+    /// Until when a substitute is let in.
+    pub until: Option<DateTime<Utc>>,
     /// The class.
     pub class: Class,
+}
+
+impl Member {
+    /// Whether this one may change children and settings here and now.
+    #[must_use]
+    pub const fn may_change(&self) -> bool {
+        self.role.may_change() && self.class.archived_at.is_none()
+    }
+}
+
+impl FromRequestParts<App> for InClass {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        match open(parts, app, app.now()).await {
+            // A substitute whose time is over is signed in for what is on its way only.
+            Err(ApiError::NotFound(_)) if open(parts, app, app.now() - SENDING_AFTER).await.is_ok() => {
+                Err(ApiError::SignInFirst)
+            }
+            opened => opened.map(Self),
+        }
+    }
 }
 
 impl FromRequestParts<App> for Member {
     type Rejection = ApiError;
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
-        let SignedIn(account) = SignedIn::from_request_parts(parts, app).await?;
-        let id = id_in_path(parts, app, "class").await.ok_or(ApiError::NotFound("class"))?;
-        let found = classes::for_account(&app.db, account, id.into()).await?;
-        let (class, role) = found.ok_or(ApiError::NotFound("class"))?;
-        Ok(Self { account, role, class })
+        let InClass(member) = InClass::from_request_parts(parts, app).await?;
+        if member.role.looks_back() { Ok(member) } else { Err(ApiError::NotForSubstitutes) }
     }
 }
 
-/// A child of the class that the path names, for a member of its program.
+async fn child_in_path(parts: &mut Parts, app: &App, member: &Member) -> Result<Child, ApiError> {
+    let id = id_in_path(parts, app, "child").await.ok_or(ApiError::NotFound("child"))?;
+    children::one(&app.db, member.class.key, id.into()).await?.ok_or(ApiError::NotFound("child"))
+}
+
+/// A child of the class that the path names, for whoever may open the class.
+#[derive(Clone, Debug)]
+pub struct ChildInClass {
+    /// Who asks, and the class.
+    pub member: Member,
+    /// The child.
+    pub child: Child,
+}
+
+impl FromRequestParts<App> for ChildInClass {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        let InClass(member) = InClass::from_request_parts(parts, app).await?;
+        let child = child_in_path(parts, app, &member).await?;
+        Ok(Self { member, child })
+    }
+}
+
+/// A child of the class that the path names, for a member of it.
 #[derive(Clone, Debug)]
 pub struct MemberOfChild {
     /// Who asks, and the class.
@@ -62,13 +164,12 @@ impl FromRequestParts<App> for MemberOfChild {
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
         let member = Member::from_request_parts(parts, app).await?;
-        let id = id_in_path(parts, app, "child").await.ok_or(ApiError::NotFound("child"))?;
-        let child = children::one(&app.db, member.class.key, id.into()).await?.ok_or(ApiError::NotFound("child"))?;
+        let child = child_in_path(parts, app, &member).await?;
         Ok(Self { member, child })
     }
 }
 
-/// A child of the class that the path names, for a director of its program.
+/// A child of the class that the path names, for a director of it.
 #[derive(Clone, Debug)]
 pub struct DirectorOfChild {
     /// Who asks, and the class.
@@ -81,13 +182,13 @@ impl FromRequestParts<App> for DirectorOfChild {
     type Rejection = ApiError;
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
-        let MemberOfChild { member, child } = MemberOfChild::from_request_parts(parts, app).await?;
-        may_change(member.role)?;
+        let Director(member) = Director::from_request_parts(parts, app).await?;
+        let child = child_in_path(parts, app, &member).await?;
         Ok(Self { member, child })
     }
 }
 
-/// A director of the program whose class the path names.
+/// A director of the class that the path names, while it is not archived.
 #[derive(Clone, Debug)]
 pub struct Director(pub Member);
 
@@ -97,18 +198,57 @@ impl FromRequestParts<App> for Director {
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
         let member = Member::from_request_parts(parts, app).await?;
         may_change(member.role)?;
-        Ok(Self(member))
+        if member.class.archived_at.is_some() { Err(ApiError::Archived) } else { Ok(Self(member)) }
     }
 }
 
-/// Directors change classes, children and settings; assistants read and observation.
+/// Directors change classes, children and settings; assistants read and record.
 ///
 /// # Errors
 /// [`ApiError::DirectorsOnly`].
 pub fn may_change(role: Role) -> Result<(), ApiError> {
-    match role {
-        Role::Director => Ok(()),
-        Role::Assistant => Err(ApiError::DirectorsOnly),
+    if role.may_change() { Ok(()) } else { Err(ApiError::DirectorsOnly) }
+}
+
+/// An owner of the program that the path names; anybody else of the program hears that it is for owners, and others that there
+/// is no such program.
+#[derive(Clone, Copy, Debug)]
+pub struct Owner {
+    /// Who asks.
+    pub account: AccountId,
+    /// The program.
+    pub program: ProgramId,
+}
+
+impl FromRequestParts<App> for Owner {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        let SignedIn(account) = SignedIn::from_request_parts(parts, app).await?;
+        let id = id_in_path(parts, app, "program").await.ok_or(ApiError::NotFound("program"))?;
+        let programs = accounts::programs_of(&app.db, account, app.now()).await?;
+        let here = programs.into_iter().find(|program| program.id == id.into()).ok_or(ApiError::NotFound("program"))?;
+        if here.role != Role::Owner {
+            return Err(ApiError::OwnersOnly);
+        }
+        if here.wants_second_factor {
+            return Err(ApiError::SecondFactorFirst);
+        }
+        Doer::in_program(parts, here.id);
+        Ok(Self { account, program: here.id })
+    }
+}
+
+/// An owner of the program of the class that the path names, archived or not.
+#[derive(Clone, Debug)]
+pub struct OwnerOfClass(pub Member);
+
+impl FromRequestParts<App> for OwnerOfClass {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
+        let member = Member::from_request_parts(parts, app).await?;
+        if member.role == Role::Owner { Ok(Self(member)) } else { Err(ApiError::OwnersOnly) }
     }
 }
 
@@ -117,8 +257,9 @@ mod tests {
     use super::*;
 
     #[test]
-    fn only_a_director_may_change_what_is_not_a_observation() {
-        assert!(may_change(Role::Director).is_ok());
-        assert!(matches!(may_change(Role::Assistant), Err(ApiError::DirectorsOnly)));
+    fn only_owners_and_directors_may_change_what_is_not_an_observation() {
+        for role in Role::ALL {
+            assert_eq!(may_change(*role).is_ok(), matches!(role, Role::Owner | Role::Director), "{role:?}");
+        }
     }
 }

@@ -1,7 +1,12 @@
 //! Who is asking, and what they may do.
 //!
-//! [`guard`] has the extractors that every handler begins with, [`password`] the hashing, [`session`] the server-side
-//! sessions behind the cookie.
+//! [`guard`] has the extractors that every handler begins with, [`session`] the server-side sessions behind the cookie,
+//! [`client`] where a request comes from, [`known_device`] the devices that somebody has signed in from, [`deeds`] what is noted,
+//! [`site`] that nothing is written from another site's page.
 
+pub mod client;
+pub mod deeds;
 pub mod guard;
+pub mod known_device;
 pub mod session;
+pub mod site;

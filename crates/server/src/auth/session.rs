@@ -6,7 +6,7 @@ use axum::http::request::Parts;
 use bright_row_core::AccountId;
 use bright_row_store::accounts::sessions;
 use bright_row_store::{DatabaseConnection, StoreError};
-use chrono::{DateTime, Utc};
+use chrono::{DateTime, TimeDelta, Utc};
 use sha2::{Digest, Sha256};
 use time::OffsetDateTime;
 use tower_sessions::cookie::SameSite;
@@ -16,26 +16,28 @@ use tower_sessions::{Expiry, Session, SessionManagerLayer};
 use uuid::Uuid;
 
 use crate::error::ApiError;
-use crate::state::App;
+use crate::state::{App, Options};
 
 /// The name of the cookie.
 pub const COOKIE: &str = "bright_row";
 const ACCOUNT: &str = "account";
-/// A session lasts a week from sign-in: short enough for a shared tablet, long enough not to ask before each lesson.
-const DAYS: i64 = 7;
+const SESSION: &str = "session";
+const DEVICE: &str = "device";
+const ENDS: &str = "ends";
 
 /// The layer that reads and writes the cookie.
 #[must_use]
-pub fn layer(app: &App) -> SessionManagerLayer<Kept> {
-    SessionManagerLayer::new(Kept { db: app.sessions.clone() })
+pub fn layer(app: &App) -> SessionManagerLayer<Sessions> {
+    SessionManagerLayer::new(Sessions { db: app.sessions.clone(), options: app.options.clone() })
         .with_name(COOKIE)
         .with_http_only(true)
         .with_same_site(SameSite::Strict)
         .with_secure(app.options.behind_tls)
-        .with_expiry(Expiry::OnInactivity(time::Duration::days(DAYS)))
+        .with_expiry(Expiry::OnInactivity(time::Duration::seconds(app.options.longest_session.num_seconds())))
 }
 
 /// The session of a request.
+#[derive(Clone, Debug)]
 pub struct WebSession(Session);
 
 impl WebSession {
@@ -44,9 +46,23 @@ impl WebSession {
         Ok(self.0.get::<Uuid>(ACCOUNT).await?.map(AccountId::from))
     }
 
-    /// Signs somebody in, under a new id so that one known before is worth nothing.
-    pub async fn begin(&self, account: AccountId) -> Result<(), ApiError> {
+    /// What its owner knows this session by.
+    pub async fn id(&self) -> Result<Option<Uuid>, ApiError> {
+        Ok(self.0.get::<Uuid>(SESSION).await?)
+    }
+
+    /// When it ends, however much it is used.
+    pub async fn ends(&self) -> Result<Option<DateTime<Utc>>, ApiError> {
+        Ok(self.0.get::<DateTime<Utc>>(ENDS).await?)
+    }
+
+    /// Signs somebody in until a moment, under a new id so that one known before is worth nothing.
+    pub async fn begin(&self, account: AccountId, device: &str, ends: DateTime<Utc>) -> Result<(), ApiError> {
+        self.0.flush().await?;
         self.0.cycle_id().await?;
+        self.0.insert(SESSION, Uuid::now_v7()).await?;
+        self.0.insert(DEVICE, device).await?;
+        self.0.insert(ENDS, ends).await?;
         self.0.insert(ACCOUNT, account.uuid()).await?;
         Ok(())
     }
@@ -66,10 +82,11 @@ impl<S: Send + Sync> FromRequestParts<S> for WebSession {
     }
 }
 
-/// Sessions in the database.
+/// Sessions in the database. They end by the server's own clock, after a time of quiet or at their end, whatever a cookie says.
 #[derive(Clone, Debug)]
-pub struct Kept {
+pub struct Sessions {
     db: DatabaseConnection,
+    options: Options,
 }
 
 fn hash(id: &Id) -> Vec<u8> {
@@ -80,19 +97,33 @@ fn failed(error: &StoreError) -> session_store::Error {
     session_store::Error::Backend(error.to_string())
 }
 
-fn expiry(record: &Record) -> DateTime<Utc> {
-    DateTime::from_timestamp(record.expiry_date.unix_timestamp(), 0).unwrap_or_default()
-}
-
-fn data(record: &Record) -> Result<serde_json::Value, session_store::Error> {
-    serde_json::to_value(&record.data).map_err(|error| session_store::Error::Encode(error.to_string()))
+impl Sessions {
+    fn row(&self, record: &Record) -> Result<sessions::Kept, session_store::Error> {
+        let encoded = |error: serde_json::Error| session_store::Error::Encode(error.to_string());
+        let now = self.options.clock.now();
+        let longest = now + self.options.longest_session;
+        let said = |key: &str| record.data.get(key).cloned().unwrap_or_default();
+        let ends: Option<DateTime<Utc>> = serde_json::from_value(said(ENDS)).map_err(encoded)?;
+        let id: Option<Uuid> = serde_json::from_value(said(SESSION)).map_err(encoded)?;
+        let account: Option<Uuid> = serde_json::from_value(said(ACCOUNT)).map_err(encoded)?;
+        let device: Option<String> = serde_json::from_value(said(DEVICE)).map_err(encoded)?;
+        Ok(sessions::Kept {
+            id: id.unwrap_or_else(Uuid::now_v7),
+            account: account.map(Into::into),
+            device: device.unwrap_or_default(),
+            data: serde_json::to_value(&record.data).map_err(encoded)?,
+            begun_at: now,
+            last_used_at: now,
+            expires_at: ends.unwrap_or(longest),
+        })
+    }
 }
 
 #[async_trait]
-impl SessionStore for Kept {
+impl SessionStore for Sessions {
     async fn create(&self, record: &mut Record) -> session_store::Result<()> {
         loop {
-            match sessions::add(&self.db, &hash(&record.id), data(record)?, expiry(record)).await {
+            match sessions::add(&self.db, &hash(&record.id), &self.row(record)?).await {
                 Ok(()) => return Ok(()),
                 Err(StoreError::Conflict) => record.id = Id::default(),
                 Err(error) => return Err(failed(&error)),
@@ -101,17 +132,19 @@ impl SessionStore for Kept {
     }
 
     async fn save(&self, record: &Record) -> session_store::Result<()> {
-        let kept = sessions::keep(&self.db, &hash(&record.id), data(record)?, expiry(record)).await;
+        let kept = sessions::keep(&self.db, &hash(&record.id), &self.row(record)?).await;
         kept.map_err(|error| failed(&error))
     }
 
     async fn load(&self, id: &Id) -> session_store::Result<Option<Record>> {
-        let found = sessions::load(&self.db, &hash(id), Utc::now()).await.map_err(|error| failed(&error))?;
-        let Some((data, expires_at)) = found else { return Ok(None) };
-        let data = serde_json::from_value(data).map_err(|error| session_store::Error::Decode(error.to_string()))?;
-        let expiry_date = OffsetDateTime::from_unix_timestamp(expires_at.timestamp())
-            .map_err(|error| session_store::Error::Decode(error.to_string()))?;
-        Ok(Some(Record { id: *id, data, expiry_date }))
+        let now = self.options.clock.now();
+        let found = sessions::load(&self.db, &hash(id), now, self.options.quiet_session).await;
+        let Some(kept) = found.map_err(|error| failed(&error))? else { return Ok(None) };
+        let data =
+            serde_json::from_value(kept.data).map_err(|error| session_store::Error::Decode(error.to_string()))?;
+        // The session layer measures by the clock of the machine.
+        let left = time::Duration::seconds((kept.expires_at - now).max(TimeDelta::seconds(1)).num_seconds());
+        Ok(Some(Record { id: *id, data, expiry_date: OffsetDateTime::now_utc() + left }))
     }
 
     async fn delete(&self, id: &Id) -> session_store::Result<()> {

@@ -17,7 +17,7 @@ use bright_row_core::setup::rows::Seat;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_core::{AccountId, ProgramId};
 use bright_row_store::accounts::Made;
-use bright_row_store::accounts::{self, Account};
+use bright_row_store::accounts::{self, Account, Credentials, people as people_of};
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, ClassKey, NewClass, RoundSettings};
 use bright_row_store::instruments::tapes;
@@ -45,7 +45,7 @@ const BATCH: usize = 500;
 
 /// Loads the school, all of it or nothing; answers whether it did: a database that holds an account is left alone.
 pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>) -> Result<bool, StoreError> {
-    if !accounts::none_yet(db).await? {
+    if !accounts::nobody_yet(db).await? {
         return Ok(false);
     }
     let school = School::read();
@@ -57,12 +57,15 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     let tx = db.begin().await?;
     accounts::add_program(&tx, key.program, &school.program).await?;
     let mut people = Vec::new();
-    for (person, role) in [(&school.director, Role::Director), (&school.assistant, Role::Assistant)] {
+    for (person, role) in [(&school.director, Role::Owner), (&school.assistant, Role::Assistant)] {
         let account = Account {
             id: AccountId::from(id(&mut chance, now)),
-            email: person.email.clone(),
             display_name: person.name.clone(),
-            password_hash: PasswordDesk::default().hash(PASSWORD.to_owned()).await,
+            comes_back: Some(Credentials {
+                email: person.email.clone(),
+                password_hash: PasswordDesk::default().hash(PASSWORD.to_owned()).await,
+            }),
+            demo: true,
         };
         accounts::add(&tx, &account).await?;
         accounts::join(&tx, key.program, account.id, role).await?;
@@ -116,6 +119,9 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     care::take(&tx, key, &school, &members, &observations, people[0]).await?;
     for class in [key, to_set_up] {
         classes::set_rules(&tx, class, &rules()).await?;
+    }
+    for class in [key.class, to_set_up.class] {
+        people_of::give_class(&tx, key.program, people[1], class).await?;
     }
     tx.commit().await?;
     Ok(true)

@@ -3,6 +3,8 @@
 //! Such a transaction left nothing behind, so that a request may simply be answered anew; whoever asked notices only that it took
 //! longer.
 
+use std::time::Duration;
+
 use axum::body::{Body, Bytes, to_bytes};
 use axum::extract::Request;
 use axum::http::StatusCode;
@@ -21,6 +23,9 @@ pub struct Undone;
 /// How often a request is answered at most.
 const MOST_TRIES: u32 = 4;
 
+/// A body that is not whole after so long is given up, however steadily it comes.
+const LONGEST_BODY: Duration = Duration::from_secs(60);
+
 /// The layer: answers a request anew while its transaction is undone, a few times.
 pub async fn layer(request: Request, next: Next) -> Response {
     // Reading is not worth keeping a body for, and a stream of notices never ends.
@@ -28,7 +33,11 @@ pub async fn layer(request: Request, next: Next) -> Response {
         return next.run(request).await;
     }
     let (parts, body) = request.into_parts();
-    let Ok(bytes) = to_bytes(body, table::LARGEST).await else { return broken_off() };
+    let bytes = match tokio::time::timeout(LONGEST_BODY, to_bytes(body, table::LARGEST)).await {
+        Ok(Ok(bytes)) => bytes,
+        Ok(Err(_)) => return broken_off(),
+        Err(_) => return ApiError::TooLong.into_response(),
+    };
     // A task of its own: what was sent whole is done, also for a device that goes away before the answer.
     match tokio::spawn(answer(parts, bytes, next)).await {
         Ok(response) => response,

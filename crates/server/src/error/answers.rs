@@ -4,121 +4,45 @@ use utoipa::IntoResponses;
 
 use super::Problem;
 
-/// What a member of the program may be answered instead of what was asked for.
-#[derive(IntoResponses)]
-pub enum ForMembers {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
+macro_rules! answers {
+    ($($(#[$doc:meta])* $name:ident: $($kind:ident $status:literal),+;)+) => {$(
+        $(#[$doc])*
+        #[derive(IntoResponses)]
+        pub enum $name {
+            $(
+                /// A problem.
+                #[response(status = $status, content_type = "application/problem+json")]
+                $kind(Problem),
+            )+
+        }
+    )+};
 }
 
-/// The same, where what is asked may be impossible.
-#[derive(IntoResponses)]
-pub enum ForMembersAsking {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-    /// Some of it cannot be.
-    #[response(status = 422, content_type = "application/problem+json")]
-    Invalid(Problem),
-}
-
-/// What a director may be answered instead.
-#[derive(IntoResponses)]
-pub enum ForDirectors {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// Only a director may do this.
-    #[response(status = 403, content_type = "application/problem+json")]
-    DirectorsOnly(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-}
-
-/// The same, where what is sent may be impossible.
-#[derive(IntoResponses)]
-pub enum ForDirectorsWriting {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// Only a director may do this.
-    #[response(status = 403, content_type = "application/problem+json")]
-    DirectorsOnly(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-    /// Some of it cannot be.
-    #[response(status = 422, content_type = "application/problem+json")]
-    Invalid(Problem),
-}
-
-/// The same, where a document is written whole.
-#[derive(IntoResponses)]
-pub enum ForDirectorsReplacing {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// Only a director may do this.
-    #[response(status = 403, content_type = "application/problem+json")]
-    DirectorsOnly(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-    /// Somebody else changed it meanwhile; what is there now goes with it.
-    #[response(status = 412, content_type = "application/problem+json")]
-    ChangedMeanwhile(Problem),
-    /// Some of it cannot be.
-    #[response(status = 422, content_type = "application/problem+json")]
-    Invalid(Problem),
-}
-
-/// The same, where what is there may have changed.
-#[derive(IntoResponses)]
-pub enum ForDirectorsAgreeing {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// Only a director may do this.
-    #[response(status = 403, content_type = "application/problem+json")]
-    DirectorsOnly(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-    /// It changed meanwhile, or is there already.
-    #[response(status = 409, content_type = "application/problem+json")]
-    Conflict(Problem),
-    /// Some of it cannot be.
-    #[response(status = 422, content_type = "application/problem+json")]
-    Invalid(Problem),
-}
-
-/// The same, where a file is sent.
-#[derive(IntoResponses)]
-pub enum ForDirectorsImporting {
-    /// Nobody is signed in.
-    #[response(status = 401, content_type = "application/problem+json")]
-    SignInFirst(Problem),
-    /// Only a director may do this.
-    #[response(status = 403, content_type = "application/problem+json")]
-    DirectorsOnly(Problem),
-    /// There is no such thing, or not for the one who asks.
-    #[response(status = 404, content_type = "application/problem+json")]
-    NotFound(Problem),
-    /// It changed meanwhile, or is there already.
-    #[response(status = 409, content_type = "application/problem+json")]
-    Conflict(Problem),
-    /// The file is too large.
-    #[response(status = 413, content_type = "application/problem+json")]
-    TooLarge(Problem),
-    /// Some of it cannot be.
-    #[response(status = 422, content_type = "application/problem+json")]
-    Invalid(Problem),
+answers! {
+    /// What somebody of the class may be answered instead of what was asked for.
+    ForMembers: SignInFirst 401, Forbidden 403, NotFound 404;
+    /// The same, where what is asked may be impossible.
+    ForMembersAsking: SignInFirst 401, Forbidden 403, NotFound 404, Invalid 422;
+    /// What a director may be answered instead.
+    ForDirectors: SignInFirst 401, Forbidden 403, NotFound 404, Conflict 409;
+    /// The same, where what is sent may be impossible.
+    ForDirectorsWriting: SignInFirst 401, Forbidden 403, NotFound 404, Conflict 409, Invalid 422;
+    /// The same, where a document is written whole.
+    ForDirectorsReplacing: SignInFirst 401, Forbidden 403, NotFound 404, Conflict 409, ChangedMeanwhile 412, Invalid 422;
+    /// The same, where what is there may have changed.
+    ForDirectorsAgreeing: SignInFirst 401, Forbidden 403, NotFound 404, Conflict 409, Invalid 422;
+    /// The same, where a file is sent.
+    ForDirectorsImporting: SignInFirst 401, Forbidden 403, NotFound 404, Conflict 409, TooLarge 413, Invalid 422;
+    /// What an owner of a program may be answered instead.
+    ForOwners: SignInFirst 401, Forbidden 403, NotFound 404;
+    /// The same, where what is sent may be impossible.
+    ForOwnersWriting: SignInFirst 401, Forbidden 403, NotFound 404, Conflict 409, Invalid 422;
+    /// The same, where a document is written whole.
+    ForOwnersReplacing: SignInFirst 401, Forbidden 403, NotFound 404, ChangedMeanwhile 412, Invalid 422;
+    /// What somebody may be answered about the own account.
+    ForAccounts: SignInFirst 401, Forbidden 403, NotFound 404;
+    /// The same, where what is sent may be impossible.
+    ForAccountsWriting: SignInFirst 401, Forbidden 403, Invalid 422;
+    /// What whoever follows a link may be answered instead.
+    ForLinks: LinkOver 410, Invalid 422;
 }

@@ -19,10 +19,32 @@ pub enum ApiError {
     SignInFirst,
     /// Wrong address or password.
     WrongSignIn,
+    /// Address and password are right; a code is wanted besides.
+    CodeWanted,
+    /// The code is none, or was used.
+    WrongCode,
+    /// The demo's people sign in on the server's own machine only.
+    DemoElsewhere,
+    /// The program demands a second factor that this account has not yet.
+    SecondFactorFirst,
     /// Too many tries; wait so many seconds.
     TooManyTries(i64),
     /// The role does not allow it.
     DirectorsOnly,
+    /// Only an owner of the program may do it.
+    OwnersOnly,
+    /// A substitute has no business with it.
+    NotForSubstitutes,
+    /// The class is over.
+    Archived,
+    /// A program always has an owner.
+    LastOwner,
+    /// The link was used, taken back, or is too old.
+    LinkOver,
+    /// A browser says that the page of another site asks.
+    OtherSite,
+    /// It took longer than anything may.
+    TooLong,
     /// There is no such thing, or it is not for the one who asks.
     NotFound(&'static str),
     /// No route of this path.
@@ -95,6 +117,76 @@ impl ApiError {
                 "wrong-sign-in",
                 "Sign-in did not work",
                 "This e-mail address and password do not belong together. Check both and try again.".to_owned(),
+            ),
+            Self::CodeWanted => (
+                StatusCode::UNAUTHORIZED,
+                "code-wanted",
+                "A code is wanted too",
+                "Type the six digits that your second device shows now, or one of your recovery codes.".to_owned(),
+            ),
+            Self::WrongCode => (
+                StatusCode::UNAUTHORIZED,
+                "wrong-code",
+                "The code did not work",
+                "Wait for the next code and type that one, or take a recovery code that was not used yet.".to_owned(),
+            ),
+            Self::DemoElsewhere => (
+                StatusCode::FORBIDDEN,
+                "demo-elsewhere",
+                "The demo is for the server's own machine",
+                "The demo's password is known to everybody, so its people sign in only on the machine that runs the server. \
+                 Make your own account with `bright-row account owner`, or ask an owner for an invitation."
+                    .to_owned(),
+            ),
+            Self::SecondFactorFirst => (
+                StatusCode::FORBIDDEN,
+                "second-factor-first",
+                "A second factor is wanted",
+                "The owner of this program asks everybody for a second factor. Set one up under Account; then this opens."
+                    .to_owned(),
+            ),
+            Self::OwnersOnly => (
+                StatusCode::FORBIDDEN,
+                "owners-only",
+                "Only an owner may do this",
+                "People and keeping are in the hands of the program's owners. Ask one of them.".to_owned(),
+            ),
+            Self::NotForSubstitutes => (
+                StatusCode::FORBIDDEN,
+                "not-for-substitutes",
+                "Not for a substitute",
+                "As a substitute you have the room, the round, the lesson and the tapes of this class. Ask a director for more."
+                    .to_owned(),
+            ),
+            Self::Archived => (
+                StatusCode::CONFLICT,
+                "class-archived",
+                "The class is archived",
+                "An archived class can be read and changes no more. An owner can open it again under Classes.".to_owned(),
+            ),
+            Self::LastOwner => (
+                StatusCode::CONFLICT,
+                "last-owner",
+                "The last owner",
+                "A program always has an owner. Make somebody else an owner first; nothing was changed.".to_owned(),
+            ),
+            Self::LinkOver => (
+                StatusCode::GONE,
+                "link-over",
+                "The link is over",
+                "This link was used, taken back, or is too old. Ask whoever gave it to you for another.".to_owned(),
+            ),
+            Self::OtherSite => (
+                StatusCode::FORBIDDEN,
+                "other-site",
+                "Not from here",
+                "Another site's page asked for this. Nothing was changed: open Bright Row itself and do it there.".to_owned(),
+            ),
+            Self::TooLong => (
+                StatusCode::REQUEST_TIMEOUT,
+                "took-too-long",
+                "It took too long",
+                "The request was not whole, or not answered, in time. Nothing you typed is lost: try again.".to_owned(),
             ),
             Self::TooManyTries(seconds) => (
                 StatusCode::TOO_MANY_REQUESTS,

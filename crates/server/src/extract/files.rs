@@ -19,6 +19,13 @@ impl<S: Send + Sync> FromRequest<S> for Upload {
     type Rejection = ApiError;
 
     async fn from_request(request: Request, state: &S) -> Result<Self, ApiError> {
+        let kind = request.headers().get(header::CONTENT_TYPE).and_then(|kind| kind.to_str().ok());
+        if kind.map(|kind| kind.split(';').next().unwrap_or_default().trim()) != Some("application/octet-stream") {
+            return Err(ApiError::Malformed {
+                status: StatusCode::UNSUPPORTED_MEDIA_TYPE,
+                detail: "A file is sent as `application/octet-stream`".to_owned(),
+            });
+        }
         match Bytes::from_request(request, state).await {
             Ok(bytes) => Ok(Self(bytes)),
             Err(rejection) if rejection.status() == StatusCode::PAYLOAD_TOO_LARGE => Err(ApiError::Malformed {

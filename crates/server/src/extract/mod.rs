@@ -9,7 +9,8 @@ use axum::extract::{FromRequest, FromRequestParts, RawPathParams};
 use axum::http::Request;
 use axum::http::request::Parts;
 use bright_row_core::craft::id::{CheckpointId, StageId};
-use bright_row_core::{AssetId, ImportId, ObservationId};
+use bright_row_core::day::Day;
+use bright_row_core::{AccountId, AssetId, ImportId, ObservationId};
 use chrono::NaiveDate;
 use serde::de::DeserializeOwned;
 use uuid::Uuid;
@@ -64,8 +65,19 @@ macro_rules! in_path {
     )+};
 }
 
+/// Whether a text of a path may be an id: no control character, which no database keeps, and not long.
+fn is_kept(text: &str) -> bool {
+    text.len() <= 100 && !text.chars().any(char::is_control)
+}
+
 // What the path names; whether it is there is for others to say.
 in_path! {
+    /// Somebody.
+    AccountInPath(AccountId) = "account", "person", |text| text.parse::<Uuid>().ok().map(Into::into);
+    /// A device that is signed in.
+    DeviceInPath(Uuid) = "device", "device", |text| text.parse().ok();
+    /// An invitation.
+    InvitationInPath(Uuid) = "invitation", "invitation", |text| text.parse().ok();
     /// An instrument.
     AssetInPath(AssetId) = "asset", "instrument", |text| text.parse::<Uuid>().ok().map(Into::into);
     /// An import.
@@ -73,9 +85,9 @@ in_path! {
     /// An observation.
     ObservationInPath(ObservationId) = "observation", "observation", |text| text.parse::<Uuid>().ok().map(Into::into);
     /// A checkpoint.
-    CheckpointInPath(CheckpointId) = "checkpoint", "checkpoint", |text| Some(CheckpointId::new(text));
+    CheckpointInPath(CheckpointId) = "checkpoint", "checkpoint", |text| is_kept(text).then(|| CheckpointId::new(text));
     /// A day.
-    DayInPath(NaiveDate) = "day", "day", |text| text.parse().ok();
+    DayInPath(NaiveDate) = "day", "day", |text| text.parse::<Day>().ok().map(Into::into);
     /// A stage.
-    StageInPath(StageId) = "stage", "stage", |text| Some(StageId::new(text));
+    StageInPath(StageId) = "stage", "stage", |text| is_kept(text).then(|| StageId::new(text));
 }

@@ -1,6 +1,6 @@
 //! The embedded pages, and the headers that keep them to themselves.
 
-use axum::extract::Request;
+use axum::extract::{Request, State};
 use axum::http::{HeaderMap, HeaderName, HeaderValue, Method, Uri, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
@@ -10,6 +10,7 @@ use uuid::Uuid;
 use crate::auth::session::COOKIE;
 use crate::content::Pages;
 use crate::error::ApiError;
+use crate::state::App;
 
 /// Scripts only from here and none in the page, the core among them as WebAssembly; styles may be set by the components' own
 /// style sheets.
@@ -60,7 +61,7 @@ fn asked_ahead(path: &str) -> Option<HeaderValue> {
 }
 
 /// Adds the security headers to every answer, and keeps API answers out of caches.
-pub async fn security_headers(request: Request, next: Next) -> Response {
+pub async fn security_headers(State(app): State<App>, request: Request, next: Next) -> Response {
     let is_api = request.uri().path().starts_with("/api/");
     let mut response = next.run(request).await;
     let headers = response.headers_mut();
@@ -73,6 +74,10 @@ pub async fn security_headers(request: Request, next: Next) -> Response {
         (HeaderName::from_static("permissions-policy"), "camera=(), microphone=(), geolocation=()"),
     ] {
         headers.insert(name, HeaderValue::from_static(value));
+    }
+    if app.options.behind_tls {
+        // A year; only a server that is reached by TLS may say so.
+        headers.insert(header::STRICT_TRANSPORT_SECURITY, HeaderValue::from_static("max-age=31536000"));
     }
     if is_api {
         headers.insert(header::CACHE_CONTROL, HeaderValue::from_static("no-store"));

@@ -2,13 +2,12 @@
 
 use bright_row_core::setup::roster::{MembershipStatus, RosterEntry};
 use bright_row_core::{ChildId, ImportId};
+use bright_row_store::children;
 use bright_row_store::children::imports::{self, Done};
 use bright_row_store::children::membership;
-use bright_row_store::children::{self, removal};
-use bright_row_store::observations::attribution::holders_after;
 use bright_row_store::{StoreError, classes};
 
-use super::{begin_alone, commit, renew};
+use super::{begin_alone, commit, keeping, renew};
 use crate::auth::guard::Member;
 use crate::error::{ApiError, FieldError};
 use crate::state::App;
@@ -52,8 +51,14 @@ pub async fn set_membership(
         MembershipStatus::Left => membership::set_left(&tx, key, child, Some(today)).await?,
         MembershipStatus::Here => membership::set_left(&tx, key, child, None).await?,
         MembershipStatus::Class(other) => {
-            let other = classes::of_program(&tx, key.program, Some([other].into())).await?.pop();
-            let other = other.ok_or(ApiError::NotFound("class"))?.key.class;
+            // One that may be changed by whoever moves the child.
+            let other = classes::for_account(&tx, member.account, other, app.now()).await?;
+            let other = other.filter(|other| other.class.key.program == key.program && other.role.may_change());
+            let other = other.ok_or(ApiError::NotFound("class"))?.class;
+            if other.archived_at.is_some() {
+                return Err(ApiError::Archived);
+            }
+            let other = other.key.class;
             membership::move_to(&tx, key, child, other).await.map_err(number_taken)?;
             renew(app, &tx, key.program, &[child].into()).await?;
             changed.push(other);
@@ -67,14 +72,8 @@ pub async fn set_membership(
 /// # Errors
 /// [`ApiError::Store`].
 pub async fn remove_child(app: &App, member: &Member, child: ChildId) -> Result<(), ApiError> {
-    let key = member.class.key;
-    let tx = begin_alone(app, key.program).await?;
-    // Looks at the tapes of an instrument count for whoever has it now, also those that were made while this child had it.
-    let mut holders = holders_after(&tx, key.program, &[child].into()).await?;
-    holders.remove(&child);
-    removal::remove(&tx, key, child).await?;
-    let changed = renew(app, &tx, key.program, &holders).await?;
-    commit(app, tx, changed.into_iter().chain([key.class])).await
+    let tx = begin_alone(app, member.class.key.program).await?;
+    keeping::remove_child_in(app, tx, member.class.key, child).await
 }
 
 /// Undoes an import as one step.

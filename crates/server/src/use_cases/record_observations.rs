@@ -4,7 +4,7 @@ use bright_row_core::progress::new_observation::NewObservation;
 use bright_row_store::live::Topic;
 use bright_row_store::observations::{self, Outcome, Refusal};
 
-use crate::auth::guard::Member;
+use crate::auth::guard::Recorder;
 use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
 use crate::state::App;
@@ -15,13 +15,17 @@ use crate::state::App;
 /// [`ApiError::Store`]; then nothing of the batch is stored.
 pub async fn record_observations(
     app: &App,
-    member: &Member,
+    recorder: &Recorder,
     batch: Batch<NewObservation>,
 ) -> Result<RecordAnswer, ApiError> {
+    let member = &recorder.0;
     let checklist = &app.checklist(&member.class);
     let (observer, now) = (member.account, app.now());
     let batch = batch.check(|new| {
         let id = new.id.uuid();
+        if let Some(why) = recorder.refuses(new.observed_at) {
+            return Err((Some(id), why.to_owned()));
+        }
         new.check(checklist, observer, now).map_err(|fault| (Some(id), fault.to_string()))
     });
     let good = batch.good();

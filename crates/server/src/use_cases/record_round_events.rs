@@ -6,7 +6,7 @@ use bright_row_store::live::Topic;
 use bright_row_store::observations::Outcome;
 use bright_row_store::rounds::{self, RoundEvent};
 
-use crate::auth::guard::Member;
+use crate::auth::guard::Recorder;
 use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome, Refused};
 use crate::state::App;
@@ -17,15 +17,18 @@ use crate::state::App;
 /// [`ApiError::Store`]; then nothing of the batch is stored.
 pub async fn record_round_events<T>(
     app: &App,
-    member: &Member,
+    recorder: &Recorder,
     batch: Batch<T>,
     read: impl Fn(T) -> Result<RoundEvent, Refused>,
 ) -> Result<RecordAnswer, ApiError> {
-    let now = app.now();
+    let (member, now) = (&recorder.0, app.now());
     let batch = batch.check(|item| {
         let event = read(item)?;
         if event.happened_at > now + MAX_CLOCK_AHEAD {
             return Err((Some(event.id), EventFault::Future.to_string()));
+        }
+        if let Some(why) = recorder.refuses(event.happened_at) {
+            return Err((Some(event.id), why.to_owned()));
         }
         Ok(event)
     });

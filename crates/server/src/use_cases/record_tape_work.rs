@@ -14,7 +14,7 @@ use bright_row_store::instruments::loans;
 use bright_row_store::instruments::tapes::{self, Entry, Outcome};
 
 use super::{begin, commit};
-use crate::auth::guard::Member;
+use crate::auth::guard::Recorder;
 use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
 use crate::state::App;
@@ -28,9 +28,10 @@ const NO_INSTRUMENT: &str = "There is no such instrument in the store room (any 
 /// [`ApiError::Store`]; then nothing of the batch is stored.
 pub async fn record_tape_work(
     app: &App,
-    member: &Member,
+    recorder: &Recorder,
     batch: Batch<NewTapeEntry>,
 ) -> Result<RecordAnswer, ApiError> {
+    let member = &recorder.0;
     let (now, key) = (app.now(), member.class.key);
     let tx = begin(app).await?;
     tapes::hold(&tx, key.program, batch.good().iter().map(|new| new.asset)).await?;
@@ -42,6 +43,9 @@ pub async fn record_tape_work(
     let check = |new: &NewTapeEntry| -> Result<Entry, String> {
         if new.at > now + MAX_CLOCK_AHEAD {
             return Err(EventFault::Future.to_string());
+        }
+        if let Some(why) = recorder.refuses(new.at) {
+            return Err(why.to_owned());
         }
         let asset = known.get(&new.asset).ok_or(NO_INSTRUMENT)?;
         let subject = Subject {

@@ -3,7 +3,7 @@
 #![allow(dead_code, missing_docs, unused_imports)]
 
 use bright_row::serve;
-use bright_row::state::{App, Options};
+use bright_row::state::{App, Clock, Options};
 use bright_row::{caches, content};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::progress::rhythm::Rhythm;
@@ -11,7 +11,7 @@ use bright_row_core::role::Role;
 use bright_row_core::setup::rows::Seat;
 use bright_row_core::{AccountId, ChildId};
 use bright_row_store::DatabaseConnection;
-use bright_row_store::accounts::{self, Account};
+use bright_row_store::accounts::{self, Account, Credentials, people as people_of};
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class, ClassKey, NewClass, RoundSettings};
 use bright_row_store::database::{connect, connect_for_sessions};
@@ -23,6 +23,7 @@ use uuid::Uuid;
 
 #[path = "../../../store/tests/support/mod.rs"]
 mod cluster;
+pub mod people;
 pub use cluster::{database, empty_database, fresh_name};
 
 pub const PASSWORD: &str = "a password for tests";
@@ -63,7 +64,7 @@ pub async fn serve(db: &DatabaseConnection) -> (String, oneshot::Sender<()>) {
 
 /// [`serve`] with sessions on a pool of their own.
 pub async fn serve_with(db: &DatabaseConnection, sessions: &DatabaseConnection) -> (String, oneshot::Sender<()>) {
-    let options = Options { clock: now, ..Options::default() };
+    let options = Options { clock: Clock::new(now), ..Options::default() };
     let app = App::new(db.clone(), sessions.clone(), content::embedded(), options);
     let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.expect("a free port");
     let url = format!("http://{}", listener.local_addr().expect("an address"));
@@ -99,10 +100,10 @@ pub async fn school(db: &DatabaseConnection, director: &str, assistant: &str) ->
     accounts::add_program(db, key.program, "Test strings").await.expect("a program");
     let password_hash = bright_row::passwords::PasswordDesk::default().hash(PASSWORD.to_owned()).await;
     let mut people = Vec::new();
-    for (email, role) in [(director, Role::Director), (assistant, Role::Assistant)] {
+    for (email, role, name) in [(director, Role::Owner, "director"), (assistant, Role::Assistant, "assistant")] {
         let id = AccountId::from(Uuid::now_v7());
-        let display_name = format!("The {}", role.word());
-        let account = Account { id, email: email.to_owned(), display_name, password_hash: password_hash.clone() };
+        let comes_back = Some(Credentials { email: email.to_owned(), password_hash: password_hash.clone() });
+        let account = Account { id, display_name: format!("The {name}"), comes_back, demo: false };
         accounts::add(db, &account).await.expect("an account");
         accounts::join(db, key.program, id, role).await.expect("a membership");
         people.push(id);
@@ -120,6 +121,7 @@ pub async fn school(db: &DatabaseConnection, director: &str, assistant: &str) ->
         round: RoundSettings::default(),
     };
     classes::add(db, &class).await.expect("a class");
+    people_of::give_class(db, key.program, people[1], key.class).await.expect("a class is given");
     (key, people[0], people[1])
 }
 
@@ -138,8 +140,9 @@ impl Server {
     }
 
     pub async fn class(&self) -> Class {
-        let found = classes::for_account(&self.db, self.director, self.key.class).await.expect("the database answers");
-        found.expect("the class").0
+        let found =
+            classes::for_account(&self.db, self.director, self.key.class, now()).await.expect("the database answers");
+        found.expect("the class").class
     }
 
     /// Fails unless everything that is kept of every class is what follows from its observations and tape logs.
@@ -156,6 +159,12 @@ impl Server {
         let child = Child { seat, ..Child::new(id, name.to_owned(), instrument, joined_on) };
         children::add(&self.db, self.key, &[child]).await.expect("a child");
         id
+    }
+
+    /// Removes a child of the class, as the director.
+    pub async fn remove(&self, child: impl std::fmt::Display, name: &str) -> StatusCode {
+        let body = json!({ "confirm": name });
+        self.send(Method::POST, &format!("/children/{child}/removal"), Some(&body)).await.0
     }
 
     /// A path below the class.

@@ -1,22 +1,22 @@
 //! Programs, the people who sign in, and what they may do where.
 
+pub mod devices;
+pub mod invitations;
+pub mod people;
+pub mod second_factor;
 pub mod sessions;
+pub mod tries;
 
 use bright_row_core::role::Role;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::{AccountId, ProgramId};
-use chrono::{DateTime, Duration, Utc};
+use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::sea_query::OnConflict;
-use sea_orm::{
-    ColumnTrait, ConnectionTrait, EntityTrait, PaginatorTrait, QueryFilter, QuerySelect, TransactionSession,
-    TransactionTrait,
-};
-
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, PaginatorTrait, QueryFilter, Statement};
 use uuid::Uuid;
 
-use crate::entity::{account, membership, program, sign_in_pause};
+use crate::entity::{account, program};
 use crate::error::StoreError;
 
 /// The role of a stored word.
@@ -29,21 +29,41 @@ pub(crate) fn read_role(word: &str) -> Result<Role, StoreError> {
 pub struct Account {
     /// Who.
     pub id: AccountId,
-    /// In lower case.
-    pub email: String,
     /// As colleagues read it.
     pub display_name: String,
+    /// What they come back with; a substitute does not.
+    pub comes_back: Option<Credentials>,
+    /// One of the demo's people, whose password everybody knows.
+    pub demo: bool,
+}
+
+/// What somebody comes back with.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Credentials {
+    /// In lower case.
+    pub email: String,
     /// A PHC string.
     pub password_hash: String,
+}
+
+impl Account {
+    /// The address; empty for a substitute.
+    #[must_use]
+    pub fn email(&self) -> &str {
+        self.comes_back.as_ref().map_or("", |comes_back| &comes_back.email)
+    }
 }
 
 impl From<account::Model> for Account {
     fn from(row: account::Model) -> Self {
         Self {
             id: row.account_id.into(),
-            email: row.email,
             display_name: row.display_name,
-            password_hash: row.password_hash,
+            comes_back: row
+                .email
+                .zip(row.password_hash)
+                .map(|(email, password_hash)| Credentials { email, password_hash }),
+            demo: row.demo,
         }
     }
 }
@@ -57,9 +77,19 @@ pub struct Made {
     pub at: DateTime<Utc>,
 }
 
-/// Whether nobody has an account yet.
+/// Whether nobody but the demo's people has an account yet.
 pub async fn none_yet(db: &impl ConnectionTrait) -> Result<bool, StoreError> {
+    Ok(account::Entity::find().filter(account::Column::Demo.eq(false)).count(db).await? == 0)
+}
+
+/// Whether nobody at all has an account yet.
+pub async fn nobody_yet(db: &impl ConnectionTrait) -> Result<bool, StoreError> {
     Ok(account::Entity::find().count(db).await? == 0)
+}
+
+/// Whether the demo's people are here.
+pub async fn demo_is_there(db: &impl ConnectionTrait) -> Result<bool, StoreError> {
+    Ok(account::Entity::find().filter(account::Column::Demo.eq(true)).count(db).await? > 0)
 }
 
 /// Holds every other first run back until this transaction ends, so that only one makes the first account.
@@ -76,33 +106,70 @@ pub async fn add_program(db: &impl ConnectionTrait, id: ProgramId, name: &str) -
     Ok(())
 }
 
+/// The name of a program.
+pub async fn program_name(db: &impl ConnectionTrait, id: ProgramId) -> Result<String, StoreError> {
+    Ok(program::Entity::find_by_id(id.uuid()).one(db).await?.map(|row| row.name).unwrap_or_default())
+}
+
+/// Gives a program another name.
+pub async fn rename_program(db: &impl ConnectionTrait, id: ProgramId, name: &str) -> Result<(), StoreError> {
+    let row = program::ActiveModel { program_id: Set(id.uuid()), name: Set(name.to_owned()), ..Default::default() };
+    program::Entity::update(row).exec(db).await?;
+    Ok(())
+}
+
 /// Adds an account; [`StoreError::Conflict`] when the address has one.
 pub async fn add(db: &impl ConnectionTrait, account: &Account) -> Result<(), StoreError> {
     let row = account::ActiveModel {
         account_id: Set(account.id.uuid()),
-        email: Set(account.email.clone()),
+        email: Set(account.comes_back.as_ref().map(|comes_back| comes_back.email.clone())),
         display_name: Set(account.display_name.clone()),
-        password_hash: Set(account.password_hash.clone()),
+        password_hash: Set(account.comes_back.as_ref().map(|comes_back| comes_back.password_hash.clone())),
+        demo: Set(account.demo),
+        totp_secret: Set(None),
+        totp_step: Set(None),
         created_at: Set(Utc::now()),
     };
     account::Entity::insert(row).exec_without_returning(db).await?;
     Ok(())
 }
 
-/// Lets an account into a program.
+/// Changes how somebody is called and written to; [`StoreError::Conflict`] when another has the address.
+pub async fn change(
+    db: &impl ConnectionTrait,
+    account: AccountId,
+    display_name: &str,
+    email: &str,
+) -> Result<(), StoreError> {
+    let change = account::ActiveModel {
+        account_id: Set(account.uuid()),
+        display_name: Set(display_name.to_owned()),
+        email: Set(Some(email.to_owned())),
+        ..Default::default()
+    };
+    account::Entity::update(change).exec(db).await?;
+    Ok(())
+}
+
+/// Gives somebody another password, as a PHC string.
+pub async fn set_password(db: &impl ConnectionTrait, account: AccountId, hash: &str) -> Result<(), StoreError> {
+    let change = account::ActiveModel {
+        account_id: Set(account.uuid()),
+        password_hash: Set(Some(hash.to_owned())),
+        ..Default::default()
+    };
+    account::Entity::update(change).exec(db).await?;
+    Ok(())
+}
+
+/// Lets an account into a program for good.
 pub async fn join(
     db: &impl ConnectionTrait,
     program: ProgramId,
     account: AccountId,
     role: Role,
 ) -> Result<(), StoreError> {
-    let row = membership::ActiveModel {
-        program_id: Set(program.uuid()),
-        account_id: Set(account.uuid()),
-        role: Set(role.word().to_owned()),
-    };
-    membership::Entity::insert(row).exec_without_returning(db).await?;
-    Ok(())
+    people::join_until(db, program, account, role, None).await
 }
 
 /// The account of an address in lower case.
@@ -116,70 +183,57 @@ pub async fn by_id(db: &impl ConnectionTrait, id: AccountId) -> Result<Option<Ac
     Ok(account::Entity::find_by_id(id.uuid()).one(db).await?.map(Account::from))
 }
 
-/// The programs an account belongs to, with its role and the program's name, by name.
+/// A program that somebody belongs to.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct ProgramOf {
+    /// Which.
+    pub id: ProgramId,
+    /// Its name.
+    pub name: String,
+    /// One's role in it.
+    pub role: Role,
+    /// Until when a substitute is let in.
+    pub until: Option<DateTime<Utc>>,
+    /// The program demands a second factor and this account has none yet.
+    pub wants_second_factor: bool,
+}
+
+/// Whether the program of a membership `m` demands a second factor that its account `a` has not; a substitute needs none.
+pub(crate) const WANTS_SECOND_FACTOR: &str = "
+    (a.totp_secret is null and m.role <> 'substitute'
+     and exists (select from retention r where r.program_id = m.program_id and r.second_factor))";
+
+/// The programs an account belongs to at a moment, by name.
 pub async fn programs_of(
     db: &impl ConnectionTrait,
     account: AccountId,
-) -> Result<Vec<(ProgramId, String, Role)>, StoreError> {
-    let memberships =
-        membership::Entity::find().filter(membership::Column::AccountId.eq(account.uuid())).all(db).await?;
-    let ids = memberships.iter().map(|membership| membership.program_id);
-    let names = program::Entity::find().filter(program::Column::ProgramId.is_in(ids)).all(db).await?;
-    let mut programs = Vec::new();
-    for membership in memberships {
-        let name = names.iter().find(|program| program.program_id == membership.program_id);
-        let name = name.map(|program| program.name.clone()).unwrap_or_default();
-        programs.push((membership.program_id.into(), name, read_role(&membership.role)?));
-    }
-    programs.sort_by(|a, b| a.1.cmp(&b.1));
-    Ok(programs)
-}
-
-/// Sign-ins tried in a row that are free of a pause.
-const MAX_FREE_TRIES: i32 = 5;
-/// The longest pause, in seconds.
-const MAX_PAUSE_SECONDS: i64 = 60;
-
-/// Counts a try to sign in, or says until when to wait: after some failures 1 s, then doubling up to a minute.
-///
-/// `email_hash` stands for the address, whether or not an account has it. The try is counted before the password is
-/// looked at, in a step of its own, so that tries side by side gain nothing; [`sign_in_went_well`] forgets them.
-pub async fn begin_sign_in(
-    db: &impl TransactionTrait,
-    email_hash: &[u8],
     now: DateTime<Utc>,
-) -> Result<Option<DateTime<Utc>>, StoreError> {
-    let tx = db.begin().await?;
-    let fresh =
-        sign_in_pause::ActiveModel { email_hash: Set(email_hash.to_vec()), failures: Set(1), last_failure: Set(now) };
-    let unless_known = OnConflict::column(sign_in_pause::Column::EmailHash).do_nothing().to_owned();
-    let insert = sign_in_pause::Entity::insert(fresh).on_conflict(unless_known);
-    if insert.exec_without_returning(&tx).await? > 0 {
-        tx.commit().await?;
-        return Ok(None);
+) -> Result<Vec<ProgramOf>, StoreError> {
+    #[derive(FromQueryResult)]
+    struct Row {
+        program_id: Uuid,
+        name: String,
+        role: String,
+        until: Option<DateTime<Utc>>,
+        wants_second_factor: bool,
     }
-    let row = sign_in_pause::Entity::find_by_id(email_hash.to_vec()).lock_exclusive().one(&tx).await?;
-    let Some(row) = row else { return Ok(None) };
-    let over = u32::try_from(row.failures - MAX_FREE_TRIES).ok();
-    let pause = over.map_or(0, |over| 1_i64.checked_shl(over).unwrap_or(MAX_PAUSE_SECONDS).clamp(1, MAX_PAUSE_SECONDS));
-    let until = row.last_failure + Duration::seconds(pause);
-    if until > now {
-        return Ok(Some(until));
-    }
-    let counted = sign_in_pause::ActiveModel {
-        email_hash: Set(row.email_hash),
-        failures: Set(row.failures.saturating_add(1)),
-        last_failure: Set(now),
+    let sql = format!(
+        "select m.program_id, p.name, m.role, m.until, {WANTS_SECOND_FACTOR} as wants_second_factor
+         from membership m join program p using (program_id) join account a using (account_id)
+         where m.account_id = $1 and (m.until is null or m.until > $2) order by p.name, m.program_id"
+    );
+    let values = [account.uuid().into(), now.into()];
+    let rows = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    let program = |row: Row| {
+        Ok(ProgramOf {
+            id: row.program_id.into(),
+            name: row.name,
+            role: read_role(&row.role)?,
+            until: row.until,
+            wants_second_factor: row.wants_second_factor,
+        })
     };
-    sign_in_pause::Entity::update(counted).exec(&tx).await?;
-    tx.commit().await?;
-    Ok(None)
-}
-
-/// Forgets failed sign-ins after one that went well.
-pub async fn sign_in_went_well(db: &impl ConnectionTrait, email_hash: &[u8]) -> Result<(), StoreError> {
-    sign_in_pause::Entity::delete_by_id(email_hash.to_vec()).exec(db).await?;
-    Ok(())
+    rows.all(db).await?.into_iter().map(program).collect()
 }
 
 /// What these people are called.

@@ -10,6 +10,8 @@ pub mod stored_context;
 
 use crate::rows::read_instrument;
 
+use std::collections::BTreeSet;
+
 use bright_row_core::ChildId;
 use bright_row_core::craft::instrument::{Instrument, Playing};
 use bright_row_core::setup::roster::RosterEntry;
@@ -208,6 +210,16 @@ async fn find(
     let sql = format!("{CHILDREN} {also} order by s.row_number, s.seat_number, c.name, c.child_id");
     let found = Found::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
     found.all(db).await?.into_iter().map(Found::read).collect()
+}
+
+/// Everybody whose class this is, those who left too.
+pub async fn ids_of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<BTreeSet<ChildId>, StoreError> {
+    let rows = child::Entity::find()
+        .filter(child::Column::ProgramId.eq(class.program.uuid()))
+        .filter(child::Column::ClassId.eq(class.class.uuid()))
+        .all(db)
+        .await?;
+    Ok(rows.into_iter().map(|row| row.child_id.into()).collect())
 }
 
 /// The children of a class by row and seat, those without a seat last, by name; those who left are left out.

@@ -1,6 +1,7 @@
 //! Classes and their calendars, always seen through somebody's membership.
 
 pub mod calendar;
+pub mod keeping;
 pub mod room;
 pub mod settings;
 
@@ -14,14 +15,14 @@ use bright_row_core::progress::calendar::MeetingCalendar;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::tapes::settings::MarkerSettings;
 use bright_row_core::{AccountId, ClassId, ProgramId};
-use chrono::{NaiveDate, Utc, Weekday};
+use chrono::{DateTime, NaiveDate, Utc, Weekday};
 use chrono_tz::Tz;
 use sea_orm::ActiveValue::Set;
 use sea_orm::prelude::Json;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
 use uuid::Uuid;
 
-use crate::accounts::read_role;
+use crate::accounts::{WANTS_SECOND_FACTOR, read_role};
 use crate::entity::{class, day_off};
 use crate::error::StoreError;
 use bright_row_core::role::Role;
@@ -75,6 +76,8 @@ pub struct Class {
     pub edits: Edits,
     /// How it lays its markers.
     pub marker_settings: MarkerSettings,
+    /// Since when it is over: it can be read and changes no more.
+    pub archived_at: Option<DateTime<Utc>>,
 }
 
 /// A new class.
@@ -161,6 +164,7 @@ struct Row {
     choices: Json,
     checklist_edits: Json,
     marker_settings: Json,
+    archived_at: Option<DateTime<Utc>>,
 }
 
 impl Row {
@@ -194,8 +198,19 @@ impl Row {
         let edits = versioned::read(self.checklist_edits)?;
         let marker_settings = versioned::read(self.marker_settings)?;
         let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
-        let (name, program_name) = (self.name, self.program_name);
-        Ok(Class { key, name, program_name, calendar, rhythm, round, short_days, choices, edits, marker_settings })
+        Ok(Class {
+            key,
+            name: self.name,
+            program_name: self.program_name,
+            calendar,
+            rhythm,
+            round,
+            short_days,
+            choices,
+            edits,
+            marker_settings,
+            archived_at: self.archived_at,
+        })
     }
 }
 
@@ -203,7 +218,7 @@ impl Row {
 const COLUMNS: &str = "
     c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
     c.weekdays, c.recheck_alone, c.recheck_lasting, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after,
-    c.round_visit_seconds, c.round_max_checks, c.checklist_edits, c.marker_settings,
+    c.round_visit_seconds, c.round_max_checks, c.checklist_edits, c.marker_settings, c.archived_at,
     (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
      where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
     (select coalesce(jsonb_object_agg(s.day, s.minutes), '{}') from short_day s
@@ -213,54 +228,90 @@ const COLUMNS: &str = "
     from class c
     join program p on p.program_id = c.program_id";
 
-/// The class with one's role in it, if this account belongs to its program.
+/// A class that somebody may open.
+#[derive(Clone, Debug)]
+pub struct Opened {
+    /// The class.
+    pub class: Class,
+    /// One's role in it.
+    pub role: Role,
+    /// Until when a substitute is let in.
+    pub until: Option<DateTime<Utc>>,
+    /// The program demands a second factor and this account has none yet.
+    pub wants_second_factor: bool,
+}
+
+/// The class with one's role in it, if this account may open it at this moment.
 pub async fn for_account(
     db: &impl ConnectionTrait,
     account: AccountId,
     class: ClassId,
-) -> Result<Option<(Class, Role)>, StoreError> {
-    let found = of_account(db, account, Some(class)).await?;
-    Ok(found.into_iter().next())
+    now: DateTime<Utc>,
+) -> Result<Option<Opened>, StoreError> {
+    of_account(db, account, Some(class), now).await?.into_iter().next().transpose()
 }
 
-/// Every class this account may open, by name, with one's role in it.
-pub async fn all_for_account(db: &impl ConnectionTrait, account: AccountId) -> Result<Vec<(Class, Role)>, StoreError> {
-    of_account(db, account, None).await
+/// Every class this account may open at this moment, by name, with one's role in it. One that cannot be read is left out and
+/// does not hide the others.
+pub async fn all_for_account(
+    db: &impl ConnectionTrait,
+    account: AccountId,
+    now: DateTime<Utc>,
+) -> Result<Vec<Opened>, StoreError> {
+    Ok(readable(of_account(db, account, None, now).await?))
+}
+
+fn readable<T>(read: Vec<Result<T, StoreError>>) -> Vec<T> {
+    let said = |error: StoreError| tracing::error!(?error, "a class cannot be read and is left out");
+    read.into_iter().filter_map(|one| one.map_err(said).ok()).collect()
 }
 
 async fn of_account(
     db: &impl ConnectionTrait,
     account: AccountId,
     class: Option<ClassId>,
-) -> Result<Vec<(Class, Role)>, StoreError> {
+    now: DateTime<Utc>,
+) -> Result<Vec<Result<Opened, StoreError>>, StoreError> {
     #[derive(FromQueryResult)]
     struct OfAccount {
         role: String,
+        until: Option<DateTime<Utc>>,
+        wants_second_factor: bool,
         #[sea_orm(nested)]
         class: Row,
     }
     let sql = format!(
-        "select m.role, {COLUMNS} join membership m on m.program_id = c.program_id
-         where m.account_id = $1 and ($2::uuid is null or c.class_id = $2) order by c.name, c.class_id"
+        "select m.role, m.until, {WANTS_SECOND_FACTOR} as wants_second_factor, {COLUMNS}
+         join membership m on m.program_id = c.program_id join account a on a.account_id = m.account_id
+         where m.account_id = $1 and ($2::uuid is null or c.class_id = $2) and (m.until is null or m.until > $3)
+           and (m.role = 'owner' or exists (select from class_member g where g.program_id = c.program_id
+                                             and g.class_id = c.class_id and g.account_id = m.account_id))
+         order by c.archived_at is not null, c.name, c.class_id"
     );
-    let values = [account.uuid().into(), class.map(ClassId::uuid).into()];
+    let values = [account.uuid().into(), class.map(ClassId::uuid).into(), now.into()];
     let found = OfAccount::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
-    found.all(db).await?.into_iter().map(|row| Ok((row.class.read()?, read_role(&row.role)?))).collect()
+    let opened = |row: OfAccount| {
+        let (class, role) = (row.class.read()?, read_role(&row.role)?);
+        Ok(Opened { class, role, until: row.until, wants_second_factor: row.wants_second_factor })
+    };
+    Ok(found.all(db).await?.into_iter().map(opened).collect())
 }
 
-/// Classes of a program by name, all or those of these ids; whose they are has been asked before.
+/// Classes of a program by name, all that can be read or those of these ids; whose they are has been asked before.
 pub async fn of_program(
     db: &impl ConnectionTrait,
     program: ProgramId,
     only: Option<BTreeSet<ClassId>>,
 ) -> Result<Vec<Class>, StoreError> {
+    let some = only.is_some();
     let only = only.map(|ids| ids.into_iter().map(ClassId::uuid).collect::<Vec<_>>());
     let sql = format!(
         "select {COLUMNS} where c.program_id = $1 and ($2::uuid[] is null or c.class_id = any($2)) order by c.name, c.class_id"
     );
     let values = [program.uuid().into(), only.into()];
     let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
-    found.all(db).await?.into_iter().map(Row::read).collect()
+    let read = found.all(db).await?.into_iter().map(Row::read).collect::<Vec<_>>();
+    if some { read.into_iter().collect() } else { Ok(readable(read)) }
 }
 
 /// A class by its key; whose it is has been asked before.

@@ -7,9 +7,12 @@ use sea_orm::entity::prelude::*;
 pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub account_id: Uuid,
-    pub email: String,
+    pub email: Option<String>,
     pub display_name: String,
-    pub password_hash: String,
+    pub password_hash: Option<String>,
+    pub demo: bool,
+    pub totp_secret: Option<Vec<u8>>,
+    pub totp_step: Option<i64>,
     pub created_at: DateTimeUtc,
 }
 

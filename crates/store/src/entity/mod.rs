@@ -4,21 +4,30 @@
 pub mod accommodation;
 pub mod account;
 pub mod asset;
+pub mod audit;
+pub mod backup_note;
 pub mod child;
 pub mod child_choice;
 pub mod class;
 pub mod class_choice;
+pub mod class_member;
 pub mod day_off;
 pub mod done_once;
 pub mod heading;
+pub mod invitation;
+pub mod invitation_class;
+pub mod known_device;
 pub mod lesson;
 pub mod loan;
 pub mod measuring;
 pub mod membership;
 pub mod observation;
 pub mod pain_answer;
+pub mod password_link;
 pub mod played;
 pub mod program;
+pub mod recovery_code;
+pub mod retention;
 pub mod roster_change;
 pub mod roster_import;
 pub mod round_event;
@@ -46,21 +55,30 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(accommodation::Entity),
         of(account::Entity),
         of(asset::Entity),
+        of(audit::Entity),
+        of(backup_note::Entity),
         of(child::Entity),
         of(child_choice::Entity),
         of(class::Entity),
         of(class_choice::Entity),
+        of(class_member::Entity),
         of(day_off::Entity),
         of(done_once::Entity),
         of(heading::Entity),
+        of(invitation::Entity),
+        of(invitation_class::Entity),
+        of(known_device::Entity),
         of(lesson::Entity),
         of(loan::Entity),
-        of(observation::Entity),
         of(measuring::Entity),
         of(membership::Entity),
+        of(observation::Entity),
         of(pain_answer::Entity),
+        of(password_link::Entity),
         of(played::Entity),
         of(program::Entity),
+        of(recovery_code::Entity),
+        of(retention::Entity),
         of(roster_change::Entity),
         of(roster_import::Entity),
         of(round_event::Entity),

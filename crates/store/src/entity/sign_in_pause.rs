@@ -6,7 +6,7 @@ use sea_orm::entity::prelude::*;
 #[sea_orm(table_name = "sign_in_pause")]
 pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
-    pub email_hash: Vec<u8>,
+    pub whose_hash: Vec<u8>,
     pub failures: i32,
     pub last_failure: DateTimeUtc,
 }

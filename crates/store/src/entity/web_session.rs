@@ -7,7 +7,12 @@ use sea_orm::entity::prelude::*;
 pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub session_hash: Vec<u8>,
+    pub session_id: Uuid,
+    pub account_id: Option<Uuid>,
+    pub device: String,
     pub data: Json,
+    pub begun_at: DateTimeUtc,
+    pub last_used_at: DateTimeUtc,
     pub expires_at: DateTimeUtc,
 }
 

@@ -3,7 +3,7 @@
 //! Events are only ever added, each id once; how a round stands follows from all of them, whatever order they came in.
 
 use crate::versioned;
-use crate::versioned::RoundDetail;
+use bright_row_core::round::detail::RoundDetail;
 use bright_row_core::round::event::RoundEventKind;
 use std::collections::{BTreeMap, BTreeSet};
 

@@ -15,7 +15,7 @@ use bright_row_core::role::Role;
 use bright_row_core::setup::matching::Condition;
 use bright_row_core::{AccountId, AssetId, ChildId};
 use bright_row_store::DatabaseConnection;
-use bright_row_store::accounts::{self, Account, Made};
+use bright_row_store::accounts::{self, Account, Credentials, Made};
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class, ClassKey, NewClass, RoundSettings};
 use bright_row_store::database::connect;
@@ -68,12 +68,12 @@ pub async fn school() -> School {
     accounts::add_program(&db, key.program, "Test strings").await.expect("a program");
     let director = Account {
         id: Uuid::now_v7().into(),
-        email: "director@one.example".to_owned(),
         display_name: "The director".to_owned(),
-        password_hash: "none".to_owned(),
+        comes_back: Some(Credentials { email: "director@one.example".to_owned(), password_hash: "none".to_owned() }),
+        demo: false,
     };
     accounts::add(&db, &director).await.expect("an account");
-    accounts::join(&db, key.program, director.id, Role::Director).await.expect("a membership");
+    accounts::join(&db, key.program, director.id, Role::Owner).await.expect("a membership");
     let day = |text: &str| text.parse().expect("a date");
     let new = NewClass {
         key,
@@ -91,7 +91,8 @@ pub async fn school() -> School {
     let named = children.iter().zip(["Ada K.", "Ben O."]);
     let named = named.map(|(id, name)| Child::new(*id, name.to_owned(), Instrument::Violin, day("2026-09-01")));
     children::add(&db, key, &named.collect::<Vec<_>>()).await.expect("children");
-    let class = classes::for_account(&db, director.id, key.class).await.expect("an answer").expect("the class").0;
+    let class =
+        classes::for_account(&db, director.id, key.class, now()).await.expect("an answer").expect("the class").class;
     School { db, class, director: director.id, children }
 }
 

@@ -14,7 +14,7 @@ export function FirstRun() {
   return (
     <Sheet
       title="Welcome to Bright Row"
-      lead="Nobody has been here yet. Make the director’s account; everything stays on this server."
+      lead="Nobody has an account here yet. Make yours: you own the program, and everything stays on this server."
       error={form.error}
       action="Begin"
       sending={form.sending}
@@ -29,7 +29,7 @@ export function FirstRun() {
       />
       <TextField label="E-mail" type="email" autoComplete="username" required {...form.field('email')} />
       <TextField
-        label="Password, at least 10 characters"
+        label="Password, at least 12 characters"
         type="password"
         autoComplete="new-password"
         required

@@ -1,25 +1,47 @@
 import TextField from '@mui/material/TextField';
-import { api, unwrap } from '../../api/client';
+import { useState } from 'react';
+import { ApiProblem, api, unwrap } from '../../api/client';
 import { pathOf, queryClient, sessionQuery, signedInAs } from '../../api/queries';
 import { retryNow } from '../../offline/useOutbox';
 import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
 
-/** Signing in; the page that was open stays as it is underneath. */
-export function SignIn({ again = false }: { again?: boolean }) {
-  const form = useForm({ email: '', password: '' }, async (body) => {
-    await signedInAs(await unwrap(api.POST('/api/session', { body })));
+interface Props {
+  /** Whose session ended on this page: what they typed is still there. */
+  again?: string;
+  /** What is said above the form. */
+  lead?: string;
+}
+
+const LEAD = 'Sign in to your class: holds, bow grips, left hands and tapes, child by child.';
+
+/** Signing in, with a code where a second factor is asked for; the page that was open comes back for whoever left it. */
+export function SignIn({ again, lead = LEAD }: Props) {
+  const [coded, setCoded] = useState(false);
+  const form = useForm({ email: '', password: '', code: '' }, async (body) => {
+    try {
+      const session = await unwrap(api.POST('/api/session', { body }));
+      if (again !== undefined && session.account !== again) {
+        // Somebody else: nothing of the page that was open is for them.
+        queryClient.clear();
+        window.location.assign('/');
+        return;
+      }
+      await signedInAs(session);
+    } catch (error) {
+      if (error instanceof ApiProblem && error.kind === 'code-wanted' && !coded) {
+        setCoded(true);
+        return;
+      }
+      throw error;
+    }
     retryNow();
     await queryClient.invalidateQueries({ predicate: (query) => pathOf(query) !== pathOf(sessionQuery) });
   });
   return (
     <Sheet
-      title={again ? 'Sign in again' : 'Bright Row'}
-      lead={
-        again
-          ? 'Your session has ended. What is on this page is kept.'
-          : 'Sign in to your class: holds, bow grips, left hands and tapes, child by child.'
-      }
+      title={again === undefined ? 'Bright Row' : 'Sign in again'}
+      lead={again === undefined ? lead : 'Your session has ended. What you typed is kept and comes back.'}
       error={form.error}
       action="Sign in"
       sending={form.sending}
@@ -33,6 +55,15 @@ export function SignIn({ again = false }: { again?: boolean }) {
         required
         {...form.field('password')}
       />
+      {coded && (
+        <TextField
+          label="Code of your second device"
+          autoComplete="one-time-code"
+          required
+          {...form.field('code')}
+          helperText="Six digits, or a recovery code."
+        />
+      )}
     </Sheet>
   );
 }

@@ -1,31 +1,53 @@
 import Box from '@mui/material/Box';
-import Dialog from '@mui/material/Dialog';
-import DialogContent from '@mui/material/DialogContent';
+import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { firstRunQuery } from '../../api/queries';
-import { Read } from '../../parts/page';
+import { Callout, Read } from '../../parts/page';
 import { FirstRun } from './FirstRun';
+import { OnADoor } from './OnADoor';
 import { SignIn } from './SignInForm';
 
-/** In front of everything: signing in, or making the first account. */
-export function SignInPage() {
+/** In front of everything: signing in, or making the first account. `ended`: somebody's time on this device is over. */
+export function SignInPage({ ended = false }: { ended?: boolean }) {
   const firstRun = useQuery(firstRunQuery);
+  const lead = ended ? 'Your time here is over; what you saw is with the class. Thank you.' : undefined;
   return (
-    <Box component="main" sx={{ minHeight: '100dvh', display: 'grid', placeItems: 'center', p: 3 }}>
+    <OnADoor>
       <Read query={firstRun} what="Opening">
-        {({ wanted }) => (wanted ? <FirstRun /> : <SignIn />)}
+        {({ wanted, demo }) =>
+          demo ? <Demo own={wanted} /> : wanted ? <FirstRun /> : <SignIn {...(lead && { lead })} />
+        }
       </Read>
+    </OnADoor>
+  );
+}
+
+/** The demo school is here, and this is the server's own machine. */
+function Demo({ own }: { own: boolean }) {
+  const [begin, setBegin] = useState(false);
+  if (begin) return <FirstRun />;
+  return (
+    <Box sx={{ display: 'grid', gap: 2, maxWidth: 460 }}>
+      <SignIn />
+      <Callout>
+        The demo school is here: director@demo.example, or assistant@demo.example, with the password
+        bright-row-demo. Everybody knows it, so it works on this machine only.
+      </Callout>
+      {own && (
+        <Button onClick={() => setBegin(true)} sx={{ justifySelf: 'start' }}>
+          Begin with your own school
+        </Button>
+      )}
     </Box>
   );
 }
 
-/** Over a page whose session has ended. */
-export function SignInOver() {
+/** In the place of a page whose session has ended. */
+export function SignInOver({ account }: { account: string }) {
   return (
-    <Dialog open slotProps={{ paper: { 'aria-label': 'Sign in again' } }}>
-      <DialogContent>
-        <SignIn again />
-      </DialogContent>
-    </Dialog>
+    <OnADoor name="Sign in again">
+      <SignIn again={account} />
+    </OnADoor>
   );
 }

@@ -85,15 +85,17 @@ function Whole({ classId, answer }: { classId: string; answer: ChildPage }) {
             onFindCause={() => setSymptoms(true)}
           />
         </Box>
-        <Box tabIndex={0} role="region" aria-label="History">
-          <Typography variant="h3" sx={{ px: 1, pb: 0.5 }}>
-            History
-          </Typography>
-          <Box sx={{ px: 1, pb: 1 }}>
-            <HistoryLine observations={page.history.observations} />
+        {page.looksBack && (
+          <Box tabIndex={0} role="region" aria-label="History">
+            <Typography variant="h3" sx={{ px: 1, pb: 0.5 }}>
+              History
+            </Typography>
+            <Box sx={{ px: 1, pb: 1 }}>
+              <HistoryLine observations={page.history.observations} />
+            </Box>
+            <HistoryList classId={classId} page={page} undone={undone} observing={observing} />
           </Box>
-          <HistoryList classId={classId} page={page} undone={undone} observing={observing} />
-        </Box>
+        )}
       </Page>
       <LastObservation observing={observing} />
       {symptoms && (

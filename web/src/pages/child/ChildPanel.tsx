@@ -84,7 +84,11 @@ function Open({ classId, answer, onClose }: { classId: string; answer: ChildPage
         <OneOf
           name="What to see"
           value={view}
-          options={Object.entries(VIEWS) as [keyof typeof VIEWS, string][]}
+          options={
+            page.looksBack
+              ? (Object.entries(VIEWS) as [keyof typeof VIEWS, string][])
+              : [['ladders', VIEWS.ladders]]
+          }
           onChoose={setView}
         />
         <Button

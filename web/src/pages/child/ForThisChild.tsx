@@ -44,7 +44,8 @@ export function ForThisChild({ classId, page, director, onGo }: Props) {
               <Button onClick={() => onGo(own.checkpoint)}>Show</Button>
             </Stack>
             <Box sx={{ color: 'text.secondary' }}>
-              {own.reason}. {own.made.by}, {dayWords(own.made.at)}
+              {own.reason !== '' && `${own.reason}. `}
+              {own.made.by}, {dayWords(own.made.at)}
             </Box>
           </Box>
         ))}

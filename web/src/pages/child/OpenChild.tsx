@@ -28,7 +28,7 @@ export function useOpenChild(classId: string, answer: ChildPage) {
     focus,
     symptoms,
     setSymptoms,
-    director: page.role === 'director',
+    director: page.mayChange,
     undone: new Set(pending.flatMap(({ item }) => (item.retracts ? [item.retracts] : []))),
   };
 }

@@ -24,13 +24,27 @@ export function OpenPain({ classId, page }: { classId: string; page: ChildPage }
         {PAIN_CAUTION}
       </Callout>
       {open.map((pain) => (
-        <Answer key={pain.observation} classId={classId} childId={page.child.id} pain={pain} />
+        <Answer
+          key={pain.observation}
+          classId={classId}
+          childId={page.child.id}
+          pain={pain}
+          mayAnswer={page.looksBack}
+        />
       ))}
     </Box>
   );
 }
 
-function Answer({ classId, childId, pain }: { classId: string; childId: string; pain: Pain }) {
+interface AnswerProps {
+  classId: string;
+  childId: string;
+  pain: Pain;
+  /** A substitute hands it on to the director. */
+  mayAnswer: boolean;
+}
+
+function Answer({ classId, childId, pain, mayAnswer }: AnswerProps) {
   const [done, setDone] = useState('');
   const action = useAction(classId);
   const send = () =>
@@ -53,26 +67,30 @@ function Answer({ classId, childId, pain }: { classId: string; childId: string; 
           </Box>
         )}
       </Box>
-      <Stack direction="row" spacing={1} sx={{ alignItems: 'flex-start' }}>
-        <TextField
-          label="What was done"
-          value={done}
-          fullWidth
-          size="small"
-          error={action.problemOf('done') !== undefined}
-          helperText={action.problemOf('done')}
-          slotProps={{ htmlInput: { maxLength: 300 } }}
-          onChange={(event) => setDone(event.target.value)}
-        />
-        <Button
-          variant="contained"
-          loading={action.busy}
-          disabled={done.trim() === ''}
-          onClick={() => void send()}
-        >
-          Save
-        </Button>
-      </Stack>
+      {mayAnswer ? (
+        <Stack direction="row" spacing={1} sx={{ alignItems: 'flex-start' }}>
+          <TextField
+            label="What was done"
+            value={done}
+            fullWidth
+            size="small"
+            error={action.problemOf('done') !== undefined}
+            helperText={action.problemOf('done')}
+            slotProps={{ htmlInput: { maxLength: 300 } }}
+            onChange={(event) => setDone(event.target.value)}
+          />
+          <Button
+            variant="contained"
+            loading={action.busy}
+            disabled={done.trim() === ''}
+            onClick={() => void send()}
+          >
+            Save
+          </Button>
+        </Stack>
+      ) : (
+        <Typography>Tell the director today.</Typography>
+      )}
       {action.error && !action.problemOf('done') && <Alert severity="error">{action.error}</Alert>}
     </Box>
   );

@@ -112,6 +112,8 @@ function page(change: Partial<ChildPage> = {}): ChildPage {
     basis: {},
     pain: [],
     role: 'director',
+    mayChange: true,
+    looksBack: true,
     history: { observations: [], older: false },
     ...change,
   };
@@ -235,7 +237,7 @@ describe('a child beside the rows', () => {
   });
 
   it('offers an assistant nothing that only a director does', async () => {
-    await open({ role: 'assistant' });
+    await open({ role: 'assistant', mayChange: false });
     fireEvent.click(button(/^Stage 3, Raise, shut/));
     expect(screen.queryByRole('button', { name: 'Open anyway' })).toBeNull();
     expect(screen.queryByRole('button', { name: 'For this child' })).toBeNull();
@@ -326,7 +328,7 @@ describe('own overrides', () => {
   });
 
   it('are shown to an assistant, who changes none', async () => {
-    await open({ overrides: [{ ...override, own: 'fingers-first' }], role: 'assistant' });
+    await open({ overrides: [{ ...override, own: 'fingers-first' }], role: 'assistant', mayChange: false });
     fireEvent.click(radio('This child'));
     expect(screen.getByText('The fingers.')).toBeTruthy();
     expect(screen.queryByRole('button', { name: 'Another way for this child' })).toBeNull();

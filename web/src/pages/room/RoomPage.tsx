@@ -70,7 +70,7 @@ export function RoomPage() {
 
   const others = classes.data?.filter((other) => other.id !== classId) ?? [];
   const empty = room.children.length === 0;
-  const director = room.role === 'director';
+  const director = room.mayChange;
 
   return (
     <Floor className={childId ? 'with-child' : undefined}>

@@ -127,7 +127,6 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
       {label}
     </Toggle>
   );
-  const origin = encodeURIComponent(window.location.origin);
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="asset-title">
       <DialogTitle id="asset-title" variant="h2">
@@ -241,7 +240,7 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
                   ))}
                 </TextField>
               )}
-              <FileButton href={`/api/classes/${classId}/labels.pdf?asset=${asset.id}&origin=${origin}`}>
+              <FileButton href={`/api/classes/${classId}/labels.pdf?asset=${asset.id}`}>
                 Print its tag
               </FileButton>
             </Stack>

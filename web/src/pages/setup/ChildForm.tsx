@@ -72,8 +72,9 @@ export function ChildForm({ classId, child, otherClasses, onClose }: Props) {
   const remove = () =>
     send(() =>
       unwrap(
-        api.DELETE('/api/classes/{class}/children/{child}', {
-          params: { path, query: { confirm: confirm ?? '' } },
+        api.POST('/api/classes/{class}/children/{child}/removal', {
+          params: { path },
+          body: { confirm: confirm ?? '' },
         }),
       ),
     );

@@ -50,8 +50,7 @@ export function InstrumentsStep() {
   const [fresh, setFresh] = useState<Asset>();
   const director = useDirector(classId);
   const base = `/class/${classId}/set-up/instruments`;
-  const origin = encodeURIComponent(window.location.origin);
-  const labels = (paper: string) => `/api/classes/${classId}/labels.pdf?paper=${paper}&origin=${origin}`;
+  const labels = (paper: string) => `/api/classes/${classId}/labels.pdf?paper=${paper}`;
   return (
     <Read query={inventory} what="The store room is being read">
       {({ assets, sizes }) => {

@@ -14,7 +14,7 @@ use crate::{ObservationId, RoundId};
 pub const HISTORY_PART: usize = 50;
 
 /// A part of a child's history, newest first.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "camelCase")]
 pub struct History {

@@ -32,6 +32,21 @@ pub struct PageContext {
     pub history: History,
 }
 
+impl PageContext {
+    /// Leaves only what somebody needs who is there for this lesson: that a child said it hurts and nobody did anything yet, and
+    /// what counts instead; neither history nor notes nor answers nor reasons.
+    pub fn keep_to_today(&mut self) {
+        self.history = History::default();
+        self.pain.retain(|pain| pain.done.is_none());
+        for pain in &mut self.pain {
+            pain.note = None;
+        }
+        for accommodation in &mut self.accommodations {
+            accommodation.reason.clear();
+        }
+    }
+}
+
 /// What changes on a child's page with every observation.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

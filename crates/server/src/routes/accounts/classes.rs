@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use bright_row_core::day::Day;
 use bright_row_core::progress::calendar::{CalendarError, MeetingCalendar};
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::role::Role;
@@ -14,39 +15,65 @@ use bright_row_core::{ChildId, ClassId, ProgramId};
 use bright_row_store::accounts;
 use bright_row_store::children::Child;
 use bright_row_store::classes::{self, Class, ClassKey, NewClass, RoundSettings};
-use chrono::{NaiveDate, Weekday};
+use chrono::{DateTime, NaiveDate, Utc, Weekday};
 use chrono_tz::Tz;
 use serde::{Deserialize, Serialize};
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::auth::guard::{Director, SignedIn, may_change};
-use crate::error::answers::ForDirectorsAgreeing;
+use crate::auth::client::Client;
+use crate::auth::guard::{Director, OwnerOfClass, SignedIn, may_change};
+use crate::error::answers::{ForDirectorsAgreeing, ForOwners, ForOwnersWriting};
 use crate::error::{ApiError, Problem};
 use crate::extract::Body;
 use crate::extract::fields::Fields;
 use crate::failure::sentence;
+use crate::routes::accounts::program::{EndBody, confirmed};
 use crate::routes::setup::roster::read_entry;
 use crate::state::App;
-use crate::use_cases;
+use crate::use_cases::{self, keeping};
 
 /// The most children added in one request.
 const MAX_NEW_CHILDREN: usize = 120;
 
 /// A class in a list.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct ClassView {
     id: ClassId,
     name: String,
+    program_id: ProgramId,
     program_name: String,
     role: Role,
+    /// Whether one may change children and settings: never in an archived class.
+    may_change: bool,
+    /// Whether one may open more of it than room, round, lesson and tapes.
+    looks_back: bool,
+    /// Since when it is over: it can be read and changes no more.
+    archived_at: Option<DateTime<Utc>>,
 }
 
 impl From<(Class, Role)> for ClassView {
     fn from((class, role): (Class, Role)) -> Self {
-        let id = class.key.class;
-        Self { id, name: class.name, program_name: class.program_name, role }
+        Self {
+            id: class.key.class,
+            program_id: class.key.program,
+            name: class.name,
+            program_name: class.program_name,
+            role,
+            may_change: role.may_change() && class.archived_at.is_none(),
+            looks_back: role.looks_back(),
+            archived_at: class.archived_at,
+        }
     }
+}
+
+/// A name.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ClassName {
+    name: String,
 }
 
 /// A class to add.
@@ -61,14 +88,14 @@ pub struct NewClassBody {
     /// An IANA name.
     #[schema(example = "Europe/Dublin")]
     time_zone: String,
-    first_day: NaiveDate,
-    last_day: NaiveDate,
+    first_day: Day,
+    last_day: Day,
     /// ISO weekdays, 1 = Monday.
     #[schema(example = json!([2, 4]))]
     meeting_days: Vec<u8>,
     /// Days without a meeting.
     #[serde(default)]
-    days_off: Vec<NaiveDate>,
+    days_off: Vec<Day>,
 }
 
 /// Children to add.
@@ -92,7 +119,7 @@ pub struct NewChild {
     seat: Option<u8>,
 }
 
-/// The classes of every program one belongs to, by name.
+/// The classes that one may open, by name; archived ones last.
 #[utoipa::path(get, path = "/api/classes", tag = "classes", responses(
     (status = 200, body = Vec<ClassView>),
     (status = 401, body = Problem, content_type = "application/problem+json"),
@@ -101,8 +128,10 @@ pub async fn list_classes(
     State(app): State<App>,
     SignedIn(account): SignedIn,
 ) -> Result<Json<Vec<ClassView>>, ApiError> {
-    let classes = classes::all_for_account(&app.db, account).await?;
-    Ok(Json(classes.into_iter().map(ClassView::from).collect()))
+    let opened = classes::all_for_account(&app.db, account, app.now()).await?;
+    // One whose program demands a second factor stays shut until there is one; the session says so.
+    let open = opened.into_iter().filter(|one| !one.wants_second_factor);
+    Ok(Json(open.map(|one| (one.class, one.role).into()).collect()))
 }
 
 /// Adds a class with its calendar; directors only.
@@ -112,16 +141,20 @@ pub async fn list_classes(
 ))]
 pub async fn add_class(
     State(app): State<App>,
+    client: Client,
     SignedIn(account): SignedIn,
     Body(body): Body<NewClassBody>,
 ) -> Result<(StatusCode, Json<ClassView>), ApiError> {
     let program = body.program_id;
-    let programs = accounts::programs_of(&app.db, account).await?;
-    let (_, _, role) = programs.into_iter().find(|(id, ..)| *id == program).ok_or(ApiError::NotFound("program"))?;
-    may_change(role)?;
+    let programs = accounts::programs_of(&app.db, account, app.now()).await?;
+    let here = programs.into_iter().find(|of| of.id == program).ok_or(ApiError::NotFound("program"))?;
+    may_change(here.role)?;
+    if here.wants_second_factor {
+        return Err(ApiError::SecondFactorFirst);
+    }
     let new = read_class(program, &body)?;
-    let class = use_cases::add_class::add_class(&app, &new).await?;
-    Ok((StatusCode::CREATED, Json((class, role).into())))
+    let class = use_cases::add_class::add_class(&app, &new, account, &client).await?;
+    Ok((StatusCode::CREATED, Json((class, here.role).into())))
 }
 
 fn read_class(program: ProgramId, body: &NewClassBody) -> Result<NewClass, ApiError> {
@@ -136,8 +169,10 @@ fn read_class(program: ProgramId, body: &NewClassBody) -> Result<NewClass, ApiEr
         weekdays.iter().filter_map(|day| Weekday::try_from(day.checked_sub(1)?).ok()).collect();
     let all_read = weekdays.len() == body.meeting_days.len();
     fields.require(all_read, "meetingDays", "Weekdays are 1 for Monday to 7 for Sunday, each once.");
-    let days_off: BTreeSet<NaiveDate> = body.days_off.iter().copied().collect();
-    if let Err(error) = MeetingCalendar::new(time_zone, body.first_day, body.last_day, &weekdays, &days_off) {
+    let days_off: BTreeSet<NaiveDate> = body.days_off.iter().map(|day| day.date()).collect();
+    if let Err(error) =
+        MeetingCalendar::new(time_zone, body.first_day.date(), body.last_day.date(), &weekdays, &days_off)
+    {
         let field = match error {
             CalendarError::EndsBeforeItStarts | CalendarError::TooLong => "lastDay",
             CalendarError::NoMeeting => "meetingDays",
@@ -149,13 +184,61 @@ fn read_class(program: ProgramId, body: &NewClassBody) -> Result<NewClass, ApiEr
         key: ClassKey { program, class: body.id },
         name,
         time_zone,
-        first_day: body.first_day,
-        last_day: body.last_day,
+        first_day: body.first_day.date(),
+        last_day: body.last_day.date(),
         weekdays,
         days_off: days_off.into_iter().map(|day| (day, String::new())).collect(),
         rhythm: Rhythm::default(),
         round: RoundSettings::default(),
     })
+}
+
+/// Gives a class another name; directors only.
+#[utoipa::path(put, path = "/api/classes/{class}", tag = "classes",
+    params(("class" = Uuid, Path, description = "The class")), request_body = ClassName,
+    responses((status = 204, description = "Renamed"), ForDirectorsAgreeing))]
+pub async fn rename_class(
+    State(app): State<App>,
+    Director(member): Director,
+    Body(body): Body<ClassName>,
+) -> Result<StatusCode, ApiError> {
+    let mut fields = Fields::default();
+    let name = fields.name::<MAX_CLASS_NAME_LENGTH>("name", &body.name);
+    fields.finish()?;
+    keeping::rename_class(&app, member.class.key, &name).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Archives a class: it can be read and changes no more; owners only.
+#[utoipa::path(post, path = "/api/classes/{class}/archive", tag = "classes",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses((status = 204, description = "Archived"), ForOwners))]
+pub async fn archive_class(State(app): State<App>, OwnerOfClass(member): OwnerOfClass) -> Result<StatusCode, ApiError> {
+    keeping::archive_class(&app, member.class.key, true).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Opens an archived class again; owners only.
+#[utoipa::path(post, path = "/api/classes/{class}/reopen", tag = "classes",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses((status = 204, description = "Open again"), ForOwners))]
+pub async fn reopen_class(State(app): State<App>, OwnerOfClass(member): OwnerOfClass) -> Result<StatusCode, ApiError> {
+    keeping::archive_class(&app, member.class.key, false).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Deletes a class with its children and everything about them, for good; owners only.
+#[utoipa::path(post, path = "/api/classes/{class}/end", tag = "classes",
+    params(("class" = Uuid, Path, description = "The class")), request_body = EndBody,
+    responses((status = 204, description = "Nothing of it is left"), ForOwnersWriting))]
+pub async fn end_class(
+    State(app): State<App>,
+    OwnerOfClass(member): OwnerOfClass,
+    Body(body): Body<EndBody>,
+) -> Result<StatusCode, ApiError> {
+    confirmed(&body.confirm, &member.class.name)?;
+    keeping::delete_class(&app, member.class.key).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Adds children with their seats, all or none; directors only.

@@ -1,5 +1,10 @@
-//! Signing in and out, the first run, and the list of classes.
+//! Signing in and out, the first run, one's account, people and keeping, and the list of classes.
 
+pub mod account;
 pub mod classes;
 pub mod first_run;
+pub mod links;
+pub mod people;
+pub mod program;
+pub mod second_factor;
 pub mod session;

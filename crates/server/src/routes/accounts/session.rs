@@ -2,42 +2,59 @@
 
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
+use axum::http::header::{HeaderName, HeaderValue, SET_COOKIE};
+use axum::http::{HeaderMap, StatusCode};
+use axum::response::IntoResponse;
 use bright_row_core::role::Role;
 use bright_row_store::accounts::{self, Account};
+use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
-use sha2::{Digest, Sha256};
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
+use crate::auth::client::Client;
 use crate::auth::guard::SignedIn;
+use crate::auth::known_device::Device;
 use crate::auth::session::WebSession;
 use crate::error::{ApiError, FieldError, Problem};
 use crate::extract::Body;
-use crate::passwords::MAX_PASSWORD_LENGTH;
 use crate::state::App;
+use crate::use_cases::sign_in::{self, Try};
 
-/// E-mail address and password.
+/// E-mail address and password, and a code where a second factor is asked for.
 #[derive(Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct SignIn {
     #[schema(example = "director@demo.example")]
     email: String,
     password: String,
+    /// Six digits of the second device, or a recovery code.
+    #[serde(default)]
+    code: String,
 }
 
 /// Who signed in, and where that one belongs.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct SessionView {
+    /// Whose everything is that a device keeps.
+    pub account: Uuid,
     /// As colleagues read it.
     pub display_name: String,
-    /// The address.
+    /// The address; empty for a substitute, who does not come back with one.
     pub email: String,
+    /// Until when a device may show without network what it keeps of the answers.
+    pub keeps_until: DateTime<Utc>,
+    /// One of the demo's people: everybody knows the password.
+    pub demo: bool,
     /// The programs, by name.
     pub programs: Vec<ProgramView>,
 }
 
 /// A school's program and one's role in it.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct ProgramView {
@@ -47,12 +64,35 @@ pub struct ProgramView {
     pub name: String,
     /// What one may do there.
     pub role: Role,
+    /// Whether that is to add classes.
+    pub may_change: bool,
+    /// Until when a substitute is let in.
+    pub until: Option<DateTime<Utc>>,
+    /// The program demands a second factor and this account has none yet: its classes stay shut until then.
+    pub wants_second_factor: bool,
 }
 
-pub(crate) async fn view(app: &App, account: Account) -> Result<SessionView, ApiError> {
-    let programs = accounts::programs_of(&app.db, account.id).await?;
-    let programs = programs.into_iter().map(|(id, name, role)| ProgramView { id, name, role }).collect();
-    Ok(SessionView { display_name: account.display_name, email: account.email, programs })
+pub(crate) async fn view(app: &App, account: Account, session: &WebSession) -> Result<SessionView, ApiError> {
+    let programs = accounts::programs_of(&app.db, account.id, app.now()).await?;
+    let quiet = app.now() + app.options.quiet_session;
+    let until = programs.iter().filter_map(|program| program.until).max();
+    let keeps_until = [session.ends().await?, until].into_iter().flatten().fold(quiet, DateTime::min);
+    let programs = programs.into_iter().map(|program| ProgramView {
+        id: program.id,
+        name: program.name,
+        role: program.role,
+        may_change: program.role.may_change(),
+        until: program.until,
+        wants_second_factor: program.wants_second_factor,
+    });
+    Ok(SessionView {
+        account: account.id.uuid(),
+        email: account.email().to_owned(),
+        keeps_until,
+        demo: account.demo,
+        programs: programs.collect(),
+        display_name: account.display_name,
+    })
 }
 
 /// An address as accounts are kept under it.
@@ -62,7 +102,8 @@ pub(crate) async fn view(app: &App, account: Account) -> Result<SessionView, Api
 pub(crate) fn read_email(text: &str) -> Result<String, FieldError> {
     let email = text.trim().to_lowercase();
     let sound = email.split_once('@').is_some_and(|(name, host)| !name.is_empty() && host.len() > 1);
-    if sound && email.len() <= 254 && !email.contains(char::is_whitespace) {
+    let odd = |c: char| c.is_whitespace() || c.is_control();
+    if sound && email.len() <= 254 && !email.contains(odd) {
         Ok(email)
     } else {
         Err(FieldError::new("email", "Type an e-mail address, such as name@school.example."))
@@ -74,44 +115,50 @@ pub(crate) fn read_email(text: &str) -> Result<String, FieldError> {
     (status = 200, body = SessionView),
     (status = 401, body = Problem, content_type = "application/problem+json"),
 ))]
-pub async fn session(State(app): State<App>, SignedIn(id): SignedIn) -> Result<Json<SessionView>, ApiError> {
+pub async fn session(
+    State(app): State<App>,
+    session: WebSession,
+    SignedIn(id): SignedIn,
+) -> Result<Json<SessionView>, ApiError> {
     let account = accounts::by_id(&app.db, id).await?.ok_or(ApiError::SignInFirst)?;
-    Ok(Json(view(&app, account).await?))
+    let view = view(&app, account, &session).await?;
+    // A substitute whose time is over belongs nowhere.
+    if view.programs.is_empty() && view.email.is_empty() { Err(ApiError::SignInFirst) } else { Ok(Json(view)) }
 }
 
 /// Signs in; the answer sets the session's cookie.
 #[utoipa::path(post, path = "/api/session", tag = "session", request_body = SignIn, responses(
     (status = 200, body = SessionView),
     (status = 401, body = Problem, content_type = "application/problem+json"),
+    (status = 403, body = Problem, content_type = "application/problem+json"),
     (status = 422, body = Problem, content_type = "application/problem+json"),
     (status = 429, body = Problem, content_type = "application/problem+json"),
 ))]
 pub async fn sign_in(
     State(app): State<App>,
     session: WebSession,
+    client: Client,
+    device: Device,
     Body(body): Body<SignIn>,
-) -> Result<Json<SessionView>, ApiError> {
+) -> Result<impl IntoResponse, ApiError> {
     let email = read_email(&body.email).map_err(|error| ApiError::Invalid(vec![error]))?;
-    let email_hash = Sha256::digest(&email);
-    let now = app.now();
-    if let Some(until) = accounts::begin_sign_in(&app.db, &email_hash, now).await? {
-        return Err(ApiError::TooManyTries((until - now).num_seconds() + 1));
-    }
-    let account = accounts::by_email(&app.db, &email).await?;
-    let stored = account.as_ref().map(|account| account.password_hash.clone());
-    let too_long = body.password.len() > MAX_PASSWORD_LENGTH;
-    if too_long || !app.passwords.matches(body.password, stored).await {
-        return Err(ApiError::WrongSignIn);
-    }
-    let account = account.ok_or(ApiError::WrongSignIn)?;
-    accounts::sign_in_went_well(&app.db, &email_hash).await?;
-    session.begin(account.id).await?;
-    Ok(Json(view(&app, account).await?))
+    let tried = Try { email, password: body.password, code: body.code };
+    let account = sign_in::sign_in(&app, tried, &client, &device).await?;
+    session.begin(account.id, &client.device, app.now() + app.options.longest_session).await?;
+    let mut headers = HeaderMap::new();
+    headers.insert(SET_COOKIE, device.cookie());
+    Ok((headers, Json(view(&app, account, &session).await?)))
 }
 
-/// Signs out.
+/// Signs out; the browser forgets what it kept of the answers.
 #[utoipa::path(delete, path = "/api/session", tag = "session", responses((status = 204, description = "Signed out")))]
-pub async fn sign_out(session: WebSession) -> Result<StatusCode, ApiError> {
+pub async fn sign_out(State(app): State<App>, session: WebSession) -> Result<impl IntoResponse, ApiError> {
+    let account = session.account().await?;
     session.end().await?;
-    Ok(StatusCode::NO_CONTENT)
+    if let Some(account) = account {
+        app.live.session_ended(account);
+    }
+    // What is kept in stores is cleared by the page, which leaves what waits to be sent.
+    let forget = (HeaderName::from_static("clear-site-data"), HeaderValue::from_static("\"cache\""));
+    Ok((StatusCode::NO_CONTENT, [forget]))
 }

@@ -7,6 +7,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::IntoResponse;
 use bright_row_core::craft::strand::Strand;
+use bright_row_core::day::Day;
 use bright_row_core::progress::calendar::{CalendarError, MeetingCalendar};
 use bright_row_core::progress::rhythm::Recheck;
 use bright_row_documents::ical;
@@ -36,8 +37,8 @@ const MAX_MEETINGS_WITH_DUE: u32 = 10;
 #[derive(Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase", deny_unknown_fields)]
 pub struct CalendarView {
-    first_day: NaiveDate,
-    last_day: NaiveDate,
+    first_day: Day,
+    last_day: Day,
     /// 1 for Monday to 7 for Sunday.
     meeting_days: Vec<u8>,
     days_off: Vec<DayOffView>,
@@ -48,7 +49,7 @@ pub struct CalendarView {
 #[derive(Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase", deny_unknown_fields)]
 pub struct DayOffView {
-    day: NaiveDate,
+    day: Day,
     /// At most 80 characters.
     #[serde(default)]
     reason: String,
@@ -58,7 +59,7 @@ pub struct DayOffView {
 #[derive(Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase", deny_unknown_fields)]
 pub struct ShortDayView {
-    day: NaiveDate,
+    day: Day,
     /// 0 to 240.
     minutes: u32,
     /// At most 80 characters.
@@ -103,15 +104,15 @@ pub async fn calendar(State(app): State<App>, member: Member) -> Result<impl Int
 
 impl From<&CalendarSettings> for CalendarView {
     fn from(settings: &CalendarSettings) -> Self {
-        let off = |(day, reason): (&NaiveDate, &String)| DayOffView { day: *day, reason: reason.clone() };
+        let off = |(day, reason): (&NaiveDate, &String)| DayOffView { day: Day::near(*day), reason: reason.clone() };
         let short = |(day, (minutes, reason)): (&NaiveDate, &(u32, String))| ShortDayView {
-            day: *day,
+            day: Day::near(*day),
             minutes: *minutes,
             reason: reason.clone(),
         };
         Self {
-            first_day: settings.first_day,
-            last_day: settings.last_day,
+            first_day: Day::near(settings.first_day),
+            last_day: Day::near(settings.last_day),
             meeting_days: settings.weekdays.iter().filter_map(|day| u8::try_from(*day).ok()).collect(),
             days_off: settings.days_off.iter().map(off).collect(),
             short_days: settings.short_days.iter().map(short).collect(),
@@ -136,18 +137,18 @@ impl CalendarView {
             faults.push(FieldError::new("shortDays", format!("0 to {MAX_SHORT_DAY_MINUTES} minutes.")));
         }
         let days_off: BTreeMap<NaiveDate, String> =
-            self.days_off.iter().map(|off| (off.day, off.reason.trim().to_owned())).collect();
+            self.days_off.iter().map(|off| (off.day.date(), off.reason.trim().to_owned())).collect();
         let off = days_off.keys().copied().collect();
-        let made = MeetingCalendar::new(settings.time_zone, self.first_day, self.last_day, &known, &off);
+        let made = MeetingCalendar::new(settings.time_zone, self.first_day.date(), self.last_day.date(), &known, &off);
         faults.extend(made.err().map(|error| calendar_fault(&error)));
         if !faults.is_empty() {
             return Err(ApiError::Invalid(faults));
         }
-        let short = self.short_days.iter().map(|day| (day.day, (day.minutes, day.reason.trim().to_owned())));
+        let short = self.short_days.iter().map(|day| (day.day.date(), (day.minutes, day.reason.trim().to_owned())));
         Ok(CalendarSettings {
             time_zone: settings.time_zone,
-            first_day: self.first_day,
-            last_day: self.last_day,
+            first_day: self.first_day.date(),
+            last_day: self.last_day.date(),
             weekdays: weekdays.into_iter().map(i16::from).collect(),
             days_off,
             short_days: short.collect(),
@@ -208,9 +209,13 @@ pub struct DaysOffFound {
         (status = 200, body = DaysOffFound),
         ForDirectorsImporting,
     ))]
-pub async fn read_days_off(Director(member): Director, Upload(bytes): Upload) -> Result<Json<DaysOffFound>, ApiError> {
-    let text = String::from_utf8_lossy(&bytes);
-    let found = ical::days_off(&text).map_err(|error| {
+pub async fn read_days_off(
+    State(app): State<App>,
+    Director(member): Director,
+    Upload(bytes): Upload,
+) -> Result<Json<DaysOffFound>, ApiError> {
+    let found = app.readers.read(move || ical::days_off(&String::from_utf8_lossy(&bytes))).await?;
+    let found = found.map_err(|error| {
         ApiError::Invalid(vec![FieldError::new("file", format!("Nothing was changed: {error}. Export it anew."))])
     })?;
     let calendar = &member.class.calendar;
@@ -219,7 +224,10 @@ pub async fn read_days_off(Director(member): Director, Upload(bytes): Upload) ->
         .days
         .into_iter()
         .filter(|(day, _)| calendar.meets_on(*day))
-        .map(|(day, reason)| DayOffView { day, reason: reason.chars().take(MAX_DAY_OFF_REASON_LENGTH).collect() })
+        .map(|(day, reason)| DayOffView {
+            day: Day::near(day),
+            reason: reason.chars().take(MAX_DAY_OFF_REASON_LENGTH).collect(),
+        })
         .collect();
     Ok(Json(DaysOffFound { others: all - days.len(), days, timed: found.timed, repeating: found.repeating }))
 }

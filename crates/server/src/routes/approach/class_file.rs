@@ -62,10 +62,11 @@ pub async fn class_file_in(
     Upload(bytes): Upload,
 ) -> Result<Json<ClassFilePreview>, ApiError> {
     let fault = |words: String| FieldError::new("file", words);
-    let text = std::str::from_utf8(&bytes).map_err(|_| {
+    let text = String::from_utf8(bytes.into()).map_err(|_| {
         ApiError::Invalid(vec![fault("This is not a text file. Export a checklist and try again.".to_owned())])
     })?;
-    let read = class_file::read(Source { path: "", text }, &app.content);
+    let content = app.content.clone();
+    let read = app.readers.read(move || class_file::read(Source { path: "", text: &text }, &content)).await?;
     let file = read.map_err(|faults| {
         ApiError::Invalid(
             faults

@@ -23,7 +23,7 @@ use serde::{Deserialize, Serialize};
 use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
 
-use crate::auth::guard::{Member, MemberOfChild};
+use crate::auth::guard::{ChildInClass, Member};
 use crate::error::answers::ForMembersAsking;
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
@@ -127,10 +127,10 @@ pub struct CausesView {
     ))]
 pub async fn causes(
     State(app): State<App>,
-    found: MemberOfChild,
+    found: ChildInClass,
     Query(query): Query<CausesQuery>,
 ) -> Result<Json<CausesView>, ApiError> {
-    let MemberOfChild { member, child } = found;
+    let ChildInClass { member, child } = found;
     let key = member.class.key;
     let instrument = child.playing.now;
     let (symptoms, mut facts) = picked(&app, &query)?;

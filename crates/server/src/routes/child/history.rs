@@ -24,6 +24,7 @@ use crate::state::App;
 #[into_params(parameter_in = Query)]
 pub struct HistoryQuery {
     /// Only observations seen before this moment, or at it with a smaller id.
+    #[serde(default, deserialize_with = "bright_row_core::day::moment_or_none")]
     before: Option<DateTime<Utc>>,
     /// The id that goes with `before`.
     before_id: Option<ObservationId>,

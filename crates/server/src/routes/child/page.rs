@@ -14,7 +14,7 @@ use bright_row_store::observations::{self, standings};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::auth::guard::MemberOfChild;
+use crate::auth::guard::ChildInClass;
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::extract::based_on::version;
@@ -45,6 +45,10 @@ pub struct ChildPage {
     basis: ChildBasis,
     /// What the one who asks may do here.
     role: Role,
+    /// Whether that is to change what counts for this child.
+    may_change: bool,
+    /// Whether that is to read what lies behind it: history, notes, answers to pain.
+    looks_back: bool,
 }
 
 /// A child with its ladders and the newest of its history.
@@ -54,8 +58,8 @@ pub struct ChildPage {
         (status = 200, body = ChildPage),
         ForMembers,
     ))]
-pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<ChildPage>, ApiError> {
-    let MemberOfChild { member, child } = found;
+pub async fn child(State(app): State<App>, found: ChildInClass) -> Result<Json<ChildPage>, ApiError> {
+    let ChildInClass { member, child } = found;
     let (key, only) = (member.class.key, [child.id].into());
     let (standings, context, mut observations) = tokio::try_join!(
         standings::of_child(&app.db, key, child.id),
@@ -68,12 +72,15 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
     let rules = snapshot.rules([&context]);
     let basis = snapshot.basis(&child, &context, &observations.remove(&child.id).unwrap_or_default(), None);
     let now = snapshot.now_of(&child, &context, standings);
-    let context_of_page = PageContext {
+    let mut context_of_page = PageContext {
         accommodations: decided.accommodation_views(&now.checklist),
         opened: decided.opened_by(),
         pain: decided.pain_views(&now.checklist),
         history: read_history(&app, &member, child.id, None).await?,
     };
+    if !member.role.looks_back() {
+        context_of_page.keep_to_today();
+    }
     Ok(Json(ChildPage {
         accommodations: context_of_page.accommodations.clone(),
         overrides_version: version(&context.overrides),
@@ -83,5 +90,7 @@ pub async fn child(State(app): State<App>, found: MemberOfChild) -> Result<Json<
         meeting: snapshot.now,
         basis,
         role: member.role,
+        may_change: member.may_change(),
+        looks_back: member.role.looks_back(),
     }))
 }

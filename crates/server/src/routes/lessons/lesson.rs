@@ -29,7 +29,7 @@ use crate::routes::tapes::note_views::TuneName;
 use crate::use_cases::keep_lesson;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
-use crate::auth::guard::{Director, Member};
+use crate::auth::guard::{Director, InClass};
 use crate::state::App;
 
 /// Minutes of a lesson, until one was kept.
@@ -134,7 +134,7 @@ pub struct LessonQuery {
     ))]
 pub async fn lesson(
     State(app): State<App>,
-    member: Member,
+    InClass(member): InClass,
     Query(asked): Query<LessonQuery>,
 ) -> Result<Json<LessonView>, ApiError> {
     let class = &member.class;

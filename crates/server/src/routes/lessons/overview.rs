@@ -14,7 +14,7 @@ use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::auth::guard::Member;
+use crate::auth::guard::InClass;
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::state::App;
@@ -120,7 +120,7 @@ pub struct ClassOverview {
         (status = 200, body = ClassOverview),
         ForMembers,
     ))]
-pub async fn class_overview(State(app): State<App>, member: Member) -> Result<Json<ClassOverview>, ApiError> {
+pub async fn class_overview(State(app): State<App>, InClass(member): InClass) -> Result<Json<ClassOverview>, ApiError> {
     let snapshot = ClassSnapshot::new(&app, &member.class);
     let read = snapshot.learners().await?;
     let causes = &app.content.causes;

@@ -13,7 +13,7 @@ use chrono::{DateTime, Days, TimeDelta, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
-use crate::auth::guard::Member;
+use crate::auth::guard::InClass;
 use crate::error::ApiError;
 use crate::error::answers::{ForMembers, ForMembersAsking};
 use crate::extract::Query;
@@ -50,6 +50,7 @@ const TAKING_IN: TimeDelta = TimeDelta::seconds(30);
 #[into_params(parameter_in = Query)]
 pub struct BasisQuery {
     /// Only of children for whom observations that were taken in since then stand; of everybody where it is absent.
+    #[serde(default, deserialize_with = "bright_row_core::day::moment_or_none")]
     since: Option<DateTime<Utc>>,
 }
 
@@ -61,7 +62,7 @@ pub struct BasisQuery {
         (status = 200, body = RulesOfClass),
         ForMembers,
     ))]
-pub async fn rules(State(app): State<App>, member: Member) -> Result<Json<RulesOfClass>, ApiError> {
+pub async fn rules(State(app): State<App>, InClass(member): InClass) -> Result<Json<RulesOfClass>, ApiError> {
     let contexts = stored_context::of_class(&app.db, member.class.key).await?;
     Ok(Json(RulesOfClass { rules: ClassSnapshot::new(&app, &member.class).rules(contexts.values()) }))
 }
@@ -76,7 +77,7 @@ pub async fn rules(State(app): State<App>, member: Member) -> Result<Json<RulesO
     ))]
 pub async fn basis(
     State(app): State<App>,
-    member: Member,
+    InClass(member): InClass,
     Query(query): Query<BasisQuery>,
 ) -> Result<Json<BasisOfClass>, ApiError> {
     let class = &member.class;

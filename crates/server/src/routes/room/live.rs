@@ -6,15 +6,16 @@ use std::time::Duration;
 use axum::extract::State;
 use axum::response::Sse;
 use axum::response::sse::{Event, KeepAlive};
-use bright_row_store::live::{Heard, Topic};
+use bright_row_store::live::{Heard, Notice, Topic};
 use futures::{Stream, StreamExt, stream};
 use tokio_stream::wrappers::BroadcastStream;
 
-use crate::auth::guard::Member;
+use crate::auth::guard::InClass;
 use crate::error::answers::ForMembers;
 use crate::state::App;
 
-/// A stream ends after this long; the page opens it again and its membership is looked at again.
+/// A stream ends after this long, and at once when a session of its account ends; the page opens it again, and whether it may is
+/// looked at again.
 const MAX_STREAM: Duration = Duration::from_mins(10);
 /// How often a page hears that the line is still there.
 const PULSE: Duration = Duration::from_secs(15);
@@ -28,14 +29,17 @@ const PULSE: Duration = Duration::from_secs(15);
         (status = 200, description = "Events `changed` and `pulse`", body = String, content_type = "text/event-stream"),
         ForMembers,
     ))]
-pub async fn live(State(app): State<App>, member: Member) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
+pub async fn live(
+    State(app): State<App>,
+    InClass(member): InClass,
+) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let class = member.class.key.class;
     // `changed` first: whatever happened before the stream was open has to be read.
     let first = stream::once(async { ("changed", Topic::Class) });
     let changes = BroadcastStream::new(app.live.subscribe()).filter_map(move |heard| async move {
         match heard {
-            Ok(Heard::Changed(other, _)) if other != class => None,
-            Ok(Heard::Changed(_, topic)) => Some(("changed", topic)),
+            Ok(Heard::Told(Notice::Changed(other, topic))) => (other == class).then_some(("changed", topic)),
+            Ok(Heard::Told(Notice::Ended(_))) => None,
             Ok(Heard::Gap) | Err(_) => Some(("changed", Topic::Class)),
         }
     });
@@ -46,10 +50,13 @@ pub async fn live(State(app): State<App>, member: Member) -> Sse<impl Stream<Ite
         Some((("pulse", Topic::Class), pulse))
     });
     let desk = app.live.clone();
+    let left = member.until.and_then(|until| (until - app.now()).to_std().ok());
+    let longest = left.map_or(MAX_STREAM, |left| left.min(MAX_STREAM));
     let end = async move {
         tokio::select! {
-            () = tokio::time::sleep(MAX_STREAM) => {}
+            () = tokio::time::sleep(longest) => {}
             () = desk.until_close() => {}
+            () = desk.until_session_ends(member.account) => {}
         }
     };
     let events = first.chain(stream::select(changes, pulses)).take_until(Box::pin(end));

@@ -16,7 +16,7 @@ use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner, who};
 
-use crate::auth::guard::Member;
+use crate::auth::guard::InClass;
 use crate::state::App;
 
 /// The room of a class.
@@ -27,6 +27,12 @@ pub struct Room {
     name: String,
     program_name: String,
     role: Role,
+    /// Whether one may change children and settings.
+    may_change: bool,
+    /// Whether one may open more of it than room, round, lesson and tapes.
+    looks_back: bool,
+    /// It is over: it can be read and changes no more.
+    archived: bool,
     /// The day it is where the class meets.
     today: NaiveDate,
     meeting: MeetingView,
@@ -68,7 +74,8 @@ pub struct StrandName {
         (status = 200, body = Room),
         ForMembers,
     ))]
-pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, ApiError> {
+pub async fn room(State(app): State<App>, InClass(member): InClass) -> Result<Json<Room>, ApiError> {
+    let (may_change, role) = (member.may_change(), member.role);
     let class = member.class;
     let snapshot = ClassSnapshot::new(&app, &class);
     let learners = snapshot.learners().await?.into_iter();
@@ -89,7 +96,10 @@ pub async fn room(State(app): State<App>, member: Member) -> Result<Json<Room>, 
         class_id: class.key.class,
         name: class.name.clone(),
         program_name: class.program_name.clone(),
-        role: member.role,
+        role,
+        may_change,
+        looks_back: role.looks_back(),
+        archived: class.archived_at.is_some(),
         today,
         meeting,
         must_see_after: class.round.must_see_after,

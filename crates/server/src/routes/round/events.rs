@@ -8,7 +8,7 @@ use bright_row_store::rounds;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use crate::auth::guard::Member;
+use crate::auth::guard::Recorder;
 use crate::error::ApiError;
 use crate::error::answers::ForMembersAsking;
 use crate::extract::Body;
@@ -49,19 +49,17 @@ pub struct RoundEvents {
     ))]
 pub async fn add_round_events(
     State(app): State<App>,
-    member: Member,
+    recorder: Recorder,
     Body(body): Body<RoundEvents>,
 ) -> Result<Json<RecordAnswer>, ApiError> {
     let batch = Batch::read(body.events, "events")?;
-    let account = member.account;
-    Ok(Json(record_round_events(&app, &member, batch, |event: RoundEvent| read(event, account)).await?))
+    let account = recorder.0.account;
+    Ok(Json(record_round_events(&app, &recorder, batch, |event: RoundEvent| read(event, account)).await?))
 }
 
 /// The event as it is kept, or its id with what of it cannot be.
 fn read(event: RoundEvent, account: AccountId) -> Result<rounds::RoundEvent, Refused> {
-    let detail = serde_json::Value::Object(event.detail.clone()).to_string();
-    let checks = event.children.iter().map(|stop| stop.checks.len());
-    check_event(&event.device, checks, &detail).map_err(|fault| (Some(event.id), fault.to_string()))?;
+    check_event(&event).map_err(|fault| (Some(event.id), fault.to_string()))?;
     Ok(rounds::RoundEvent {
         id: event.id,
         round: event.round,

@@ -29,7 +29,7 @@ use crate::routes::round::events::event_view;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 use super::kit_views::{LookForView, PartView, RoundChild, RoundKit, RoundStrand, ScanView};
-use crate::auth::guard::Member;
+use crate::auth::guard::InClass;
 use crate::state::App;
 
 /// Minutes for looking, until a round was started.
@@ -54,7 +54,7 @@ pub struct Ahead {
     ))]
 pub async fn round_kit(
     State(app): State<App>,
-    member: Member,
+    InClass(member): InClass,
     Query(when): Query<Ahead>,
 ) -> Result<Json<RoundKit>, ApiError> {
     let class = &member.class;
@@ -106,7 +106,7 @@ impl RoundsOfToday {
         let of_today: BTreeSet<_> = starts.map(|event| event.round).collect();
         events.retain(|event| of_today.contains(&event.round));
         let observations = rounds::observations(&app.db, class.key, &of_today).await?;
-        let minutes = latest.and_then(|detail| detail.get("minutes")?.as_u64()).and_then(|m| u32::try_from(m).ok());
+        let minutes = latest.and_then(|detail| detail.minutes);
         Ok(Self {
             day,
             minutes: class.short_days.get(&day).copied().or(minutes).unwrap_or(USUAL_MINUTES),

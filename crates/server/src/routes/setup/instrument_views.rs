@@ -1,11 +1,12 @@
 //! The store of instruments as the page shows it.
 
 use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::day::Day;
 use bright_row_core::setup::matching::Condition;
 use bright_row_core::{AssetId, ChildId, ClassId};
 use bright_row_store::instruments::assets::Asset;
 use bright_row_store::instruments::loans::Loan;
-use chrono::{DateTime, NaiveDate, Utc};
+use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
@@ -53,7 +54,7 @@ pub struct AssetBody {
     #[serde(default)]
     pub(crate) condition_note: String,
     /// Since when it is so; today where absent.
-    pub(crate) condition_since: Option<NaiveDate>,
+    pub(crate) condition_since: Option<Day>,
     pub(crate) bow: bool,
     /// A sponge or rest kept with it; empty for none.
     #[serde(default)]
@@ -108,7 +109,7 @@ impl From<Asset> for AssetBody {
             string_length_mm: asset.string_length_mm,
             condition: asset.condition,
             condition_note: asset.condition_note,
-            condition_since: Some(asset.condition_since),
+            condition_since: Some(Day::near(asset.condition_since)),
             bow: asset.bow,
             support: asset.support,
             pin_anchor: asset.pin_anchor,

@@ -16,6 +16,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use bright_row_core::AssetId;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
+use bright_row_core::day::Day;
 use bright_row_documents::labels::{Label, sheets};
 use bright_row_store::instruments::assets::{self, Asset};
 use chrono::NaiveDate;
@@ -23,12 +24,13 @@ use serde::Deserialize;
 use utoipa::IntoParams;
 use uuid::Uuid;
 
+use crate::error::ApiError;
 use crate::error::answers::{ForDirectorsReplacing, ForMembers, ForMembersAsking};
-use crate::error::{ApiError, FieldError};
 use crate::extract::files::{Download, PaperView};
 use crate::extract::{AssetInPath, Body, Query};
 
 use super::instrument_views::{AssetBody, AssetView, Inventory, LoanView, SizeView, SizesView};
+use crate::auth::client::OwnAddress;
 use crate::auth::guard::{Director, Member};
 use crate::state::App;
 
@@ -105,7 +107,7 @@ impl AssetChecks<'_> {
             string_length_mm: body.string_length_mm,
             condition: body.condition,
             condition_note: fields.line::<MAX_CONDITION_NOTE_LENGTH>("conditionNote", &body.condition_note),
-            condition_since: body.condition_since.unwrap_or(self.today),
+            condition_since: body.condition_since.map_or(self.today, Day::date),
             bow: body.bow,
             support: fields.line::<MAX_FITTING_LENGTH>("support", &body.support),
             pin_anchor: fields.line::<MAX_FITTING_LENGTH>("pinAnchor", &body.pin_anchor),
@@ -161,8 +163,6 @@ pub struct LabelQuery {
     #[serde(default)]
     #[param(inline)]
     paper: PaperView,
-    /// The address that people reach this server by, `https://strings.school.example`.
-    origin: String,
     /// Only this instrument; all where it is absent.
     asset: Option<Uuid>,
 }
@@ -177,23 +177,15 @@ pub struct LabelQuery {
 pub async fn labels(
     State(app): State<App>,
     member: Member,
+    OwnAddress(origin): OwnAddress,
     Query(query): Query<LabelQuery>,
 ) -> Result<Download, ApiError> {
-    let is_address = query.origin.starts_with("https://") || query.origin.starts_with("http://");
-    if !is_address || query.origin.len() > 120 || query.origin.chars().any(|c| c.is_control() || c == ' ') {
-        return Err(ApiError::Invalid(vec![FieldError::new("origin", "Give an address that begins with https://.")]));
-    }
     let class = &member.class;
     let assets = assets::all(&app.db, class.key.program).await?.into_iter();
     let assets = assets.filter(|asset| query.asset.is_none_or(|only| asset.id.uuid() == only));
     let label = |asset: Asset| Label {
         what: format!("{} {}", asset.instrument.name(), asset.size),
-        address: format!(
-            "{}/class/{}/set-up/instruments/{}",
-            query.origin.trim_end_matches('/'),
-            class.key.class,
-            asset.id
-        ),
+        address: format!("{origin}/class/{}/set-up/instruments/{}", class.key.class, asset.id),
         owner: class.program_name.clone(),
         tag: asset.tag,
     };

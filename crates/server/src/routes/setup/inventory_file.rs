@@ -5,12 +5,12 @@ use std::collections::{BTreeMap, BTreeSet};
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::AssetId;
+use bright_row_core::day::Day;
 use bright_row_core::setup::matching::Condition;
 use bright_row_core::setup::names::instrument_of;
 use bright_row_documents::table::{self, TableRow};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans::Loan;
-use chrono::NaiveDate;
 use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
@@ -105,7 +105,7 @@ pub async fn import_instruments(
     Upload(bytes): Upload,
 ) -> Result<Json<InventoryPreview>, ApiError> {
     let file_fault = |words: String| ApiError::Invalid(vec![FieldError::new("file", words)]);
-    let table = table::read(&bytes).map_err(|error| file_fault(error.to_string()))?;
+    let table = app.readers.read(move || table::read(&bytes)).await?.map_err(|error| file_fault(error.to_string()))?;
     let columns = Columns::of(&table.headings);
     if !columns.0.contains_key("Tag") || !columns.0.contains_key("Kind") || !columns.0.contains_key("Size") {
         let wanted =
@@ -263,7 +263,7 @@ fn condition(cell: &str) -> Result<Condition, String> {
 }
 
 /// `None` for an empty cell.
-fn day(cell: &str) -> Result<Option<NaiveDate>, String> {
+fn day(cell: &str) -> Result<Option<Day>, String> {
     match cell {
         "" => Ok(None),
         day => day.parse().map(Some).map_err(|_| format!("“{day}” is no date: write 2026-09-01.")),

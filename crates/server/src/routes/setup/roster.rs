@@ -16,19 +16,20 @@ use bright_row_store::instruments::assets;
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::{Deserialize, Serialize};
 use serde_with::skip_serializing_none;
-use utoipa::{IntoParams, ToSchema};
+use utoipa::ToSchema;
 
+use crate::error::ApiError;
 use crate::error::answers::{
     ForDirectors, ForDirectorsAgreeing, ForDirectorsReplacing, ForDirectorsWriting, ForMembers,
 };
-use crate::error::{ApiError, FieldError};
 use crate::extract::based_on::{BasedOn, BasedOnHeaders, version};
 use crate::extract::fields::Fields;
 use crate::extract::files::Download;
-use crate::extract::{Body, ImportInPath, Query};
+use crate::extract::{Body, ImportInPath};
 use bright_row_core::setup::rows::Seat;
 
 use crate::auth::guard::{Director, DirectorOfChild, Member, may_change};
+use crate::routes::accounts::program::confirmed;
 use crate::state::App;
 use crate::use_cases::edit_roster;
 
@@ -203,19 +204,18 @@ pub async fn move_child(
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// The word that confirms a removal.
-#[derive(Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct Confirmed {
+/// The word that confirms a removal. It travels in a body: an address is kept in too many places.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct RemovalBody {
     /// The child's name, as it stands in the roster.
     confirm: String,
 }
 
 /// Removes everything that is kept about a child, for good; directors only.
-#[utoipa::path(delete, path = "/api/classes/{class}/children/{child}", tag = "set-up",
-    params(
-        ("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child"), Confirmed,
-    ),
+#[utoipa::path(post, path = "/api/classes/{class}/children/{child}/removal", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child")),
+    request_body = RemovalBody,
     responses(
         (status = 204, description = "Removed"),
         ForDirectorsWriting,
@@ -223,12 +223,9 @@ pub struct Confirmed {
 pub async fn remove_child(
     State(app): State<App>,
     DirectorOfChild { member, child }: DirectorOfChild,
-    Query(confirmed): Query<Confirmed>,
+    Body(body): Body<RemovalBody>,
 ) -> Result<StatusCode, ApiError> {
-    if confirmed.confirm.trim() != child.name {
-        let wrong = FieldError::new("confirm", format!("Type the name as it stands here: {}.", child.name));
-        return Err(ApiError::Invalid(vec![wrong]));
-    }
+    confirmed(&body.confirm, &child.name)?;
     edit_roster::remove_child(&app, &member, child.id).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -73,7 +73,14 @@ pub async fn take_roster_file(
 ) -> Result<Json<Preview>, ApiError> {
     let remembered = imports::headings(&app.db, member.class.key.program).await?;
     let groups: Option<BTreeSet<String>> = json_of(how.groups.as_deref(), "groups")?;
-    let contents = read(&bytes, &how, &remembered)?;
+    let (contents, how) = app
+        .readers
+        .read(move || {
+            let contents = read(&bytes, &how, &remembered);
+            (contents, how)
+        })
+        .await?;
+    let contents = contents?;
     let chosen = |group: &str| groups.as_ref().is_none_or(|groups| groups.contains(group));
     let rows = contents.rows.iter().filter(|(group, _)| chosen(group)).map(|(_, row)| row.clone()).collect();
     let file = RosterFile { rows, meant: contents.meant, keep_names: how.keep_names, import: how.import };

@@ -10,7 +10,6 @@ use bright_row_core::number::tenths;
 use bright_row_core::progress::observation::Observation;
 use bright_row_core::progress::rhythm::Recheck;
 use bright_row_core::progress::tape_status::TapeStatus;
-use bright_row_core::role::Role;
 use bright_row_core::tapes::assessment::MarkerAssessment;
 use bright_row_core::tapes::assessment::SpotStatus;
 use bright_row_core::tapes::marker_set::MarkerSet;
@@ -28,7 +27,7 @@ use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
-use crate::auth::guard::{Director, Member};
+use crate::auth::guard::{Director, InClass};
 use crate::error::ApiError;
 use crate::error::answers::{ForDirectorsWriting, ForMembers};
 use crate::extract::Body;
@@ -142,7 +141,7 @@ impl TapeStanding {
         (status = 200, body = TapeBench),
         ForMembers,
     ))]
-pub async fn tape_bench(State(app): State<App>, member: Member) -> Result<Json<TapeBench>, ApiError> {
+pub async fn tape_bench(State(app): State<App>, InClass(member): InClass) -> Result<Json<TapeBench>, ApiError> {
     let class = &member.class;
     let snapshot = ClassSnapshot::new(&app, class);
     let program = class.key.program;
@@ -171,7 +170,7 @@ pub async fn tape_bench(State(app): State<App>, member: Member) -> Result<Json<T
         settings_version: version(&class.marker_settings),
         markers: first.into(),
         offset: offset(&snapshot, &assets, &records),
-        director: member.role == Role::Director,
+        director: member.may_change(),
     }))
 }
 

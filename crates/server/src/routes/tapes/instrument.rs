@@ -8,7 +8,6 @@ use axum::Json;
 use axum::extract::State;
 use bright_row_core::AssetId;
 use bright_row_core::progress::tape_status::TapeStatus;
-use bright_row_core::role::Role;
 use bright_row_core::tapes::assessment::MarkerAssessment;
 use bright_row_core::tapes::bench::BenchBasis;
 use bright_row_core::tapes::ear_checks::placing_order;
@@ -32,7 +31,7 @@ use crate::routes::tapes::views::MarkerSetView;
 use crate::use_cases::landings::landings;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
-use crate::auth::guard::Member;
+use crate::auth::guard::InClass;
 use crate::state::App;
 
 /// One instrument at the bench.
@@ -89,7 +88,7 @@ pub struct OpenStringView {
     ))]
 pub async fn tape_page(
     State(app): State<App>,
-    member: Member,
+    InClass(member): InClass,
     AssetInPath(id): AssetInPath,
 ) -> Result<Json<TapePage>, ApiError> {
     let class = &member.class;
@@ -127,7 +126,7 @@ pub async fn tape_page(
         thinning: thinning(set, &assessment, landed, learner.as_ref()),
         log: entries(&log, looks),
         basis,
-        director: member.role == Role::Director,
+        director: member.may_change(),
     }))
 }
 

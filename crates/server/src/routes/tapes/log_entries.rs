@@ -6,7 +6,7 @@ use bright_row_core::tapes::new_entry::NewTapeEntry;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use crate::auth::guard::Member;
+use crate::auth::guard::Recorder;
 use crate::error::ApiError;
 use crate::error::answers::ForMembersAsking;
 use crate::extract::Body;
@@ -33,9 +33,9 @@ pub struct TapeEntries {
     ))]
 pub async fn add_tape_entries(
     State(app): State<App>,
-    member: Member,
+    recorder: Recorder,
     Body(body): Body<TapeEntries>,
 ) -> Result<Json<RecordAnswer>, ApiError> {
     let batch = Batch::read(body.entries, "entries")?;
-    Ok(Json(record_tape_work(&app, &member, batch).await?))
+    Ok(Json(record_tape_work(&app, &recorder, batch).await?))
 }

@@ -6,11 +6,11 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { v7 as uuid } from 'uuid';
-import { api, unwrap, type Session } from '../../api/client';
-import { classesQuery, queryClient } from '../../api/queries';
-import { Toggle } from '../../parts/Toggle';
-import { Sheet } from '../../parts/FormPanel';
-import { useForm } from '../../parts/useForm';
+import { api, unwrap, type Session } from '../api/client';
+import { classesQuery, queryClient } from '../api/queries';
+import { Toggle } from './Toggle';
+import { Sheet } from './FormPanel';
+import { useForm } from './useForm';
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const WEEKS = 36;
@@ -21,9 +21,9 @@ function isoDay(date: Date): string {
 }
 
 /** A class with its calendar: everything that comes due is counted in its meetings. */
-export function NewClass({ session }: { session: Session }) {
+export function NewClass({ session, first = true }: { session: Session; first?: boolean }) {
   const navigate = useNavigate();
-  const programs = session.programs.filter(({ role }) => role === 'director');
+  const programs = session.programs.filter(({ mayChange }) => mayChange);
   const [days, setDays] = useState<number[]>([]);
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const [today] = useState(() => new Date());
@@ -47,14 +47,14 @@ export function NewClass({ session }: { session: Session }) {
   if (programs.length === 0) {
     return (
       <Typography sx={{ p: 4, maxWidth: 520 }}>
-        There is no class yet. A director of the program adds one; then it opens here.
+        No class is open to you yet. An owner of the program gives you one; then it opens here.
       </Typography>
     );
   }
   return (
     <Box sx={{ p: 4, height: '100%', overflow: 'auto' }}>
       <Sheet
-        title="Your first class"
+        title={first ? 'Your first class' : 'Another class'}
         lead="When it meets decides what is due: a holiday makes nothing overdue."
         error={form.error}
         action="Add the class"

@@ -1,0 +1,166 @@
+//! Files as somebody would send them to end or starve the process: no bytes make a reader fall, take more memory than a stated
+//! budget, or keep it for long.
+
+use std::io::Write;
+use std::sync::Mutex;
+use std::time::{Duration, Instant};
+
+use bright_row_documents::bundle;
+use bright_row_documents::ical::days_off;
+use bright_row_documents::table::{LARGEST, read};
+use peak_alloc::PeakAlloc;
+use proptest::prelude::*;
+use zip::write::SimpleFileOptions;
+
+#[global_allocator]
+static MEMORY: PeakAlloc = PeakAlloc;
+/// One at a time: the memory counted is everybody's.
+static TURN: Mutex<()> = Mutex::new(());
+
+/// What a reader may take beside the file itself, in MB: a table of half a million cells, and what a calendar's parser keeps.
+const BUDGET_MB: f32 = 400.0;
+/// Far longer than any of them needs, also without optimisation beside other tests.
+const LONGEST: Duration = Duration::from_secs(20);
+
+/// Every reader of a file, on these bytes.
+fn read_by_all(bytes: &[u8], what: &str) {
+    let _turn = TURN.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+    for (reader, call) in [
+        ("table", &(|| drop(read(bytes))) as &dyn Fn()),
+        ("bundle", &|| drop(bundle::students(bytes))),
+        ("calendar", &|| drop(days_off(&String::from_utf8_lossy(bytes)))),
+    ] {
+        MEMORY.reset_peak_usage();
+        let (before, begun) = (MEMORY.current_usage_as_mb(), Instant::now());
+        call();
+        let (taken, time) = (MEMORY.peak_usage_as_mb() - before, begun.elapsed());
+        assert!(taken < BUDGET_MB, "{reader} took {taken} MB for {what}");
+        assert!(time < LONGEST, "{reader} took {time:?} for {what}");
+    }
+}
+
+fn zipped(files: &[(&str, Vec<u8>)]) -> Vec<u8> {
+    let mut zip = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for (name, bytes) in files {
+        zip.start_file(*name, SimpleFileOptions::default()).expect("a file begins");
+        zip.write_all(bytes).expect("bytes are written");
+    }
+    zip.finish().expect("a zip").into_inner()
+}
+
+/// The bytes with one name of a file put in the place of another of the same length: a writer of zips refuses the same twice.
+fn renamed(bytes: &[u8], from: &str, to: &str) -> Vec<u8> {
+    assert_eq!(from.len(), to.len());
+    let mut bytes = bytes.to_vec();
+    for at in 0..bytes.len() - from.len() {
+        if bytes[at..].starts_with(from.as_bytes()) {
+            bytes[at..at + to.len()].copy_from_slice(to.as_bytes());
+        }
+    }
+    bytes
+}
+
+#[test]
+fn parts_in_parts_of_a_calendar_end_nothing() {
+    let nested = |depth: usize, end: &str| {
+        format!("BEGIN:VCALENDAR\n{}{}END:VCALENDAR\n", "BEGIN:X\n".repeat(depth), end.repeat(depth))
+    };
+    for (what, text) in [
+        ("nested parts", nested(2_000, "END:X\n")),
+        ("nested parts without an end", nested(200_000, "")),
+        ("folded beginnings", nested(5_000, "END:X\n").replace("BEGIN:X", "BEG\r\n IN:X")),
+        ("beginnings in small letters", nested(5_000, "end:x\n").to_lowercase()),
+        ("beginnings with parameters", nested(5_000, "").replace("BEGIN:X", "BEGIN;A=1:X")),
+        ("ends of other parts", nested(5_000, "").replace("BEGIN:X\n", "BEGIN:X\nEND:Y\n")),
+        ("one part after the other", nested(1, "").repeat(100_000)),
+        ("a line of parameters", format!("BEGIN:VCALENDAR\nX{}:1\nEND:VCALENDAR\n", ";A=1".repeat(200_000))),
+        (
+            "a far day",
+            "BEGIN:VCALENDAR\nBEGIN:VEVENT\nDTSTART;VALUE=DATE:+2621421231\nEND:VEVENT\nEND:VCALENDAR\n".into(),
+        ),
+        (
+            "the last day",
+            "BEGIN:VCALENDAR\nBEGIN:VEVENT\nDTSTART;VALUE=DATE:99991231\nEND:VEVENT\nEND:VCALENDAR\n".into(),
+        ),
+    ] {
+        read_by_all(text.as_bytes(), what);
+    }
+}
+
+#[test]
+fn tables_and_zips_that_are_far_larger_than_they_look_are_refused() {
+    let users = "sourcedId,givenName,familyName,role\nu1,";
+    let long_cells = |length: usize| format!("{users}{0},{0},student\n", "x".repeat(length)).into_bytes();
+    let classes = b"sourcedId,title\nc1,Strings\n".to_vec();
+    let enrolments =
+        |count: usize| format!("classSourcedId,userSourcedId,role\n{}", "c1,u1,student\n".repeat(count)).into_bytes();
+    let many = |length, count| {
+        let files = [
+            ("users.csv", long_cells(length)),
+            ("classes.csv", classes.clone()),
+            ("enrollments.csv", enrolments(count)),
+        ];
+        zipped(&files)
+    };
+    read_by_all(&many(900_000, 19_999), "long cells joined many times");
+    read_by_all(&many(900, 19_999), "one student in a class twenty thousand times");
+    let words = |bytes: &[u8]| bundle::students(bytes).expect_err("refused").to_string();
+    assert!(words(&many(900_000, 5)).contains("longer than"), "{}", words(&many(900_000, 5)));
+    assert!(words(&many(900, 5_001)).contains("more than 5000 students"));
+    let names: Vec<String> = (10..70).map(|number| format!("use{number}.csv")).collect();
+    let files: Vec<(&str, Vec<u8>)> = names.iter().map(|name| (name.as_str(), vec![b'\n'; LARGEST])).collect();
+    let mut same = zipped(&files);
+    for name in &names {
+        same = renamed(&same, name, "users.csv");
+    }
+    read_by_all(&same, "sixty files of one name");
+    read_by_all(",".repeat(LARGEST).as_bytes(), "commas");
+    read_by_all(format!("{}\n{}", "a,".repeat(200), "x\n".repeat(19_999)).as_bytes(), "short rows below many headings");
+    read_by_all("\"".repeat(LARGEST).as_bytes(), "quotes");
+    read_by_all("a\n".repeat(LARGEST / 2).as_bytes(), "lines");
+}
+
+/// What a file of some kind is put together from.
+fn pieces() -> impl Strategy<Value = Vec<u8>> {
+    let piece = prop_oneof![
+        prop::sample::select(vec![
+            "BEGIN:VCALENDAR\n",
+            "BEGIN:VEVENT\r\n",
+            "END:VEVENT\n",
+            "END:VCALENDAR\n",
+            "DTSTART;VALUE=DATE:20261026\n",
+            "SUMMARY:",
+            "\n ",
+            "RRULE:",
+            ";",
+            ",",
+            "\"",
+            "\t",
+            "\r\n",
+            "\u{feff}",
+            "=1+1",
+            "'",
+            "\0",
+            "PK\u{3}\u{4}",
+            "sourcedId,",
+        ])
+        .prop_map(|text| text.as_bytes().to_vec()),
+        prop::collection::vec(any::<u8>(), 0..40),
+    ];
+    let repeated = (piece, prop_oneof![Just(1_usize), 1..4_000_usize]).prop_map(|(piece, times)| piece.repeat(times));
+    prop::collection::vec(repeated, 0..12).prop_map(|pieces| pieces.concat())
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(96))]
+
+    #[test]
+    fn whatever_is_sent_is_read_or_refused_within_the_budget(bytes in pieces()) {
+        read_by_all(&bytes, "pieces of files");
+        read_by_all(&zipped(&[("users.csv", bytes.clone()), ("classes.csv", bytes.clone())]), "pieces in a zip");
+        let mut broken = zipped(&[("users.csv", bytes.clone()), ("enrollments.csv", bytes)]);
+        let middle = broken.len() / 2;
+        broken[middle] ^= 0x55;
+        read_by_all(&broken, "a zip with a wrong byte");
+    }
+}
