@@ -65,20 +65,20 @@ test('a substitute’s morning: a code opens the class on a tablet, and nothing 
   await tablet.page.goto(link);
   await expect(tablet.page.getByText('lets you into First-year strings until')).toBeVisible();
   await tablet.page.getByRole('button', { name: 'Open the class' }).click();
-  // The next lesson and its cautions, then the room.
-  await seat(tablet.page, 'Soren L.').waitFor();
+  // The next lesson and its cautions come first.
+  await expect(tablet.page.getByText('Pins are sharp')).toBeVisible();
   for (const closed of ['Set-up', 'Approach', 'School', 'Account'])
     await expect(tablet.page.getByRole('link', { name: closed })).toHaveCount(0);
-  await tablet.page.getByRole('link', { name: 'Lessons' }).click();
-  await tablet.page.getByRole('link', { name: 'Next lesson' }).click();
-  await expect(tablet.page.getByRole('heading', { name: /lesson/i }).first()).toBeVisible();
+  await tablet.page.getByRole('link', { name: 'Room' }).click();
+  await seat(tablet.page, 'Soren L.').waitFor();
 
   // A round without network.
   await tablet.page.getByRole('link', { name: 'Round' }).click();
-  await tablet.page.getByRole('button', { name: /Begin/ }).waitFor();
+  await expect(tablet.page.getByRole('button', { name: 'Walk the round' })).toBeEnabled();
   await tablet.context.setOffline(true);
   const before = Number(server.sql('select count(*) from observation'));
-  await tablet.page.getByRole('button', { name: /Begin/ }).click();
+  await tablet.page.getByRole('button', { name: 'Walk the round' }).click();
+  await tablet.page.getByRole('timer').waitFor();
   const looked = await lookAtAll(tablet.page);
   expect(looked).toBeGreaterThan(0);
   await tablet.context.setOffline(false);
@@ -106,6 +106,7 @@ test('what a substitute saw without network arrives after its time, and is shown
   const tablet = await aTablet(context);
   await tablet.page.goto(await shownLink(page));
   await tablet.page.getByRole('button', { name: 'Open the class' }).click();
+  await tablet.page.getByRole('link', { name: 'Room' }).click();
   const panel = await openChild(tablet.page, 'Soren L.');
   await tablet.context.setOffline(true);
   const before = Number(server.sql('select count(*) from observation'));
@@ -183,7 +184,7 @@ test('somebody of another school at the same door sees nothing of the first', as
   // The page that is open finds out by itself and goes out of sight.
   await page.getByRole('group', { name: /^Level of/ }).first().getByRole('button').last().click();
   await expect(page.getByRole('main', { name: 'Sign in again' })).toBeVisible();
-  await expect(page.getByText('Soren L.')).toBeHidden();
+  await expect(page.getByRole('heading', { name: 'Soren L.' })).toBeHidden();
   await signIn(page, 'other@two.example');
   await expect(page.getByText('Your first class')).toBeVisible();
   await expect(page.getByText('Soren')).toHaveCount(0);

@@ -9,7 +9,7 @@ test('the first visitor makes an account, a class and its first child, and obser
   await page.getByLabel('E-mail').fill('okonedo@hill.example');
   await page.getByLabel('Password').fill('short');
   await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(page.getByText('Choose at least 10 characters')).toBeVisible();
+  await expect(page.getByText('Choose at least 12 characters')).toBeVisible();
   await page.getByLabel('Password').fill('four words and a bow');
   await page.getByRole('button', { name: 'Begin' }).click();
 

@@ -25,8 +25,10 @@ test('a session that ends while the page is open asks to sign in again and loses
   const before = Number(server.sql('select count(*) from observation'));
   server.sql('delete from web_session');
   await page.getByRole('group', { name: /^Level of/ }).first().getByRole('button').last().click();
-  const again = page.getByRole('dialog', { name: 'Sign in again' });
+  const again = page.getByRole('main', { name: 'Sign in again' });
   await expect(again).toBeVisible();
+  // Nothing of the class is in sight meanwhile.
+  await expect(page.getByRole('textbox', { name: /^Note for/ })).toBeHidden();
   await signIn(page);
   await expect(again).toHaveCount(0);
   await expect.poll(() => Number(server.sql('select count(*) from observation'))).toBe(before + 1);

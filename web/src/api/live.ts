@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { refreshClass, type Topic } from './queries';
+import { askWhoIsSignedIn, refreshClass, type Topic } from './queries';
 
 /** The server sends a pulse every 15 s; after this long without one the line is dead. */
 const SILENCE = 40_000;
@@ -31,6 +31,8 @@ export function useLive(classId: string): void {
         // The browser tries again by itself unless the server refused.
         if (source?.readyState !== EventSource.CLOSED) return;
         window.clearTimeout(timer);
+        // It refuses whoever is not signed in any more, or may not open the class any more.
+        askWhoIsSignedIn();
         timer = window.setTimeout(listen, AGAIN);
       });
     };

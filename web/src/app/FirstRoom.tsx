@@ -12,7 +12,14 @@ export function FirstRoom() {
   return (
     <Read query={classes} what="Opening">
       {([first]) =>
-        first ? <Navigate to={`/class/${first.id}/room`} replace /> : <NewClass session={session} />
+        first ? (
+          // Who comes for a morning reads the next lesson and its cautions first.
+          <Navigate to={`/class/${first.id}/${first.looksBack ? 'room' : 'lessons/next'}`} replace />
+        ) : session.programs[0]?.wantsSecondFactor ? (
+          <Navigate to={`/school/${session.programs[0].id}`} replace />
+        ) : (
+          <NewClass session={session} />
+        )
       }
     </Read>
   );
