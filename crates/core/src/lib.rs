@@ -16,6 +16,7 @@ pub mod number;
 pub mod progress;
 pub mod retention;
 pub mod role;
+pub mod rotation;
 pub mod round;
 #[cfg(feature = "schema")]
 pub mod schema;

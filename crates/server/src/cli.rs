@@ -11,7 +11,7 @@ use clap::{Parser, Subcommand};
 use crate::failure::{Failure, only_current};
 use crate::rehearse::{RehearseArgs, rehearse};
 use crate::state::{App, Options};
-use crate::{caches, content, demo, router, serve};
+use crate::{account, backup, caches, content, demo, router, serve};
 
 /// Sets up a class of beginning string players and tracks each child against one shared checklist.
 #[derive(Debug, Parser)]
@@ -59,6 +59,33 @@ enum Command {
         #[command(flatten)]
         database: DatabaseArgs,
     },
+    /// Writes everything into one file, encrypted with the passphrase in `BRIGHT_ROW_BACKUP_PASSPHRASE`, and reads it back.
+    Backup {
+        #[command(flatten)]
+        database: DatabaseArgs,
+        #[command(flatten)]
+        secret: PassphraseArgs,
+        /// The file; one that is there is replaced.
+        file: PathBuf,
+    },
+    /// Restores a backup into a database that was migrated and is empty; with --check only reads it.
+    Restore {
+        /// The PostgreSQL database; not needed with --check.
+        #[arg(long, env = "DATABASE_URL", hide_env_values = true, default_value = "")]
+        database_url: String,
+        #[command(flatten)]
+        secret: PassphraseArgs,
+        /// The file.
+        file: PathBuf,
+        /// Reads it to its end and changes nothing.
+        #[arg(long)]
+        check: bool,
+    },
+    /// Helps somebody back in who has no owner to ask.
+    Account {
+        #[command(subcommand)]
+        what: AccountCommand,
+    },
     /// Checks a folder of content, or the checklist file of a class, and prints every fault with its file and line.
     CheckContent {
         /// The folder, laid out as `content/` is, or a file that a class's checklist was exported to.
@@ -74,6 +101,27 @@ enum Command {
     Rehearse(RehearseArgs),
     /// Prints the description of the API.
     Openapi,
+}
+
+#[derive(Debug, clap::Args)]
+struct PassphraseArgs {
+    /// What backups are encrypted with; at least 12 characters.
+    #[arg(long, env = "BRIGHT_ROW_BACKUP_PASSPHRASE", hide_env_values = true)]
+    passphrase: Option<String>,
+}
+
+#[derive(Debug, Subcommand)]
+enum AccountCommand {
+    /// Prints a link to a new password, good once and for a day.
+    Reset {
+        #[command(flatten)]
+        database: DatabaseArgs,
+        /// The e-mail address of the account.
+        address: String,
+        /// Turns the second factor off as well: its device and the recovery codes are lost.
+        #[arg(long)]
+        without_second_factor: bool,
+    },
 }
 
 /// What a worker has for the calls under way on it: without optimisation a transaction of several aggregates needs more than
@@ -113,6 +161,24 @@ async fn command(command: Command) -> Result<(), Failure> {
                 if loaded { "The demo school is there." } else { "A school is there already: kept as it is." }
             );
             Ok(())
+        }
+        Command::Backup { database, secret, file } => {
+            let passphrase = backup::passphrase(secret.passphrase.as_deref())?;
+            let rows = backup::make(&database.database_url, &file, passphrase).await?;
+            println!("{rows} rows are in {}, read back and whole.", file.display());
+            Ok(())
+        }
+        Command::Restore { database_url, secret, file, check } => {
+            let passphrase = backup::passphrase(secret.passphrase.as_deref())?;
+            if check {
+                println!("Whole: {} rows.", backup::check(&file, passphrase)?);
+            } else {
+                println!("{} rows are back.", backup::restore(&database_url, &file, passphrase).await?);
+            }
+            Ok(())
+        }
+        Command::Account { what: AccountCommand::Reset { database, address, without_second_factor } } => {
+            account::reset(&database.database_url, &address, without_second_factor).await
         }
         Command::CheckContent { path } => check_content(&path),
         Command::CheckStandings { database } => check_standings(&database.database_url).await,

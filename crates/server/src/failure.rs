@@ -43,6 +43,25 @@ pub enum Failure {
     /// The store refused.
     #[error("The database refused: {0}. The log above says more.")]
     Store(StoreError),
+    /// A backup that cannot be read whole.
+    #[error("This backup cannot be used: {0}. Nothing was changed; take another one.")]
+    BrokenBackup(String),
+    /// The database that a backup is to be restored into holds something.
+    #[error("The database is not empty: restore into a new one. Nothing was changed.")]
+    NotEmpty,
+    /// A backup of a database that had other migrations.
+    #[error(
+        "This backup was made by another version: restore it with that version, then run `bright-row migrate`. Nothing was changed."
+    )]
+    OtherSchema,
+    /// No passphrase, or a short one.
+    #[error(
+        "A backup wants a passphrase of at least {0} characters in BRIGHT_ROW_BACKUP_PASSPHRASE. Nothing was done."
+    )]
+    Passphrase(usize),
+    /// No account has this address.
+    #[error("No account has the address {0}: check it, or ask an owner for an invitation.")]
+    NoAccount(String),
     /// Content has faults; they were printed.
     #[error("{0} faults in the content: mend the lines above and check again.")]
     Content(usize),

@@ -5,7 +5,9 @@
 //! [`caches`] checks and rebuilds what is kept beside the observations; [`state`] and [`error`]
 //! stand on nothing of the above.
 
+pub mod account;
 pub mod auth;
+pub mod backup;
 pub mod caches;
 pub mod checklist_cache;
 pub mod cli;

@@ -12,11 +12,6 @@ use crate::router::router;
 use crate::state::App;
 use crate::use_cases::keeping;
 
-/// A client that has not sent the head of a request after so long is let go, also between two requests.
-const HEAD: Duration = Duration::from_secs(30);
-/// Requests under way when the server is to stop are answered within so long, or not at all.
-const DRAIN: Duration = Duration::from_secs(8);
-
 /// Serves until `stop`; requests under way are answered, live streams are closed, and whoever is slow is let go.
 ///
 /// # Errors
@@ -27,6 +22,7 @@ pub async fn serve(
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
     let live = app.live.clone();
+    let (head, drain) = (app.options.head_patience, app.options.drain_patience);
     let housekeeping = tokio::spawn(keep_house(app.clone()));
     let router: Router = router(app);
     let handle = axum_server::Handle::new();
@@ -35,14 +31,14 @@ pub async fn serve(
         async move {
             stop.await;
             live.close();
-            handle.graceful_shutdown(Some(DRAIN));
+            handle.graceful_shutdown(Some(drain));
         }
     });
     let mut server = axum_server::from_tcp(listener.into_std()?)?
         .acceptor(Connections::default())
         .handle(handle)
-        .first_request_timeout(HEAD);
-    server.http_builder().http1().header_read_timeout(HEAD);
+        .first_request_timeout(head);
+    server.http_builder().http1().header_read_timeout(head);
     let served = server.serve(router.into_make_service_with_connect_info::<std::net::SocketAddr>()).await;
     housekeeping.abort();
     stopping.abort();

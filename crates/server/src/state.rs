@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 use std::sync::Arc;
+use std::time::Duration;
 
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::instrument::Instrument;
@@ -57,6 +58,10 @@ pub struct Options {
     pub quiet_session: TimeDelta,
     /// After so long a session ends however much it is used.
     pub longest_session: TimeDelta,
+    /// A client that has not sent the head of a request after so long is let go, also between two requests.
+    pub head_patience: Duration,
+    /// Requests under way when the server is to stop are answered within so long, or not at all.
+    pub drain_patience: Duration,
 }
 
 impl Default for Options {
@@ -66,6 +71,8 @@ impl Default for Options {
             clock: Clock::default(),
             quiet_session: TimeDelta::hours(12),
             longest_session: TimeDelta::days(7),
+            head_patience: Duration::from_secs(30),
+            drain_patience: Duration::from_secs(8),
         }
     }
 }

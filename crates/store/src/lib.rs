@@ -13,6 +13,7 @@ pub mod audit;
 pub mod backup_notes;
 pub mod children;
 pub mod classes;
+pub mod copy;
 pub mod database;
 mod entity;
 mod error;

@@ -135,7 +135,7 @@ impl ApiError {
                 "demo-elsewhere",
                 "The demo is for the server's own machine",
                 "The demo's password is known to everybody, so its people sign in only on the machine that runs the server. \
-                 Make your own account with `bright-row account owner`, or ask an owner for an invitation."
+                 Begin with your own school there, or ask an owner for an invitation."
                     .to_owned(),
             ),
             Self::SecondFactorFirst => (

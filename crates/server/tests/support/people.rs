@@ -30,7 +30,8 @@ pub struct School {
     /// A class that they are not given.
     pub other: ClassKey,
     seconds: Arc<AtomicI64>,
-    _stop: oneshot::Sender<()>,
+    stop: oneshot::Sender<()>,
+    served: tokio::task::JoinHandle<()>,
 }
 
 impl School {
@@ -65,10 +66,20 @@ impl School {
         let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.expect("a free port");
         let url = format!("http://{}", listener.local_addr().expect("an address"));
         let (stop, stopped) = oneshot::channel();
-        tokio::spawn(serve::serve(app.clone(), listener, async move {
-            let _ = stopped.await;
-        }));
-        Self { app, url, key, other, seconds, _stop: stop }
+        let serving = app.clone();
+        let served = tokio::spawn(async move {
+            let until = async move {
+                let _ = stopped.await;
+            };
+            serve::serve(serving, listener, until).await.expect("served");
+        });
+        Self { app, url, key, other, seconds, stop, served }
+    }
+
+    /// Stops the server, and resolves when it has ended.
+    pub async fn stopped(self) {
+        let _ = self.stop.send(());
+        self.served.await.expect("the server ends");
     }
 
     pub fn later(&self, by: TimeDelta) {

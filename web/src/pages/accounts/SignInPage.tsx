@@ -1,9 +1,10 @@
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { firstRunQuery } from '../../api/queries';
-import { Callout, Read } from '../../parts/page';
+import { Read } from '../../parts/page';
 import { FirstRun } from './FirstRun';
 import { OnADoor } from './OnADoor';
 import { SignIn } from './SignInForm';
@@ -30,10 +31,10 @@ function Demo({ own }: { own: boolean }) {
   return (
     <Box sx={{ display: 'grid', gap: 2, maxWidth: 460 }}>
       <SignIn />
-      <Callout>
+      <Alert severity="info">
         The demo school is here: director@demo.example, or assistant@demo.example, with the password
         bright-row-demo. Everybody knows it, so it works on this machine only.
-      </Callout>
+      </Alert>
       {own && (
         <Button onClick={() => setBegin(true)} sx={{ justifySelf: 'start' }}>
           Begin with your own school
