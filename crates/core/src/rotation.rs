@@ -15,23 +15,23 @@ const MONTHS: usize = 6;
 /// one.
 #[must_use]
 pub fn kept(moments: &BTreeSet<DateTime<Utc>>) -> BTreeSet<DateTime<Utc>> {
-    let mut kept = BTreeSet::new();
-    let day = |moment: &DateTime<Utc>| moment.date_naive();
     let week = |moment: &DateTime<Utc>| moment.date_naive().week(chrono::Weekday::Mon).first_day();
     let month = |moment: &DateTime<Utc>| moment.date_naive().with_day(1).unwrap_or_default();
-    let spans: [(&dyn Fn(&DateTime<Utc>) -> NaiveDate, usize); 3] = [(&day, DAYS), (&week, WEEKS), (&month, MONTHS)];
-    for (span, most) in spans {
-        let mut met: BTreeSet<NaiveDate> = BTreeSet::new();
-        for moment in moments.iter().rev() {
-            if met.len() == most && !met.contains(&span(moment)) {
-                break;
-            }
-            if met.insert(span(moment)) {
-                kept.insert(*moment);
-            }
-        }
-    }
+    let mut kept = newest_of_each(moments, DateTime::date_naive, DAYS);
+    kept.extend(newest_of_each(moments, week, WEEKS));
+    kept.extend(newest_of_each(moments, month, MONTHS));
     kept
+}
+
+/// The newest of each of the last so many spans that have one.
+fn newest_of_each(
+    moments: &BTreeSet<DateTime<Utc>>,
+    span: impl Fn(&DateTime<Utc>) -> NaiveDate,
+    most: usize,
+) -> BTreeSet<DateTime<Utc>> {
+    let mut met: BTreeSet<NaiveDate> = BTreeSet::new();
+    let newest_first = moments.iter().rev().filter(|moment| met.insert(span(moment)));
+    newest_first.take(most).copied().collect()
 }
 
 #[cfg(test)]
@@ -45,7 +45,8 @@ mod tests {
     fn a_year_of_daily_backups_leaves_seven_days_four_weeks_and_six_months() {
         let first: DateTime<Utc> = "2026-01-01T03:00:00Z".parse().expect("a moment");
         let all: BTreeSet<_> = (0..334).map(|day| first + TimeDelta::days(day)).collect();
-        let kept: Vec<String> = kept(&all).iter().map(|moment| moment.date_naive().to_string()).collect();
+        let left = kept(&all);
+        let kept: Vec<String> = left.iter().map(|moment| moment.date_naive().to_string()).collect();
         assert_eq!(
             kept,
             [
@@ -76,7 +77,8 @@ mod tests {
             let kept = kept(&all);
             prop_assert!(kept.is_subset(&all) && kept.last() == all.last() && kept.len() <= DAYS + WEEKS + MONTHS);
             // Clearing again clears nothing more.
-            prop_assert_eq!(super::kept(&kept).last(), kept.last());
+            let again = super::kept(&kept);
+            prop_assert_eq!(again.last(), kept.last());
         }
     }
 }

@@ -23,6 +23,7 @@ use serde_with::skip_serializing_none;
 use sha2::{Digest, Sha256};
 
 use crate::auth::deeds::note;
+use crate::digest::hex;
 use crate::failure::{Failure, only_current};
 
 /// The version of the file's own form.
@@ -132,7 +133,7 @@ pub async fn write(db: &DatabaseConnection, path: &Path, passphrase: SecretStrin
         Fault::Store(error) => Failure::from(error),
         Fault::File(cause) => cannot(path)(cause),
     })?;
-    let sha256: String = lines.digest.clone().finalize().iter().map(|byte| format!("{byte:02x}")).collect();
+    let sha256 = hex(&lines.digest.clone().finalize());
     let end = Line { rows: Some(lines.rows), sha256: Some(sha256), ..Line::default() };
     lines.line(&end).map_err(cannot(path))?;
     let written = lines.out.finish().and_then(age::stream::StreamWriter::finish).map_err(cannot(path))?;
@@ -154,7 +155,7 @@ fn read(
     let file = BufReader::new(File::open(path).map_err(cannot(path))?);
     let decryptor = Decryptor::new(file).map_err(|_| broken("it is no backup"))?;
     let identity = scrypt::Identity::new(passphrase);
-    let opened = decryptor.decrypt(once(&identity as &dyn age::Identity));
+    let opened = decryptor.decrypt(once::<&dyn age::Identity>(&identity));
     let opened = opened.map_err(|_| broken("the passphrase does not open it"))?;
     let mut input = BufReader::new(GzDecoder::new(opened));
     let cut = |_| broken("it was cut off or changed");
@@ -177,7 +178,7 @@ fn read(
         };
         let line: Line<'_> = serde_json::from_str(&text).map_err(|_| broken("it was changed"))?;
         if let Some(wanted) = line.sha256 {
-            let found: String = digest.finalize().iter().map(|byte| format!("{byte:02x}")).collect();
+            let found = hex(&digest.finalize());
             let whole = line.rows == Some(rows) && wanted == found;
             let nothing_after = input.read(&mut [0]).map_err(cut)? == 0;
             return if whole && nothing_after { Ok(rows) } else { Err(broken("it was changed")) };

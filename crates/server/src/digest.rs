@@ -7,5 +7,11 @@ use sha2::{Digest, Sha256};
 pub fn digest(text: &str) -> String {
     let hash: [u8; 32] = Sha256::digest(text).into();
     let (half, _) = hash.split_at(16);
-    half.iter().fold(String::new(), |written, byte| format!("{written}{byte:02x}"))
+    hex(half)
+}
+
+/// Bytes as digits, two each.
+#[must_use]
+pub fn hex(bytes: &[u8]) -> String {
+    bytes.iter().fold(String::new(), |written, byte| format!("{written}{byte:02x}"))
 }

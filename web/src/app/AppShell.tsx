@@ -4,7 +4,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import { styled, useColorScheme } from '@mui/material/styles';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { useQuery } from '@tanstack/react-query';
-import { NavLink, useNavigate, useParams } from 'react-router';
+import { NavLink, useNavigate } from 'react-router';
 import type { Session } from '../api/client';
 import { classesQuery } from '../api/queries';
 import { useKeys } from '../parts/keys';
@@ -86,15 +86,16 @@ function schoolOf({ programs }: Session): string | undefined {
 }
 
 interface Props {
-  /** Where the class that is open has its pages, if one is. */
-  base?: string | undefined;
+  /** The class that is open, or was open last, if there is one. */
+  classId: string | undefined;
   session: Session;
   onSignOut: () => void;
   children: ReactNode;
 }
 
 /** The rail with the pages, beside the page that is open; at the bottom on a phone. */
-export function AppShell({ base, session, onSignOut, children }: Props) {
+export function AppShell({ classId, session, onSignOut, children }: Props) {
+  const base = classId && `/class/${classId}`;
   const { mode, systemMode, setMode } = useColorScheme();
   // Nothing until somebody asked for it.
   const [help, setHelp] = useState<boolean>();
@@ -102,8 +103,7 @@ export function AppShell({ base, session, onSignOut, children }: Props) {
   const [more, setMore] = useState<HTMLElement | null>();
   const navigate = useNavigate();
   useKeys({ '?': () => setHelp(true), ...(base && { r: () => void navigate(`${base}/round`) }) });
-  const { classId } = useParams();
-  const classes = useQuery({ ...classesQuery, enabled: base !== undefined });
+  const classes = useQuery(classesQuery);
   const looksBack = classes.data?.find(({ id }) => id === classId)?.looksBack ?? true;
   const school = schoolOf(session);
   const dark = (mode === 'system' ? systemMode : mode) === 'dark';

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Outlet, useParams } from 'react-router';
 import type { Session } from '../api/client';
-import { queryClient, sessionQuery } from '../api/queries';
+import { classesQuery, queryClient, sessionQuery } from '../api/queries';
 import { rememberSubstitute, sendLeft } from '../offline/sendLeft';
 import { outboxesOf } from '../offline/useOutbox';
 import { Failed, Loading } from '../parts/Message';
@@ -84,8 +84,13 @@ export function Start() {
 function SignedIn({ session }: { session: Session }) {
   const { classId } = useParams();
   const [leaving, setLeaving] = useState(false);
+  // Beside a page of no class the last one stays a tap away, or the first one.
+  const [last, setLast] = useState(classId);
+  if (classId !== undefined && classId !== last) setLast(classId);
+  const classes = useQuery(classesQuery);
+  const nearest = last ?? classes.data?.[0]?.id;
   return (
-    <AppShell base={classId && `/class/${classId}`} session={session} onSignOut={() => setLeaving(true)}>
+    <AppShell classId={nearest} session={session} onSignOut={() => setLeaving(true)}>
       {leaving && (
         <Suspense>
           <SignOutDialog

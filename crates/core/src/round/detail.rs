@@ -62,12 +62,14 @@ fn is_part(text: &str) -> bool {
     row.is_some() || Instrument::ALL.iter().any(|instrument| instrument.name() == text)
 }
 
+/// A value, if there is one and it is of its kind.
+fn read<T: serde::de::DeserializeOwned>(value: Option<Value>) -> Option<T> {
+    serde_json::from_value(value?).ok()
+}
+
 impl From<Map<String, Value>> for RoundDetail {
     fn from(mut said: Map<String, Value>) -> Self {
         let mut take = |name: &str| said.remove(name);
-        fn read<T: serde::de::DeserializeOwned>(value: Option<Value>) -> Option<T> {
-            serde_json::from_value(value?).ok()
-        }
         let scans = read::<Vec<ScanKey>>(take("scans"));
         let before = read::<BTreeMap<String, u8>>(take("before"));
         Self {

@@ -24,7 +24,7 @@ pub struct Undone;
 const MOST_TRIES: u32 = 4;
 
 /// A body that is not whole after so long is given up, however steadily it comes.
-const LONGEST_BODY: Duration = Duration::from_secs(60);
+const LONGEST_BODY: Duration = Duration::from_mins(1);
 
 /// The layer: answers a request anew while its transaction is undone, a few times.
 pub async fn layer(request: Request, next: Next) -> Response {

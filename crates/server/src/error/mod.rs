@@ -104,8 +104,9 @@ const OURS: &str = "Something went wrong on the server. Nothing you typed is los
 const DATABASE_DOWN: &str = "The database does not answer. Nothing you typed is lost: try again in a moment.";
 
 impl ApiError {
-    fn problem(&self) -> Problem {
-        let (status, kind, title, detail) = match self {
+    /// What somebody hears who may not come in, or not so far.
+    fn at_the_door(&self) -> Option<(StatusCode, &'static str, &'static str, String)> {
+        Some(match self {
             Self::SignInFirst => (
                 StatusCode::UNAUTHORIZED,
                 "sign-in-first",
@@ -182,12 +183,6 @@ impl ApiError {
                 "Not from here",
                 "Another site's page asked for this. Nothing was changed: open Bright Row itself and do it there.".to_owned(),
             ),
-            Self::TooLong => (
-                StatusCode::REQUEST_TIMEOUT,
-                "took-too-long",
-                "It took too long",
-                "The request was not whole, or not answered, in time. Nothing you typed is lost: try again.".to_owned(),
-            ),
             Self::TooManyTries(seconds) => (
                 StatusCode::TOO_MANY_REQUESTS,
                 "too-many-tries",
@@ -200,6 +195,31 @@ impl ApiError {
                 "Only a director may do this",
                 "As an assistant you can read and record observations. Ask a director of the program to do this."
                     .to_owned(),
+            ),
+            _ => return None,
+        })
+    }
+
+    fn problem(&self) -> Problem {
+        let (status, kind, title, detail) = self.at_the_door().unwrap_or_else(|| self.in_the_house());
+        match self {
+            Self::Busy => return busy(),
+            Self::Store(error) => return store_problem(error),
+            _ => {}
+        }
+        let errors = if let Self::Invalid(errors) = self { errors.clone() } else { Vec::new() };
+        let present = if let Self::ChangedMeanwhile(present) = self { Some((**present).clone()) } else { None };
+        Problem { present, ..build(status, kind, title, detail, errors) }
+    }
+
+    /// What went wrong with a request of somebody who may.
+    fn in_the_house(&self) -> (StatusCode, &'static str, &'static str, String) {
+        match self {
+            Self::TooLong => (
+                StatusCode::REQUEST_TIMEOUT,
+                "took-too-long",
+                "It took too long",
+                "The request was not whole, or not answered, in time. Nothing you typed is lost: try again.".to_owned(),
             ),
             Self::NotFound(what) => {
                 (StatusCode::NOT_FOUND, "not-found", "Not there", format!("There is no such {what}, or not for you."))
@@ -232,18 +252,12 @@ impl ApiError {
                 "Somebody else saved this meanwhile. Nothing was changed: look at both, then decide.".to_owned(),
             ),
             Self::Conflict(what) => (StatusCode::CONFLICT, "conflict", "Already there", (*what).to_owned()),
-            Self::Busy => return busy(),
-            Self::Store(error) => return store_problem(error),
             Self::Session(session::Error::Store(_)) => {
                 (StatusCode::SERVICE_UNAVAILABLE, "database-down", "Not now", DATABASE_DOWN.to_owned())
             }
-            Self::Session(session::Error::SerdeJson(_)) | Self::Internal(_) => {
-                (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Our fault", OURS.to_owned())
-            }
-        };
-        let errors = if let Self::Invalid(errors) = self { errors.clone() } else { Vec::new() };
-        let present = if let Self::ChangedMeanwhile(present) = self { Some((**present).clone()) } else { None };
-        Problem { present, ..build(status, kind, title, detail, errors) }
+            // What somebody hears at the door is said above.
+            _ => (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Our fault", OURS.to_owned()),
+        }
     }
 }
 

@@ -69,7 +69,7 @@ pub async fn ahead(app: &App, program: ProgramId, set: &Retention) -> Result<Vec
     }
     let mut ahead: Vec<Ahead> = ahead.into_iter().map(|(on, what)| Ahead { on: on.max(today), what }).collect();
     ahead.retain(|one| one.on <= today + Days::new(DAYS_AHEAD));
-    ahead.sort_by(|a, b| a.on.cmp(&b.on));
+    ahead.sort_by_key(|one| one.on);
     Ok(ahead)
 }
 

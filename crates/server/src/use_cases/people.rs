@@ -18,6 +18,7 @@ use super::{begin, begin_alone, commit};
 use crate::auth::client::Client;
 use crate::auth::deeds::note;
 use crate::auth::guard::Owner;
+use crate::digest::hex;
 use crate::error::{ApiError, FieldError};
 use crate::state::App;
 
@@ -34,7 +35,7 @@ pub const LONGEST_SUBSTITUTE: TimeDelta = TimeDelta::days(14);
 fn new_secret() -> (String, Vec<u8>) {
     let mut bytes = [0; 32];
     rand::rng().fill_bytes(&mut bytes);
-    let secret: String = bytes.iter().map(|byte| format!("{byte:02x}")).collect();
+    let secret = hex(&bytes);
     let hash = hash_of(&secret);
     (secret, hash)
 }

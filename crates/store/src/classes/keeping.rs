@@ -80,6 +80,22 @@ pub async fn delete(db: &impl ConnectionTrait, key: ClassKey) -> Result<(), Stor
     Ok(())
 }
 
+/// Accounts of people who belong to no program any more and are named by none.
+const ALONE: &str = "
+    delete from account a where not demo
+      and not exists (select from membership m where m.account_id = a.account_id)
+      and not exists (select from observation o where o.observer = a.account_id)
+      and not exists (select from round_event e where e.account_id = a.account_id)
+      and not exists (select from tape_event t where t.account_id = a.account_id)
+      and not exists (select from audit d where d.account_id = a.account_id)
+      and not exists (select from invitation i where a.account_id in (i.made_by, i.used_by))
+      and not exists (select from roster_import r where r.imported_by = a.account_id)
+      and not exists (select from lesson l where l.kept_by = a.account_id)
+      and not exists (select from accommodation c where a.account_id in (c.made_by, c.ended_by))
+      and not exists (select from stage_opened s where a.account_id in (s.opened_by, s.ended_by))
+      and not exists (select from pain_answer p where p.answered_by = a.account_id)
+      and not exists (select from password_link k where k.made_by = a.account_id)";
+
 /// Removes a program with everything of it, and the accounts of people who belong to no other; to be called in a transaction
 /// that has the program alone.
 pub async fn delete_program(db: &impl ConnectionTrait, program: ProgramId) -> Result<(), StoreError> {
@@ -90,20 +106,6 @@ pub async fn delete_program(db: &impl ConnectionTrait, program: ProgramId) -> Re
         run(db, &sql, [program.uuid().into()]).await?;
     }
     // Whoever is still named by another program, as the one who observed something, stays as a name.
-    const ALONE: &str = "
-        delete from account a where not demo
-          and not exists (select from membership m where m.account_id = a.account_id)
-          and not exists (select from observation o where o.observer = a.account_id)
-          and not exists (select from round_event e where e.account_id = a.account_id)
-          and not exists (select from tape_event t where t.account_id = a.account_id)
-          and not exists (select from audit d where d.account_id = a.account_id)
-          and not exists (select from invitation i where a.account_id in (i.made_by, i.used_by))
-          and not exists (select from roster_import r where r.imported_by = a.account_id)
-          and not exists (select from lesson l where l.kept_by = a.account_id)
-          and not exists (select from accommodation c where a.account_id in (c.made_by, c.ended_by))
-          and not exists (select from stage_opened s where a.account_id in (s.opened_by, s.ended_by))
-          and not exists (select from pain_answer p where p.answered_by = a.account_id)
-          and not exists (select from password_link k where k.made_by = a.account_id)";
     db.execute_unprepared(ALONE).await?;
     Ok(())
 }

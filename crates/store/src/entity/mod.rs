@@ -1,5 +1,5 @@
 //! One file a table, as it stands in the database. Entities never leave this crate.
-#![allow(missing_docs)]
+#![allow(missing_docs, clippy::struct_field_names)]
 
 pub mod accommodation;
 pub mod account;

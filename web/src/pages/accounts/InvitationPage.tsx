@@ -70,7 +70,7 @@ function Substitute({ secret, invited }: Props) {
   });
   return (
     <Sheet
-      title={`Good morning, ${invited.name}`}
+      title={`Welcome, ${invited.name}`}
       lead={`${invited.by} lets you into ${listed(invited.classes)} until ${invited.until ? momentWords(invited.until) : 'the end of today'}.`}
       error={open.error ? asError(open.error).message : undefined}
       action="Open the class"
