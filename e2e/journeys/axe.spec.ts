@@ -222,6 +222,40 @@ for (const viewport of SIZES) {
       expect(await findings(page), 'summary').toEqual([]);
     });
 
+    test('axe finds nothing on the pages of a school, an account and an invitation', async ({ page, server }) => {
+      await signIn(page);
+      await page.getByText('36 children').waitFor();
+      const program = server.sql('select program_id from program');
+      const open = async (path: string, there: string) => {
+        await page.goto(`${server.url}${path}`);
+        await page.getByText(there, { exact: true }).first().waitFor();
+      };
+      await open(`/school/${program}/classes`, 'Add a class');
+      expect(await findings(page), 'classes').toEqual([]);
+      await open(`/school/${program}/people`, 'Invite a colleague');
+      expect(await findings(page), 'people').toEqual([]);
+      await page.getByRole('button', { name: 'Invite a colleague' }).click();
+      await page.getByRole('dialog', { name: 'Invite a colleague' }).waitFor();
+      expect(await findings(page), 'inviting').toEqual([]);
+      await page.getByRole('radio', { name: 'Owner' }).check();
+      await page.getByRole('button', { name: 'Make the link' }).click();
+      await page.getByRole('img', { name: 'The link as a code for a camera' }).waitFor();
+      expect(await findings(page), 'a link').toEqual([]);
+      const link = await page.getByRole('textbox', { name: 'The link' }).inputValue();
+      await open(`/school/${program}/keeping`, 'How long things are kept');
+      expect(await findings(page), 'keeping').toEqual([]);
+      await open(`/school/${program}/audit`, 'Who did what');
+      expect(await findings(page), 'audit').toEqual([]);
+      await open('/account', 'Devices signed in');
+      expect(await findings(page), 'account').toEqual([]);
+      await page.goto(link);
+      await page.getByRole('button', { name: /^Come in as/ }).waitFor();
+      expect(await findings(page), 'invitation').toEqual([]);
+      await page.goto(`${server.url}/new-password#none`);
+      await page.getByRole('button', { name: 'Set it' }).waitFor();
+      expect(await findings(page), 'a new password').toEqual([]);
+    });
+
     test('axe finds nothing on the steps of setting up', async ({ page }) => {
       await signIn(page);
       await page.getByText('36 children').waitFor();

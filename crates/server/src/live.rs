@@ -72,10 +72,10 @@ impl Live {
         let mut heard = self.subscribe();
         loop {
             match heard.recv().await {
-                Ok(Heard::Told(Notice::Ended(other))) if other != account => {}
-                Ok(Heard::Told(Notice::Changed(..)) | Heard::Gap) => {}
+                Ok(Heard::Notice(Notice::Ended(other))) if other != account => {}
+                Ok(Heard::Notice(Notice::Changed(..)) | Heard::Gap) => {}
                 // Whatever was missed may have been about this one.
-                Ok(Heard::Told(Notice::Ended(_))) | Err(_) => return,
+                Ok(Heard::Notice(Notice::Ended(_))) | Err(_) => return,
             }
         }
     }

@@ -151,8 +151,8 @@ async fn a_look_at_an_instruments_tapes_counts_for_its_holder_by_the_settings_of
     let mut notified = Vec::new();
     while !notified.contains(&other.class) {
         match listener.hear().await.expect("a notice") {
-            Heard::Told(Notice::Changed(class, _)) => notified.push(class),
-            Heard::Told(Notice::Ended(_)) => {}
+            Heard::Notice(Notice::Changed(class, _)) => notified.push(class),
+            Heard::Notice(Notice::Ended(_)) => {}
             Heard::Gap => panic!("the connection was lost"),
         }
         assert!(notified.len() < 2 || notified.contains(&other.class), "only {notified:?} was notified");

@@ -44,7 +44,7 @@ impl Topic {
     }
 }
 
-/// What every process is told.
+/// What every process hears of.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Notice {
     /// A class changed, and in what.
@@ -89,7 +89,7 @@ pub struct Listener(PgListener);
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Heard {
     /// A notice.
-    Told(Notice),
+    Notice(Notice),
     /// The connection was lost and is back: anything may have changed meanwhile.
     Gap,
 }
@@ -108,7 +108,7 @@ impl Listener {
             // `try_recv` answers `None` when the connection broke; the next call opens it again.
             let Some(notice) = self.0.try_recv().await? else { return Ok(Heard::Gap) };
             if let Some(notice) = read(notice.payload()) {
-                return Ok(Heard::Told(notice));
+                return Ok(Heard::Notice(notice));
             }
         }
     }

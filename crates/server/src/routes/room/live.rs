@@ -38,8 +38,8 @@ pub async fn live(
     let first = stream::once(async { ("changed", Topic::Class) });
     let changes = BroadcastStream::new(app.live.subscribe()).filter_map(move |heard| async move {
         match heard {
-            Ok(Heard::Told(Notice::Changed(other, topic))) => (other == class).then_some(("changed", topic)),
-            Ok(Heard::Told(Notice::Ended(_))) => None,
+            Ok(Heard::Notice(Notice::Changed(other, topic))) => (other == class).then_some(("changed", topic)),
+            Ok(Heard::Notice(Notice::Ended(_))) => None,
             Ok(Heard::Gap) | Err(_) => Some(("changed", Topic::Class)),
         }
     });
