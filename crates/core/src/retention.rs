@@ -29,7 +29,7 @@ impl Default for Retention {
             delete_after_days: 2 * 365,
             notes_days: 365,
             audit_days: 365,
-            left_days: 365,
+            left_days: 2 * 365,
             second_factor: false,
         }
     }

@@ -61,6 +61,13 @@ pub async fn programs(db: &impl ConnectionTrait) -> Result<Vec<ProgramId>, Store
     Ok(program::Entity::find().all(db).await?.into_iter().map(|row| row.program_id.into()).collect())
 }
 
+/// Since when this database knows how long things are kept: an owner sees what will end before anything does.
+pub async fn known_since(db: &impl ConnectionTrait) -> Result<DateTime<Utc>, StoreError> {
+    const SQL: &str = "select to_timestamp(applied_at) from seaql_migrations where version = 'm20261129_doors'";
+    let row = db.query_one_raw(Statement::from_string(db.get_database_backend(), SQL)).await?;
+    Ok(row.ok_or(StoreError::Reference)?.try_get_by_index(0)?)
+}
+
 /// What retention looks at in a class.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct ClassAge {

@@ -17,7 +17,8 @@ function classOfRoom(pathname: string): string | undefined {
 async function read(client: QueryClient, classId: string | undefined): Promise<void> {
   let owner: string | undefined;
   try {
-    const session = await client.query(sessionQuery);
+    // Without network nobody waits for further tries.
+    const session = await client.query({ ...sessionQuery, retry: false });
     if (!session) {
       await restoreAnswers(client, NOBODY);
       return;

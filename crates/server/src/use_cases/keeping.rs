@@ -16,6 +16,8 @@ use crate::state::App;
 
 /// So many days ahead are shown.
 const DAYS_AHEAD: u64 = 365;
+/// Nothing is removed by itself before an owner could see for so many days that it will be.
+const SHOWN_BEFORE_DAYS: u64 = 30;
 
 /// Something that ends by itself.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -43,29 +45,35 @@ fn midnight(day: NaiveDate) -> DateTime<Utc> {
     day.and_time(NaiveTime::MIN).and_utc()
 }
 
+/// The first day on which something may be removed by itself.
+async fn acts_on(app: &App) -> Result<NaiveDate, ApiError> {
+    Ok(retention::known_since(&app.db).await?.date_naive() + Days::new(SHOWN_BEFORE_DAYS))
+}
+
 /// What ends by itself in the next year, the next first.
 ///
 /// # Errors
 /// [`ApiError::Store`].
 pub async fn ahead(app: &App, program: ProgramId, set: &Retention) -> Result<Vec<Ahead>, ApiError> {
     let today = app.now().date_naive();
+    let acts_on = acts_on(app).await?;
     let mut ahead = Vec::new();
     for class in retention::classes(&app.db, program).await? {
         let archives = class.archived_at.map_or_else(|| set.archives_on(class.last_day), |at| at.date_naive());
         if class.archived_at.is_none() {
             ahead.push((archives, What::Archive(class.class, class.name.clone())));
         }
-        ahead.push((set.deletes_on(archives), What::Delete(class.class, class.name)));
+        ahead.push((set.deletes_on(archives).max(acts_on), What::Delete(class.class, class.name)));
     }
     // With tomorrow's clearing go those that are older then.
     let tomorrow = today + Days::new(1);
     let notes = retention::notes_before(&app.db, program, midnight(set.notes_since(tomorrow))).await?;
     let left = retention::left_before(&app.db, program, set.left_since(tomorrow)).await?.len();
     if notes > 0 {
-        ahead.push((tomorrow, What::Notes(notes)));
+        ahead.push((tomorrow.max(acts_on), What::Notes(notes)));
     }
     if left > 0 {
-        ahead.push((tomorrow, What::Left(u64::try_from(left).unwrap_or(u64::MAX))));
+        ahead.push((tomorrow.max(acts_on), What::Left(u64::try_from(left).unwrap_or(u64::MAX))));
     }
     let mut ahead: Vec<Ahead> = ahead.into_iter().map(|(on, what)| Ahead { on: on.max(today), what }).collect();
     ahead.retain(|one| one.on <= today + Days::new(DAYS_AHEAD));
@@ -116,11 +124,12 @@ pub async fn run_all(app: &App) -> usize {
 pub async fn run(app: &App, program: ProgramId) -> Result<usize, ApiError> {
     let today = app.now().date_naive();
     let set = retention::of_program(&app.db, program).await?;
+    let removes = today >= acts_on(app).await?;
     let mut done = 0;
     for class in retention::classes(&app.db, program).await? {
         let key = ClassKey { program, class: class.class };
         let over = class.archived_at.is_none() && set.archives_on(class.last_day) <= today;
-        let old = class.archived_at.is_some_and(|at| set.deletes_on(at.date_naive()) <= today);
+        let old = removes && class.archived_at.is_some_and(|at| set.deletes_on(at.date_naive()) <= today);
         if !over && !old {
             continue;
         }
@@ -134,6 +143,9 @@ pub async fn run(app: &App, program: ProgramId) -> Result<usize, ApiError> {
         note(&tx, program, app.now(), None, (deed, "class", Some(class.class.uuid())), None).await?;
         commit(app, tx, [class.class]).await?;
         done += 1;
+    }
+    if !removes {
+        return Ok(done);
     }
     for (class, child) in retention::left_before(&app.db, program, set.left_since(today)).await? {
         let tx = begin_alone(app, program).await?;
