@@ -18,7 +18,7 @@ async function keptHere(page: Page): Promise<string> {
         const asked = db.transaction(name).objectStore(name).getAll();
         asked.onsuccess = () => resolve(asked.result);
       });
-    const stores = await Promise.all([...db.objectStoreNames].map(all));
+    const stores = await Promise.all(Array.from(db.objectStoreNames).map(all));
     db.close();
     return JSON.stringify([stores, Object.entries(localStorage), Object.entries(sessionStorage)]);
   });
@@ -164,6 +164,9 @@ test('a session that ended on the server shows nothing after a reload, with and 
   await signIn(page);
   await seat(page, 'Soren L.').waitFor();
   await expect.poll(() => keptHere(page)).toContain('Soren');
+  await page.evaluate(async () => {
+    await navigator.serviceWorker.ready;
+  });
   server.sql('delete from web_session');
   await page.reload();
   await expect(page.getByLabel('E-mail')).toBeVisible();

@@ -31,7 +31,7 @@ function Demo({ own }: { own: boolean }) {
   return (
     <Box sx={{ display: 'grid', gap: 2, maxWidth: 460 }}>
       <SignIn />
-      <Alert severity="info">
+      <Alert severity="info" role="note">
         The demo school is here: director@demo.example, or assistant@demo.example, with the password
         bright-row-demo. Everybody knows it, so it works on this machine only.
       </Alert>
