@@ -113,7 +113,8 @@ async function signIn(email: string): Promise<string> {
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ email, password: 'bright-row-demo' }),
   });
-  return answer.headers.getSetCookie()[0]?.split(';')[0] ?? '';
+  const cookies = answer.headers.getSetCookie().map((cookie) => cookie.split(';')[0] ?? '');
+  return cookies.find((cookie) => cookie.startsWith('bright_row=')) ?? '';
 }
 
 let classId = '';
