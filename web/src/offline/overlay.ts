@@ -66,7 +66,7 @@ export function pageWith(page: ChildPage, rules: Rules, pending: NewObservation[
   if (own.length === 0) return page;
   return orElse(page, () => {
     const { meeting, basis, accommodations, openedBy, pain, history } = page;
-    const told = { accommodations, openedBy, pain, history };
+    const said = { accommodations, openedBy, pain, history };
     const now = new Date().toISOString();
     const { progress } = ask('childNow', {
       rules: nameOf(rules),
@@ -74,7 +74,7 @@ export function pageWith(page: ChildPage, rules: Rules, pending: NewObservation[
       now,
       me,
       basis,
-      ...told,
+      ...said,
       pending: own,
     });
     // What is as it was stays the same object, so that it is not drawn again.
