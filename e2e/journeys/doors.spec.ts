@@ -1,7 +1,7 @@
 import type { BrowserContext, Page } from '@playwright/test';
 import type { Server } from '../server.ts';
 import { EMPTY } from '../server.ts';
-import { expect, lookAtAll, openChild, keysOf, seat, signIn, test } from './app.ts';
+import { another, expect, lookAtAll, openChild, keysOf, seat, signIn, test } from './app.ts';
 
 const TABLET = { width: 1024, height: 768 };
 
@@ -241,4 +241,95 @@ test.describe('an account of one’s own', () => {
     await expect(other.page.getByRole('main', { name: 'Sign in again' })).toBeVisible();
     await other.context.close();
   });
+
+  test('a passkey stands in for the code, and recovery codes for the day it is lost', async ({ page, context, server }) => {
+    // Browsers make passkeys for names only.
+    await page.goto(server.url.replace('127.0.0.1', 'localhost'));
+    const device = await context.newCDPSession(page);
+    await device.send('WebAuthn.enable');
+    await device.send('WebAuthn.addVirtualAuthenticator', {
+      options: {
+        protocol: 'ctap2',
+        transport: 'internal',
+        hasResidentKey: true,
+        hasUserVerification: true,
+        isUserVerified: true,
+        automaticPresenceSimulation: true,
+      },
+    });
+    await page.getByLabel('School or program').fill('Hill Street strings');
+    await page.getByLabel('Your name').fill('Mr Okonedo');
+    await page.getByLabel('E-mail').fill('okonedo@hill.example');
+    await page.getByLabel('Password').fill('four words and a bow');
+    await page.getByRole('button', { name: 'Begin' }).click();
+    await page.getByRole('link', { name: 'Account' }).click();
+    const passkeys = page.getByLabel('Passkeys', { exact: true });
+    await passkeys.getByRole('button', { name: 'Add one' }).click();
+    await passkeys.getByLabel(/^What you call it/).fill('Phone');
+    await passkeys.getByLabel('Present password').fill('four words and a bow');
+    await passkeys.getByRole('button', { name: 'Make it' }).click();
+    await expect(passkeys.getByRole('listitem')).toHaveCount(8);
+    const recovery = (await passkeys.getByRole('listitem').first().textContent()) ?? '';
+    await passkeys.getByRole('button', { name: 'I have them' }).click();
+    await expect(passkeys.getByText('Phone')).toBeVisible();
+
+    const signOut = () => page.getByRole('button', { name: 'Sign out' }).click();
+    const half = async () => {
+      await page.getByLabel('E-mail').fill('okonedo@hill.example');
+      await page.getByLabel('Password').fill('four words and a bow');
+      await page.getByRole('button', { name: 'Sign in' }).click();
+      await expect(page.getByLabel('Code of your second device')).toBeVisible();
+    };
+    await signOut();
+    await half();
+    await page.getByRole('button', { name: 'Use a passkey' }).click();
+    await page.getByRole('link', { name: 'Account' }).click();
+    await expect(passkeys.getByText(/used/)).toBeVisible();
+    await signOut();
+    await half();
+    await page.getByLabel('Code of your second device').fill(recovery);
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await page.getByRole('link', { name: 'Account' }).click();
+    await passkeys.getByRole('button', { name: 'Remove' }).click();
+    await passkeys.getByLabel('Present password').fill('four words and a bow');
+    await passkeys.getByRole('button', { name: 'Remove it' }).click();
+    await expect(passkeys.getByText('Phone')).toHaveCount(0);
+    expect(server.sql('select count(*) from recovery_code')).toBe('0');
+  });
+});
+
+test('a class that is taken from somebody goes out of sight at once', async ({ page, browser, server }) => {
+  await signIn(page);
+  await seat(page, 'Soren L.').waitFor();
+  const theirs = await another(browser, server, 'assistant@demo.example');
+  await seat(theirs, 'Soren L.').waitFor();
+  const [program, account] = server
+    .sql("select program_id, account_id from membership where role = 'assistant'")
+    .split('|');
+  const taken = await page.request.put(`${server.url}/api/programs/${String(program)}/people/${String(account)}`, {
+    data: { role: 'assistant', classes: [] },
+  });
+  expect(taken.status()).toBe(204);
+  await expect(seat(theirs, 'Soren L.')).toHaveCount(0);
+  await expect(theirs.getByText(/Soren/)).toHaveCount(0);
+  expect(await keptHere(theirs)).not.toContain('Soren');
+  await theirs.context().close();
+});
+
+test('what is kept of a child and of the program leaves as files', async ({ page, server }) => {
+  await signIn(page);
+  const panel = await openChild(page, 'Soren L.');
+  await panel.getByRole('link', { name: /page/ }).click();
+  const [pdf] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'To print (PDF)' }).click()]);
+  expect(pdf.suggestedFilename()).toBe('child-record.pdf');
+  await page.getByRole('link', { name: 'School' }).click();
+  await page.getByRole('link', { name: 'Keeping' }).click();
+  const [zip] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Save the archive (zip)' }).click(),
+  ]);
+  expect(zip.suggestedFilename()).toBe('program-archive.zip');
+  await page.getByRole('link', { name: 'Audit' }).click();
+  await expect(page.getByText(/archive|record/i).first()).toBeVisible();
+  expect(server.sql("select count(*) from audit where deed in ('child-taken-out', 'program-taken-out')")).toBe('2');
 });

@@ -2,7 +2,7 @@
 //!
 //! This crate **is** bytes in, plain rows out, and core values in, bytes out: [`csv_out`], [`table`] (CSV of any
 //! reasonable shape), [`bundle`] (a zip of tables), [`ical`] (calendars both ways), [`pdf`] (pages drawn as SVG), [`labels`],
-//! [`seat_chart`], [`list`] (the order list), [`template`] (where markers go, at true scale), [`note_chart`] and [`musicxml`]
+//! [`seat_chart`], [`list`] (the order list), [`record`] (what is kept of a child), [`template`] (where markers go, at true scale), [`note_chart`] and [`musicxml`]
 //! (who plays what where). It **is not** a place for the database, the web or rules.
 
 pub mod bundle;
@@ -14,6 +14,7 @@ pub mod musicxml;
 pub mod note_chart;
 mod packing;
 pub mod pdf;
+pub mod record;
 pub mod seat_chart;
 pub mod table;
 pub mod template;

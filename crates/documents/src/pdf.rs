@@ -162,6 +162,31 @@ pub fn fitting(text: &str, mm: f64, size: f64) -> String {
     format!("{}…", kept.trim_end())
 }
 
+/// A text in lines that fit a width, broken between words; a word that is longer than a line is broken where it must be.
+#[must_use]
+pub fn wrapped(text: &str, mm: f64, size: f64) -> Vec<String> {
+    // Letters of the font are some 0.52 of its size wide.
+    let most = (1..=1000).take_while(|letters| f64::from(*letters) * size * 0.52 <= mm).count().max(1);
+    let mut lines = vec![String::new()];
+    for word in text.split_whitespace() {
+        let letters: Vec<char> = word.chars().collect();
+        for (number, part) in letters.chunks(most).enumerate() {
+            let part: String = part.iter().collect();
+            let last = lines.last_mut().expect("there is a line");
+            let together = last.chars().count() + 1 + part.chars().count();
+            if last.is_empty() {
+                *last = part;
+            } else if number == 0 && together <= most {
+                last.push(' ');
+                last.push_str(&part);
+            } else {
+                lines.push(part);
+            }
+        }
+    }
+    lines
+}
+
 /// Why a page could not be made; a fault of ours.
 #[derive(Debug, thiserror::Error)]
 #[error("a page could not be drawn: {0}")]

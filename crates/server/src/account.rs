@@ -1,7 +1,7 @@
 //! Accounts helped from the server's own command line.
 
 use bright_row_core::deed::Deed;
-use bright_row_store::accounts::{self, second_factor};
+use bright_row_store::accounts::{self, passkeys, second_factor};
 use bright_row_store::database::{maintain, schema};
 use chrono::Utc;
 
@@ -22,6 +22,7 @@ pub async fn reset(database_url: &str, address: &str, without_second_factor: boo
     let (secret, until) = password_link(&db, account.id, None, now).await?;
     if without_second_factor {
         second_factor::set(&db, account.id, None, &[]).await?;
+        passkeys::remove_all(&db, account.id).await?;
     }
     for program in accounts::programs_of(&db, account.id, now).await? {
         let made = (Deed::PasswordLinkMade, "account", Some(account.id.uuid()));

@@ -21,6 +21,7 @@ use flate2::write::GzEncoder;
 use serde::{Deserialize, Serialize};
 use serde_with::skip_serializing_none;
 use sha2::{Digest, Sha256};
+use uuid::Uuid;
 
 use crate::auth::deeds::note;
 use crate::digest::hex;
@@ -59,7 +60,8 @@ fn broken(why: &str) -> Failure {
     Failure::BrokenBackup(why.to_owned())
 }
 
-fn cannot(path: &Path) -> impl Fn(io::Error) -> Failure + '_ {
+/// What the system says of a file, as a failure.
+pub fn cannot(path: &Path) -> impl Fn(io::Error) -> Failure + '_ {
     move |cause| Failure::Unreadable { path: path.display().to_string(), cause }
 }
 
@@ -120,8 +122,22 @@ impl From<StoreError> for Fault {
 /// # Errors
 /// What the file and the database say.
 pub async fn write(db: &DatabaseConnection, path: &Path, passphrase: SecretString) -> Result<u64, Failure> {
-    let unfinished = path.with_extension("unfinished");
-    let file = File::create(&unfinished).map_err(cannot(path))?;
+    let unfinished = path.with_extension(format!("{}.unfinished", Uuid::now_v7()));
+    let written = write_to(db, path, &unfinished, passphrase).await;
+    if written.is_err() {
+        // Half a backup is none; what cannot be removed says so by its name.
+        let _ = std::fs::remove_file(&unfinished);
+    }
+    written
+}
+
+async fn write_to(
+    db: &DatabaseConnection,
+    path: &Path,
+    unfinished: &Path,
+    passphrase: SecretString,
+) -> Result<u64, Failure> {
+    let file = File::create(unfinished).map_err(cannot(path))?;
     let encrypted =
         Encryptor::with_user_passphrase(passphrase).wrap_output(BufWriter::new(file)).map_err(cannot(path))?;
     let out = GzEncoder::new(encrypted, Compression::default());
@@ -139,7 +155,7 @@ pub async fn write(db: &DatabaseConnection, path: &Path, passphrase: SecretStrin
     let written = lines.out.finish().and_then(age::stream::StreamWriter::finish).map_err(cannot(path))?;
     let file = written.into_inner().map_err(|error| cannot(path)(error.into_error()))?;
     file.sync_all().map_err(cannot(path))?;
-    std::fs::rename(&unfinished, path).map_err(cannot(path))?;
+    std::fs::rename(unfinished, path).map_err(cannot(path))?;
     Ok(file.metadata().map_err(cannot(path))?.len())
 }
 
@@ -243,22 +259,26 @@ pub async fn restore(database_url: &str, path: &Path, passphrase: SecretString) 
     Ok(rows)
 }
 
-/// Makes a backup by hand, reads it back, and notes both.
+/// Makes a backup at this moment, reads it back, and notes both. Answers its rows.
 ///
 /// # Errors
 /// What the file and the database say.
-pub async fn make(database_url: &str, path: &Path, passphrase: SecretString) -> Result<u64, Failure> {
+pub async fn make(
+    database_url: &str,
+    path: &Path,
+    passphrase: SecretString,
+    made_at: DateTime<Utc>,
+) -> Result<u64, Failure> {
     let db = maintain(database_url).await?;
     if matches!(schema(&db).await?, Schema::Empty | Schema::Foreign(_)) {
         only_current(schema(&db).await?)?;
     }
-    let made_at = Utc::now();
     let bytes = write(&db, path, passphrase.clone()).await?;
     let rows = check(path, passphrase)?;
     if schema(&db).await? == Schema::Current {
         let name = path.file_name().map(|name| name.to_string_lossy().chars().take(200).collect()).unwrap_or_default();
         let bytes = i64::try_from(bytes).unwrap_or(i64::MAX);
-        note_backup(&db, &BackupNote { made_at, file: name, bytes, proved_at: Some(Utc::now()) }).await?;
+        note_backup(&db, &BackupNote { made_at, file: name, bytes, proved_at: Some(made_at) }).await?;
     }
     Ok(rows)
 }

@@ -27,14 +27,17 @@ const WRITE_PAUSE: Duration = Duration::from_secs(30);
 pub struct Connections {
     here: Arc<Mutex<HashMap<IpAddr, usize>>>,
     most: usize,
+    proxy: Option<IpAddr>,
 }
 
-impl Default for Connections {
-    fn default() -> Self {
+impl Connections {
+    /// As many as this machine has room for; `proxy` brings everybody, as this machine's own does.
+    #[must_use]
+    pub fn new(proxy: Option<IpAddr>) -> Self {
         // As many open files as the system lets a program have; where it does not say, what is usual.
         let files = rlimit::increase_nofile_limit(AT_ONCE + OTHER_FILES).unwrap_or(1024);
         let most = usize::try_from(files.saturating_sub(OTHER_FILES).clamp(16, AT_ONCE)).unwrap_or(16);
-        Self { here: Arc::default(), most }
+        Self { here: Arc::default(), most, proxy }
     }
 }
 
@@ -64,7 +67,8 @@ impl Connections {
         let mut here = self.here.lock().unwrap_or_else(PoisonError::into_inner);
         let all: usize = here.values().sum();
         let of_this = here.get(&address).copied().unwrap_or_default();
-        if all >= self.most || (of_this >= FROM_ONE_ADDRESS && !address.is_loopback()) {
+        let brings_others = address.is_loopback() || self.proxy == Some(address);
+        if all >= self.most || (of_this >= FROM_ONE_ADDRESS && !brings_others) {
             return None;
         }
         here.insert(address, of_this + 1);
@@ -116,7 +120,7 @@ mod tests {
 
     #[test]
     fn there_is_room_for_so_many_from_one_address_and_so_many_in_all() {
-        let connections = Connections { here: Arc::default(), most: FROM_ONE_ADDRESS + 4 };
+        let connections = Connections { here: Arc::default(), most: FROM_ONE_ADDRESS + 4, proxy: None };
         let place = |address: &str| connections.place(address.parse().expect("an address"));
         let one: Vec<Place> = (0..FROM_ONE_ADDRESS).map(|_| place("198.51.100.7").expect("a place")).collect();
         assert!(place("198.51.100.7").is_none(), "enough from one address");

@@ -23,6 +23,12 @@ pub enum Failure {
     /// The database does not answer.
     #[error("The database does not answer at the given address: start it, or correct DATABASE_URL.")]
     DatabaseDown,
+    /// The database's address cannot be used.
+    #[error("DATABASE_URL cannot be used: {0}. Nothing was done; docs/operations.md says what each sslmode means.")]
+    Address(&'static str),
+    /// The collector of traces cannot be used.
+    #[error("Traces cannot be sent to OTEL_EXPORTER_OTLP_ENDPOINT: {0}.")]
+    Collector(String),
     /// The disk is full.
     #[error("The database's disk is full: free some space and start again; what was stored is kept.")]
     DiskFull,
@@ -46,6 +52,14 @@ pub enum Failure {
     /// A backup that cannot be read whole.
     #[error("This backup cannot be used: {0}. Nothing was changed; take another one.")]
     BrokenBackup(String),
+    /// An archive of a program that cannot be read whole.
+    #[error("This archive cannot be used: {0}. Nothing was changed; take it out again where it came from.")]
+    BrokenArchive(String),
+    /// The program of an archive is here.
+    #[error(
+        "{0} is on this server already. Nothing was changed; an owner can delete it there first, with everything of it."
+    )]
+    ProgramThere(String),
     /// The database that a backup is to be restored into holds something.
     #[error("The database is not empty: restore into a new one. Nothing was changed.")]
     NotEmpty,
@@ -62,6 +76,9 @@ pub enum Failure {
     /// No account has this address.
     #[error("No account has the address {0}: check it, or ask an owner for an invitation.")]
     NoAccount(String),
+    /// Something is to be done; it was printed.
+    #[error("To do: {0}. The lines above say what.")]
+    Doctor(usize),
     /// Content has faults; they were printed.
     #[error("{0} faults in the content: mend the lines above and check again.")]
     Content(usize),
@@ -83,6 +100,7 @@ impl From<StoreError> for Failure {
         match error {
             StoreError::Unavailable(_) | StoreError::Busy(_) => Self::DatabaseDown,
             StoreError::DiskFull => Self::DiskFull,
+            StoreError::Address(why) => Self::Address(why),
             StoreError::Conflict
             | StoreError::Reference
             | StoreError::TryAgain(_)

@@ -6,7 +6,9 @@
 //! stand on nothing of the above.
 
 pub mod account;
+pub mod archive;
 pub mod auth;
+pub mod automatic_backup;
 pub mod backup;
 pub mod caches;
 pub mod checklist_cache;
@@ -15,6 +17,7 @@ pub mod connections;
 pub mod content;
 pub mod demo;
 pub mod digest;
+pub mod doctor;
 pub mod error;
 pub mod extract;
 pub mod failure;
@@ -26,4 +29,5 @@ pub mod router;
 pub mod routes;
 pub mod serve;
 pub mod state;
+pub mod telemetry;
 pub mod use_cases;

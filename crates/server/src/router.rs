@@ -1,6 +1,7 @@
 //! The API and the pages: the table of routes, and the layers around them.
 
 use std::any::Any;
+use std::collections::BTreeMap;
 use std::time::Duration;
 
 use axum::error_handling::HandleErrorLayer;
@@ -13,16 +14,15 @@ use tower::limit::GlobalConcurrencyLimitLayer;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::timeout::RequestBodyTimeoutLayer;
-use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::auth;
 use crate::error::{ApiError, Problem, again};
-use crate::routes::accounts::{account, classes, first_run, links, people, program, second_factor, session};
+use crate::routes::accounts::{account, classes, first_run, links, passkeys, people, program, second_factor, session};
 use crate::routes::approach::{calendar, checklist, class_file, options, own_checkpoints, rhythm};
-use crate::routes::child::{causes, context, history, page};
+use crate::routes::child::{causes, context, history, page, record};
 use crate::routes::lessons::{lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
@@ -32,6 +32,7 @@ use crate::routes::setup::{
 use crate::routes::tapes::{bench, instrument, log_entries, note_map, templates};
 use crate::routes::{calc, health, pages};
 use crate::state::App;
+use crate::telemetry;
 
 /// So many requests are answered at once; more than wait for the database in any case. Whoever comes beyond them is asked at once
 /// to come again, instead of waiting in vain. Streams of notices do not count once they have begun.
@@ -60,6 +61,7 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(description))
         .routes(routes!(first_run::is_first_run, first_run::begin))
         .routes(routes!(session::session, session::sign_in, session::sign_out))
+        .routes(routes!(session::ask_for_passkey))
         .merge(accounts())
         .merge(keeping())
         .routes(routes!(classes::list_classes, classes::add_class))
@@ -73,6 +75,8 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(basis::basis))
         .routes(routes!(page::child, roster::edit_child))
         .routes(routes!(history::history))
+        .routes(routes!(record::record_json))
+        .routes(routes!(record::record_pdf))
         .routes(routes!(observations::add_observations))
         .routes(routes!(live::live))
         .routes(routes!(causes::causes))
@@ -94,6 +98,8 @@ fn accounts() -> OpenApiRouter<App> {
         .routes(routes!(account::end_other_devices))
         .routes(routes!(account::end_device))
         .routes(routes!(second_factor::propose_factor, second_factor::turn_factor_on, second_factor::turn_factor_off))
+        .routes(routes!(passkeys::propose_passkey, passkeys::add_passkey))
+        .routes(routes!(passkeys::remove_passkey))
         .routes(routes!(links::look))
         .routes(routes!(links::take))
         .routes(routes!(links::take_password))
@@ -112,6 +118,7 @@ fn keeping() -> OpenApiRouter<App> {
         .routes(routes!(program::keeping, program::set_keeping))
         .routes(routes!(program::audit_page))
         .routes(routes!(program::audit_csv))
+        .routes(routes!(program::program_archive))
 }
 
 /// Rounds.
@@ -214,6 +221,7 @@ pub fn openapi_json() -> String {
     let mut described = serde_json::to_value(&openapi).expect("a description is JSON");
     bright_row_core::schema::drop_null_of_optional(&mut described["components"]["schemas"]);
     answered_by_any(&mut described);
+    with_examples(&mut described);
     serde_json::to_string_pretty(&described).expect("a description is JSON")
 }
 
@@ -249,6 +257,22 @@ fn answered_by_any(described: &mut serde_json::Value) {
     }
 }
 
+/// Bodies that are taken as they stand, by method and path.
+///
+/// # Panics
+/// Never: a test reads them.
+#[must_use]
+pub fn examples() -> BTreeMap<String, serde_json::Value> {
+    serde_json::from_str(include_str!("examples.json")).expect("examples are JSON")
+}
+
+fn with_examples(described: &mut serde_json::Value) {
+    for (operation, body) in examples() {
+        let (method, path) = operation.split_once(' ').expect("a method and a path");
+        described["paths"][path][method.to_lowercase()]["requestBody"]["content"]["application/json"]["example"] = body;
+    }
+}
+
 /// The API, the pages, and the layers around them.
 pub fn router(app: App) -> Router {
     let (api, _) = api().split_for_parts();
@@ -261,14 +285,15 @@ pub fn router(app: App) -> Router {
                 .layer(CatchPanicLayer::custom(panicked))
                 .layer(DefaultBodyLimit::max(LARGEST_BODY))
                 .layer(sessions)
-                .layer(axum::middleware::from_fn_with_state(app.clone(), auth::deeds::layer))
                 .layer(axum::middleware::from_fn(again::layer))
+                // Inside: what is done for a device that went away is noted all the same.
+                .layer(axum::middleware::from_fn_with_state(app.clone(), auth::deeds::layer))
                 .layer(axum::middleware::from_fn(auth::site::layer)),
         )
         .layer(RequestBodyTimeoutLayer::new(BODY_PAUSE))
         .layer(
             ServiceBuilder::new()
-                .layer(TraceLayer::new_for_http())
+                .layer(axum::middleware::from_fn(telemetry::requests::layer))
                 .layer(axum::middleware::from_fn_with_state(app.clone(), pages::security_headers))
                 .layer(HandleErrorLayer::new(async |_: BoxError| ApiError::Busy))
                 .load_shed()

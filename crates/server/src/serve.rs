@@ -7,6 +7,7 @@ use bright_row_store::accounts::{devices, invitations, people, sessions, tries};
 use tokio::net::TcpListener;
 
 use crate::auth::guard::SENDING_AFTER;
+use crate::automatic_backup;
 use crate::connections::Connections;
 use crate::router::router;
 use crate::state::App;
@@ -22,7 +23,7 @@ pub async fn serve(
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> std::io::Result<()> {
     let live = app.live.clone();
-    let (head, drain) = (app.options.head_patience, app.options.drain_patience);
+    let (head, drain, proxy) = (app.options.head_patience, app.options.drain_patience, app.options.proxy);
     let housekeeping = tokio::spawn(keep_house(app.clone()));
     let router: Router = router(app);
     let handle = axum_server::Handle::new();
@@ -35,7 +36,7 @@ pub async fn serve(
         }
     });
     let mut server = axum_server::from_tcp(listener.into_std()?)?
-        .acceptor(Connections::default())
+        .acceptor(Connections::new(proxy))
         .handle(handle)
         .first_request_timeout(head);
     server.http_builder().http1().header_read_timeout(head);
@@ -71,5 +72,10 @@ pub async fn clear(app: &App) {
     let done = keeping::run_all(app).await;
     if done > 0 {
         tracing::info!(done, "what was due by retention is done");
+    }
+    match automatic_backup::daily(app).await {
+        Ok(Some(file)) => tracing::info!(file = %file.display(), "a backup was made and read back"),
+        Ok(None) => {}
+        Err(failure) => tracing::error!(%failure, "today's backup was not made; it is tried again in an hour"),
     }
 }

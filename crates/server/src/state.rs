@@ -1,9 +1,12 @@
 //! The application put together: what every handler shares, the layers around the routes, and serving.
 
 use std::collections::BTreeMap;
+use std::net::IpAddr;
+use std::path::PathBuf;
 use std::sync::Arc;
 use std::time::Duration;
 
+use age::secrecy::SecretString;
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::loader::Content;
@@ -47,11 +50,24 @@ impl std::fmt::Debug for Clock {
     }
 }
 
+/// Where automatic backups go.
+#[derive(Clone, Debug)]
+pub struct Backups {
+    /// The database's address.
+    pub database_url: String,
+    /// The folder; it is there.
+    pub folder: PathBuf,
+    /// What they are encrypted with.
+    pub passphrase: SecretString,
+}
+
 /// What is set when the server starts.
 #[derive(Clone, Debug)]
 pub struct Options {
     /// A proxy that speaks TLS is in front: cookies go over TLS only, and its word of who asks counts.
     pub behind_tls: bool,
+    /// The address of that proxy, where it is not on this machine.
+    pub proxy: Option<IpAddr>,
     /// What time it is; tests set it.
     pub clock: Clock,
     /// After so long without use a session ends.
@@ -62,17 +78,21 @@ pub struct Options {
     pub head_patience: Duration,
     /// Requests under way when the server is to stop are answered within so long, or not at all.
     pub drain_patience: Duration,
+    /// Where automatic backups go; absent: none are made.
+    pub backups: Option<Backups>,
 }
 
 impl Default for Options {
     fn default() -> Self {
         Self {
             behind_tls: false,
+            proxy: None,
             clock: Clock::default(),
             quiet_session: TimeDelta::hours(12),
             longest_session: TimeDelta::days(7),
             head_patience: Duration::from_secs(30),
             drain_patience: Duration::from_secs(8),
+            backups: None,
         }
     }
 }

@@ -11,13 +11,15 @@ use support::{PASSWORD, browser, look, nobody_yet, school, server};
 use uuid::Uuid;
 
 /// What can be reached without a session, and why.
-const OPEN: [(&str, &str); 11] = [
+const OPEN: [(&str, &str); 12] = [
     ("get", "/healthz"),
     ("get", "/readyz"),
     ("get", "/api/openapi.json"),
     // Signing in and out.
     ("post", "/api/session"),
     ("delete", "/api/session"),
+    // Whoever signs in is asked for a passkey once the password is right.
+    ("post", "/api/session/passkey"),
     // The first run of an empty server; refused once somebody has an account.
     ("get", "/api/first-run"),
     ("post", "/api/first-run"),
@@ -58,7 +60,8 @@ const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 6] = [
 ];
 
 /// What an assistant may not even read: files with more of the children than a lesson needs.
-const KEPT_FROM_AN_ASSISTANT: [&str; 1] = ["/roster.csv"];
+const KEPT_FROM_AN_ASSISTANT: [&str; 3] =
+    ["/roster.csv", "/children/{child}/record.json", "/children/{child}/record.pdf"];
 
 fn operations() -> Vec<(String, String)> {
     let described: Value = serde_json::from_str(&bright_row::router::openapi_json()).expect("JSON");

@@ -191,3 +191,27 @@ async fn an_unknown_asset_is_not_answered_with_the_page() {
     let missing = browser().get(format!("{}/assets/missing.js", server.url)).send().await.expect("an answer");
     assert_eq!(missing.status(), StatusCode::NOT_FOUND);
 }
+
+#[tokio::test]
+async fn every_example_of_the_description_is_taken_as_it_stands() {
+    let examples = bright_row::router::examples();
+    assert!(examples.len() >= 14, "{}", examples.len());
+    for (operation, body) in examples {
+        // Each on a school of its own: one may change what another is about.
+        let school = support::people::School::new().await;
+        let owner = school.sign_in("owner@one.example").await;
+        let child = school.child("Ada K.").await;
+        let (method, path) = operation.split_once(' ').expect("a method and a path");
+        let path = path
+            .replace("{class}", &school.key.class.to_string())
+            .replace("{program}", &school.key.program.to_string())
+            .replace("{child}", &child.to_string())
+            .replace("{asset}", &Uuid::now_v7().to_string())
+            .replace("{day}", "2026-11-05");
+        let method: Method = method.parse().expect("a method");
+        let (status, answer) = school.send(&owner, method, &path, Some(&body)).await;
+        // The demo's people are not at this school.
+        let expected = if path == "/api/session" { status == StatusCode::UNAUTHORIZED } else { status.is_success() };
+        assert!(expected, "{operation}: {status} {answer}");
+    }
+}

@@ -196,3 +196,27 @@ async fn only_a_server_behind_tls_says_that_it_always_is() {
         assert_eq!(header, said);
     }
 }
+
+#[tokio::test]
+async fn every_answer_has_an_id_of_its_own_and_is_counted_by_its_route() {
+    let school = School::new().await;
+    bright_row::telemetry::metrics::gathered();
+    let owner = school.sign_in("owner@one.example").await;
+    let mut ids = std::collections::BTreeSet::new();
+    for path in [school.of_class("/room"), "/api/nothing".to_owned(), "/".to_owned(), "/healthz".to_owned()] {
+        // An id that somebody makes up is not taken over into the log.
+        let asked = owner.get(format!("{}{path}", school.url)).header("x-request-id", "made-up").send().await;
+        let id = asked.expect("an answer").headers()["x-request-id"].to_str().expect("a text").to_owned();
+        assert!(id.parse::<uuid::Uuid>().is_ok(), "{id}");
+        ids.insert(id);
+    }
+    assert_eq!(ids.len(), 4);
+    let page = bright_row::telemetry::metrics::page(&school.app).await;
+    let lines = |wanted: &[&str]| page.lines().filter(|line| wanted.iter().all(|part| line.contains(part))).count();
+    assert!(
+        lines(&["bright_row_requests_total", "route=\"/api/classes/{class}/room\"", "status=\"200\""]) == 1,
+        "{page}"
+    );
+    assert!(lines(&["bright_row_pool_connections", "pool=\"sessions\""]) == 2);
+    assert!(!page.contains(&school.key.class.to_string()), "no id of anything");
+}

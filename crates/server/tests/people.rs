@@ -497,3 +497,50 @@ async fn what_people_do_is_noted_without_names_and_cannot_be_changed() {
         );
     }
 }
+
+#[tokio::test]
+async fn a_passkey_is_asked_for_once_by_name_and_no_made_up_answer_is_taken() {
+    let school = School::new().await;
+    // No browser makes a passkey for a number: the client reaches the server by its name.
+    let by_name = school.url.replace("127.0.0.1", "localhost");
+    let owner = school.sign_in("owner@one.example").await;
+    let ask = async |method: Method, url: &str, path: &str, body: Value| {
+        let answer = owner.request(method, format!("{url}{path}")).json(&body).send().await.expect("an answer");
+        (answer.status().as_u16(), answer.json::<Value>().await.unwrap_or_default())
+    };
+    let start = |password: &str| json!({ "password": password });
+    let path = "/api/account/passkeys";
+    assert_eq!(ask(Method::POST, &school.url, path, start(PASSWORD)).await.0, 422, "by a number");
+    let cookies = owner.post(format!("{by_name}/api/session"));
+    let body = json!({ "email": "owner@one.example", "password": PASSWORD });
+    assert_eq!(cookies.json(&body).send().await.expect("an answer").status(), StatusCode::OK);
+    assert_eq!(ask(Method::POST, &by_name, path, start("wrong")).await.0, 422, "without the password");
+    let unasked = json!({ "name": "Phone", "credential": { "id": "AA" } });
+    assert_eq!(ask(Method::PUT, &by_name, path, unasked.clone()).await.0, 422, "nothing was asked");
+    let (status, asked) = ask(Method::POST, &by_name, path, start(PASSWORD)).await;
+    assert_eq!((status, &asked["publicKey"]["rp"]["id"]), (200, &json!("localhost")));
+    let deep = (0..100).fold(json!(1), |inner, _| json!([inner]));
+    for credential in [
+        json!(null),
+        json!({}),
+        json!("x".repeat(100_000)),
+        deep,
+        json!({ "id": "AA", "rawId": "AA", "type": "public-key", "response": { "attestationObject": "AA", "clientDataJSON": "AA" } }),
+    ] {
+        let (status, answer) =
+            ask(Method::PUT, &by_name, path, json!({ "name": "Phone", "credential": credential })).await;
+        assert_eq!((status, &answer["errors"][0]["field"]), (422, &json!("credential")));
+    }
+    assert_eq!(school.rows("passkey").await, 0);
+    // At the door: without one the code is wanted as before, and a made-up answer opens nothing.
+    let mut body = json!({ "email": "owner@one.example", "password": PASSWORD });
+    let (status, answer) = ask(Method::POST, &by_name, "/api/session/passkey", body.clone()).await;
+    assert_eq!((status, &answer["type"]), (401, &json!("/problems/code-wanted")));
+    body["passkey"] = json!({ "id": "AA", "rawId": "AA", "type": "public-key", "response": {} });
+    let (status, answer) = ask(Method::POST, &by_name, "/api/session", body).await;
+    assert_eq!((status, &answer["type"]), (401, &json!("/problems/wrong-code")));
+    assert_eq!(
+        ask(Method::DELETE, &by_name, &format!("{path}/{}", uuid::Uuid::now_v7()), start(PASSWORD)).await.0,
+        404
+    );
+}

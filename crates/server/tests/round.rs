@@ -251,9 +251,9 @@ async fn the_term_ahead_is_played_with_so_many_minutes_and_few_enough_are_found(
 #[tokio::test]
 async fn a_rhythm_that_cannot_be_kept_is_stretched_or_no_stretch_is_enough() {
     let server = server().await;
-    let [ada, ben, _] = class_of_three(&server).await;
+    let children = class_of_three(&server).await;
     // Everything that stands is looked at at each meeting, and there is one minute.
-    for child in [ada, ben] {
+    for child in children {
         let stands = ["hold.size", "hold.rest", "bow.shape", "bow.pluck"].map(|target| look(child, target, 3, 7));
         server.observe(&stands).await;
     }

@@ -35,7 +35,7 @@ async fn every_key_begins_with_the_program_but_those_of_people() {
               -- People belong to no school; whoever observed is one of them.
               and k.conrelid not in ('account'::regclass, 'web_session'::regclass, 'sign_in_pause'::regclass,
                                      'recovery_code'::regclass, 'password_link'::regclass, 'known_device'::regclass,
-                                     'backup_note'::regclass, 'seaql_migrations'::regclass)
+                                     'passkey'::regclass, 'backup_note'::regclass, 'seaql_migrations'::regclass)
               -- A link is found by its secret alone.
               and k.conname <> 'invitation_secret_hash_key'
               and k.confrelid <> 'account'::regclass

@@ -1,7 +1,8 @@
 //! The whole database as rows of JSON, and back: what a backup holds.
 
 use sea_orm::{
-    AccessMode, ConnectionTrait, DatabaseConnection, FromQueryResult, IsolationLevel, Statement, TransactionTrait,
+    AccessMode, ConnectionTrait, DatabaseConnection, DatabaseTransaction, FromQueryResult, IsolationLevel, Statement,
+    TransactionTrait,
 };
 
 use crate::error::StoreError;
@@ -10,7 +11,8 @@ use crate::tables::{self, Table};
 /// Rows read or written at once.
 const BATCH: usize = 2_000;
 /// What only matters while the server runs: who is signed in, tries, links under way, what was noted of backups.
-const NOT_COPIED: [&str; 5] = ["web_session", "sign_in_pause", "password_link", "known_device", "backup_note"];
+pub(crate) const NOT_COPIED: [&str; 5] =
+    ["web_session", "sign_in_pause", "password_link", "known_device", "backup_note"];
 
 #[derive(FromQueryResult)]
 struct Text {
@@ -41,28 +43,45 @@ pub async fn dump<E: From<StoreError>>(
     db: &DatabaseConnection,
     mut take: impl FnMut(&str, &str) -> Result<(), E> + Send,
 ) -> Result<(), E> {
-    let begin = db.begin_with_config(Some(IsolationLevel::RepeatableRead), Some(AccessMode::ReadOnly));
-    let tx = begin.await.map_err(|error| E::from(error.into()))?;
+    let tx = at_one_moment(db).await?;
     for table in copied(&tx).await? {
-        let key: Vec<String> = table.key.iter().map(|column| format!("\"{column}\"")).collect();
-        let cursor = format!(
-            "declare rows no scroll cursor for select to_jsonb(t)::text as text from \"{}\" t order by {}",
-            table.name,
-            key.join(", ")
-        );
-        tx.execute_unprepared(&cursor).await.map_err(|error| E::from(error.into()))?;
-        loop {
-            let rows = texts(&tx, &format!("fetch {BATCH} from rows")).await?;
-            for row in &rows {
-                take(&table.name, row)?;
-            }
-            if rows.len() < BATCH {
-                break;
-            }
-        }
-        tx.execute_unprepared("close rows").await.map_err(|error| E::from(error.into()))?;
+        each_row(&tx, &table, "to_jsonb(t)", "true", &mut |row| take(&table.name, row)).await?;
     }
     tx.commit().await.map_err(|error| E::from(error.into()))?;
+    Ok(())
+}
+
+/// A transaction that sees everything as it is at this moment, and changes nothing.
+pub(crate) async fn at_one_moment(db: &DatabaseConnection) -> Result<DatabaseTransaction, StoreError> {
+    Ok(db.begin_with_config(Some(IsolationLevel::RepeatableRead), Some(AccessMode::ReadOnly)).await?)
+}
+
+/// Hands rows of a table `t` to `take`, each as the text of a JSON value, in the order of its key and some at a time. `row` and
+/// `condition` are SQL made by this crate, never of what comes in.
+pub(crate) async fn each_row<E: From<StoreError>>(
+    tx: &DatabaseTransaction,
+    table: &Table,
+    row: &str,
+    condition: &str,
+    take: &mut (impl FnMut(&str) -> Result<(), E> + Send),
+) -> Result<(), E> {
+    let key: Vec<String> = table.key.iter().map(|column| format!("t.\"{column}\"")).collect();
+    let cursor = format!(
+        "declare rows no scroll cursor for select ({row})::text as text from \"{}\" t where {condition} order by {}",
+        table.name,
+        key.join(", ")
+    );
+    tx.execute_unprepared(&cursor).await.map_err(|error| E::from(error.into()))?;
+    loop {
+        let rows = texts(tx, &format!("fetch {BATCH} from rows")).await?;
+        for row in &rows {
+            take(row)?;
+        }
+        if rows.len() < BATCH {
+            break;
+        }
+    }
+    tx.execute_unprepared("close rows").await.map_err(|error| E::from(error.into()))?;
     Ok(())
 }
 

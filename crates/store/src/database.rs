@@ -5,6 +5,7 @@ use std::time::Duration;
 
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, DatabaseConnection, FromQueryResult, Statement};
 use sea_orm_migration::MigratorTrait;
+use sqlx::postgres::{PgConnectOptions, PgSslMode};
 
 use crate::entity::expected_columns;
 use crate::error::StoreError;
@@ -20,19 +21,69 @@ const WAITS_FOR_CONNECTION: Duration = Duration::from_secs(5);
 const TIMEOUTS: [(&str, &str); 3] =
     [("statement_timeout", "15s"), ("lock_timeout", "5s"), ("idle_in_transaction_session_timeout", "10s")];
 
-fn options(url: &str, connections: u32) -> ConnectOptions {
+/// A connection that stood idle for so long is tried before it is used: the database may have been started anew meanwhile.
+const TRIED_AFTER: Duration = Duration::from_secs(2);
+
+fn options(url: &str, connections: u32) -> Result<ConnectOptions, StoreError> {
+    check_address(url)?;
     let mut options = ConnectOptions::new(url);
     options
         .max_connections(connections)
         .connect_timeout(Duration::from_secs(5))
         .acquire_timeout(WAITS_FOR_CONNECTION)
-        .test_before_acquire(false)
+        .test_before_acquire_if_idle_for(TRIED_AFTER)
         .sqlx_logging(false);
-    options
+    Ok(options)
+}
+
+/// Refuses an address that cannot be read, and one by which children's data would cross a network in clear without anybody having
+/// said so: another machine is reached with `sslmode=verify-full` (or `verify-ca`, `require`), or with `sslmode=disable` in so
+/// many words.
+///
+/// # Errors
+/// [`StoreError::Address`].
+pub fn check_address(url: &str) -> Result<(), StoreError> {
+    let options: PgConnectOptions = url.parse().map_err(|_| StoreError::Address("it cannot be read"))?;
+    match options.get_ssl_mode() {
+        PgSslMode::Allow | PgSslMode::Prefer if !leads_here(&options) => {
+            Err(StoreError::Address("it leads to another machine and does not say how: add sslmode=verify-full to it"))
+        }
+        _ => Ok(()),
+    }
+}
+
+fn leads_here(options: &PgConnectOptions) -> bool {
+    let host = options.get_host();
+    options.get_socket().is_some()
+        || host == "localhost"
+        || host.starts_with('/')
+        || host.trim_matches(['[', ']']).parse().is_ok_and(|address: std::net::IpAddr| address.is_loopback())
+}
+
+/// Whether an address leads to a database on this machine.
+#[must_use]
+pub fn is_here(url: &str) -> bool {
+    url.parse().is_ok_and(|options| leads_here(&options))
+}
+
+/// Connections of a pool.
+#[derive(Clone, Copy, Debug)]
+pub struct Pool {
+    /// All of them.
+    pub open: u32,
+    /// Those that nobody uses.
+    pub idle: u32,
+}
+
+/// How many connections a pool has.
+#[must_use]
+pub fn pool(db: &DatabaseConnection) -> Pool {
+    let pool = db.get_postgres_connection_pool();
+    Pool { open: pool.size(), idle: u32::try_from(pool.num_idle()).unwrap_or(u32::MAX) }
 }
 
 async fn serving(url: &str, connections: u32) -> Result<DatabaseConnection, StoreError> {
-    let mut options = options(url, connections);
+    let mut options = options(url, connections)?;
     options.map_sqlx_postgres_opts(|postgres| postgres.options(TIMEOUTS));
     Ok(Database::connect(options).await?)
 }
@@ -49,7 +100,7 @@ pub async fn connect_for_sessions(url: &str) -> Result<DatabaseConnection, Store
 
 /// Opens a pool for work on the whole database, which takes as long as it takes.
 pub async fn maintain(url: &str) -> Result<DatabaseConnection, StoreError> {
-    Ok(Database::connect(options(url, 2)).await?)
+    Ok(Database::connect(options(url, 2)?).await?)
 }
 
 /// Whether the database answers at all.
@@ -124,4 +175,30 @@ async fn applied(db: &DatabaseConnection) -> Result<Vec<String>, StoreError> {
     let sql = "select version::text from seaql_migrations";
     let rows = Applied::find_by_statement(Statement::from_string(db.get_database_backend(), sql)).all(db).await?;
     Ok(rows.into_iter().map(|row| row.version).collect())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn another_machine_is_reached_by_tls_or_by_somebodys_word() {
+        for (allowed, url) in [
+            (true, "postgres://a:b@127.0.0.1:5432/c"),
+            (true, "postgres://a:b@[::1]:5432/c?sslmode=prefer"),
+            (true, "postgres://a:b@localhost/c"),
+            (true, "postgres:///c?host=/run/postgresql"),
+            (true, "postgres://a:b@db.school.example/c?sslmode=verify-full"),
+            (true, "postgres://a:b@db.school.example/c?sslmode=require"),
+            (true, "postgres://a:b@db.school.example/c?sslmode=disable"),
+            (false, "postgres://a:b@db.school.example/c"),
+            (false, "postgres://a:b@db.school.example/c?sslmode=prefer"),
+            (false, "postgres://a:b@10.0.0.1/c?sslmode=allow"),
+            (false, "db.school.example"),
+            (false, ""),
+            (false, "postgres://a:b@h/c?sslmode=%00"),
+        ] {
+            assert_eq!(check_address(url).is_ok(), allowed, "{url}");
+        }
+    }
 }

@@ -19,6 +19,9 @@ pub enum StoreError {
         /// The value found.
         value: String,
     },
+    /// The database's address cannot be used.
+    #[error("the address cannot be used: {0}")]
+    Address(&'static str),
     /// The disk of the database is full.
     #[error("the database's disk is full")]
     DiskFull,

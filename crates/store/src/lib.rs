@@ -9,6 +9,7 @@
 
 pub mod accounts;
 mod announced;
+pub mod archive;
 pub mod audit;
 pub mod backup_notes;
 pub mod children;
@@ -17,6 +18,7 @@ pub mod copy;
 pub mod database;
 mod entity;
 mod error;
+pub mod health;
 pub mod instruments;
 pub mod lessons;
 pub mod live;

@@ -65,6 +65,22 @@ fn in_order(rows: Vec<Row>) -> Vec<Table> {
     tables
 }
 
+#[derive(FromQueryResult)]
+struct Names {
+    name: String,
+    columns: Vec<String>,
+}
+
+/// By table, the columns that name an account.
+pub async fn account_columns(db: &impl ConnectionTrait) -> Result<BTreeMap<String, Vec<String>>, StoreError> {
+    const SQL: &str = "
+        select c.relname::text as name, array_agg(a.attname::text order by a.attnum) as columns
+        from pg_constraint f join pg_class c on c.oid = f.conrelid join pg_attribute a on a.attrelid = c.oid and a.attnum = any(f.conkey)
+        where f.contype = 'f' and f.confrelid = 'account'::regclass group by 1";
+    let found = Names::find_by_statement(Statement::from_string(db.get_database_backend(), SQL)).all(db).await?;
+    Ok(found.into_iter().map(|found| (found.name, found.columns)).collect())
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

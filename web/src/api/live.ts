@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { askWhoIsSignedIn, refreshClass, type Topic } from './queries';
+import { askWhoIsSignedIn, classesQuery, queryClient, refreshClass, type Topic } from './queries';
 
 /** The server sends a pulse every 15 s; after this long without one the line is dead. */
 const SILENCE = 40_000;
@@ -33,6 +33,7 @@ export function useLive(classId: string): void {
         window.clearTimeout(timer);
         // It refuses whoever is not signed in any more, or may not open the class any more.
         askWhoIsSignedIn();
+        void queryClient.invalidateQueries({ queryKey: classesQuery.queryKey });
         timer = window.setTimeout(listen, AGAIN);
       });
     };

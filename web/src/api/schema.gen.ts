@@ -56,6 +56,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Adds the passkey that a device made; answers recovery codes where there were none. */
+        put: operations["add_passkey"];
+        /** Asks for a new passkey; it counts only once the device has answered. */
+        post: operations["propose_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/passkeys/{passkey}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a passkey away. */
+        delete: operations["remove_passkey"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/password": {
         parameters: {
             query?: never;
@@ -581,6 +616,40 @@ export interface paths {
         put?: never;
         /** Says what was done after a child said that it hurts; until then it is flagged. Directors and assistants alike. */
         post: operations["answer_pain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/record.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is kept about a child, as data; directors only, also of an archived class. */
+        get: operations["record_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/record.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is kept about a child, to print; directors only, also of an archived class. */
+        get: operations["record_pdf"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1493,6 +1562,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/programs/{program}/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Everything of the program as a zip: rows as lines of JSON, their JSON Schema, checksums; owners only. `bright-row bring-in` takes
+         *     it on another server.
+         */
+        get: operations["program_archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/programs/{program}/audit": {
         parameters: {
             query?: never;
@@ -1667,6 +1756,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks for a passkey of whoever address and password belong to; nobody is signed in by that. */
+        post: operations["ask_for_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/healthz": {
         parameters: {
             query?: never;
@@ -1744,6 +1850,10 @@ export interface components {
             devices: components["schemas"]["DeviceView"][];
             displayName: string;
             email: string;
+            /** @description Devices and keys that are shown at sign-in instead of a code, the oldest first. */
+            passkeys: components["schemas"]["PasskeyView"][];
+            /** @description Whether passkeys can be made at the address by which this server was asked. */
+            passkeysPossible: boolean;
             /**
              * Format: int64
              * @description Recovery codes that were not used yet.
@@ -1778,6 +1888,11 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description E-mail address and password. */
+        AskForPasskey: {
+            email: string;
+            password: string;
+        };
         /** @description How a checkpoint is asked for, or what a stage waits for. */
         Asked: {
             /** @enum {string} */
@@ -1792,6 +1907,10 @@ export interface components {
             kind: "opensAfter";
             /** @description What they are called; empty for a stage that is open from the first day. */
             names: string[];
+        };
+        /** @description What a browser asks a device for, as `WebAuthn` has it (`navigator.credentials`), bytes in base64url. */
+        AskedOfDevice: {
+            publicKey: Record<string, never>;
         };
         /** @description What is kept of an instrument. */
         AssetBody: {
@@ -2201,6 +2320,22 @@ export interface components {
             pain: components["schemas"]["PainView"][];
             /** @description Its tapes. */
             tapes: components["schemas"]["TapesView"];
+        };
+        /** @description Everything that is kept about a child. */
+        ChildRecord: {
+            /**
+             * Format: int32
+             * @description The version of this form.
+             */
+            brightRowChildRecord: number;
+            child: components["schemas"]["ChildId"];
+            class: string;
+            /** Format: date-time */
+            madeAt: string;
+            name: string;
+            program: string;
+            /** @description By table, the rows that name the child. Which grown-up did it is left out. */
+            tables: Record<string, never>;
         };
         /**
          * @description What a child shows or says.
@@ -3312,6 +3447,13 @@ export interface components {
             /** @description How the look happened; a visit by default. */
             via?: components["schemas"]["Via"];
         };
+        /** @description What a device made. */
+        NewPasskey: {
+            /** @description The device's answer as `WebAuthn` has it, bytes in base64url. */
+            credential: Record<string, never>;
+            /** @description As its owner calls it, up to 60 characters. */
+            name: string;
+        };
         /** @description A new password by a link. */
         NewPassword: {
             /** @description At least 12 characters, and not soon guessed. */
@@ -3651,6 +3793,17 @@ export interface components {
             children: components["schemas"]["ChildId"][];
             /** @description `row-2`, `cello`. */
             key: string;
+        };
+        /** @description A passkey of one's own. */
+        PasskeyView: {
+            /** Format: date-time */
+            addedAt: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            lastUsedAt?: string;
+            /** @description As its owner calls it. */
+            name: string;
         };
         /** @description A new password. */
         PasswordBody: {
@@ -4534,6 +4687,8 @@ export interface components {
             code?: string;
             /** @example director@demo.example */
             email: string;
+            /** @description Instead of a code: what a device answers to what `/api/session/passkey` asked, as `WebAuthn` has it, bytes in base64url. */
+            passkey?: Record<string, never>;
             password: string;
         };
         /** @description A child to be seated. */
@@ -5557,6 +5712,293 @@ export interface operations {
             };
         };
     };
+    add_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasskey"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodes"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    propose_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedOfDevice"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The passkey */
+                passkey: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            /** @description Gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_password: {
         parameters: {
             query?: never;
@@ -5922,6 +6364,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "armMm": 520,
+                 *       "heightMm": 1400,
+                 *       "instrument": "violin"
+                 *     }
+                 */
                 "application/json": components["schemas"]["FitQuestion"];
             };
         };
@@ -6015,6 +6464,23 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "children": [
+                 *         {
+                 *           "checks": [],
+                 *           "id": "ada",
+                 *           "meetingsUnseen": 2,
+                 *           "seatOrder": 1,
+                 *           "visitPoints": 10
+                 *         }
+                 *       ],
+                 *       "maxChecksPerChild": 3,
+                 *       "mustSeeAfterMeetings": 4,
+                 *       "secondsAvailable": 300,
+                 *       "visitSeconds": 8
+                 *     }
+                 */
                 "application/json": components["schemas"]["RoundQuestion"];
             };
         };
@@ -6108,6 +6574,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "fingers": [
+                 *         "1",
+                 *         "2",
+                 *         "3"
+                 *       ],
+                 *       "instrument": "violin",
+                 *       "stringLengthMm": 328,
+                 *       "temperament": "equal"
+                 *     }
+                 */
                 "application/json": components["schemas"]["TapesQuestion"];
             };
         };
@@ -6990,6 +7468,29 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "daysOff": [
+                 *         {
+                 *           "day": "2026-10-29",
+                 *           "reason": "School closed"
+                 *         }
+                 *       ],
+                 *       "firstDay": "2026-09-01",
+                 *       "lastDay": "2027-06-18",
+                 *       "meetingDays": [
+                 *         2,
+                 *         4
+                 *       ],
+                 *       "shortDays": [
+                 *         {
+                 *           "day": "2026-12-17",
+                 *           "minutes": 30,
+                 *           "reason": "Concert in the hall"
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["CalendarView"];
             };
         };
@@ -7364,6 +7865,26 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Feet warm",
+                 *       "seconds": 6,
+                 *       "stage": "hold.2",
+                 *       "texts": [
+                 *         {
+                 *           "instruments": [
+                 *             "violin",
+                 *             "viola"
+                 *           ],
+                 *           "texts": {
+                 *             "cue": "Heavy heels",
+                 *             "lookFor": "Both feet flat",
+                 *             "proof": "A toe can be lifted"
+                 *           }
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["OwnBody"];
             };
         };
@@ -8021,6 +8542,17 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "children": [
+                 *         {
+                 *           "id": "01a10000-0000-7000-8000-000000000001",
+                 *           "instrument": "viola",
+                 *           "name": "Runa B."
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewChildren"];
             };
         };
@@ -8210,6 +8742,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "grade": "5",
+                 *       "instrument": "violin",
+                 *       "name": "Ada K.",
+                 *       "nearFront": true
+                 *     }
+                 */
                 "application/json": components["schemas"]["RosterEntry"];
             };
         };
@@ -8638,6 +9178,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "id": "01a10000-0000-7000-8000-000000000003",
+                 *       "part": "support",
+                 *       "words": "A folded cloth under the shoulder"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewFinding"];
             };
         };
@@ -8872,6 +9419,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "armMm": 520,
+                 *       "heightMm": 1400,
+                 *       "id": "01a10000-0000-7000-8000-000000000002"
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewMeasuring"];
             };
         };
@@ -9414,6 +9968,165 @@ export interface operations {
             };
         };
     };
+    record_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChildRecord"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_pdf: {
+        parameters: {
+            query?: {
+                /** @description A4 by default. */
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     remove_child: {
         parameters: {
             query?: never;
@@ -9719,6 +10432,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "key": "bow-fingers",
+                 *       "option": "fingers-first"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ChosenOption"];
             };
         };
@@ -10501,6 +11220,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "bow": true,
+                 *       "case": true,
+                 *       "condition": "good",
+                 *       "instrument": "violin",
+                 *       "size": "1/2",
+                 *       "tag": "V-90"
+                 *     }
+                 */
                 "application/json": components["schemas"]["AssetBody"];
             };
         };
@@ -10850,6 +11579,20 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "aims": [
+                 *         "I find my place on the chair"
+                 *       ],
+                 *       "blocks": [
+                 *         {
+                 *           "kind": "tune",
+                 *           "line": "Hot cross buns by ear",
+                 *           "minutes": 5
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["LessonPlan"];
             };
         };
@@ -11215,7 +11958,10 @@ export interface operations {
     note_map: {
         parameters: {
             query?: {
-                /** @description The id of a tune that ships. */
+                /**
+                 * @description The id of a tune that ships.
+                 * @example hot-cross-buns
+                 */
                 tune?: string;
                 /** @description Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter. */
                 notes?: string;
@@ -11304,7 +12050,10 @@ export interface operations {
     notes_musicxml: {
         parameters: {
             query?: {
-                /** @description The id of a tune that ships. */
+                /**
+                 * @description The id of a tune that ships.
+                 * @example hot-cross-buns
+                 */
                 tune?: string;
                 /** @description Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter. */
                 notes?: string;
@@ -11393,7 +12142,10 @@ export interface operations {
     notes_chart: {
         parameters: {
             query?: {
-                /** @description The id of a tune that ships. */
+                /**
+                 * @description The id of a tune that ships.
+                 * @example hot-cross-buns
+                 */
                 tune?: string;
                 /** @description Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter. */
                 notes?: string;
@@ -11880,6 +12632,18 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "alone": 4,
+                 *       "lasting": 8,
+                 *       "longest": 12,
+                 *       "maxChecks": 3,
+                 *       "mustSeeAfter": 4,
+                 *       "tapesFirst": 3,
+                 *       "tapesLater": 20,
+                 *       "visitSeconds": 8
+                 *     }
+                 */
                 "application/json": components["schemas"]["RhythmView"];
             };
         };
@@ -12744,6 +13508,22 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "room": {
+                 *         "depthMm": 9000,
+                 *         "rows": [
+                 *           6,
+                 *           8,
+                 *           8,
+                 *           7,
+                 *           7
+                 *         ],
+                 *         "widthMm": 10000
+                 *       },
+                 *       "seats": []
+                 *     }
+                 */
                 "application/json": components["schemas"]["SeatPlan"];
             };
         };
@@ -12868,6 +13648,22 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "plan": {
+                 *         "room": {
+                 *           "depthMm": 9000,
+                 *           "rows": [
+                 *             6,
+                 *             8
+                 *           ],
+                 *           "widthMm": 10000
+                 *         },
+                 *         "seats": []
+                 *       },
+                 *       "propose": true
+                 *     }
+                 */
                 "application/json": components["schemas"]["Look"];
             };
         };
@@ -13114,6 +13910,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "key": "tape",
+                 *       "quantity": 12.5
+                 *     }
+                 */
                 "application/json": components["schemas"]["Counted"];
             };
         };
@@ -14474,6 +15276,73 @@ export interface operations {
             };
         };
     };
+    program_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": number[];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     audit_page: {
         parameters: {
             query?: {
@@ -15001,6 +15870,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "archiveAfterDays": 0,
+                 *       "auditDays": 365,
+                 *       "deleteAfterDays": 730,
+                 *       "leftDays": 365,
+                 *       "notesDays": 365,
+                 *       "secondFactor": false
+                 *     }
+                 */
                 "application/json": components["schemas"]["Retention"];
             };
         };
@@ -15515,6 +16394,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "email": "director@demo.example",
+                 *       "password": "bright-row-demo"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SignIn"];
             };
         };
@@ -15642,6 +16527,106 @@ export interface operations {
             };
             /** @description Took too long */
             408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_for_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskForPasskey"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedOfDevice"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -2,18 +2,19 @@ import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { styled, useColorScheme } from '@mui/material/styles';
-import { lazy, Suspense, useState, type ReactNode } from 'react';
+import { Suspense, useState, type ReactNode } from 'react';
 import { useQuery } from '@tanstack/react-query';
 import { NavLink, useNavigate } from 'react-router';
 import type { Session } from '../api/client';
 import { classesQuery } from '../api/queries';
 import { useKeys } from '../parts/keys';
+import { lazyPart } from './newerBuild';
 import { Notices } from './Notices';
 import { keysHelp, moreMenu } from './soon';
 
-const KeysHelp = lazy(() => keysHelp().then((module) => ({ default: module.KeysHelp })));
+const KeysHelp = lazyPart(async () => (await keysHelp()).KeysHelp);
 
-const MoreMenu = lazy(() => moreMenu().then((module) => ({ default: module.MoreMenu })));
+const MoreMenu = lazyPart(async () => (await moreMenu()).MoreMenu);
 
 export const RAIL = 92;
 

@@ -11,6 +11,7 @@ import {
   useTapeBox,
 } from '../offline/useOutbox';
 import { count } from '../words/text';
+import { useNewerBuild } from './newerBuild';
 
 /** In the flow of the page: never over a key that somebody wants to hit. */
 const Lines = styled('div')(({ theme }) => ({
@@ -22,6 +23,7 @@ const Lines = styled('div')(({ theme }) => ({
 /** What waits for the network, and what the server did not take: said where it cannot be missed. */
 export function Notices() {
   const { pending, refused, line, kept } = useOutbox();
+  const newer = useNewerBuild();
   const round = useRoundBox();
   const tapes = useTapeBox();
   const waiting = [...pending, ...tapes.pending].filter(({ state }) => state !== 'stored').length;
@@ -30,6 +32,18 @@ export function Notices() {
   const turned = [...refused, ...round.refused, ...tapes.refused];
   return (
     <Lines aria-live="polite">
+      {newer && (
+        <Alert
+          severity="info"
+          action={
+            <Button color="inherit" onClick={() => window.location.reload()}>
+              Load it
+            </Button>
+          }
+        >
+          There is a newer version of these pages, and what you opened needs it. Save what you typed first.
+        </Alert>
+      )}
       {held !== 'open' && waiting > 0 && (
         <Alert
           severity="warning"

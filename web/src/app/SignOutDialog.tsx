@@ -8,6 +8,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { api, unwrap } from '../api/client';
 import { forgetAnswers } from '../offline/cachedAnswers';
+import { forgetSettings } from '../offline/sharedDevice';
 import { waitingOf } from '../offline/store';
 import { outboxesOf } from '../offline/useOutbox';
 import { count } from '../words/text';
@@ -18,6 +19,7 @@ async function signOut(): Promise<void> {
   await unwrap(api.DELETE('/api/session'));
   await outboxesOf(undefined);
   await forgetAnswers();
+  forgetSettings();
   tellOtherPages();
   window.location.assign('/');
 }

@@ -1,22 +1,24 @@
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { Suspense, useEffect, useState } from 'react';
 import { Outlet, useParams } from 'react-router';
 import type { Session } from '../api/client';
 import { classesQuery, queryClient, sessionQuery } from '../api/queries';
+import { forgetAnswers } from '../offline/cachedAnswers';
 import { rememberSubstitute, sendLeft } from '../offline/sendLeft';
 import { outboxesOf } from '../offline/useOutbox';
 import { Failed, Loading } from '../parts/Message';
 import { AppShell } from './AppShell';
+import { lazyPart } from './newerBuild';
 import { loadSoon, signOutDialog } from './soon';
 import { tellOtherPages, useOtherPages } from './otherPages';
 
 const signIn = () => import('../pages/accounts/SignInPage');
 // Whoever is signed in already does not wait for the form.
-const SignInPage = lazy(() => signIn().then((module) => ({ default: module.SignInPage })));
-const SignInOver = lazy(() => signIn().then((module) => ({ default: module.SignInOver })));
+const SignInPage = lazyPart(async () => (await signIn()).SignInPage);
+const SignInOver = lazyPart(async () => (await signIn()).SignInOver);
 
-const SignOutDialog = lazy(() => signOutDialog().then((module) => ({ default: module.SignOutDialog })));
+const SignOutDialog = lazyPart(async () => (await signOutDialog()).SignOutDialog);
 
 /** The longest a browser's timer waits, in milliseconds. */
 const LONGEST_TIMER = 2 ** 31 - 1;
@@ -34,6 +36,18 @@ function useEnd(session: Session | null | undefined): void {
     const timer = window.setTimeout(() => void over(), Math.max(left, 0));
     return () => window.clearTimeout(timer);
   }, [keepsUntil]);
+}
+
+/** A class that somebody could open until now and may not any more goes out of sight, and off this device. */
+function useTakenAway(classId: string | undefined): void {
+  const { data: classes } = useQuery(classesQuery);
+  const [had, setHad] = useState<string>();
+  const has = classes?.some(({ id }) => id === classId);
+  if (has && classId !== had) setHad(classId);
+  const taken = has === false && classId !== undefined && had === classId;
+  useEffect(() => {
+    if (taken) void forgetAnswers().then(() => window.location.assign('/'));
+  }, [taken]);
 }
 
 /** Whoever is signed in gets the page that is open; everybody else the sign-in form, in its place where a session ended. */
@@ -89,6 +103,7 @@ function SignedIn({ session }: { session: Session }) {
   if (classId !== undefined && classId !== last) setLast(classId);
   const classes = useQuery(classesQuery);
   const nearest = last ?? classes.data?.[0]?.id;
+  useTakenAway(classId);
   return (
     <AppShell classId={nearest} session={session} onSignOut={() => setLeaving(true)}>
       {leaving && (

@@ -5,10 +5,11 @@ import { createRoot } from 'react-dom/client';
 import { queryClient } from '../api/queries';
 import { keepAnswers } from '../offline/cachedAnswers';
 import { App } from './App';
-import { followNewerBuild } from './soon';
+import { followNewerBuild } from './newerBuild';
+import { loadsAhead } from './soon';
 
 const root = document.getElementById('root');
-followNewerBuild();
+if (import.meta.env.PROD) followNewerBuild(loadsAhead);
 await opened;
 keepAnswers(queryClient);
 if (root) {

@@ -4,6 +4,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Session } from '../api/client';
 import { classesQuery, roomQuery, sessionQuery } from '../api/queries';
 import { forgetAnswers, keepAnswers } from '../offline/cachedAnswers';
+import { forgetSettings } from '../offline/sharedDevice';
 import { offlineStore } from '../offline/store';
 import { answerWith } from '../testing/network';
 import { opening } from './opening';
@@ -136,5 +137,17 @@ describe('opening a page', () => {
     await opening(later, ROOM);
     expect(later.getQueryData(roomQuery('c1').queryKey)).toBeUndefined();
     expect(await kept()).toBe(0);
+  });
+
+  it('keeps nothing of a class on a device that many people use', async () => {
+    localStorage.setItem('bright-row.shared', 'yes');
+    await visit();
+    expect(await kept()).toBe(0);
+    localStorage.setItem('bright-row.hand', 'left');
+    forgetSettings();
+    expect(Object.keys(localStorage)).toEqual(['bright-row.shared']);
+    localStorage.removeItem('bright-row.shared');
+    await visit();
+    expect(await kept()).toBe(1);
   });
 });

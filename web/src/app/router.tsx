@@ -3,12 +3,13 @@ import { createBrowserRouter, Navigate, type RouteObject } from 'react-router';
 import { Loading } from '../parts/Message';
 import { RoomPage } from '../pages/room/RoomPage';
 import { Broken } from './Broken';
+import { partOf } from './newerBuild';
 import { childPanel } from './soon';
 import { Start } from './Start';
 
 /** A page, or a part of one, that is loaded when it is opened. */
 function page(path: string, Component: () => Promise<ComponentType>, children?: RouteObject[]): RouteObject {
-  return { path, lazy: { Component }, ...(children && { children }) };
+  return { path, lazy: { Component: () => partOf(Component) }, ...(children && { children }) };
 }
 
 /** Where the address names no part of a page. */

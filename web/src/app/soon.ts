@@ -10,6 +10,7 @@ export const signOutDialog = () => import('./SignOutDialog');
 
 /** While they are loaded ahead nobody waits for them. */
 let ahead = false;
+export const loadsAhead = () => ahead;
 
 /**
  * Loads them before somebody taps, once the page is drawn and idle, and lets the browser keep all pages. One that does not come is
@@ -24,13 +25,5 @@ export function loadSoon(): void {
         registerWorker();
       },
     );
-  });
-}
-
-/** A part of the pages that a newer build no longer has: the newer build is there by now, so the page is loaded again. */
-export function followNewerBuild(): void {
-  if (!import.meta.env.PROD) return;
-  window.addEventListener('vite:preloadError', () => {
-    if (!ahead) window.location.reload();
   });
 }

@@ -11,6 +11,7 @@ import {
   sessionQuery,
 } from '../api/queries';
 import { whenIdle } from '../whenIdle';
+import { isShared } from './sharedDevice';
 import { offlineStore } from './store';
 
 /** What opens without network once it was opened with it. */
@@ -71,7 +72,7 @@ let signedOut = false;
 
 function write(client: QueryClient): void {
   const session = client.getQueryData<Session | null>(sessionQuery.queryKey);
-  if (signedOut || !session) return;
+  if (signedOut || !session || isShared()) return;
   const state = dehydrate(client, {
     shouldDehydrateQuery: (query) => query.state.status === 'success' && KEPT_ROUTES.includes(pathOf(query)),
   });
@@ -103,6 +104,12 @@ export function keepAnswers(client: QueryClient): void {
     window.clearTimeout(timer);
     timer = window.setTimeout(() => whenIdle(() => write(client)), PAUSE);
   });
+}
+
+/** What is kept of answers goes; while the device is shared nothing is kept again. */
+export async function dropAnswers(): Promise<void> {
+  window.clearTimeout(timer);
+  await (await offlineStore.open()).delete('answers', KEY);
 }
 
 /** Nobody is signed in any more: the answers are forgotten, with those that were about to be kept. */

@@ -41,16 +41,17 @@ impl Client {
         }
     }
 
-    /// From the connection and the headers. A proxy's word counts only where one is in front of the application.
+    /// From the connection and the headers. A proxy's word counts only where one is in front of the application: on this machine, or
+    /// at the address of `proxy`.
     #[must_use]
-    pub fn of(peer: Option<IpAddr>, headers: &HeaderMap, behind_tls: bool) -> Self {
+    pub fn of(peer: Option<IpAddr>, headers: &HeaderMap, behind_tls: bool, proxy: Option<IpAddr>) -> Self {
         let peer = peer.unwrap_or(IpAddr::V4(Ipv4Addr::LOCALHOST)).to_canonical();
         let forwarded = || {
             // The last one was put there by the proxy itself.
             let last = headers.get_all("x-forwarded-for").iter().next_back()?.to_str().ok()?;
             last.rsplit(',').next()?.trim().parse::<IpAddr>().ok()
         };
-        let through_proxy = behind_tls && peer.is_loopback();
+        let through_proxy = behind_tls && (peer.is_loopback() || proxy == Some(peer));
         let address = if through_proxy {
             // Who is not named is somebody, and surely not this machine.
             forwarded().unwrap_or(IpAddr::V4(Ipv4Addr::UNSPECIFIED))
@@ -67,7 +68,7 @@ impl FromRequestParts<App> for Client {
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
         let peer = parts.extensions.get::<ConnectInfo<SocketAddr>>().map(|info| info.0.ip());
-        Ok(Self::of(peer, &parts.headers, app.options.behind_tls))
+        Ok(Self::of(peer, &parts.headers, app.options.behind_tls, app.options.proxy))
     }
 }
 
@@ -129,7 +130,8 @@ mod tests {
         if let Some(forwarded) = forwarded {
             headers.insert("x-forwarded-for", forwarded.parse().expect("a header"));
         }
-        Client::of(Some(peer.parse().expect("an address")), &headers, behind_tls)
+        let proxy = Some("172.30.87.1".parse().expect("an address"));
+        Client::of(Some(peer.parse().expect("an address")), &headers, behind_tls, proxy)
     }
 
     #[test]
@@ -142,6 +144,12 @@ mod tests {
         );
         assert!(!client("127.0.0.1", None, true).is_here(), "a proxy that names nobody is not this machine");
         assert!(!client("198.51.100.7", Some("127.0.0.1"), false).is_here(), "nobody else's word counts");
+        assert_eq!(
+            seen(client("172.30.87.1", Some("198.51.100.7"), true)).0,
+            "198.51.100.7",
+            "a proxy beside this machine"
+        );
+        assert_eq!(seen(client("172.30.87.2", Some("198.51.100.7"), true)).0, "172.30.87.2", "and nobody else there");
         assert!(client("::ffff:127.0.0.1", None, false).is_here());
         assert_eq!(seen(client("2001:db8:1:2::7", None, false)).1, "2001:db8:1::");
     }

@@ -1,8 +1,9 @@
 //! What is noted of what people do: the table of routes whose success is a deed for the audit, and the layer that notes it.
 //!
-//! The guards say who asks and in which program; whatever a handler answers well is noted after it. What no route of a program
-//! does (signing in, coming in by a link) notes itself with [`note`].
+//! The guards say who asks and in which program; what a handler does in a transaction is noted in it, and whatever else it answers
+//! well after it. What no route of a program does (signing in, coming in by a link) notes itself with [`note`].
 
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 
 use axum::extract::{FromRequestParts, MatchedPath, Request, State};
@@ -152,7 +153,56 @@ pub async fn note(
     audit::add(db, program, &entry(now, by, deed, (thing, id), client)).await
 }
 
-/// The layer: notes what was answered well, where it is a deed.
+/// What the request under way does, if it goes well.
+#[derive(Debug)]
+struct Pending {
+    doer: Doer,
+    deed: Deed,
+    thing: &'static str,
+    id: Option<Uuid>,
+    client: Option<Client>,
+    noted: AtomicBool,
+}
+
+impl Pending {
+    /// Notes it, where it is known by now in which program; answers whether it did.
+    async fn note(&self, db: &impl ConnectionTrait, now: DateTime<Utc>) -> Result<bool, StoreError> {
+        let (by, program) = *self.doer.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let Some(program) = program.filter(|_| !self.noted.load(Ordering::SeqCst)) else { return Ok(false) };
+        note(db, program, now, by, (self.deed, self.thing, self.id), self.client.as_ref()).await?;
+        Ok(true)
+    }
+}
+
+tokio::task_local! {
+    static PENDING: Arc<Pending>;
+}
+
+/// A note that was written in a transaction and counts when that is committed.
+#[derive(Debug, Default)]
+#[must_use]
+pub struct Noted(Option<Arc<Pending>>);
+
+impl Noted {
+    /// The transaction was committed.
+    pub fn committed(self) {
+        if let Some(pending) = self.0 {
+            pending.noted.store(true, Ordering::SeqCst);
+        }
+    }
+}
+
+/// Notes what the request under way does in its own transaction: either both are there or neither.
+///
+/// # Errors
+/// [`StoreError`].
+pub async fn note_pending(tx: &impl ConnectionTrait, now: DateTime<Utc>) -> Result<Noted, StoreError> {
+    let Ok(pending) = PENDING.try_with(Arc::clone) else { return Ok(Noted::default()) };
+    let noted = pending.note(tx, now).await?;
+    Ok(Noted(noted.then_some(pending)))
+}
+
+/// The layer: what a transaction of the request has not noted is noted after a good answer, where it is a deed.
 pub async fn layer(State(app): State<App>, request: Request, next: Next) -> Response {
     let path = request.extensions().get::<MatchedPath>().map(|path| path.as_str().to_owned()).unwrap_or_default();
     let Some((deed, thing)) = deed_of(request.method(), &path) else { return next.run(request).await };
@@ -163,13 +213,16 @@ pub async fn layer(State(app): State<App>, request: Request, next: Next) -> Resp
     parts.extensions.insert(doer.clone());
     let id = id_in_path(&mut parts, &app, thing).await;
     let client = Client::from_request_parts(&mut parts, &app).await.ok();
-    let response = next.run(Request::from_parts(parts, body)).await;
-    let (by, program) = *doer.0.lock().unwrap_or_else(PoisonError::into_inner);
-    if let (true, false, Some(program)) = (response.status().is_success(), shown_only, program) {
-        let noted = note(&app.db, program, app.now(), by, (deed, thing, id), client.as_ref()).await;
-        if let Err(error) = noted {
-            tracing::error!(?error, deed = deed.word(), "a deed was done and could not be noted");
-        }
+    let request = Request::from_parts(parts, body);
+    if shown_only {
+        return next.run(request).await;
+    }
+    let pending = Arc::new(Pending { doer, deed, thing, id, client, noted: AtomicBool::new(false) });
+    let response = PENDING.scope(pending.clone(), next.run(request)).await;
+    if response.status().is_success()
+        && let Err(error) = pending.note(&app.db, app.now()).await
+    {
+        tracing::error!(?error, deed = deed.word(), "a deed was done and could not be noted");
     }
     response
 }

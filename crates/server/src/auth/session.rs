@@ -24,6 +24,8 @@ const ACCOUNT: &str = "account";
 const SESSION: &str = "session";
 const DEVICE: &str = "device";
 const ENDS: &str = "ends";
+/// So long a device has to answer what it was asked.
+const ANSWERED_WITHIN: TimeDelta = TimeDelta::minutes(5);
 
 /// The layer that reads and writes the cookie.
 #[must_use]
@@ -65,6 +67,35 @@ impl WebSession {
         self.0.insert(ENDS, ends).await?;
         self.0.insert(ACCOUNT, account.uuid()).await?;
         Ok(())
+    }
+
+    /// Keeps what was asked of somebody's device until it answers. Before anybody is signed in the session lasts as long.
+    pub async fn ask(
+        &self,
+        what: &str,
+        account: AccountId,
+        state: &serde_json::Value,
+        now: DateTime<Utc>,
+    ) -> Result<(), ApiError> {
+        let until = now + ANSWERED_WITHIN;
+        self.0.insert(what, (account.uuid(), until, state)).await?;
+        if self.account().await?.is_none() {
+            self.0.insert(ENDS, until).await?;
+        }
+        Ok(())
+    }
+
+    /// What was asked of this one's device, once; `None` where nothing was, or too long ago.
+    pub async fn asked(
+        &self,
+        what: &str,
+        account: AccountId,
+        now: DateTime<Utc>,
+    ) -> Result<Option<serde_json::Value>, ApiError> {
+        let asked = self.0.remove::<(Uuid, DateTime<Utc>, serde_json::Value)>(what).await?;
+        // Also where the answer is no good: the next one is to another question.
+        self.0.save().await?;
+        Ok(asked.filter(|(of, until, _)| *of == account.uuid() && now < *until).map(|(.., state)| state))
     }
 
     /// Signs out, here and in the database.

@@ -13,6 +13,7 @@ use axum::http::request::Parts;
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use bright_row_documents::table;
+use tracing::Instrument;
 
 use super::ApiError;
 
@@ -39,7 +40,7 @@ pub async fn layer(request: Request, next: Next) -> Response {
         Err(_) => return ApiError::TooLong.into_response(),
     };
     // A task of its own: what was sent whole is done, also for a device that goes away before the answer.
-    match tokio::spawn(answer(parts, bytes, next)).await {
+    match tokio::spawn(answer(parts, bytes, next).in_current_span()).await {
         Ok(response) => response,
         Err(broken) if broken.is_panic() => std::panic::resume_unwind(broken.into_panic()),
         Err(broken) => ApiError::Internal(broken.to_string()).into_response(),
@@ -54,7 +55,7 @@ async fn answer(parts: Parts, bytes: Bytes, next: Next) -> Response {
         if tries >= MOST_TRIES || response.extensions().get::<Undone>().is_none() {
             return response;
         }
-        tracing::info!(path = parts.uri.path(), tries, "a transaction was undone; once more");
+        tracing::info!(tries, "a transaction was undone; once more");
         tries += 1;
     }
 }

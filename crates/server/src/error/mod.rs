@@ -297,7 +297,7 @@ fn store_problem(error: &StoreError) -> Problem {
             "The disk is full",
             "The server's disk is full. What was stored is kept: free some space, then try again.",
         ),
-        StoreError::Unreadable { .. } | StoreError::Database(_) => {
+        StoreError::Unreadable { .. } | StoreError::Address(_) | StoreError::Database(_) => {
             (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Our fault", OURS)
         }
     };

@@ -76,6 +76,8 @@ in_path! {
     AccountInPath(AccountId) = "account", "person", |text| text.parse::<Uuid>().ok().map(Into::into);
     /// A device that is signed in.
     DeviceInPath(Uuid) = "device", "device", |text| text.parse().ok();
+    /// A passkey of one's own.
+    PasskeyInPath(Uuid) = "passkey", "passkey", |text| text.parse().ok();
     /// An invitation.
     InvitationInPath(Uuid) = "invitation", "invitation", |text| text.parse().ok();
     /// An instrument.

@@ -13,6 +13,7 @@ pub mod keeping;
 pub mod landings;
 pub mod lend;
 pub mod observe_set_up;
+pub mod passkeys;
 pub mod people;
 pub mod record_observations;
 pub mod record_round_events;
@@ -32,6 +33,7 @@ use bright_row_store::observations::renewing;
 use bright_row_store::{DatabaseTransaction, StoreError, TransactionTrait, once};
 use uuid::Uuid;
 
+use crate::auth::deeds::note_pending;
 use crate::error::ApiError;
 use crate::state::App;
 
@@ -54,7 +56,7 @@ pub async fn begin_alone(app: &App, program: ProgramId) -> Result<DatabaseTransa
     Ok(tx)
 }
 
-/// Commits a transaction, and only then tells the pages of the classes that changed.
+/// Commits a transaction with the note of what it does, and only then tells the pages of the classes that changed.
 ///
 /// # Errors
 /// [`ApiError::Store`]; then nothing was changed.
@@ -63,7 +65,9 @@ pub async fn commit(
     tx: DatabaseTransaction,
     changed: impl IntoIterator<Item = ClassId>,
 ) -> Result<(), ApiError> {
+    let noted = note_pending(&tx, app.now()).await?;
     tx.commit().await.map_err(StoreError::from)?;
+    noted.committed();
     for class in changed {
         app.live.changed(class, Topic::Class);
     }

@@ -8,6 +8,7 @@ use crate::auth::guard::Recorder;
 use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
 use crate::state::App;
+use crate::telemetry::metrics;
 
 /// Takes observations in for a class, and tells the pages of every class in which somebody stands otherwise now.
 ///
@@ -29,6 +30,7 @@ pub async fn record_observations(
         new.check(checklist, observer, now).map_err(|fault| (Some(id), fault.to_string()))
     });
     let good = batch.good();
+    metrics::came(good.iter().map(|observation| observation.observed_at), now);
     let outcomes = if good.is_empty() {
         Vec::new()
     } else {

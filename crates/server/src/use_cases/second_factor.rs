@@ -1,7 +1,7 @@
 //! The second factor: codes of a second device (RFC 6238), and recovery codes for when it is lost.
 
 use bright_row_core::AccountId;
-use bright_row_store::accounts::second_factor;
+use bright_row_store::accounts::{passkeys, second_factor};
 use rand::Rng;
 use sha2::{Digest, Sha256};
 use totp_rs::{Builder, Secret, Totp};
@@ -64,11 +64,14 @@ fn recovery_hash(code: &str) -> Vec<u8> {
 /// # Errors
 /// [`ApiError::CodeWanted`], [`ApiError::WrongCode`].
 pub async fn check(app: &App, account: AccountId, code: &str) -> Result<(), ApiError> {
-    let Some(secret) = second_factor::secret(&app.sessions, account).await? else { return Ok(()) };
+    let secret = second_factor::secret(&app.sessions, account).await?;
+    if secret.is_none() && passkeys::count(&app.sessions, account).await? == 0 {
+        return Ok(());
+    }
     if code.trim().is_empty() {
         return Err(ApiError::CodeWanted);
     }
-    if let Some(step) = step_of(&secret, code, app.now().timestamp()) {
+    if let Some(step) = secret.and_then(|secret| step_of(&secret, code, app.now().timestamp())) {
         let first = second_factor::take_step(&app.sessions, account, step).await?;
         return if first { Ok(()) } else { Err(ApiError::WrongCode) };
     }
@@ -83,21 +86,32 @@ pub async fn check(app: &App, account: AccountId, code: &str) -> Result<(), ApiE
 /// [`ApiError::WrongCode`].
 pub async fn turn_on(app: &App, account: AccountId, secret: &[u8], code: &str) -> Result<Vec<String>, ApiError> {
     let step = step_of(secret, code, app.now().timestamp()).ok_or(ApiError::WrongCode)?;
-    let letter = || char::from(LETTERS[usize::from(rand::rng().next_u32().to_le_bytes()[0] % 31)]);
-    let code = || (0..3).map(|_| (0..4).map(|_| letter()).collect::<String>()).collect::<Vec<_>>().join("-");
-    let codes: Vec<String> = (0..RECOVERY_CODES).map(|_| code()).collect();
-    let hashes: Vec<Vec<u8>> = codes.iter().map(|code| recovery_hash(code)).collect();
+    let (codes, hashes) = new_recovery_codes();
     second_factor::set(&app.db, account, Some(secret), &hashes).await?;
     second_factor::take_step(&app.db, account, step).await?;
     Ok(codes)
 }
 
-/// Asks an account for no code any more.
+/// New recovery codes, and what is kept of each.
+#[must_use]
+pub fn new_recovery_codes() -> (Vec<String>, Vec<Vec<u8>>) {
+    let letter = || char::from(LETTERS[usize::from(rand::rng().next_u32().to_le_bytes()[0] % 31)]);
+    let code = || (0..3).map(|_| (0..4).map(|_| letter()).collect::<String>()).collect::<Vec<_>>().join("-");
+    let codes: Vec<String> = (0..RECOVERY_CODES).map(|_| code()).collect();
+    let hashes = codes.iter().map(|code| recovery_hash(code)).collect();
+    (codes, hashes)
+}
+
+/// Asks an account for no code any more; recovery codes stay good where it has passkeys.
 ///
 /// # Errors
 /// [`ApiError::Store`].
 pub async fn turn_off(app: &App, account: AccountId) -> Result<(), ApiError> {
-    Ok(second_factor::set(&app.db, account, None, &[]).await?)
+    second_factor::set_secret(&app.db, account, None).await?;
+    if passkeys::count(&app.db, account).await? == 0 {
+        second_factor::set_recovery_codes(&app.db, account, &[]).await?;
+    }
+    Ok(())
 }
 
 #[cfg(test)]

@@ -6,13 +6,14 @@ use bright_row_store::accounts::tries::{self, Counter};
 use bright_row_store::accounts::{self, Account};
 use sha2::{Digest, Sha256};
 
-use crate::auth::client::Client;
+use crate::auth::client::{Client, OwnAddress};
 use crate::auth::deeds::note;
 use crate::auth::known_device::Device;
+use crate::auth::session::WebSession;
 use crate::error::ApiError;
 use crate::passwords::MAX_PASSWORD_LENGTH;
 use crate::state::App;
-use crate::use_cases::second_factor;
+use crate::use_cases::{passkeys, second_factor};
 
 /// What somebody signs in with.
 pub struct Try {
@@ -20,8 +21,14 @@ pub struct Try {
     pub email: String,
     /// As it was typed.
     pub password: String,
-    /// Of the second factor; empty for none.
-    pub code: String,
+}
+
+/// What a second factor is shown by.
+pub enum Shown<'a> {
+    /// A code; empty for none.
+    Code(&'a str),
+    /// What a device answers to what it was asked in this session.
+    Passkey(&'a WebSession, serde_json::Value, &'a OwnAddress),
 }
 
 /// Tries in a row without a pause for one address, from devices that it never signed in from.
@@ -51,12 +58,41 @@ fn counters(email: &str, client: &Client, device: Option<&Device>) -> Vec<Counte
     }
 }
 
-/// The account that address, password and code belong to.
+/// The account that address, password and second factor belong to.
 ///
 /// # Errors
-/// [`ApiError::TooManyTries`], [`ApiError::WrongSignIn`], [`ApiError::CodeWanted`], [`ApiError::WrongCode`], and
-/// [`ApiError::DemoElsewhere`] for the demo's people away from the server's own machine.
-pub async fn sign_in(app: &App, tried: Try, client: &Client, device: &Device) -> Result<Account, ApiError> {
+/// As [`identify`]; [`ApiError::CodeWanted`], [`ApiError::WrongCode`].
+pub async fn sign_in(
+    app: &App,
+    tried: Try,
+    shown: Shown<'_>,
+    client: &Client,
+    device: &Device,
+) -> Result<Account, ApiError> {
+    let (account, counters) = identify(app, tried, client, device).await?;
+    match shown {
+        Shown::Code(code) => second_factor::check(app, account.id, code).await?,
+        Shown::Passkey(session, credential, address) => {
+            passkeys::check(app, session, account.id, credential, address).await?;
+        }
+    }
+    tries::went_well(&app.sessions, &counters[..1]).await?;
+    device.know(app, account.id).await?;
+    note_of(app, &account, Deed::SignedIn, client).await?;
+    Ok(account)
+}
+
+/// The account that address and password belong to, which is not signed in by that alone, and what the try was counted by.
+///
+/// # Errors
+/// [`ApiError::TooManyTries`], [`ApiError::WrongSignIn`], and [`ApiError::DemoElsewhere`] for the demo's people away from the
+/// server's own machine.
+pub async fn identify(
+    app: &App,
+    tried: Try,
+    client: &Client,
+    device: &Device,
+) -> Result<(Account, Vec<Counter>), ApiError> {
     let now = app.now();
     let account = accounts::by_email(&app.sessions, &tried.email).await?;
     let known = match &account {
@@ -77,11 +113,7 @@ pub async fn sign_in(app: &App, tried: Try, client: &Client, device: &Device) ->
     if account.demo && !client.is_here() {
         return Err(ApiError::DemoElsewhere);
     }
-    second_factor::check(app, account.id, &tried.code).await?;
-    tries::went_well(&app.sessions, &counters[..1]).await?;
-    device.know(app, account.id).await?;
-    note_of(app, &account, Deed::SignedIn, client).await?;
-    Ok(account)
+    Ok((account, counters))
 }
 
 /// Notes in every program of an account what it did with itself.

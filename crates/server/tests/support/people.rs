@@ -9,6 +9,7 @@ use bright_row::serve;
 use bright_row::state::{App, Clock, Options};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::role::Role;
+use bright_row_store::ConnectionTrait;
 use bright_row_store::accounts::{self, Account, Credentials, people};
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, ClassKey, NewClass};
@@ -24,6 +25,8 @@ use super::{PASSWORD, browser, database, now, school};
 /// A school with people, at a time that can be moved.
 pub struct School {
     pub app: App,
+    /// The address of its database.
+    pub database: String,
     pub url: String,
     /// The class that the director and the assistant are given.
     pub key: ClassKey,
@@ -40,9 +43,13 @@ impl School {
     }
 
     pub async fn with(set: impl FnOnce(Options) -> Options) -> Self {
-        let address = database().await;
-        let db = connect(&address).await.expect("the database answers");
-        let sessions = connect_for_sessions(&address).await.expect("the database answers");
+        Self::on(&database().await, set).await
+    }
+
+    /// In a database that was migrated and is empty.
+    pub async fn on(address: &str, set: impl FnOnce(Options) -> Options) -> Self {
+        let db = connect(address).await.expect("the database answers");
+        let sessions = connect_for_sessions(address).await.expect("the database answers");
         let (key, owner, _) = school(&db, "owner@one.example", "assistant@one.example").await;
         let other = ClassKey { class: Uuid::now_v7().into(), ..key };
         let first =
@@ -73,7 +80,7 @@ impl School {
             };
             serve::serve(serving, listener, until).await.expect("served");
         });
-        Self { app, url, key, other, seconds, stop, served }
+        Self { app, database: address.to_owned(), url, key, other, seconds, stop, served }
     }
 
     /// Stops the server, and resolves when it has ended.
@@ -146,6 +153,14 @@ impl School {
         let child = Child::new(id, name.to_owned(), Instrument::Violin, joined_on);
         children::add(&self.app.db, self.key, &[child]).await.expect("a child");
         id
+    }
+
+    /// How many rows of a table a condition finds.
+    pub async fn rows(&self, of: &str) -> i64 {
+        let statement =
+            sea_orm::Statement::from_string(self.app.db.get_database_backend(), format!("select count(*) from {of}"));
+        let row = self.app.db.query_one_raw(statement).await.expect("an answer").expect("a row");
+        row.try_get_by_index(0).expect("a number")
     }
 
     /// Invites somebody as the owner; answers the link's secret.

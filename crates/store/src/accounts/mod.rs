@@ -2,6 +2,7 @@
 
 pub mod devices;
 pub mod invitations;
+pub mod passkeys;
 pub mod people;
 pub mod second_factor;
 pub mod sessions;
@@ -200,7 +201,7 @@ pub struct ProgramOf {
 
 /// Whether the program of a membership `m` demands a second factor that its account `a` has not; a substitute needs none.
 pub(crate) const WANTS_SECOND_FACTOR: &str = "
-    (a.totp_secret is null and m.role <> 'substitute'
+    (a.totp_secret is null and not exists (select from passkey k where k.account_id = a.account_id) and m.role <> 'substitute'
      and exists (select from retention r where r.program_id = m.program_id and r.second_factor))";
 
 /// The programs an account belongs to at a moment, by name.

@@ -49,7 +49,7 @@ pub async fn of_program(db: &impl ConnectionTrait, program: ProgramId) -> Result
         second_factor: bool,
     }
     const SQL: &str = "
-        select m.account_id, a.display_name, a.email, m.role, m.until, a.totp_secret is not null as second_factor,
+        select m.account_id, a.display_name, a.email, m.role, m.until, a.totp_secret is not null or exists (select from passkey k where k.account_id = a.account_id) as second_factor,
           array(select class_id from class_member g where g.program_id = m.program_id and g.account_id = m.account_id) as classes,
           (select max(last_used_at) from web_session s where s.account_id = m.account_id) as last_used_at
         from membership m join account a using (account_id)

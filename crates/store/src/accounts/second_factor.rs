@@ -19,6 +19,16 @@ pub async fn set(
     secret: Option<&[u8]>,
     recovery_hashes: &[Vec<u8>],
 ) -> Result<(), StoreError> {
+    set_secret(db, account, secret).await?;
+    set_recovery_codes(db, account, recovery_hashes).await
+}
+
+/// Asks somebody for codes of this secret from now on, or for none.
+pub async fn set_secret(
+    db: &impl ConnectionTrait,
+    account: AccountId,
+    secret: Option<&[u8]>,
+) -> Result<(), StoreError> {
     let change = account::ActiveModel {
         account_id: Set(account.uuid()),
         totp_secret: Set(secret.map(<[u8]>::to_vec)),
@@ -26,6 +36,15 @@ pub async fn set(
         ..Default::default()
     };
     account::Entity::update(change).exec(db).await?;
+    Ok(())
+}
+
+/// These recovery codes are good from now on; those of before are not any more.
+pub async fn set_recovery_codes(
+    db: &impl ConnectionTrait,
+    account: AccountId,
+    recovery_hashes: &[Vec<u8>],
+) -> Result<(), StoreError> {
     recovery_code::Entity::delete_many().filter(recovery_code::Column::AccountId.eq(account.uuid())).exec(db).await?;
     let rows = recovery_hashes
         .iter()

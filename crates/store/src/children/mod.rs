@@ -5,6 +5,7 @@ pub mod imports;
 pub mod measures;
 pub mod membership;
 pub mod pain;
+pub mod record;
 pub mod removal;
 pub mod stored_context;
 

@@ -23,6 +23,7 @@ pub mod measuring;
 pub mod membership;
 pub mod observation;
 pub mod pain_answer;
+pub mod passkey;
 pub mod password_link;
 pub mod played;
 pub mod program;
@@ -74,6 +75,7 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(membership::Entity),
         of(observation::Entity),
         of(pain_answer::Entity),
+        of(passkey::Entity),
         of(password_link::Entity),
         of(played::Entity),
         of(program::Entity),

@@ -1,16 +1,21 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import Stack from '@mui/material/Stack';
+import Switch from '@mui/material/Switch';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { $api, queryClient, sessionQuery } from '../../api/queries';
+import { dropAnswers } from '../../offline/cachedAnswers';
 import { Sheet } from '../../parts/FormPanel';
 import { Card, PageContent, Read } from '../../parts/page';
 import { useForm } from '../../parts/useForm';
+import { useLocalSetting } from '../../parts/useLocalSetting';
 import { useSent } from '../../parts/useSent';
 import { momentWords } from '../../words/dates';
+import { Passkeys } from './Passkeys';
 import { SecondFactor } from './SecondFactor';
 
 type Account = Schemas['AccountView'];
@@ -39,9 +44,11 @@ export function AccountPage() {
               </Alert>
             )}
             <Devices devices={data.devices} />
+            <ThisDevice />
             <NameAndAddress account={data} />
             {!data.demo && <Password />}
             {!data.demo && <SecondFactor account={data} onDone={readAgain} />}
+            {!data.demo && <Passkeys account={data} onDone={readAgain} />}
           </Box>
         )}
       </Read>
@@ -92,6 +99,33 @@ function Devices({ devices }: { devices: Account['devices'] }) {
         </Button>
       )}
       {action.error && <Alert severity="error">{action.error}</Alert>}
+    </Card>
+  );
+}
+
+/** What this device may keep. */
+function ThisDevice() {
+  const [shared, setShared] = useLocalSetting('shared', ['no', 'yes']);
+  return (
+    <Card aria-label="This device">
+      <Typography variant="h2">This device</Typography>
+      <FormControlLabel
+        control={
+          <Switch
+            checked={shared === 'yes'}
+            onChange={(event) => {
+              setShared(event.target.checked ? 'yes' : 'no');
+              if (event.target.checked) void dropAnswers().catch(() => undefined);
+            }}
+          />
+        }
+        label="Others use it too: keep nothing here but what waits to be sent"
+      />
+      {shared === 'yes' && (
+        <Typography sx={{ color: 'text.secondary' }}>
+          Without network a page that is open goes on, and one that is closed does not open again.
+        </Typography>
+      )}
     </Card>
   );
 }

@@ -100,7 +100,8 @@ function TurnOn({
   );
 }
 
-function RecoveryCodes({ codes, onDone }: { codes: string[]; onDone: () => void }) {
+/** Shown once. */
+export function RecoveryCodes({ codes, onDone }: { codes: string[]; onDone: () => void }) {
   return (
     <Box sx={{ display: 'grid', gap: 1, justifyItems: 'start' }}>
       <Typography>

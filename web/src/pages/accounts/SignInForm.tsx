@@ -1,10 +1,12 @@
+import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { ApiProblem, api, unwrap } from '../../api/client';
 import { pathOf, queryClient, sessionQuery, signedInAs } from '../../api/queries';
 import { retryNow } from '../../offline/useOutbox';
 import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
+import { passkeysWork, showPasskey } from './passkey';
 
 interface Props {
   /** Whose session ended on this page: what they typed is still there. */
@@ -15,11 +17,18 @@ interface Props {
 
 const LEAD = 'Sign in to your class: holds, bow grips, left hands and tapes, child by child.';
 
+/** A passkey that the device shows, once the password is right. */
+async function shownFor({ email, password }: { email: string; password: string }) {
+  return showPasskey(await unwrap(api.POST('/api/session/passkey', { body: { email, password } })));
+}
+
 /** Signing in, with a code where a second factor is asked for; the page that was open comes back for whoever left it. */
 export function SignIn({ again, lead = LEAD }: Props) {
   const [coded, setCoded] = useState(false);
-  const form = useForm({ email: '', password: '', code: '' }, async (body) => {
+  const byPasskey = useRef(false);
+  const form = useForm({ email: '', password: '', code: '' }, async (typed) => {
     try {
+      const body = byPasskey.current ? { ...typed, passkey: await shownFor(typed) } : typed;
       const session = await unwrap(api.POST('/api/session', { body }));
       if (again !== undefined && session.account !== again) {
         // Somebody else: nothing of the page that was open is for them.
@@ -34,6 +43,8 @@ export function SignIn({ again, lead = LEAD }: Props) {
         return;
       }
       throw error;
+    } finally {
+      byPasskey.current = false;
     }
     retryNow();
     await queryClient.invalidateQueries({ predicate: (query) => pathOf(query) !== pathOf(sessionQuery) });
@@ -59,10 +70,14 @@ export function SignIn({ again, lead = LEAD }: Props) {
         <TextField
           label="Code of your second device"
           autoComplete="one-time-code"
-          required
           {...form.field('code')}
-          helperText="Six digits, or a recovery code."
+          helperText={form.problemOf('code') ?? 'Six digits, or a recovery code.'}
         />
+      )}
+      {coded && passkeysWork() && (
+        <Button type="submit" variant="outlined" onClick={() => (byPasskey.current = true)}>
+          Use a passkey
+        </Button>
       )}
     </Sheet>
   );

@@ -7,6 +7,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { api, basedOn, unwrap, type ChildPage, type Override } from '../../api/client';
+import { FileButton } from '../../parts/page';
 import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useAction } from '../../parts/useAction';
 import { useDraft } from '../../parts/useDraft';
@@ -52,6 +53,23 @@ export function ForThisChild({ classId, page, director, onGo }: Props) {
       </Box>
       {page.overrides.length > 0 && <OwnWays classId={classId} page={page} director={director} />}
       <AnsweredPain pain={page.pain} />
+      {director && <Everything of={`/api/classes/${classId}/children/${page.child.id}`} />}
+    </Box>
+  );
+}
+
+/** For a family that asks what is kept. */
+function Everything({ of }: { of: string }) {
+  return (
+    <Box component="section" aria-label="Everything that is kept">
+      <Typography variant="h3">Everything that is kept</Typography>
+      <Typography sx={{ color: 'text.secondary', mb: 0.75 }}>
+        For a family that asks. Read the notes before you hand it out.
+      </Typography>
+      <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: 'wrap' }}>
+        <FileButton href={`${of}/record.pdf`}>To print (PDF)</FileButton>
+        <FileButton href={`${of}/record.json`}>As data (JSON)</FileButton>
+      </Stack>
     </Box>
   );
 }

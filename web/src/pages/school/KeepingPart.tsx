@@ -10,7 +10,7 @@ import { useState } from 'react';
 import { useOutletContext, useParams } from 'react-router';
 import { api, basedOn, unwrap, type Schemas, type Session } from '../../api/client';
 import { $api } from '../../api/queries';
-import { Card, PageContent, Read } from '../../parts/page';
+import { Card, FileButton, PageContent, Read } from '../../parts/page';
 import { useDraft } from '../../parts/useDraft';
 import { dayWords, momentWords } from '../../words/dates';
 import { count } from '../../words/text';
@@ -185,6 +185,7 @@ function TheProgram({ programId }: { programId: string }) {
   const [ending, setEnding] = useState(false);
   const action = useSend();
   const of = { params: { path: { program: programId } } };
+  const archive = `/api/programs/${programId}/archive.zip`;
   return (
     <Card aria-label="The program">
       <Typography variant="h2" sx={{ mb: 1 }}>
@@ -210,6 +211,12 @@ function TheProgram({ programId }: { programId: string }) {
         >
           Rename
         </Button>
+      </Stack>
+      <Typography sx={{ mt: 1.5, mb: 1, color: 'text.secondary' }}>
+        The archive holds everything of the program, to keep or to move to another server.
+      </Typography>
+      <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: 'wrap' }}>
+        <FileButton href={archive}>Save the archive (zip)</FileButton>
         <Button color="error" onClick={() => setEnding(true)}>
           Delete everything
         </Button>
@@ -226,7 +233,8 @@ function TheProgram({ programId }: { programId: string }) {
           }}
         >
           Every class goes, with all children, observations, instruments, and the accounts of people who
-          belong to no other program. It cannot be undone.
+          belong to no other program. It cannot be undone.{' '}
+          <FileButton href={archive}>Save the archive first</FileButton>
         </ConfirmDialog>
       )}
     </Card>

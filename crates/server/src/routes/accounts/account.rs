@@ -7,13 +7,13 @@ use bright_row_core::deed::Deed;
 use bright_row_core::setup::roster::MAX_ACCOUNT_NAME_LENGTH;
 use bright_row_store::StoreError;
 use bright_row_store::accounts::sessions::{self, Which};
-use bright_row_store::accounts::{self, Account, devices, second_factor};
+use bright_row_store::accounts::{self, Account, devices, passkeys, second_factor};
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::auth::client::Client;
+use crate::auth::client::{Client, OwnAddress};
 use crate::auth::guard::SignedIn;
 use crate::auth::known_device::Device;
 use crate::auth::session::WebSession;
@@ -22,8 +22,10 @@ use crate::error::{ApiError, FieldError};
 use crate::extract::fields::Fields;
 use crate::extract::{Body, DeviceInPath};
 use crate::passwords;
+use crate::routes::accounts::passkeys::PasskeyView;
 use crate::routes::accounts::session::read_email;
 use crate::state::App;
+use crate::use_cases::passkeys::relying_party;
 use crate::use_cases::sign_in::note_of;
 
 /// One's own account.
@@ -35,6 +37,10 @@ pub struct AccountView {
     demo: bool,
     /// A code of a second device is asked for at sign-in.
     second_factor: bool,
+    /// Devices and keys that are shown at sign-in instead of a code, the oldest first.
+    passkeys: Vec<PasskeyView>,
+    /// Whether passkeys can be made at the address by which this server was asked.
+    passkeys_possible: bool,
     /// Recovery codes that were not used yet.
     recovery_codes: u64,
     /// The devices that are signed in, the last used first.
@@ -96,6 +102,7 @@ pub(crate) async fn confirm(app: &App, account: &Account, password: &str, field:
 pub async fn account(
     State(app): State<App>,
     session: WebSession,
+    address: OwnAddress,
     SignedIn(id): SignedIn,
 ) -> Result<Json<AccountView>, ApiError> {
     let account = own(&app, id).await?;
@@ -114,6 +121,8 @@ pub async fn account(
         display_name: account.display_name,
         demo: account.demo,
         second_factor: second_factor::secret(&app.db, id).await?.is_some(),
+        passkeys: passkeys::of_account(&app.db, id).await?.into_iter().map(Into::into).collect(),
+        passkeys_possible: relying_party(&address).is_some(),
         recovery_codes: second_factor::codes_left(&app.db, id).await?,
         devices: kept.into_iter().map(device).collect(),
     }))

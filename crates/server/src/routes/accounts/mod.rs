@@ -4,6 +4,7 @@ pub mod account;
 pub mod classes;
 pub mod first_run;
 pub mod links;
+pub mod passkeys;
 pub mod people;
 pub mod program;
 pub mod second_factor;

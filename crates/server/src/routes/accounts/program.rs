@@ -15,6 +15,7 @@ use serde_with::skip_serializing_none;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
+use crate::archive;
 use crate::auth::guard::Owner;
 use crate::error::answers::{ForOwners, ForOwnersReplacing, ForOwnersWriting};
 use crate::error::{ApiError, FieldError};
@@ -271,4 +272,14 @@ pub async fn audit_csv(State(app): State<App>, owner: Owner) -> Result<Download,
         ]
     }));
     Ok(Download::csv("audit", &rows))
+}
+
+/// Everything of the program as a zip: rows as lines of JSON, their JSON Schema, checksums; owners only. `bright-row bring-in` takes
+/// it on another server.
+#[utoipa::path(get, path = "/api/programs/{program}/archive.zip", tag = "keeping",
+    params(("program" = Uuid, Path, description = "The program")),
+    responses((status = 200, body = Vec<u8>, content_type = "application/zip"), ForOwners))]
+pub async fn program_archive(State(app): State<App>, owner: Owner) -> Result<Download, ApiError> {
+    let bytes = archive::take_out(&app, owner.program).await?;
+    Ok(Download { name: "program-archive.zip".to_owned(), kind: "application/zip", bytes })
 }

@@ -44,14 +44,14 @@ pub struct FactorBody {
 #[serde(rename_all = "camelCase")]
 pub struct Confirmed {
     /// The present password.
-    password: String,
+    pub(super) password: String,
 }
 
 /// Codes for when the second device is lost; each is good once. Shown this once.
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct RecoveryCodes {
-    codes: Vec<String>,
+    pub(super) codes: Vec<String>,
 }
 
 /// Proposes a secret; keeps nothing.

@@ -13,14 +13,16 @@ use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::auth::client::Client;
+use crate::auth::client::{Client, OwnAddress};
 use crate::auth::guard::SignedIn;
 use crate::auth::known_device::Device;
 use crate::auth::session::WebSession;
 use crate::error::{ApiError, FieldError, Problem};
 use crate::extract::Body;
+use crate::routes::accounts::passkeys::AskedOfDevice;
 use crate::state::App;
-use crate::use_cases::sign_in::{self, Try};
+use crate::use_cases::passkeys;
+use crate::use_cases::sign_in::{self, Shown, Try};
 
 /// E-mail address and password, and a code where a second factor is asked for.
 #[derive(Deserialize, ToSchema)]
@@ -32,6 +34,18 @@ pub struct SignIn {
     /// Six digits of the second device, or a recovery code.
     #[serde(default)]
     code: String,
+    /// Instead of a code: what a device answers to what `/api/session/passkey` asked, as `WebAuthn` has it, bytes in base64url.
+    #[serde(default)]
+    #[schema(value_type = Option<Object>)]
+    passkey: Option<serde_json::Value>,
+}
+
+/// E-mail address and password.
+#[derive(Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct AskForPasskey {
+    email: String,
+    password: String,
 }
 
 /// Who signed in, and where that one belongs.
@@ -139,15 +153,41 @@ pub async fn sign_in(
     session: WebSession,
     client: Client,
     device: Device,
+    address: OwnAddress,
     Body(body): Body<SignIn>,
 ) -> Result<impl IntoResponse, ApiError> {
     let email = read_email(&body.email).map_err(|error| ApiError::Invalid(vec![error]))?;
-    let tried = Try { email, password: body.password, code: body.code };
-    let account = sign_in::sign_in(&app, tried, &client, &device).await?;
+    let tried = Try { email, password: body.password };
+    let shown = match body.passkey {
+        Some(credential) => Shown::Passkey(&session, credential, &address),
+        None => Shown::Code(&body.code),
+    };
+    let account = sign_in::sign_in(&app, tried, shown, &client, &device).await?;
     session.begin(account.id, &client.device, app.now() + app.options.longest_session).await?;
     let mut headers = HeaderMap::new();
     headers.insert(SET_COOKIE, device.cookie());
     Ok((headers, Json(view(&app, account, &session).await?)))
+}
+
+/// Asks for a passkey of whoever address and password belong to; nobody is signed in by that.
+#[utoipa::path(post, path = "/api/session/passkey", tag = "session", request_body = AskForPasskey, responses(
+    (status = 200, body = AskedOfDevice),
+    (status = 401, body = Problem, content_type = "application/problem+json"),
+    (status = 403, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json"),
+    (status = 429, body = Problem, content_type = "application/problem+json"),
+))]
+pub async fn ask_for_passkey(
+    State(app): State<App>,
+    session: WebSession,
+    client: Client,
+    device: Device,
+    address: OwnAddress,
+    Body(body): Body<AskForPasskey>,
+) -> Result<Json<AskedOfDevice>, ApiError> {
+    let email = read_email(&body.email).map_err(|error| ApiError::Invalid(vec![error]))?;
+    let (account, _) = sign_in::identify(&app, Try { email, password: body.password }, &client, &device).await?;
+    Ok(Json(AskedOfDevice { public_key: passkeys::ask(&app, &session, account.id, &address).await? }))
 }
 
 /// Signs out; the browser forgets what it kept of the answers.

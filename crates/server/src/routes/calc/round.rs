@@ -6,6 +6,7 @@ use bright_row_core::round::question::{PlannedRound, RoundQuestion};
 use crate::auth::guard::SignedIn;
 use crate::error::{ApiError, FieldError, Problem};
 use crate::extract::Body;
+use crate::telemetry::metrics::timed;
 
 /// Whom to visit and what to look at: exact, for the seconds there are.
 #[utoipa::path(post, path = "/api/calc/round", tag = "calc", request_body = RoundQuestion, responses(
@@ -23,6 +24,6 @@ pub async fn calc_round(
             faults.into_iter().map(|(field, words)| FieldError::new(&field, words)).collect(),
         ));
     }
-    let plan = tokio::task::spawn_blocking(move || question.plan()).await;
+    let plan = tokio::task::spawn_blocking(move || timed("round", || question.plan())).await;
     plan.map(Json).map_err(|error| ApiError::Internal(error.to_string()))
 }

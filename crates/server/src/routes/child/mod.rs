@@ -5,3 +5,4 @@ pub mod context;
 pub mod context_views;
 pub mod history;
 pub mod page;
+pub mod record;

@@ -31,6 +31,7 @@ use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 use crate::auth::guard::{Director, InClass};
 use crate::state::App;
+use crate::telemetry::metrics::timed;
 
 /// Minutes of a lesson, until one was kept.
 const USUAL_MINUTES: u32 = 40;
@@ -150,7 +151,7 @@ pub async fn lesson(
     let pupils: Vec<_> = learners.iter().map(|learner| learner.pupil(&app.content.causes)).collect();
     let content = &app.content.lessons;
     let ready = content.ready(&pupils);
-    let blocks = content.propose(minutes, &pupils, &snapshot.checklist);
+    let blocks = timed("lesson", || content.propose(minutes, &pupils, &snapshot.checklist));
     Ok(Json(LessonView {
         day,
         minutes,

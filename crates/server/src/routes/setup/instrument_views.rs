@@ -1,5 +1,7 @@
 //! The store of instruments as the page shows it.
 
+use std::collections::BTreeSet;
+
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::day::Day;
 use bright_row_core::setup::matching::Condition;
@@ -10,6 +12,9 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
+
+/// A child of a class that the one who asks may not open.
+pub(super) const SOMEBODY: &str = "A child";
 
 /// The program's instruments.
 #[derive(Serialize, ToSchema)]
@@ -93,9 +98,12 @@ pub struct LoanView {
     pub(super) locked: bool,
 }
 
-impl From<Loan> for LoanView {
-    fn from(loan: Loan) -> Self {
+impl LoanView {
+    /// A loan as somebody sees it who may open these classes: who is in another one has no name.
+    pub(super) fn seen_by(loan: Loan, opens: &BTreeSet<ClassId>) -> Self {
         let Loan { child, name, class, class_name, since, until, locked, .. } = loan;
+        let (name, class_name) =
+            if opens.contains(&class) { (name, class_name) } else { (SOMEBODY.to_owned(), "another class".to_owned()) };
         Self { child, name, class_id: class, class_name, since, until, locked }
     }
 }

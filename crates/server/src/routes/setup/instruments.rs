@@ -8,15 +8,16 @@ use bright_row_core::setup::matching::MAX_FITTING_LENGTH;
 use bright_row_core::setup::matching::MAX_SIZE_LENGTH;
 use bright_row_core::setup::matching::MAX_TAG_LENGTH;
 use bright_row_core::tapes::new_entry::length_fault;
+use bright_row_store::classes;
 use bright_row_store::instruments::loans;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use bright_row_core::AssetId;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::day::Day;
+use bright_row_core::{AssetId, ClassId};
 use bright_row_documents::labels::{Label, sheets};
 use bright_row_store::instruments::assets::{self, Asset};
 use chrono::NaiveDate;
@@ -44,8 +45,10 @@ use crate::state::App;
 pub async fn instruments(State(app): State<App>, member: Member) -> Result<Json<Inventory>, ApiError> {
     let program = member.class.key.program;
     let mut lent = loans::lent(&app.db, program).await?;
+    let opens = opens(&app, &member).await?;
     let assets = assets::all(&app.db, program).await?.into_iter().map(|asset| {
-        let (id, loan) = (asset.id, lent.remove(&asset.id).map(Into::into));
+        let (id, loan) = (asset.id, lent.remove(&asset.id));
+        let loan = loan.map(|loan| LoanView::seen_by(loan, &opens));
         let asset = AssetBody::from(asset);
         AssetView { id, version: version(&asset), loan, asset }
     });
@@ -77,7 +80,14 @@ pub async fn loans(
         return Err(ApiError::NotFound("instrument"));
     }
     let loans = loans::history(&app.db, program, asset).await?;
-    Ok(Json(loans.into_iter().map(Into::into).collect()))
+    let opens = opens(&app, &member).await?;
+    Ok(Json(loans.into_iter().map(|loan| LoanView::seen_by(loan, &opens)).collect()))
+}
+
+/// The classes that the one who asks may open.
+async fn opens(app: &App, member: &Member) -> Result<BTreeSet<ClassId>, ApiError> {
+    let opened = classes::all_for_account(&app.db, member.account, app.now()).await?;
+    Ok(opened.into_iter().map(|opened| opened.class.key.class).collect())
 }
 
 /// What makes an instrument that can be kept.
@@ -136,12 +146,14 @@ pub async fn keep_instrument(
     Body(body): Body<AssetBody>,
 ) -> Result<StatusCode, ApiError> {
     let checks = AssetChecks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
+    let opens = opens(&app, &member).await?;
     store_instruments(&app, &member, None, |known, lent, _| {
         let mut fields = Fields::default();
         let asset = checks.read(id, &body, &mut fields);
         let before = known.iter().find(|known| known.id == asset.id);
         // A kind that somebody plays does not change under their hands.
-        if let Some(loan) = lent.get(&asset.id) {
+        if let Some(loan) = lent.get(&asset.id).cloned() {
+            let loan = LoanView::seen_by(loan, &opens);
             let same_kind = before.is_none_or(|before| before.instrument == asset.instrument);
             let words = format!("{} has this instrument: let it be given back first.", loan.name);
             fields.require(same_kind, "instrument", words);

@@ -26,6 +26,7 @@ use crate::extract::Body;
 
 use crate::auth::guard::{Director, DirectorOfChild, Member};
 use crate::state::App;
+use crate::telemetry::metrics::timed;
 use crate::use_cases::{self, lend::Kinds};
 
 /// The class matched to the store.
@@ -108,7 +109,7 @@ pub(crate) async fn match_of(app: &App, key: ClassKey) -> Result<Matched, ApiErr
         player_of(child, &facts[&child.playing.now], &measures, loans.get(&child.id).copied())
     };
     let players: Vec<Player> = children.iter().map(player).collect();
-    let found = matching::match_class(facts, &players, &store);
+    let found = timed("match", || matching::match_class(facts, &players, &store));
     Ok(Matched {
         players: players.into_iter().zip(children).map(|(player, child)| (child.id, (player, child))).collect(),
         assets: store.into_iter().map(|asset| (asset.id, asset)).collect(),

@@ -23,6 +23,7 @@ use super::seat_views::{SeatsView, plan_of, view};
 use crate::auth::guard::{Director, Member};
 use crate::extract::based_on::{BasedOn, BasedOnHeaders, etag, version};
 use crate::state::App;
+use crate::telemetry::metrics::timed;
 use crate::use_cases::arrange_seats;
 use bright_row_core::setup::seat_plan::{SeatPlan, Seating};
 
@@ -79,7 +80,7 @@ pub async fn look_at_seats(
         sitter.locked = seat.is_some_and(|seat| seat.locked);
     }
     if body.propose {
-        let proposal = seating::propose(&sitters, &plan.room.rows);
+        let proposal = timed("seats", || seating::propose(&sitters, &plan.room.rows));
         plan.seats = sitters
             .iter()
             .filter_map(|sitter| Some((sitter, proposal.seats.get(&sitter.id)?)))

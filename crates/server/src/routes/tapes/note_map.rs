@@ -29,6 +29,7 @@ use crate::state::App;
 #[into_params(parameter_in = Query)]
 pub struct TuneQuery {
     /// The id of a tune that ships.
+    #[param(example = "hot-cross-buns")]
     tune: Option<String>,
     /// Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter.
     notes: Option<String>,

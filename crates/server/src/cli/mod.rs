@@ -1,22 +1,32 @@
 //! The command line.
 
-use std::net::{IpAddr, SocketAddr};
-use std::path::{Path, PathBuf};
+mod check_content;
+mod serve;
+mod upkeep;
+
+use std::path::PathBuf;
 use std::process::ExitCode;
 
-use bright_row_store::database::{Schema, connect, connect_for_sessions, maintain, migrate, schema};
+use bright_row_store::database::{maintain, schema};
 use chrono::Utc;
 use clap::{Parser, Subcommand};
 
+use crate::automatic_backup::BackupArgs;
 use crate::failure::{Failure, only_current};
 use crate::rehearse::{RehearseArgs, rehearse};
-use crate::state::{App, Options};
-use crate::{account, backup, caches, content, demo, router, serve};
+use crate::telemetry::logging::{self, LogFormat};
+use crate::{account, archive, backup, content, demo, doctor, router};
 
 /// Sets up a class of beginning string players and tracks each child against one shared checklist.
 #[derive(Debug, Parser)]
 #[command(name = "bright-row", version)]
 pub struct Cli {
+    /// What a log line looks like.
+    #[arg(long, env = "BRIGHT_ROW_LOG", value_enum, default_value_t, global = true)]
+    log: LogFormat,
+    /// Traces are sent to the collector at this address, OTLP over HTTP; http:// only.
+    #[arg(long, env = "OTEL_EXPORTER_OTLP_ENDPOINT", global = true)]
+    traces_to: Option<String>,
     #[command(subcommand)]
     command: Command,
 }
@@ -34,20 +44,25 @@ enum Command {
     Serve {
         #[command(flatten)]
         database: DatabaseArgs,
-        /// The port; 0 takes any that is free and prints it.
-        #[arg(long, env = "PORT", default_value_t = 8787)]
-        port: u16,
-        /// The address to listen on; loopback by default.
-        #[arg(long, env = "BRIGHT_ROW_ADDRESS", default_value = "127.0.0.1")]
-        address: IpAddr,
-        /// The application is reached through TLS: cookies are sent over it only.
-        #[arg(long, env = "BRIGHT_ROW_BEHIND_TLS")]
-        behind_tls: bool,
+        #[command(flatten)]
+        backups: BackupArgs,
+        #[command(flatten)]
+        listening: serve::ServeArgs,
     },
-    /// Brings the database's schema up to date, and computes anew what other rules left of standings and tape records.
+    /// Brings the database's schema up to date, after a backup where `BRIGHT_ROW_BACKUPS` is set, and computes anew what other
+    /// rules left of standings and tape records.
     Migrate {
         #[command(flatten)]
         database: DatabaseArgs,
+        #[command(flatten)]
+        backups: BackupArgs,
+    },
+    /// Looks at database, role, encryption, clock, disk, backups, schema and kept standings, and says what to do.
+    Doctor {
+        #[command(flatten)]
+        database: DatabaseArgs,
+        #[command(flatten)]
+        backups: BackupArgs,
     },
     /// Computes every standing and tape record anew from the observations and tape logs.
     Rebuild {
@@ -80,6 +95,13 @@ enum Command {
         /// Reads it to its end and changes nothing.
         #[arg(long)]
         check: bool,
+    },
+    /// Brings a program in that was taken out of another server as an archive.
+    BringIn {
+        #[command(flatten)]
+        database: DatabaseArgs,
+        /// The archive, a zip.
+        file: PathBuf,
     },
     /// Helps somebody back in who has no owner to ask.
     Account {
@@ -131,9 +153,13 @@ const STACK_BYTES: usize = 8 * 1024 * 1024;
 /// Runs a command; what fails is one plain sentence on standard error.
 #[must_use]
 pub fn run(cli: Cli) -> ExitCode {
-    let filter = tracing_subscriber::EnvFilter::try_from_default_env()
-        .unwrap_or_else(|_| tracing_subscriber::EnvFilter::new("warn,bright_row=info,sqlx=error"));
-    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).with_target(false).init();
+    let _telemetry = match logging::begin(cli.log, cli.traces_to.as_deref()) {
+        Ok(telemetry) => telemetry,
+        Err(failure) => {
+            eprintln!("{failure}");
+            return ExitCode::FAILURE;
+        }
+    };
     let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().thread_stack_size(STACK_BYTES).build();
     let runtime = runtime.expect("a thread can be started");
     match runtime.block_on(command(cli.command)) {
@@ -147,11 +173,12 @@ pub fn run(cli: Cli) -> ExitCode {
 
 async fn command(command: Command) -> Result<(), Failure> {
     match command {
-        Command::Serve { database, port, address, behind_tls } => {
-            serve(&database.database_url, SocketAddr::new(address, port), behind_tls).await
+        Command::Serve { database, backups, listening } => {
+            serve::run(&database.database_url, &backups, &listening).await
         }
-        Command::Migrate { database } => migrate_database(&database.database_url, false).await,
-        Command::Rebuild { database } => migrate_database(&database.database_url, true).await,
+        Command::Migrate { database, backups } => upkeep::migrate_database(&database.database_url, &backups).await,
+        Command::Rebuild { database } => upkeep::rebuild(&database.database_url).await,
+        Command::Doctor { database, backups } => doctor::run(&database.database_url, &backups).await,
         Command::Demo { database } => {
             let db = maintain(&database.database_url).await?;
             only_current(schema(&db).await?)?;
@@ -164,7 +191,7 @@ async fn command(command: Command) -> Result<(), Failure> {
         }
         Command::Backup { database, secret, file } => {
             let passphrase = backup::passphrase(secret.passphrase.as_deref())?;
-            let rows = backup::make(&database.database_url, &file, passphrase).await?;
+            let rows = backup::make(&database.database_url, &file, passphrase, Utc::now()).await?;
             println!("{rows} rows are in {}, read back and whole.", file.display());
             Ok(())
         }
@@ -177,11 +204,19 @@ async fn command(command: Command) -> Result<(), Failure> {
             }
             Ok(())
         }
+        Command::BringIn { database, file } => {
+            let brought = archive::bring_in(&database.database_url, &file).await?;
+            println!("{} is here: {} rows.", brought.name, brought.rows);
+            for address in brought.without_password {
+                println!("Without a password yet: `bright-row account reset {address}` makes a link to one.");
+            }
+            Ok(())
+        }
         Command::Account { what: AccountCommand::Reset { database, address, without_second_factor } } => {
             account::reset(&database.database_url, &address, without_second_factor).await
         }
-        Command::CheckContent { path } => check_content(&path),
-        Command::CheckStandings { database } => check_standings(&database.database_url).await,
+        Command::CheckContent { path } => check_content::run(&path),
+        Command::CheckStandings { database } => upkeep::check_standings(&database.database_url).await,
         Command::Rehearse(args) => {
             rehearse(&content::embedded(), args);
             Ok(())
@@ -190,101 +225,5 @@ async fn command(command: Command) -> Result<(), Failure> {
             println!("{}", router::openapi_json());
             Ok(())
         }
-    }
-}
-
-fn check_content(path: &Path) -> Result<(), Failure> {
-    let checked = if path.is_dir() {
-        content::from_folder(path)?.map(|content| {
-            let (checklist, symptoms) = (content.standard(), &content.symptoms);
-            format!(
-                "{} checkpoints, {} slips, {} choices, {} symptoms, {} causes",
-                checklist.checkpoints().len(),
-                checklist.slips().len(),
-                content.approach.choices.len(),
-                symptoms.symptoms.len(),
-                symptoms.causes.len()
-            )
-        })
-    } else {
-        content::class_file(path)?.map(|class| {
-            let edits = &class.edits;
-            format!(
-                "{} choices, {} checkpoints reworded, {} switched off, {} added",
-                class.choices.len(),
-                edits.reworded.len(),
-                edits.off.len(),
-                edits.own.len()
-            )
-        })
-    };
-    match checked {
-        Ok(counted) => {
-            println!("No fault: {counted}.");
-            Ok(())
-        }
-        Err(faults) => {
-            for fault in &faults {
-                println!("{fault}");
-            }
-            Err(Failure::Content(faults.len()))
-        }
-    }
-}
-
-async fn check_standings(database_url: &str) -> Result<(), Failure> {
-    let db = maintain(database_url).await?;
-    only_current(schema(&db).await?)?;
-    let checked = caches::check(&db, &content::embedded()).await?;
-    if checked.other.is_empty() {
-        println!("All {} standings follow from their observations.", checked.standings);
-        return Ok(());
-    }
-    Err(Failure::Standings(checked.other.join(", ")))
-}
-
-/// Brings schema and caches up to date; `rebuild` computes everything that is kept anew, also what this build's rules left.
-async fn migrate_database(database_url: &str, rebuild: bool) -> Result<(), Failure> {
-    let db = maintain(database_url).await?;
-    match schema(&db).await? {
-        Schema::Empty | Schema::Behind if !rebuild => migrate(&db).await?,
-        other => only_current(other)?,
-    }
-    only_current(schema(&db).await?)?;
-    let content = content::embedded();
-    let rebuilt =
-        if rebuild { caches::rebuild(&db, &content).await? } else { caches::rebuild_old(&db, &content).await? };
-    if rebuild || rebuilt > 0 {
-        println!(
-            "Computed anew by this version's rules: {rebuilt} {}.",
-            if rebuilt == 1 { "class" } else { "classes" }
-        );
-    }
-    Ok(())
-}
-
-async fn serve(database_url: &str, address: SocketAddr, behind_tls: bool) -> Result<(), Failure> {
-    let db = connect(database_url).await?;
-    let sessions = connect_for_sessions(database_url).await?;
-    only_current(schema(&db).await?)?;
-    let listener = tokio::net::TcpListener::bind(address).await.map_err(|cause| match cause.kind() {
-        std::io::ErrorKind::AddrInUse => Failure::PortTaken { port: address.port() },
-        _ => Failure::Listen { address: address.to_string(), cause },
-    })?;
-    let here = listener.local_addr().map_err(|cause| Failure::Listen { address: address.to_string(), cause })?;
-    let app = App::new(db, sessions, content::embedded(), Options { behind_tls, ..Options::default() });
-    println!("Bright Row is at http://{here}");
-    serve::serve(app, listener, stop_signal())
-        .await
-        .map_err(|cause| Failure::Listen { address: here.to_string(), cause })
-}
-
-/// Ctrl-C, or the signal that a service manager sends.
-async fn stop_signal() {
-    use tokio::signal::unix::{SignalKind, signal};
-    let Ok(mut terminate) = signal(SignalKind::terminate()) else { return std::future::pending().await };
-    tokio::select! {
-        _ = tokio::signal::ctrl_c() => {}
-        _ = terminate.recv() => {}
     }
 }
