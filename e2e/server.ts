@@ -54,7 +54,7 @@ export class Server {
   async start(): Promise<void> {
     const port = this.url ? new URL(this.url).port : '0';
     const started = spawn(binary(), ['serve', '--port', port], {
-      env: { ...process.env, DATABASE_URL: addressOf(this.database) },
+      env: { RUST_LOG: 'warn', ...process.env, DATABASE_URL: addressOf(this.database) },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     this.process = started;

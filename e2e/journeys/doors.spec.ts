@@ -275,6 +275,7 @@ test.describe('an account of one’s own', () => {
 
     const signOut = () => page.getByRole('button', { name: 'Sign out' }).click();
     const half = async () => {
+      await page.getByRole('button', { name: 'Sign in' }).waitFor();
       await page.getByLabel('E-mail').fill('okonedo@hill.example');
       await page.getByLabel('Password').fill('four words and a bow');
       await page.getByRole('button', { name: 'Sign in' }).click();
