@@ -12,9 +12,13 @@ use bright_row_store::database::connect;
 use bright_row_store::{accounts, archive, tables};
 use reqwest::{Client, Method, StatusCode};
 use serde_json::{Value, json};
+use sha2::Digest;
 use support::people::School;
 use support::{database, fresh_name, look};
 use uuid::Uuid;
+
+/// The files of a zip, by name.
+type Files = BTreeMap<String, Vec<u8>>;
 
 async fn bytes(school: &School, client: &Client, path: &str) -> (StatusCode, Vec<u8>) {
     let answer = client.get(format!("{}{path}", school.url)).send().await.expect("an answer");
@@ -87,7 +91,7 @@ async fn a_familys_record_holds_every_row_that_names_the_child_and_no_grown_up()
     assert_eq!(taken_out.count(), 3);
 }
 
-fn unpacked(zip: &[u8]) -> BTreeMap<String, Vec<u8>> {
+fn unpacked(zip: &[u8]) -> Files {
     let mut zip = zip::ZipArchive::new(Cursor::new(zip)).expect("a zip");
     let mut files = BTreeMap::new();
     for number in 0..zip.len() {
@@ -99,7 +103,7 @@ fn unpacked(zip: &[u8]) -> BTreeMap<String, Vec<u8>> {
     files
 }
 
-fn packed(files: &BTreeMap<String, Vec<u8>>) -> Vec<u8> {
+fn packed(files: &Files) -> Vec<u8> {
     let mut zip = zip::ZipWriter::new(Cursor::new(Vec::new()));
     for (name, bytes) in files {
         zip.start_file(name, zip::write::SimpleFileOptions::default()).expect("a file");
@@ -156,7 +160,7 @@ async fn a_program_comes_back_on_another_server_row_by_row() {
     std::fs::remove_dir_all(&folder).expect("cleared away");
 }
 
-fn every_row_is_of_its_schema(files: &BTreeMap<String, Vec<u8>>) {
+fn every_row_is_of_its_schema(files: &Files) {
     let schema: Value = serde_json::from_slice(&files["schema.json"]).expect("a schema");
     let mut rows = 0;
     for (name, bytes) in files.iter().filter(|(name, _)| name.starts_with("tables/")) {
@@ -198,19 +202,18 @@ async fn an_archive_that_was_cut_changed_or_made_up_is_refused_and_nothing_is_ke
     std::fs::create_dir(&folder).expect("a folder");
     let there = database().await;
     let files = unpacked(&zip);
-    let with = |change: &dyn Fn(&mut BTreeMap<String, Vec<u8>>)| {
+    let with = |change: &dyn Fn(&mut Files)| {
         let mut files = files.clone();
         change(&mut files);
         packed(&files)
     };
-    let reworded = |files: &mut BTreeMap<String, Vec<u8>>, name: &str, from: &str, to: &str| {
+    let reworded = |files: &mut Files, name: &str, from: &str, to: &str| {
         let text = String::from_utf8(files[name].clone()).expect("a text");
         assert!(text.contains(from), "{name} has {from}");
         files.insert(name.to_owned(), text.replace(from, to).into_bytes());
     };
-    let resigned = |files: &mut BTreeMap<String, Vec<u8>>, name: &str| {
-        use sha2::{Digest, Sha256};
-        let sum: String = Sha256::digest(&files[name]).iter().map(|byte| format!("{byte:02x}")).collect();
+    let resigned = |files: &mut Files, name: &str| {
+        let sum = bright_row::digest::hex(&sha2::Sha256::digest(&files[name]));
         let mut contents: Value = serde_json::from_slice(&files["archive.json"]).expect("contents");
         let of =
             contents["files"].as_array_mut().expect("files").iter_mut().find(|file| file["name"] == name).expect("it");

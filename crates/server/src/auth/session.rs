@@ -60,8 +60,11 @@ impl WebSession {
 
     /// Signs somebody in until a moment, under a new id so that one known before is worth nothing.
     pub async fn begin(&self, account: AccountId, device: &str, ends: DateTime<Utc>) -> Result<(), ApiError> {
-        self.0.flush().await?;
-        self.0.cycle_id().await?;
+        // Whoever comes without a session has none to end.
+        if self.0.id().is_some() {
+            self.0.flush().await?;
+            self.0.cycle_id().await?;
+        }
         self.0.insert(SESSION, Uuid::now_v7()).await?;
         self.0.insert(DEVICE, device).await?;
         self.0.insert(ENDS, ends).await?;

@@ -69,7 +69,7 @@ pub async fn propose(
         let words = format!("An account has {MOST} passkeys at most: remove one first.");
         return Err(ApiError::Invalid(vec![FieldError::new("password", words)]));
     }
-    let known = known.into_iter().map(|stored| stored.credential.into()).collect();
+    let known = known.into_iter().map(|stored| stored.credential).collect();
     let asked =
         webauthn.start_passkey_registration(account.id.uuid(), account.email(), &account.display_name, Some(known));
     let (options, state) = asked.map_err(|error| ApiError::Internal(error.to_string()))?;
@@ -96,7 +96,7 @@ pub async fn add(
     let made = webauthn.finish_passkey_registration(&credential, &state).map_err(unfit)?;
     let new = Stored {
         id: Uuid::now_v7(),
-        credential: made.cred_id().to_vec(),
+        credential: made.cred_id().clone(),
         kept: json(&made)?,
         name,
         added_at: app.now(),
