@@ -20,17 +20,17 @@ export default defineConfig({
   fullyParallel: true,
   workers: 2,
   // The walks with axe look at a dozen screens in two themes.
-  timeout: 240_000,
+  timeout: 480_000,
   // A machine that builds something else beside draws a page slowly.
-  expect: { timeout: 30_000 },
+  expect: { timeout: 60_000 },
   forbidOnly: process.env.CI !== undefined,
   reporter: 'list',
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: chromium,
     // Long before the journey's own end: a step that stands still is named.
-    actionTimeout: 60_000,
-    navigationTimeout: 60_000,
+    actionTimeout: 120_000,
+    navigationTimeout: 120_000,
     screenshot: 'only-on-failure',
     // The calls and their log. With pictures and snapshots of every step a run takes three times as long: TRACE=on.
     trace: {
