@@ -64,8 +64,8 @@ async fn a_familys_record_holds_every_row_that_names_the_child_and_no_grown_up()
             continue;
         }
         let kept = school.rows(&format!("\"{}\" where child_id = '{child}'", table.name)).await;
-        let told = record["tables"][&table.name].as_array().map_or(0, Vec::len);
-        assert_eq!(i64::try_from(told).expect("a number"), kept, "{}", table.name);
+        let listed = record["tables"][&table.name].as_array().map_or(0, Vec::len);
+        assert_eq!(i64::try_from(listed).expect("a number"), kept, "{}", table.name);
         named += kept;
     }
     assert!(named >= 7, "{named} rows name the child");

@@ -26,7 +26,7 @@ pub struct ServeArgs {
     /// The address of the proxy that speaks TLS, where it is not on this machine: its word of who asks counts.
     #[arg(long, env = "BRIGHT_ROW_PROXY", requires = "behind_tls")]
     proxy: Option<IpAddr>,
-    /// Measurements for Prometheus are told on this port of loopback; without one they are not gathered.
+    /// Measurements for Prometheus are served on this port of loopback; without one they are not gathered.
     #[arg(long, env = "BRIGHT_ROW_METRICS_PORT")]
     metrics_port: Option<u16>,
     /// A session ends after so many hours without use: 1 to 168.
@@ -37,7 +37,7 @@ pub struct ServeArgs {
     session_days: i64,
 }
 
-/// Serves until it is told to stop.
+/// Serves until a signal asks it to stop.
 ///
 /// # Errors
 /// [`Failure`].

@@ -1,4 +1,4 @@
-//! Measurements for Prometheus. They are told on a port of their own, on loopback only: an address that nobody outside reaches.
+//! Measurements for Prometheus. They are served on a port of their own, on loopback only: an address that nobody outside reaches.
 
 use std::net::Ipv4Addr;
 use std::sync::OnceLock;
@@ -92,7 +92,7 @@ fn tell_pool(name: &'static str, db: &DatabaseConnection) {
     gauge!(CONNECTIONS, "pool" => name, "state" => "used").set(f64::from(open.saturating_sub(idle)));
 }
 
-/// What there is to tell now, in Prometheus's text format.
+/// The measurements of this moment, in Prometheus's text format.
 pub async fn page(app: &App) -> String {
     tell_pool("requests", &app.db);
     tell_pool("sessions", &app.sessions);
@@ -108,7 +108,7 @@ pub async fn page(app: &App) -> String {
     gathered().render()
 }
 
-/// Tells the measurements on a port of this machine until the process ends.
+/// Serves the measurements on a port of this machine until the process ends.
 ///
 /// # Errors
 /// What the system says of the port.

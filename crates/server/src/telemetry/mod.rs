@@ -1,4 +1,4 @@
-//! What an operator reads: logs with a request's id, measurements for Prometheus, and traces for a collector. None of it tells names,
+//! What an operator reads: logs with a request's id, measurements for Prometheus, and traces for a collector. None of it has names,
 //! addresses or ids of people.
 
 pub mod logging;

@@ -11,7 +11,7 @@ use uuid::Uuid;
 
 use super::metrics;
 
-/// The header in which the id is told, so that somebody who reports an error can name it.
+/// The header that carries the id, so that somebody who reports an error can name it.
 pub const REQUEST_ID: HeaderName = HeaderName::from_static("x-request-id");
 
 /// The layer, outermost: what is refused for want of room has an id too. The route is logged, never the path with its ids.
