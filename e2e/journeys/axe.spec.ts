@@ -264,9 +264,9 @@ for (const viewport of SIZES) {
       await page.getByRole('link', { name: 'Set-up' }).click();
       const go = (name: string) =>
         page.getByRole('navigation', { name: 'Set-up' }).getByRole('link', { name }).click();
-      await page.getByRole('button', { name: 'Amara O.' }).waitFor();
+      await page.getByRole('button', { name: 'Amara O.', exact: true }).waitFor();
       expect(await findings(page), 'roster').toEqual([]);
-      await page.getByRole('button', { name: 'Amara O.' }).click();
+      await page.getByRole('button', { name: 'Amara O.', exact: true }).click();
       await page.getByRole('dialog', { name: 'Amara O.' }).waitFor();
       expect(await findings(page), 'entry').toEqual([]);
       await page.getByRole('button', { name: 'Close' }).click();

@@ -289,7 +289,8 @@ test('a child’s data is removed only after its name was typed', async ({ page,
   await signIn(page);
   await page.getByText('36 children').waitFor();
   await page.getByRole('link', { name: 'Set-up' }).click();
-  await page.getByRole('button', { name: 'Zeno P.' }).click();
+  // Not the child's seat, which the room shows until the list has come.
+  await page.getByRole('button', { name: 'Zeno P.', exact: true }).click();
   const dialog = page.getByRole('dialog', { name: 'Zeno P.' });
   await dialog.getByRole('button', { name: 'Remove this child’s data' }).click();
   await dialog.getByRole('button', { name: 'Remove for good' }).click();

@@ -7,6 +7,7 @@ use std::process::{Command, Output};
 use bright_row_store::ConnectionTrait;
 use bright_row_store::database::{Schema, connect, schema};
 use support::{database, empty_database};
+use tokio::net::{TcpListener, TcpStream};
 
 fn bright_row(arguments: &[&str], database_url: &str) -> Output {
     Command::new(env!("CARGO_BIN_EXE_bright-row"))
@@ -42,6 +43,32 @@ async fn every_key_begins_with_the_program_but_those_of_people() {
           ) then raise exception 'a key does not begin with program_id'; end if;
         end $$";
     db.execute_unprepared(strays).await.expect("every key begins with program_id");
+}
+
+/// An address of the database where the first who asks are turned away, as while it starts.
+async fn that_starts_slowly(url: &str, turns_away: usize) -> String {
+    let there =
+        url.split_once('@').expect("an address with a password").1.split_once('/').expect("a database").0.to_owned();
+    let here = TcpListener::bind("127.0.0.1:0").await.expect("a free port");
+    let address = url.replace(&there, &here.local_addr().expect("an address").to_string());
+    tokio::spawn(async move {
+        for _ in 0..turns_away {
+            drop(here.accept().await.expect("somebody asks"));
+        }
+        loop {
+            let (mut asks, _) = here.accept().await.expect("somebody asks");
+            let mut answers = TcpStream::connect(&there).await.expect("the database answers");
+            tokio::spawn(async move { tokio::io::copy_bidirectional(&mut asks, &mut answers).await });
+        }
+    });
+    address
+}
+
+#[tokio::test]
+async fn a_server_waits_for_a_database_that_starts_beside_it() {
+    let url = database().await;
+    let db = connect(&that_starts_slowly(&url, 3).await).await.expect("the database answers in the end");
+    assert_eq!(schema(&db).await.expect("a schema"), Schema::Current);
 }
 
 #[tokio::test]

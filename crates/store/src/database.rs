@@ -1,7 +1,7 @@
 //! Connecting, migrating, and refusing a schema that is not this build's.
 
 use std::collections::BTreeSet;
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, DatabaseConnection, FromQueryResult, Statement};
 use sea_orm_migration::MigratorTrait;
@@ -17,6 +17,9 @@ pub const MAX_CONNECTIONS: u32 = 10;
 pub const MAX_SESSION_CONNECTIONS: u32 = 3;
 /// How long a request waits for a connection before it is asked to come again.
 const WAITS_FOR_CONNECTION: Duration = Duration::from_secs(5);
+/// A database that starts beside the server, or on a machine that is busy with starting everything, is asked for so long.
+const WAITS_FOR_START: Duration = Duration::from_secs(15);
+const ASKS_AGAIN_AFTER: Duration = Duration::from_millis(200);
 /// How long one statement may take, one may wait for a lock, and a transaction may stand idle. Maintenance takes its time.
 const TIMEOUTS: [(&str, &str); 3] =
     [("statement_timeout", "15s"), ("lock_timeout", "5s"), ("idle_in_transaction_session_timeout", "10s")];
@@ -85,7 +88,16 @@ pub fn pool(db: &DatabaseConnection) -> Pool {
 async fn serving(url: &str, connections: u32) -> Result<DatabaseConnection, StoreError> {
     let mut options = options(url, connections)?;
     options.map_sqlx_postgres_opts(|postgres| postgres.options(TIMEOUTS));
-    Ok(Database::connect(options).await?)
+    let since = Instant::now();
+    loop {
+        match Database::connect(options.clone()).await.map_err(StoreError::from) {
+            Err(StoreError::Busy(_) | StoreError::Unavailable(_)) if since.elapsed() < WAITS_FOR_START => {
+                tracing::warn!("the database does not answer yet: asking again");
+                tokio::time::sleep(ASKS_AGAIN_AFTER).await;
+            }
+            answer => return answer,
+        }
+    }
 }
 
 /// Opens the pool of connections for what pages ask.

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { Navigate, useOutletContext } from 'react-router';
+import { Navigate, useNavigation, useOutletContext } from 'react-router';
 import type { Session } from '../api/client';
 import { classesQuery } from '../api/queries';
+import { Loading } from '../parts/Message';
 import { NewClass } from '../parts/NewClass';
 import { Read } from '../parts/page';
 
@@ -9,6 +10,9 @@ import { Read } from '../parts/page';
 export function FirstRoom() {
   const session = useOutletContext<Session>();
   const classes = useQuery(classesQuery);
+  // Whoever tapped another page meanwhile is on the way there.
+  const onTheWay = useNavigation().state !== 'idle';
+  if (onTheWay) return <Loading what="Opening" />;
   return (
     <Read query={classes} what="Opening">
       {([first]) =>
