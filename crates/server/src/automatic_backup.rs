@@ -13,6 +13,8 @@ use crate::state::{App, Backups};
 
 /// How a moment stands in the name of a file.
 const NAME: &str = "bright-row-%Y-%m-%dT%H%M%SZ.backup";
+/// The beginning of it, which a file in the making has too.
+const BEGUN: &str = "bright-row-%Y-%m-%dT%H%M%SZ.";
 
 /// Where backups go, as the command line has it.
 #[derive(Debug, clap::Args)]
@@ -43,15 +45,30 @@ impl BackupArgs {
 /// # Errors
 /// [`Failure::Unreadable`].
 pub fn in_folder(folder: &Path) -> Result<BTreeMap<DateTime<Utc>, PathBuf>, Failure> {
-    let mut found = BTreeMap::new();
-    for entry in fs::read_dir(folder).map_err(backup::cannot(folder))? {
-        let path = entry.map_err(backup::cannot(folder))?.path();
-        let name = path.file_name().and_then(|name| name.to_str()).unwrap_or_default();
-        if let Ok(moment) = NaiveDateTime::parse_from_str(name, NAME) {
-            found.insert(moment.and_utc(), path);
-        }
-    }
-    Ok(found)
+    Ok(named(folder, |name| NaiveDateTime::parse_from_str(name, NAME).ok())?.collect())
+}
+
+/// Files that a process left behind when it ended while it made a backup.
+fn left_behind(folder: &Path, now: DateTime<Utc>) -> Result<Vec<PathBuf>, Failure> {
+    let begun = |name: &str| {
+        let (moment, rest) = NaiveDateTime::parse_and_remainder(name, BEGUN).ok()?;
+        rest.ends_with(backup::UNFINISHED).then_some(moment)
+    };
+    // One that is younger may be in the making.
+    let old = named(folder, begun)?.filter(|(at, _)| now - *at > TimeDelta::days(1));
+    Ok(old.map(|(_, path)| path).collect())
+}
+
+fn named(
+    folder: &Path,
+    moment: impl Fn(&str) -> Option<NaiveDateTime>,
+) -> Result<impl Iterator<Item = (DateTime<Utc>, PathBuf)>, Failure> {
+    let entries = fs::read_dir(folder).and_then(Iterator::collect::<std::io::Result<Vec<_>>>);
+    let paths = entries.map_err(backup::cannot(folder))?.into_iter().map(|entry| entry.path());
+    Ok(paths.filter_map(move |path| {
+        let at = path.file_name().and_then(|name| name.to_str()).and_then(&moment)?;
+        Some((at.and_utc(), path))
+    }))
 }
 
 /// Makes a backup of this moment, reads it back, notes it, and removes those that the rotation does not keep. Answers its file.
@@ -65,15 +82,16 @@ pub async fn make(backups: &Backups, now: DateTime<Utc>) -> Result<PathBuf, Fail
     let runtime = tokio::runtime::Handle::current();
     let made = tokio::task::spawn_blocking(move || runtime.block_on(backup::make(&url, &to, passphrase, now))).await;
     made.map_err(|error| Failure::Other(error.to_string()))??;
-    thin_out(&backups.folder)?;
+    thin_out(&backups.folder, now)?;
     Ok(path)
 }
 
-fn thin_out(folder: &Path) -> Result<(), Failure> {
+fn thin_out(folder: &Path, now: DateTime<Utc>) -> Result<(), Failure> {
     let found = in_folder(folder)?;
     let keeps = kept(&found.keys().copied().collect());
-    for (_, path) in found.iter().filter(|(moment, _)| !keeps.contains(moment)) {
-        fs::remove_file(path).map_err(backup::cannot(path))?;
+    let gone = found.into_iter().filter(|(moment, _)| !keeps.contains(moment)).map(|(_, path)| path);
+    for path in gone.chain(left_behind(folder, now)?) {
+        fs::remove_file(&path).map_err(backup::cannot(&path))?;
     }
     Ok(())
 }

@@ -27,6 +27,8 @@ use crate::auth::deeds::note;
 use crate::digest::hex;
 use crate::failure::{Failure, only_current};
 
+/// The end of the name of a file in the making.
+pub const UNFINISHED: &str = ".unfinished";
 /// The version of the file's own form.
 const FORM: u32 = 1;
 /// The longest line that is read: a row is far shorter.
@@ -122,7 +124,7 @@ impl From<StoreError> for Fault {
 /// # Errors
 /// What the file and the database say.
 pub async fn write(db: &DatabaseConnection, path: &Path, passphrase: SecretString) -> Result<u64, Failure> {
-    let unfinished = path.with_extension(format!("{}.unfinished", Uuid::now_v7()));
+    let unfinished = path.with_extension(format!("{}{UNFINISHED}", Uuid::now_v7()));
     let written = write_to(db, path, &unfinished, passphrase).await;
     if written.is_err() {
         // Half a backup is none; what cannot be removed says so by its name.

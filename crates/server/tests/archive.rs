@@ -269,7 +269,15 @@ async fn the_server_makes_one_backup_a_day_and_thins_the_old_ones_out() {
     for day in 14..=31 {
         std::fs::write(folder.join(format!("bright-row-2026-10-{day}T030000Z.backup")), "").expect("written");
     }
+    // A process ended while it made one, long ago; another one is at it.
+    let begun = |moment: &str| folder.join(format!("bright-row-{moment}Z.{}.unfinished", Uuid::now_v7()));
+    let (left, in_the_making) = (begun("2026-10-30T030000"), begun("2026-11-03T120000"));
+    for file in [&left, &in_the_making] {
+        std::fs::write(file, "half").expect("written");
+    }
     bright_row::serve::clear(&school.app).await;
+    assert!(!left.exists() && in_the_making.exists());
+    std::fs::remove_file(in_the_making).expect("a file");
     assert_eq!(daily(&school.app).await.expect("nothing to do"), None, "one a day");
     let days: Vec<String> = in_folder(&folder).expect("backups").keys().map(|at| at.date_naive().to_string()).collect();
     // Seven days, the last of each of the weeks before, the last of the month before.
