@@ -121,8 +121,9 @@ function count({ request, response }) {
   else if (!operation.statuses.has(status)) strange.set(`undocumented ${status} ${operation.name}`, (strange.get(`undocumented ${status} ${operation.name}`) ?? 0) + 1);
 }
 
-// Whoever has signed out, or come in as somebody else, reaches nothing more: those operations come last, each after signing in anew.
-const last = ['DELETE /api/session', 'POST /api/links/invitation', 'POST /api/session'];
+// Whoever has signed out, or come in as somebody else, or has to have a second factor from then on, reaches nothing more: those
+// operations come last, each after signing in anew.
+const last = ['DELETE /api/session', 'POST /api/links/invitation', 'POST /api/session', 'PUT /api/programs/{program}/keeping'];
 const ending = ['POST /api/classes/{class}/end', 'POST /api/programs/{program}/end', 'POST /api/classes/{class}/archive'];
 const named = (names) => names.flatMap((name) => ['--include-name', name]);
 const without = (names) => names.flatMap((name) => ['--exclude-name', name]);

@@ -198,6 +198,36 @@ fn the_next_things_of_a_child_are_these() {
 }
 
 #[test]
+fn of_a_slip_and_what_comes_from_it_the_slip_is_named_at_whatever_levels_they_were_seen() {
+    let (content, checklist) = (content(), checklist());
+    let (mut other, mut asked) = (Vec::new(), 0);
+    for instrument in Instrument::ALL {
+        let slips = || checklist.slips().iter().filter(|slip| slip.instruments.contains(&instrument));
+        for (root, effect) in slips().flat_map(|root| slips().map(move |effect| (root, effect))) {
+            let leads = content.causes.leads(instrument, &Node::Slip(root.id.clone()), &Node::Slip(effect.id.clone()));
+            if !leads || root.checkpoint == effect.checkpoint {
+                continue;
+            }
+            for (at, below) in (0..=3).flat_map(|at| (0..=3).map(move |below| (at, below))) {
+                // The effect was seen last, and may be the worse of the two.
+                let story =
+                    format!("{}={at}+{} @2 {}={below}+{}", root.checkpoint, root.id, effect.checkpoint, effect.id);
+                let (observations, context) = lines(&story);
+                let child = Child::new(&checklist, instrument, context, &observations, 3);
+                let things = child.pupil(&checklist, &content).next(Order::SideBySide);
+                let first = things.iter().find(|thing| is_root(thing)).and_then(|thing| thing.slip.as_ref());
+                asked += 1;
+                if first != Some(&root.id) || things.iter().any(|thing| thing.slip.as_ref() == Some(&effect.id)) {
+                    other.push(format!("{} {story}: {first:?}", instrument.name()));
+                }
+            }
+        }
+    }
+    assert!(asked >= 16 * 50, "{asked} asked");
+    assert!(other.is_empty(), "{}", other.join("\n"));
+}
+
+#[test]
 fn a_slip_says_where_it_often_comes_from() {
     let (content, checklist) = (content(), checklist());
     let (observations, context) = lines("hold.1=3 hold.2=3 hold.tall=2+shoulder-up hold.raise=3");

@@ -3,7 +3,7 @@
 use std::path::Path;
 
 use bright_row_core::craft::loader::class_file::{self, ClassChecklist};
-use bright_row_core::craft::loader::{Content, Fault, Source, read};
+use bright_row_core::craft::loader::{Content, Fault, Source, prove, read};
 use rust_embed::RustEmbed;
 
 use crate::digest::digest;
@@ -54,7 +54,7 @@ pub fn from_folder(folder: &Path) -> Result<Result<Content, Vec<Fault>>, Failure
     gather(folder, folder, &mut files)?;
     files.sort();
     let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
-    Ok(read(&sources))
+    Ok(prove(&sources))
 }
 
 /// Reads the checklist file of a class against the content that this build carries.

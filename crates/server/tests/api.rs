@@ -164,6 +164,17 @@ async fn an_observation_is_told_to_open_pages_of_that_class_through_any_process(
     }
 }
 
+#[test]
+fn whoever_asks_for_something_by_its_id_reads_what_is_answered_where_it_is_missing() {
+    let described: Value = serde_json::from_str(&bright_row::router::openapi_json()).expect("JSON");
+    let paths = described["paths"].as_object().expect("paths").iter().filter(|(path, _)| path.contains('{'));
+    let operations =
+        paths.flat_map(|(path, methods)| methods.as_object().expect("methods").iter().map(move |of| (path, of)));
+    let silent = operations.filter(|(_, (_, operation))| operation["responses"].get("404").is_none());
+    let silent: Vec<String> = silent.map(|(path, (method, _))| format!("{method} {path}")).collect();
+    assert_eq!(silent, [""; 0]);
+}
+
 #[tokio::test]
 async fn the_committed_description_is_the_api() {
     let committed = include_str!("../../../docs/openapi.json");

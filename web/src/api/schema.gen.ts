@@ -1872,6 +1872,11 @@ export interface components {
          * @enum {string}
          */
         Align: "nutEdge" | "middle" | "bridgeEdge";
+        /**
+         * @description The answer to a [`Split`].
+         * @enum {string}
+         */
+        Answer: "open" | "stopped" | "plucked" | "bowed" | "one-string" | "all-strings" | "by-bow" | "by-finger";
         /** @description Ways to take. */
         ApproachBody: {
             /** @description Option by choice; what is not named stays as it is. */
@@ -2036,7 +2041,7 @@ export interface components {
             meeting: number;
         };
         /** @description What speaks for a cause beside the symptoms. */
-        Because: components["schemas"]["ChildSign"] | components["schemas"]["Fact"];
+        Because: components["schemas"]["ChildSign"] | components["schemas"]["Fact"] | components["schemas"]["Answer"];
         /** @description A child named at the bench. */
         BenchChild: {
             id: components["schemas"]["ChildId"];
@@ -2129,6 +2134,8 @@ export interface components {
         };
         /** @description A cause, with what speaks for it. */
         CauseView: {
+            /** @description What speaks against it. */
+            against: components["schemas"]["Fact"][];
             /** @description What else speaks for it. */
             because: components["schemas"]["Because"][];
             /** @description Where recording it counts. */
@@ -2136,6 +2143,8 @@ export interface components {
             /** @description The first help. */
             help: string;
             id: string;
+            /** @description The causes below it that often come from it: it stands here because of them. */
+            leadsTo: string[];
             name: string;
             /** Format: int32 */
             score: number;
@@ -2620,7 +2629,7 @@ export interface components {
          * @description What is known of the instrument and its markers.
          * @enum {string}
          */
-        Fact: "recheck-due" | "drifted" | "missing" | "wrong-instrument" | "too-big" | "needs-repair" | "bridge-moved" | "strings-high";
+        Fact: "recheck-due" | "drifted" | "missing" | "wrong-instrument" | "too-big" | "needs-repair" | "bridge-moved" | "strings-high" | "tapes-proved" | "size-fits" | "bridge-as-recorded" | "bow-cared-for";
         /** @description A secret with a code that follows from it now. */
         FactorBody: {
             /** @description Six digits. */
@@ -4581,10 +4590,10 @@ export interface components {
             strands: components["schemas"]["CellView"][];
         };
         /**
-         * @description Whether a symptom is heard or seen.
+         * @description How a symptom is noticed.
          * @enum {string}
          */
-        Sense: "hear" | "see";
+        Sense: "hear" | "see" | "hurts";
         /** @description Who signed in, and where that one belongs. */
         SessionView: {
             /**
@@ -4848,6 +4857,11 @@ export interface components {
             name: string;
         };
         /**
+         * @description A question that splits what is heard: one tap, never a must.
+         * @enum {string}
+         */
+        Split: "open-or-stopped" | "plucked-or-bowed" | "one-or-all" | "bow-or-finger";
+        /**
          * @description A spot that may bear a marker.
          * @enum {string}
          */
@@ -5017,9 +5031,13 @@ export interface components {
         };
         /** @description A symptom that can be picked. */
         SymptomView: {
+            /** @description What splits it, each with its two answers: one more tap, never a must. */
+            asks: components["schemas"]["Split"][];
             how: components["schemas"]["Sense"];
             id: string;
             name: string;
+            /** @description It hurts there at first and passes by itself; anything else that hurts stops the playing. */
+            normal: boolean;
         };
         /** @description Somebody who takes an invitation. A substitute sends the secret only; so does whoever is signed in. */
         TakeBody: {
@@ -5945,6 +5963,15 @@ export interface operations {
             };
             /** @description A problem. */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9086,7 +9113,9 @@ export interface operations {
             query?: {
                 /** @description Symptoms with a comma between them: `buzz,thud`. */
                 symptoms?: string;
-                /** @description What was seen on the instrument, with a comma between: `bridge-moved`, `strings-high`. */
+                /** @description What was answered to what splits them, with a comma between: `stopped`, `one-string`. */
+                answers?: string;
+                /** @description What was seen on the instrument, with a comma between: `bridge-moved`, `bridge-as-recorded`, `strings-high`. */
                 facts?: string;
             };
             header?: never;

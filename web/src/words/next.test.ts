@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { NextItem } from '../api/client';
-import { nextName, nextWords, speaksWords, whyWords } from './next';
+import { nextName, nextWords, whyWords } from './next';
 
 const item = (change: object): NextItem => ({
   kind: 'checkpoint',
@@ -75,13 +75,5 @@ describe('what a child works on next', () => {
     ],
   ])('because %o', (change, words) => {
     expect(whyWords(item(change))).toBe(words);
-  });
-});
-
-describe('what speaks for a cause', () => {
-  it('is the symptoms, then the child, then the instrument', () => {
-    const words = speaksWords({ symptoms: ['Buzz', 'Thud'], because: ['says-tight', 'bridge-moved'] });
-    expect(words).toBe('Buzz, thud, the child says tight, the bridge leans or has moved');
-    expect(speaksWords({ symptoms: [], because: ['ticked-lately'] })).toBe('Ticked lately');
   });
 });

@@ -79,25 +79,3 @@ export function whyWords({ stuck, ...why }: Why & { stuck: boolean }): string {
   const another = stuck ? '; seen again and again without rising: try it another way' : '';
   return capital(reasonWords(why) + another);
 }
-
-/** What speaks for a cause beside the symptoms. */
-const BECAUSE: Record<Schemas['Because'], string> = {
-  'ticked-lately': 'ticked lately',
-  'says-tight': 'the child says tight',
-  'recheck-due': 'markers due for a recheck',
-  drifted: 'markers drifted',
-  missing: 'a marker came off',
-  'wrong-instrument': 'markers of another instrument',
-  'too-big': 'larger than the measures propose',
-  'needs-repair': 'the inventory says: look after it',
-  'bridge-moved': 'the bridge leans or has moved',
-  'strings-high': 'strings far from the board',
-};
-
-/** What speaks for a cause, the symptoms first: `Scroll sinks, the child says tight`. */
-export function speaksWords({
-  symptoms,
-  because,
-}: Pick<Schemas['CauseView'], 'symptoms' | 'because'>): string {
-  return capital([...symptoms.map(small), ...because.map((sign) => BECAUSE[sign])].join(', '));
-}

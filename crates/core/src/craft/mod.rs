@@ -5,6 +5,7 @@
 
 pub mod approach;
 pub mod cause_graph;
+pub mod cause_ranking;
 pub mod checklist;
 mod checklist_names;
 pub mod drills;

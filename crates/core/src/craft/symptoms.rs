@@ -1,20 +1,19 @@
-//! From symptom to cause: what the director hears or sees, and what may have led to it, best first.
+//! From symptom to cause: what the director hears, sees or is told, what splits it, and what may have led to it.
 
 use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
-use crate::craft::id::SymptomId;
-use crate::craft::id::{CheckpointId, SlipId};
+use crate::craft::cause_graph::Node;
+use crate::craft::id::{CheckpointId, SlipId, SymptomId};
 use crate::craft::instrument::Instrument;
+use crate::craft::strand::Strand;
 use crate::worded::worded;
 
-/// A slip counts for a cause when it was ticked within so many meetings.
+/// A slip, and what a child said, count for a cause within so many meetings.
 pub const RECENT_MEETINGS: u32 = 10;
-/// What a recent slip, the child's word, and a fact each add.
-const EXTRA: u32 = 1;
 
-/// Whether a symptom is heard or seen.
+/// How a symptom is noticed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "lowercase")]
@@ -23,19 +22,87 @@ pub enum Sense {
     Hear,
     /// Seen.
     See,
+    /// The child says that it hurts there.
+    Hurts,
 }
 
-/// Something the director hears or sees.
+worded! {
+    /// A question that splits what is heard: one tap, never a must.
+    Split {
+        /// Is it the open string, or a stopped note?
+        OpenOrStopped = "open-or-stopped",
+        /// Is it plucked, or bowed?
+        PluckedOrBowed = "plucked-or-bowed",
+        /// Is it one string, or all?
+        OneOrAll = "one-or-all",
+        /// Does the bow touch the neighbour string, or a finger?
+        BowOrFinger = "bow-or-finger",
+    }
+}
+
+worded! {
+    /// The answer to a [`Split`].
+    Answer {
+        /// The open string.
+        Open = "open",
+        /// A stopped note.
+        Stopped = "stopped",
+        /// Plucked.
+        Plucked = "plucked",
+        /// Bowed.
+        Bowed = "bowed",
+        /// One string.
+        OneString = "one-string",
+        /// All strings.
+        AllStrings = "all-strings",
+        /// The bow.
+        ByBow = "by-bow",
+        /// A finger.
+        ByFinger = "by-finger",
+    }
+}
+
+impl Split {
+    /// Both answers.
+    #[must_use]
+    pub const fn answers(self) -> [Answer; 2] {
+        match self {
+            Self::OpenOrStopped => [Answer::Open, Answer::Stopped],
+            Self::PluckedOrBowed => [Answer::Plucked, Answer::Bowed],
+            Self::OneOrAll => [Answer::OneString, Answer::AllStrings],
+            Self::BowOrFinger => [Answer::ByBow, Answer::ByFinger],
+        }
+    }
+}
+
+impl Answer {
+    /// The question that it answers.
+    #[must_use]
+    pub const fn split(self) -> Split {
+        match self {
+            Self::Open | Self::Stopped => Split::OpenOrStopped,
+            Self::Plucked | Self::Bowed => Split::PluckedOrBowed,
+            Self::OneString | Self::AllStrings => Split::OneOrAll,
+            Self::ByBow | Self::ByFinger => Split::BowOrFinger,
+        }
+    }
+}
+
+/// Something the director hears, sees or is told.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Symptom {
     /// `buzz`.
     pub id: SymptomId,
     /// A few words, on its key.
     pub name: String,
-    /// Heard or seen.
+    /// Heard, seen or told.
     pub how: Sense,
     /// Where it is known.
     pub instruments: BTreeSet<Instrument>,
+    /// What splits it.
+    pub asks: BTreeSet<Split>,
+    /// It hurts there at first and passes by itself; everything else that hurts stops the playing.
+    pub normal: bool,
 }
 
 /// Where a cause lies.
@@ -62,12 +129,20 @@ worded! {
         WrongInstrument = "wrong-instrument",
         /// The instrument is larger than the child's measures propose.
         TooBig = "too-big",
-        /// The instrument is not in good condition.
+        /// The instrument is out for repair, or a fault is noted.
         NeedsRepair = "needs-repair",
         /// The bridge leans or has moved.
         BridgeMoved = "bridge-moved",
         /// The strings are far from the board.
         StringsHigh = "strings-high",
+        /// Every marker was proved by ear, and the next look at them is not due.
+        TapesProved = "tapes-proved",
+        /// The instrument has the size that the child's measures propose.
+        SizeFits = "size-fits",
+        /// The string was measured and is as long as recorded: the bridge stands where it belongs.
+        BridgeAsRecorded = "bridge-as-recorded",
+        /// Hair, rosin and stick were looked at lately and were in order.
+        BowCaredFor = "bow-cared-for",
     }
 }
 
@@ -84,24 +159,70 @@ pub struct Cause {
     pub instruments: BTreeSet<Instrument>,
     /// Where recording it counts.
     pub checkpoint: Option<CheckpointId>,
+    /// The strand of that checkpoint.
+    pub strand: Option<Strand>,
+    /// It stands for that checkpoint in the graph of what leads to what.
+    pub is_its_checkpoint: bool,
+    /// The symptom that it says once more in other words: what it comes from is named before it.
+    pub restates: Option<SymptomId>,
     /// The slip that it is.
     pub slip: Option<SlipId>,
     /// The first help.
     pub help: String,
-    /// A child that says "tight" speaks for it: thumb, size, support.
-    pub tight: bool,
     /// Facts that speak for it.
     pub facts: BTreeSet<Fact>,
-    /// Sense strongly each symptom speaks for it, 1 to 3.
-    pub weights: BTreeMap<SymptomId, u32>,
+    /// Facts that speak against it.
+    pub against: BTreeSet<Fact>,
+    /// It is so only where the splits of its symptoms were answered thus.
+    pub only: BTreeSet<Answer>,
+    /// How strongly each symptom speaks for it, 1 to 3, on each of its instruments that knows the symptom.
+    pub weights: BTreeMap<Instrument, BTreeMap<SymptomId, u32>>,
 }
 
-/// Slips that together silence symptoms.
+impl Cause {
+    /// A cause of nothing, to be filled.
+    pub(crate) fn nothing() -> Self {
+        Self {
+            id: String::new(),
+            name: String::new(),
+            side: Side::Child,
+            instruments: BTreeSet::new(),
+            checkpoint: None,
+            strand: None,
+            is_its_checkpoint: false,
+            restates: None,
+            slip: None,
+            help: String::new(),
+            facts: BTreeSet::new(),
+            against: BTreeSet::new(),
+            only: BTreeSet::new(),
+            weights: BTreeMap::new(),
+        }
+    }
+
+    /// How strongly a symptom speaks for it on an instrument, 0 where it does not.
+    #[must_use]
+    pub fn weight(&self, instrument: Instrument, symptom: &SymptomId) -> u32 {
+        self.weights.get(&instrument).and_then(|weights| weights.get(symptom)).copied().unwrap_or(0)
+    }
+
+    /// Where it stands in the graph of what leads to what.
+    #[must_use]
+    pub fn node(&self) -> Option<Node> {
+        match (&self.slip, &self.checkpoint) {
+            (Some(slip), _) => Some(Node::Slip(slip.clone())),
+            (None, Some(checkpoint)) if self.is_its_checkpoint => Some(Node::Checkpoint(checkpoint.clone())),
+            _ => None,
+        }
+    }
+}
+
+/// Slips between which some symptoms decide nothing.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Silence {
+pub struct Undecided {
     /// All of these ticked recently.
     pub slips: BTreeSet<SlipId>,
-    /// Symptoms that then decide nothing.
+    /// Symptoms that then speak for each of them as strongly as for the other.
     pub symptoms: BTreeSet<SymptomId>,
 }
 
@@ -112,44 +233,10 @@ pub struct Symptoms {
     pub symptoms: Vec<Symptom>,
     /// In content order.
     pub causes: Vec<Cause>,
-    /// What silences what.
-    pub silences: Vec<Silence>,
-}
-
-/// What is asked about one child.
-#[derive(Clone, Debug)]
-pub struct CauseQuery<'a> {
-    /// What the child plays.
-    pub instrument: Instrument,
-    /// What is heard and seen.
-    pub symptoms: &'a BTreeSet<SymptomId>,
-    /// Slips ticked within the last [`RECENT_MEETINGS`] meetings.
-    pub recent_slips: &'a BTreeSet<SlipId>,
-    /// The child says that it is tight.
-    pub tight: bool,
-    /// What is known of instrument and tapes.
-    pub facts: &'a BTreeSet<Fact>,
-    /// Checkpoints that the child's stage does not ask for yet; causes there come last at an equal score.
-    pub shut: &'a BTreeSet<CheckpointId>,
-    /// Checkpoints that do not apply to the child: causes there are left out.
-    pub exempt: &'a BTreeSet<CheckpointId>,
-}
-
-/// A cause with what speaks for it.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct RankedCause<'a> {
-    /// Which.
-    pub cause: &'a Cause,
-    /// The sum of what speaks for it.
-    pub score: u32,
-    /// The symptoms that speak for it, strongest first.
-    pub symptoms: Vec<SymptomId>,
-    /// Its slip was ticked lately.
-    pub ticked: bool,
-    /// The child says tight, and that speaks for it.
-    pub tight: bool,
-    /// Facts that speak for it.
-    pub facts: Vec<Fact>,
+    /// Between which slips symptoms decide nothing.
+    pub undecided: Vec<Undecided>,
+    /// Slips that lead to no symptom of their own: they are only seen.
+    pub only_seen: BTreeSet<SlipId>,
 }
 
 impl Symptoms {
@@ -157,53 +244,5 @@ impl Symptoms {
     #[must_use]
     pub fn symptom(&self, id: &str) -> Option<&Symptom> {
         self.symptoms.iter().find(|symptom| symptom.id.0 == id)
-    }
-
-    /// The causes that at least one of the symptoms speaks for, best first.
-    ///
-    /// Score: the weights of the symptoms, and one more each for a slip ticked lately, for what the child said and for a fact
-    /// that fits. At an equal score: instrument before child, what the child's stage asks for before what it does not
-    /// yet, more symptoms, then content order.
-    #[must_use]
-    pub fn rank<'a>(&'a self, ask: &CauseQuery<'_>) -> Vec<RankedCause<'a>> {
-        let silent: BTreeSet<&SymptomId> = self
-            .silences
-            .iter()
-            .filter(|silence| silence.slips.is_subset(ask.recent_slips))
-            .flat_map(|silence| &silence.symptoms)
-            .collect();
-        let known = |cause: &&Cause| {
-            let applies = cause.checkpoint.as_ref().is_none_or(|id| !ask.exempt.contains(id));
-            applies && cause.instruments.contains(&ask.instrument)
-        };
-        let mut ranked: Vec<RankedCause<'_>> =
-            self.causes.iter().filter(known).filter_map(|c| c.weigh(ask, &silent)).collect();
-        ranked.sort_by_key(|ranked| {
-            let shut = ranked.cause.checkpoint.as_ref().is_some_and(|id| ask.shut.contains(id));
-            (std::cmp::Reverse(ranked.score), ranked.cause.side, shut, std::cmp::Reverse(ranked.symptoms.len()))
-        });
-        ranked
-    }
-}
-
-impl Cause {
-    fn weigh(&self, ask: &CauseQuery<'_>, silent: &BTreeSet<&SymptomId>) -> Option<RankedCause<'_>> {
-        let mut symptoms: Vec<(&SymptomId, u32)> = self
-            .weights
-            .iter()
-            .filter(|(symptom, _)| ask.symptoms.contains(*symptom) && !silent.contains(symptom))
-            .map(|(symptom, weight)| (symptom, *weight))
-            .collect();
-        if symptoms.is_empty() {
-            return None;
-        }
-        symptoms.sort_by_key(|(symptom, weight)| (std::cmp::Reverse(*weight), *symptom));
-        let ticked = self.slip.as_ref().is_some_and(|slip| ask.recent_slips.contains(slip));
-        let tight = self.tight && ask.tight;
-        let facts: Vec<Fact> = self.facts.intersection(ask.facts).copied().collect();
-        let extras = [ticked, tight, !facts.is_empty()].into_iter().filter(|extra| *extra);
-        let score = symptoms.iter().map(|(_, weight)| weight).sum::<u32>() + extras.map(|_| EXTRA).sum::<u32>();
-        let symptoms = symptoms.into_iter().map(|(symptom, _)| symptom.clone()).collect();
-        Some(RankedCause { cause: self, score, symptoms, ticked, tight, facts })
     }
 }

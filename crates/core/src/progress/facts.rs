@@ -1,9 +1,18 @@
-//! Facts about a child's instrument and its markers that speak for or against a cause.
+//! Facts about a child's instrument, its markers and its bow that speak for or against a cause.
 
+use std::cmp::Ordering;
+
+use chrono::{DateTime, Utc};
+
+use crate::craft::level::Level;
 use crate::craft::symptoms::Fact;
 use crate::progress::rhythm::Recheck;
+use crate::progress::standing::Standing;
 use crate::progress::tape_status::TapeStatus;
-use crate::tapes::status::TapeTrouble;
+use crate::tapes::status::{TapeState, TapeTrouble};
+
+/// The checkpoint at which hair, rosin and stick are looked at.
+pub const BOW_CARE: &str = "bow.care";
 
 /// What the markers' status says: trouble, and a recheck that is due.
 pub fn facts_of_tapes(status: TapeStatus) -> impl Iterator<Item = Fact> {
@@ -13,12 +22,27 @@ pub fn facts_of_tapes(status: TapeStatus) -> impl Iterator<Item = Fact> {
         TapeTrouble::WrongInstrument => Fact::WrongInstrument,
     });
     let due = status.recheck.is_some_and(Recheck::is_due).then_some(Fact::RecheckDue);
-    trouble.into_iter().chain(due)
+    let proved = matches!(status.state, TapeState::Heard | TapeState::Holding | TapeState::Thinning);
+    let stands = (proved && trouble.is_none() && due.is_none()).then_some(Fact::TapesProved);
+    trouble.into_iter().chain(due).chain(stands)
 }
 
-/// What the inventory and the child's measures say: `too_big` for its measures, and whether it plays well.
-pub fn facts_of_instrument(too_big: bool, plays_well: bool) -> impl Iterator<Item = Fact> {
-    too_big.then_some(Fact::TooBig).into_iter().chain((!plays_well).then_some(Fact::NeedsRepair))
+/// What the inventory and the child's measures say: how the size stands to the one proposed, where one is, and whether the instrument
+/// is out for repair. One that is merely not new says nothing.
+pub fn facts_of_instrument(size: Option<Ordering>, out_for_repair: bool) -> impl Iterator<Item = Fact> {
+    let size = size.and_then(|size| match size {
+        Ordering::Greater => Some(Fact::TooBig),
+        Ordering::Equal => Some(Fact::SizeFits),
+        Ordering::Less => None,
+    });
+    size.into_iter().chain(out_for_repair.then_some(Fact::NeedsRepair))
+}
+
+/// What the looks at [`BOW_CARE`] say: in order, and looked at since `recently`.
+#[must_use]
+pub fn fact_of_bow(care: Option<&Standing>, recently: DateTime<Utc>) -> Option<Fact> {
+    let cared = care.is_some_and(|care| care.level >= Level::Alone && care.looked_at >= recently);
+    cared.then_some(Fact::BowCaredFor)
 }
 
 #[cfg(test)]
@@ -27,20 +51,28 @@ mod tests {
     use crate::tapes::status::TapeState;
 
     fn status(trouble: Option<TapeTrouble>, recheck: Option<Recheck>) -> Vec<Fact> {
-        facts_of_tapes(TapeStatus { state: TapeState::Holding, trouble, recheck }).collect()
+        of(TapeState::Holding, trouble, recheck)
+    }
+
+    fn of(state: TapeState, trouble: Option<TapeTrouble>, recheck: Option<Recheck>) -> Vec<Fact> {
+        facts_of_tapes(TapeStatus { state, trouble, recheck }).collect()
     }
 
     #[test]
     fn trouble_and_a_due_recheck_are_facts_and_fresh_markers_are_none() {
-        assert_eq!(status(None, Some(Recheck::Fresh(3))), []);
+        assert_eq!(status(None, Some(Recheck::Fresh(3))), [Fact::TapesProved]);
+        assert_eq!(of(TapeState::Placed, None, None), []);
         assert_eq!(status(None, Some(Recheck::Overdue(2))), [Fact::RecheckDue]);
         assert_eq!(status(Some(TapeTrouble::Drifted), Some(Recheck::Due)), [Fact::Drifted, Fact::RecheckDue]);
         assert_eq!(status(Some(TapeTrouble::LooseOrMissing), None), [Fact::Missing]);
     }
 
     #[test]
-    fn an_instrument_that_fits_and_plays_says_nothing() {
-        assert_eq!(facts_of_instrument(false, true).count(), 0);
-        assert_eq!(facts_of_instrument(true, false).collect::<Vec<_>>(), [Fact::TooBig, Fact::NeedsRepair]);
+    fn a_size_that_fits_speaks_against_and_a_small_one_says_nothing() {
+        let facts = |size, out| facts_of_instrument(size, out).collect::<Vec<_>>();
+        assert_eq!(facts(None, false), []);
+        assert_eq!(facts(Some(Ordering::Less), false), []);
+        assert_eq!(facts(Some(Ordering::Equal), false), [Fact::SizeFits]);
+        assert_eq!(facts(Some(Ordering::Greater), true), [Fact::TooBig, Fact::NeedsRepair]);
     }
 }

@@ -4,6 +4,7 @@
 //! proposed and the larger named with the day by which growth would reach it; on the cello the finger span decides.
 
 use serde::Serialize;
+use std::cmp::Ordering;
 
 use crate::craft::instrument::{InstrumentFacts, MainMeasure, Size};
 use crate::setup::measures::{Measure, Measures};
@@ -169,9 +170,15 @@ fn days_to_grow(mm: f64, mm_a_year: f64) -> u32 {
 /// Whether an instrument of this size is larger than the child's measures propose; a child between two sizes may have either.
 #[must_use]
 pub fn is_too_big(facts: &InstrumentFacts, size: &str, measures: &Measures) -> bool {
+    compared(facts, size, measures) == Some(Ordering::Greater)
+}
+
+/// How a size stands to the one that the measures propose, larger or smaller; `None` where they propose none, or either of two.
+#[must_use]
+pub fn compared(facts: &InstrumentFacts, size: &str, measures: &Measures) -> Option<Ordering> {
     // Sizes stand largest first.
     let place = |name: &str| facts.sizes.iter().position(|known| known.name == name);
-    let proposal = propose(facts, measures).ok().filter(|proposal| !proposal.between);
-    let proposed = proposal.and_then(|proposal| place(&proposal.proposed?));
-    place(size).zip(proposed).is_some_and(|(has, proposed)| has < proposed)
+    let proposal = propose(facts, measures).ok().filter(|proposal| !proposal.between)?;
+    let (has, proposed) = (place(size)?, place(&proposal.proposed?)?);
+    Some(proposed.cmp(&has))
 }

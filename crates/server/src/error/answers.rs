@@ -43,6 +43,8 @@ answers! {
     ForAccounts: SignInFirst 401, Forbidden 403, NotFound 404;
     /// The same, where what is sent may be impossible.
     ForAccountsWriting: SignInFirst 401, Forbidden 403, Invalid 422;
+    /// The same, of something that has to be there.
+    ForAccountsRemoving: SignInFirst 401, Forbidden 403, NotFound 404, Invalid 422;
     /// What whoever follows a link may be answered instead.
     ForLinks: LinkOver 410, Invalid 422;
 }

@@ -1,8 +1,8 @@
 //! Observations read back: a child's history, what was ticked lately, and who was looked at at all.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
-use bright_row_core::craft::id::SlipId;
+use bright_row_core::craft::id::{SlipId, Target};
 use bright_row_core::progress::observation::{Observation, Observed, Says, in_force};
 use bright_row_core::{ChildId, ObservationId};
 use chrono::{DateTime, Utc};
@@ -57,8 +57,8 @@ pub async fn history(
 pub struct Lately {
     /// Slips ticked.
     pub slips: BTreeSet<SlipId>,
-    /// What the child said when it was last asked.
-    pub says: Option<Says>,
+    /// What the child said when it was last asked there, by what was looked at.
+    pub says: BTreeMap<Target, Says>,
 }
 
 /// What was ticked and said of a child since a moment, what was taken back left out.
@@ -80,7 +80,9 @@ pub async fn lately(
         if let Observed::Level { slips, .. } = &observation.seen {
             lately.slips.extend(slips.iter().cloned());
         }
-        lately.says = observation.says.or(lately.says);
+        if let Some(says) = observation.says {
+            lately.says.insert(observation.target.clone(), says);
+        }
     }
     Ok(lately)
 }

@@ -4,37 +4,16 @@ import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import Typography from '@mui/material/Typography';
-import { styled, useTheme } from '@mui/material/styles';
+import { useTheme } from '@mui/material/styles';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { keepPreviousData } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import type { Cause } from '../../api/client';
 import { $api } from '../../api/queries';
-import { Toggle } from '../../parts/Toggle';
 import { Failed, Loading } from '../../parts/Message';
-import { LEVELS } from '../../words/looks';
-import { speaksWords } from '../../words/next';
 import { count } from '../../words/text';
+import { CauseItem } from './CauseItem';
+import { HurtsCaution, Splits, SymptomKeys, type Picked } from './SymptomKeys';
 import type { Observing } from './useObserving';
-
-/** What the director may have seen on the instrument; the rest is known from tapes, measures and inventory. */
-const FACTS = [
-  ['bridge-moved', 'Bridge leans or has moved'],
-  ['strings-high', 'Strings far from the board'],
-] as const;
-
-const Sign = styled(Toggle)({ minHeight: 52, borderRadius: 12 });
-
-const CauseCard = styled('li')(({ theme }) => ({
-  listStyle: 'none',
-  padding: theme.spacing(1.25, 1.5),
-  background: theme.vars.palette.background.paper,
-  border: `1px solid ${theme.vars.palette.divider}`,
-  borderRadius: '6px 6px 16px 16px',
-  display: 'grid',
-  gap: 4,
-  '&.instrument': { boxShadow: `inset 4px 0 ${theme.vars.palette.primary.main}` },
-}));
 
 interface Props {
   classId: string;
@@ -47,8 +26,8 @@ interface Props {
 
 /** From what one hears or sees to what it may come from: symptoms as large keys, causes ranked as they are picked. */
 export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Props) {
-  const [symptoms, setSymptoms] = useState<string[]>([]);
-  const [facts, setFacts] = useState<string[]>([]);
+  const [picked, setPicked] = useState<Picked>({ symptoms: [], answers: [], facts: [] });
+  const { symptoms, answers, facts } = picked;
   const [ticked, setTicked] = useState<string>();
   const theme = useTheme();
   const small = useMediaQuery(theme.breakpoints.down('md'));
@@ -58,18 +37,16 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
     {
       params: {
         path: { class: classId, child: child.id },
-        query: { symptoms: symptoms.join(','), facts: facts.join(',') },
+        query: { symptoms: symptoms.join(','), answers: answers.join(','), facts: facts.join(',') },
       },
     },
     { placeholderData: keepPreviousData },
   );
-  const flip = (all: string[], id: string) =>
-    all.includes(id) ? all.filter((other) => other !== id) : [...all, id];
-  const pick = (id: string) => {
+  const pick = (next: Picked) => {
     setTicked(undefined);
-    setSymptoms((all) => flip(all, id));
+    setPicked(next);
   };
-  const list = useRef<HTMLHeadingElement>(null);
+  const list = useRef<HTMLDivElement>(null);
   const causes = symptoms.length > 0 ? (answer.data?.causes ?? []) : [];
   return (
     <Dialog
@@ -87,6 +64,11 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
           </Typography>
           <Button onClick={onClose}>Close</Button>
         </Stack>
+        {answer.data && (
+          <Box sx={{ px: 2, '& > *': { mb: 1 } }}>
+            <HurtsCaution symptoms={answer.data.symptoms} picked={picked} />
+          </Box>
+        )}
         {answer.error && !answer.data ? (
           <Failed error={answer.error} onRetry={() => void answer.refetch()} />
         ) : !answer.data ? (
@@ -98,54 +80,18 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
               gap: 2,
               p: 2,
               pt: 0,
-              overflow: 'auto',
+              minHeight: 0,
+              // Beside each other the two scroll apart: what is picked further down shows its causes at once.
+              overflow: { xs: 'auto', md: 'hidden' },
               gridTemplateColumns: { xs: 'minmax(0, 1fr)', md: 'minmax(0, 1fr) minmax(0, 1fr)' },
+              gridTemplateRows: { md: 'minmax(0, 1fr)' },
+              '& > *': { minHeight: { md: 0 }, overflow: { md: 'auto' } },
             }}
           >
-            <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
-              {(['hear', 'see'] as const).map((how) => (
-                <Box key={how}>
-                  <Typography variant="h3">{how === 'hear' ? 'Hear' : 'See'}</Typography>
-                  <Stack
-                    direction="row"
-                    spacing={0.75}
-                    role="group"
-                    aria-label={how === 'hear' ? 'Hear' : 'See'}
-                    sx={{ flexWrap: 'wrap', pt: 0.5 }}
-                  >
-                    {answer.data.symptoms
-                      .filter((symptom) => symptom.how === how)
-                      .map((symptom) => (
-                        <Sign
-                          key={symptom.id}
-                          on={symptoms.includes(symptom.id)}
-                          onClick={() => pick(symptom.id)}
-                        >
-                          {symptom.name}
-                        </Sign>
-                      ))}
-                  </Stack>
-                </Box>
-              ))}
-              <Box>
-                <Typography variant="h3">On the instrument</Typography>
-                <Stack
-                  direction="row"
-                  spacing={0.75}
-                  role="group"
-                  aria-label="On the instrument"
-                  sx={{ flexWrap: 'wrap', pt: 0.5 }}
-                >
-                  {FACTS.map(([id, name]) => (
-                    <Sign key={id} on={facts.includes(id)} onClick={() => setFacts((all) => flip(all, id))}>
-                      {name}
-                    </Sign>
-                  ))}
-                </Stack>
-              </Box>
-            </Box>
-            <Box>
-              <Typography ref={list} variant="h3" sx={{ scrollMarginTop: 8 }}>
+            <SymptomKeys symptoms={answer.data.symptoms} picked={picked} onPick={pick} />
+            <Box ref={list} sx={{ display: 'grid', gap: 1, alignContent: 'start', scrollMarginTop: 8 }}>
+              <Splits symptoms={answer.data.symptoms} picked={picked} onPick={pick} />
+              <Typography variant="h3">
                 <span role="status">
                   {symptoms.length === 0
                     ? 'Tap one or more; causes come as you tap.'
@@ -186,54 +132,5 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
         )}
       </DialogContent>
     </Dialog>
-  );
-}
-
-interface ItemProps {
-  cause: Cause;
-  ticked: boolean;
-  onTick: () => void;
-  onUndo: () => void;
-  onGo: (checkpoint: string) => void;
-}
-
-function CauseItem({ cause, ticked, onTick, onUndo, onGo }: ItemProps) {
-  const { checkpoint } = cause;
-  const level = LEVELS[checkpoint?.level ?? 0] ?? '';
-  return (
-    <CauseCard className={cause.side}>
-      <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline' }}>
-        <Box component="strong" sx={{ flex: 1, fontSize: '1.1rem' }}>
-          {cause.name}
-        </Box>
-        {cause.side === 'instrument' && (
-          <Box sx={{ color: 'primary.main', fontWeight: 700 }}>check first</Box>
-        )}
-      </Stack>
-      <Box>
-        <strong>First help:</strong> {cause.help}
-      </Box>
-      <Box sx={{ color: 'text.secondary', fontSize: '0.95rem' }}>{speaksWords(cause)}</Box>
-      {checkpoint && (
-        <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
-          {cause.slip &&
-            (ticked ? (
-              <>
-                <Box role="status" sx={{ fontWeight: 600 }}>
-                  Recorded on {checkpoint.name}
-                </Box>
-                <Button onClick={onUndo}>Undo</Button>
-              </>
-            ) : (
-              <Button variant="contained" onClick={onTick}>
-                Record it, {checkpoint.name} at {level}
-              </Button>
-            ))}
-          <Button variant="outlined" onClick={() => onGo(checkpoint.id)}>
-            Go to {checkpoint.name}
-          </Button>
-        </Stack>
-      )}
-    </CauseCard>
   );
 }

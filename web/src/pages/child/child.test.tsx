@@ -136,7 +136,9 @@ async function open(change: Partial<ChildPage> = {}) {
         })),
       },
     }),
-    'GET /children/ada/causes': ({ query }) => ({ json: causes(query.get('symptoms') ?? '') }),
+    'GET /children/ada/causes': ({ query }) => ({
+      json: causes(query.get('symptoms') ?? '', query.get('answers') ?? ''),
+    }),
   });
   show(<ChildPanel />, '/class/:classId/room/:childId', '/class/c1/room/ada');
   await screen.findByRole('heading', { name: 'Ada K.' });
@@ -147,7 +149,7 @@ async function open(change: Partial<ChildPage> = {}) {
   return { sent, observations };
 }
 
-function causes(symptoms: string): Schemas['CausesView'] {
+function causes(symptoms: string, answers: string): Schemas['CausesView'] {
   const clamp: Schemas['CauseView'] = {
     id: 'thumb-clamp',
     name: 'Thumb clamped',
@@ -155,16 +157,37 @@ function causes(symptoms: string): Schemas['CausesView'] {
     score: 3,
     symptoms: ['Left hand stays stuck'],
     because: ['says-tight'],
+    against: [],
+    leadsTo: ['Fingers slow'],
     help: 'Tap the thumb on the neck',
     checkpoint: { id: 'frame.thumb', name: 'Easy thumb', level: 2 },
     slip: 'thumb-clamp',
   };
+  const nut: Schemas['CauseView'] = {
+    ...clamp,
+    id: 'nut-low',
+    name: 'Slot at the nut worn',
+    side: 'instrument',
+    because: answers === 'open' ? ['open'] : [],
+    against: ['bridge-as-recorded'],
+    leadsTo: [],
+  };
+  const symptom = (id: string, name: string, how: Schemas['Sense'], change = {}): Schemas['SymptomView'] => ({
+    id,
+    name,
+    how,
+    asks: [],
+    normal: false,
+    ...change,
+  });
   return {
     symptoms: [
-      { id: 'stuck-hand', name: 'Left hand stays stuck', how: 'see' },
-      { id: 'buzz', name: 'Buzz', how: 'hear' },
+      symptom('stuck-hand', 'Left hand stays stuck', 'see'),
+      symptom('buzz', 'Buzz', 'hear', { asks: ['open-or-stopped'] }),
+      symptom('hurts-tip', 'Fingertips', 'hurts', { normal: true }),
+      symptom('hurts-wrist', 'Left wrist', 'hurts'),
     ],
-    causes: symptoms.includes('stuck-hand') ? [clamp] : [],
+    causes: symptoms.includes('stuck-hand') ? [clamp] : symptoms.includes('buzz') ? [nut] : [],
   };
 }
 
@@ -385,6 +408,33 @@ describe('from symptom to cause', () => {
     fireEvent.click(within(dialog).getByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(observations()).toHaveLength(2));
     expect(observations()[1]?.retracts).toBe(observations()[0]?.id);
+  });
+
+  it('asks what splits a symptom with one more tap, and says what speaks against a cause', async () => {
+    const { sent } = await open();
+    fireEvent.click(button('What do you hear or see?'));
+    const dialog = within(await screen.findByRole('dialog', { name: /what do you hear or see/ }));
+    fireEvent.click(await dialog.findByRole('button', { name: 'Buzz' }));
+    expect(await dialog.findByText(/Against it: the string is as long as recorded/)).toBeTruthy();
+    fireEvent.click(dialog.getByRole('button', { name: 'Open string' }));
+    expect(await dialog.findByText(/Left hand stays stuck, the open string/)).toBeTruthy();
+    expect(sent.at(-1)?.query.get('answers')).toBe('open');
+    // The question goes with the symptom that asks it.
+    fireEvent.click(dialog.getByRole('button', { name: 'Buzz' }));
+    expect(dialog.queryByRole('button', { name: 'Open string' })).toBeNull();
+    await waitFor(() => expect(sent.at(-1)?.query.get('answers')).toBe(''));
+    fireEvent.click(dialog.getByRole('button', { name: 'Left hand stays stuck' }));
+    expect(await dialog.findByText('Often leads to: fingers slow')).toBeTruthy();
+  });
+
+  it('says that sore tips pass, and that anything else that hurts stops the playing', async () => {
+    await open();
+    fireEvent.click(button('What do you hear or see?'));
+    const dialog = within(await screen.findByRole('dialog', { name: /what do you hear or see/ }));
+    fireEvent.click(await dialog.findByRole('button', { name: 'Fingertips' }));
+    expect(dialog.getByRole('alert').textContent).toContain('Usual in the first weeks');
+    fireEvent.click(dialog.getByRole('button', { name: 'Left wrist' }));
+    expect(dialog.getByRole('alert').textContent).toContain('Stop for today');
   });
 });
 

@@ -1,8 +1,10 @@
 //! Symptoms, their causes, and the graph of what leads to what.
 
 use crate::craft::loader::fault::unique;
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
+use std::mem::take;
 
+use super::check_weights::{Written, is_asked, weights};
 use super::draft::{CauseDraft, LeadsDraft, SymptomsDraft};
 use super::fault::At;
 use super::fault::{Faults, instrument_set, short};
@@ -12,10 +14,8 @@ use crate::craft::id::SymptomId;
 use crate::craft::id::{CheckpointId, SlipId};
 use crate::craft::instrument::Instrument;
 use crate::craft::limits::{MAX_CAUSE_LENGTH, MAX_LOOK_FOR_LENGTH, MAX_NAME_LENGTH};
-use crate::craft::symptoms::{Cause, Fact, Sense, Side, Silence, Symptom, Symptoms};
-
-/// The strongest weight of a symptom.
-const MAX_WEIGHT: u32 = 3;
+use crate::craft::strand::Strand;
+use crate::craft::symptoms::{Answer, Cause, Fact, Sense, Side, Split, Symptom, Symptoms, Undecided};
 
 pub(super) fn symptoms(
     draft: SymptomsDraft,
@@ -30,13 +30,19 @@ pub(super) fn symptoms(
         let how = match symptom.how.value.as_str() {
             "hear" => Sense::Hear,
             "see" => Sense::See,
+            "hurts" => Sense::Hurts,
             other => {
-                faults.push(symptom.how.fault(format!("`{other}` is neither hear nor see")));
+                faults.push(symptom.how.fault(format!("`{other}` is neither hear, see nor hurts")));
                 Sense::See
             }
         };
         let instruments = instrument_set(&symptom.instruments, faults);
-        symptoms.symptoms.push(Symptom { id: SymptomId(symptom.id.value), name: symptom.name.value, how, instruments });
+        if symptom.normal && how != Sense::Hurts {
+            faults.push(symptom.id.fault("only what hurts is `normal`"));
+        }
+        let asks = known(&symptom.asks, "question", Split::parse, faults);
+        let (id, name, normal) = (SymptomId(symptom.id.value), symptom.name.value, symptom.normal);
+        symptoms.symptoms.push(Symptom { id, name, how, instruments, asks, normal });
     }
     let mut causes = BTreeSet::new();
     for draft in draft.causes {
@@ -47,68 +53,81 @@ pub(super) fn symptoms(
         }
         symptoms.causes.push(cause);
     }
-    for silence in draft.silences {
-        for slip in silence.slips.iter().filter(|slip| checklist.slip(&slip.value).is_none()) {
-            faults.push(slip.fault(format!("there is no slip `{}`", slip.value)));
-        }
-        for symptom in silence.symptoms.iter().filter(|symptom| symptoms.symptom(&symptom.value).is_none()) {
+    for undecided in draft.undecided {
+        slips_known(&undecided.slips, checklist, faults);
+        for symptom in undecided.symptoms.iter().filter(|symptom| symptoms.symptom(&symptom.value).is_none()) {
             faults.push(symptom.fault(format!("there is no symptom `{}`", symptom.value)));
         }
-        symptoms.silences.push(Silence {
-            slips: silence.slips.into_iter().map(|slip| SlipId::new(slip.value)).collect(),
-            symptoms: silence.symptoms.into_iter().map(|symptom| SymptomId(symptom.value)).collect(),
+        symptoms.undecided.push(Undecided {
+            slips: undecided.slips.into_iter().map(|slip| SlipId::new(slip.value)).collect(),
+            symptoms: undecided.symptoms.into_iter().map(|symptom| SymptomId(symptom.value)).collect(),
         });
     }
+    slips_known(&draft.only_seen, checklist, faults);
+    symptoms.only_seen = draft.only_seen.into_iter().map(|slip| SlipId::new(slip.value)).collect();
     symptoms
 }
 
 fn cause(
-    draft: CauseDraft,
+    mut draft: CauseDraft,
     checklist: &Checklist,
     symptoms: &Symptoms,
     faults: &mut Faults,
 ) -> Option<(Cause, At<()>)> {
     let here = At { file: draft.here.file.clone(), line: draft.here.line, value: () };
-    let mut weights = BTreeMap::new();
-    let facts = draft.facts.iter().filter_map(|fact| {
-        let known = Fact::parse(&fact.value);
-        if known.is_none() {
-            faults.push(fact.fault(format!("there is no fact `{}`", fact.value)));
-        }
-        known
-    });
-    let facts: BTreeSet<Fact> = facts.collect();
-    let tight = draft.tight;
-    let written = std::mem::take(&mut draft_weights(&draft));
+    let facts = known(&draft.facts, "fact", Fact::parse, faults);
+    let against = known(&draft.against, "fact", Fact::parse, faults);
+    let only = known(&draft.only, "answer", Answer::parse, faults);
+    let written = Written { everywhere: take(&mut draft.weights), on: take(&mut draft.weights_on) };
+    let restates = draft.restates.take();
     let cause = match &draft.slip {
         Some(id) => of_slip(id, &draft, checklist, faults),
         None => of_its_own(draft, checklist, faults),
     };
     let cause = cause?;
-    for (symptom, weight) in written {
-        match symptoms.symptom(&symptom.value) {
-            None => faults.push(symptom.fault(format!("there is no symptom `{}`", symptom.value))),
-            Some(known) if known.instruments.is_disjoint(&cause.instruments) => {
-                faults.push(symptom.fault(format!("no instrument knows both `{}` and `{}`", symptom.value, cause.id)));
-            }
-            Some(_) => {}
-        }
-        if !(1..=MAX_WEIGHT).contains(&weight) {
-            faults.push(symptom.fault(format!("a weight is 1 to {MAX_WEIGHT}")));
-        }
-        weights.insert(SymptomId(symptom.value), weight);
-    }
+    let weights = weights(&written, (&cause.id, &cause.instruments), symptoms, faults);
     if weights.is_empty() {
         faults.push(here.fault("a cause has at least one weight"));
     }
-    Some((Cause { tight, facts, weights, ..cause }, here))
+    if only.iter().any(|answer| !is_asked(&weights, symptoms, *answer)) {
+        faults.push(here.fault("an answer in `only` belongs to a question that one of its symptoms asks"));
+    }
+    let restates = restates.map(|at| {
+        let symptom = SymptomId(at.value.clone());
+        if !weights.values().any(|weights| weights.contains_key(&symptom)) {
+            faults.push(at.fault(format!("`{symptom}` speaks for what restates it", symptom = at.value)));
+        }
+        symptom
+    });
+    Some((Cause { facts, against, only, restates, weights, ..cause }, here))
 }
 
-fn draft_weights(draft: &CauseDraft) -> Vec<(At<String>, u32)> {
-    let weight = |(symptom, weight): &(At<String>, At<u32>)| {
-        (At { file: symptom.file.clone(), line: symptom.line, value: symptom.value.clone() }, weight.value)
-    };
-    draft.weights.iter().map(weight).collect()
+/// What is written in a file, as what it means.
+fn known<T: Ord>(
+    written: &[At<String>],
+    what: &str,
+    parse: impl Fn(&str) -> Option<T>,
+    faults: &mut Faults,
+) -> BTreeSet<T> {
+    let found = written.iter().filter_map(|word| {
+        let known = parse(&word.value);
+        if known.is_none() {
+            faults.push(word.fault(format!("there is no {what} `{}`", word.value)));
+        }
+        known
+    });
+    found.collect()
+}
+
+fn slips_known(written: &[At<String>], checklist: &Checklist, faults: &mut Faults) {
+    for slip in written.iter().filter(|slip| checklist.slip(&slip.value).is_none()) {
+        faults.push(slip.fault(format!("there is no slip `{}`", slip.value)));
+    }
+}
+
+fn strand_of(checkpoint: Option<&CheckpointId>, checklist: &Checklist) -> Option<Strand> {
+    let checkpoint = checklist.checkpoint(checkpoint?.as_str())?;
+    checklist.stage(checkpoint.stage.as_str()).map(|stage| stage.strand)
 }
 
 fn of_slip(id: &At<String>, draft: &CauseDraft, checklist: &Checklist, faults: &mut Faults) -> Option<Cause> {
@@ -126,11 +145,10 @@ fn of_slip(id: &At<String>, draft: &CauseDraft, checklist: &Checklist, faults: &
         side: Side::Child,
         instruments: slip.instruments.clone(),
         checkpoint: Some(slip.checkpoint.clone()),
+        strand: strand_of(Some(&slip.checkpoint), checklist),
         slip: Some(slip.id.clone()),
         help: slip.help.clone(),
-        tight: false,
-        facts: BTreeSet::new(),
-        weights: BTreeMap::new(),
+        ..Cause::nothing()
     })
 }
 
@@ -156,17 +174,20 @@ fn of_its_own(draft: CauseDraft, checklist: &Checklist, faults: &mut Faults) -> 
     for checkpoint in draft.checkpoint.iter().filter(|at| checklist.checkpoint(&at.value).is_none()) {
         faults.push(checkpoint.fault(format!("there is no checkpoint `{}`", checkpoint.value)));
     }
+    let checkpoint = draft.checkpoint.map(|at| CheckpointId::new(at.value));
+    if draft.is_its_checkpoint && checkpoint.is_none() {
+        faults.push(id.fault("what stands for its checkpoint names one"));
+    }
     Some(Cause {
         id: id.value,
         name: name.value,
         side,
         instruments,
-        checkpoint: draft.checkpoint.map(|at| CheckpointId::new(at.value)),
-        slip: None,
+        strand: strand_of(checkpoint.as_ref(), checklist),
+        checkpoint,
+        is_its_checkpoint: draft.is_its_checkpoint,
         help: help.value,
-        tight: false,
-        facts: BTreeSet::new(),
-        weights: BTreeMap::new(),
+        ..Cause::nothing()
     })
 }
 

@@ -22,7 +22,8 @@ pub(super) struct Draft {
 pub(super) struct SymptomsDraft {
     pub(super) symptoms: Vec<SymptomDraft>,
     pub(super) causes: Vec<CauseDraft>,
-    pub(super) silences: Vec<SilenceDraft>,
+    pub(super) undecided: Vec<UndecidedDraft>,
+    pub(super) only_seen: Vec<At<String>>,
 }
 
 pub(super) struct SymptomDraft {
@@ -30,7 +31,12 @@ pub(super) struct SymptomDraft {
     pub(super) name: At<String>,
     pub(super) how: At<String>,
     pub(super) instruments: Vec<At<String>>,
+    pub(super) asks: Vec<At<String>>,
+    pub(super) normal: bool,
 }
+
+/// Symptoms with their weights.
+pub(super) type WeightsDraft = Vec<(At<String>, At<u32>)>;
 
 pub(super) struct CauseDraft {
     /// Where it stands, for faults about what is missing.
@@ -43,11 +49,16 @@ pub(super) struct CauseDraft {
     pub(super) checkpoint: Option<At<String>>,
     pub(super) help: Option<At<String>>,
     pub(super) facts: Vec<At<String>>,
-    pub(super) tight: bool,
-    pub(super) weights: Vec<(At<String>, At<u32>)>,
+    pub(super) against: Vec<At<String>>,
+    pub(super) only: Vec<At<String>>,
+    pub(super) is_its_checkpoint: bool,
+    pub(super) restates: Option<At<String>>,
+    pub(super) weights: WeightsDraft,
+    /// Instrument keys with a space between them, and what weighs otherwise there; 0 takes a symptom away.
+    pub(super) weights_on: Vec<(At<String>, WeightsDraft)>,
 }
 
-pub(super) struct SilenceDraft {
+pub(super) struct UndecidedDraft {
     pub(super) slips: Vec<At<String>>,
     pub(super) symptoms: Vec<At<String>>,
 }

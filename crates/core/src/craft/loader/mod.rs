@@ -10,11 +10,13 @@ mod check_lessons;
 mod check_needs;
 mod check_options;
 mod check_symptoms;
+mod check_weights;
 pub mod class_file;
 mod content;
 mod draft;
 mod entry;
 mod fault;
+mod prove_causes;
 mod read;
 mod read_lessons;
 mod tunes;
@@ -31,5 +33,16 @@ pub fn read(sources: &[Source<'_>]) -> Result<Content, Vec<Fault>> {
     let content = check::all(draft, &mut faults);
     faults.sort();
     faults.dedup();
+    if faults.is_empty() { Ok(content) } else { Err(faults) }
+}
+
+/// Reads and checks content, and proves what has to hold of it as a whole, which takes longer.
+///
+/// # Errors
+/// As [`read`].
+pub fn prove(sources: &[Source<'_>]) -> Result<Content, Vec<Fault>> {
+    let content = read(sources)?;
+    let mut faults = prove_causes::all(&content, sources);
+    faults.sort();
     if faults.is_empty() { Ok(content) } else { Err(faults) }
 }

@@ -12,7 +12,6 @@ use crate::craft::loader::draft::Draft;
 use crate::craft::loader::draft::InstrumentDraft;
 use crate::craft::loader::draft::LeadsDraft;
 use crate::craft::loader::draft::OptionDraft;
-use crate::craft::loader::draft::SilenceDraft;
 use crate::craft::loader::draft::SizeDraft;
 use crate::craft::loader::draft::SlipDraft;
 use crate::craft::loader::draft::SlipWordsDraft;
@@ -20,6 +19,8 @@ use crate::craft::loader::draft::StageDraft;
 use crate::craft::loader::draft::StrandDraft;
 use crate::craft::loader::draft::SymptomDraft;
 use crate::craft::loader::draft::SymptomsDraft;
+use crate::craft::loader::draft::UndecidedDraft;
+use crate::craft::loader::draft::WeightsDraft;
 use crate::craft::loader::draft::WordingDraft;
 
 pub(super) fn all(sources: &[Source<'_>]) -> (Draft, Vec<Fault>) {
@@ -128,25 +129,32 @@ fn leads(entry: Entry<'_, '_>) -> Option<LeadsDraft> {
 fn symptoms(root: Entry<'_, '_>) -> SymptomsDraft {
     let symptoms = root.tables("symptom").into_iter().filter_map(|entry| {
         let (id, name, how) = (entry.text("id"), entry.text("name"), entry.text("how"));
-        let instruments = entry.texts("on");
+        let (instruments, asks, normal) = (entry.texts("on"), entry.texts("asks"), entry.flag("normal"));
         entry.finish();
-        Some(SymptomDraft { id: id?, name: name?, how: how?, instruments })
+        Some(SymptomDraft { id: id?, name: name?, how: how?, instruments, asks, normal })
     });
-    let silences = root.tables("silent").into_iter().map(|entry| {
-        let silence = SilenceDraft { slips: entry.texts("slips"), symptoms: entry.texts("symptoms") };
+    let undecided = root.tables("undecided").into_iter().map(|entry| {
+        let undecided = UndecidedDraft { slips: entry.texts("slips"), symptoms: entry.texts("symptoms") };
         entry.finish();
-        silence
+        undecided
     });
     let causes = root.tables("cause").into_iter().map(cause);
-    let read = SymptomsDraft { symptoms: symptoms.collect(), causes: causes.collect(), silences: silences.collect() };
+    let only_seen = root.texts("only_seen");
+    let read = SymptomsDraft {
+        symptoms: symptoms.collect(),
+        causes: causes.collect(),
+        undecided: undecided.collect(),
+        only_seen,
+    };
     root.finish();
     read
 }
 
 fn cause(entry: Entry<'_, '_>) -> CauseDraft {
-    let weights = entry.table("weights").map_or_else(Vec::new, |table| {
-        let values = table.keys().into_iter();
-        values.filter_map(|(key, value)| Some((key, table.as_whole_number(value, "weights")?))).collect()
+    let weights = entry.table("weights").map_or_else(Vec::new, |table| weights_of(&table));
+    let weights_on = entry.table("weights_on").map_or_else(Vec::new, |table| {
+        let on = table.keys().into_iter();
+        on.filter_map(|(key, value)| Some((key, weights_of(&table.entry(value, "weights_on")?)))).collect()
     });
     let draft = CauseDraft {
         here: entry.here(()),
@@ -158,11 +166,20 @@ fn cause(entry: Entry<'_, '_>) -> CauseDraft {
         checkpoint: entry.text_if_any("checkpoint"),
         help: entry.text_if_any("help"),
         facts: entry.texts("facts"),
-        tight: entry.flag("tight"),
+        against: entry.texts("against"),
+        only: entry.texts("only"),
+        is_its_checkpoint: entry.flag("is_its_checkpoint"),
+        restates: entry.text_if_any("restates"),
         weights,
+        weights_on,
     };
     entry.finish();
     draft
+}
+
+fn weights_of(table: &Entry<'_, '_>) -> WeightsDraft {
+    let values = table.keys().into_iter();
+    values.filter_map(|(key, value)| Some((key, table.as_whole_number(value, "weights")?))).collect()
 }
 
 fn strand(root: Entry<'_, '_>) -> Option<StrandDraft> {

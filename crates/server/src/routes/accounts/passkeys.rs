@@ -15,7 +15,7 @@ use uuid::Uuid;
 use crate::auth::client::{Client, OwnAddress};
 use crate::auth::guard::SignedIn;
 use crate::auth::session::WebSession;
-use crate::error::answers::ForAccountsWriting;
+use crate::error::answers::{ForAccountsRemoving, ForAccountsWriting};
 use crate::error::{ApiError, FieldError};
 use crate::extract::fields::Fields;
 use crate::extract::{Body, PasskeyInPath};
@@ -110,7 +110,7 @@ pub async fn add_passkey(
 /// Takes a passkey away.
 #[utoipa::path(delete, path = "/api/account/passkeys/{passkey}", tag = "session",
     params(("passkey" = Uuid, Path, description = "The passkey")), request_body = Confirmed,
-    responses((status = 204, description = "Gone"), ForAccountsWriting))]
+    responses((status = 204, description = "Gone"), ForAccountsRemoving))]
 pub async fn remove_passkey(
     State(app): State<App>,
     client: Client,

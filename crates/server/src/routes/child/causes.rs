@@ -6,11 +6,12 @@ use std::collections::BTreeSet;
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::ChildId;
+use bright_row_core::craft::cause_ranking::{CauseQuery, RankedCause};
 use bright_row_core::craft::checklist::Checklist;
-use bright_row_core::craft::id::CheckpointId;
-use bright_row_core::craft::id::SymptomId;
+use bright_row_core::craft::id::{CheckpointId, SymptomId};
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::craft::symptoms::{CauseQuery, Fact, RECENT_MEETINGS, RankedCause, Sense, Side, Symptom};
+use bright_row_core::craft::strand::Strand;
+use bright_row_core::craft::symptoms::{Answer, Fact, RECENT_MEETINGS, Sense, Side, Split, Symptom};
 use bright_row_core::progress::ladder::{Ladder, StageState};
 use bright_row_core::progress::observation::Says;
 use bright_row_core::setup::matching::Condition;
@@ -29,8 +30,8 @@ use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::state::App;
 use crate::use_cases::snapshot::ClassSnapshot;
-use bright_row_core::progress::facts::{facts_of_instrument, facts_of_tapes};
-use bright_row_core::setup::sizing::is_too_big;
+use bright_row_core::progress::facts::{BOW_CARE, fact_of_bow, facts_of_instrument, facts_of_tapes};
+use bright_row_core::setup::sizing::compared;
 
 /// What is picked.
 #[derive(Deserialize, IntoParams)]
@@ -39,7 +40,10 @@ pub struct CausesQuery {
     /// Symptoms with a comma between them: `buzz,thud`.
     #[serde(default)]
     symptoms: String,
-    /// What was seen on the instrument, with a comma between: `bridge-moved`, `strings-high`.
+    /// What was answered to what splits them, with a comma between: `stopped`, `one-string`.
+    #[serde(default)]
+    answers: String,
+    /// What was seen on the instrument, with a comma between: `bridge-moved`, `bridge-as-recorded`, `strings-high`.
     #[serde(default)]
     facts: String,
 }
@@ -51,6 +55,10 @@ pub struct SymptomView {
     id: String,
     name: String,
     how: Sense,
+    /// What splits it, each with its two answers: one more tap, never a must.
+    asks: Vec<Split>,
+    /// It hurts there at first and passes by itself; anything else that hurts stops the playing.
+    normal: bool,
 }
 
 /// A cause, with what speaks for it.
@@ -61,11 +69,15 @@ pub struct CauseView {
     id: String,
     name: String,
     side: Side,
-    score: u32,
+    score: i32,
     /// The symptoms that speak for it, the strongest first.
     symptoms: Vec<String>,
     /// What else speaks for it.
     because: Vec<Because>,
+    /// What speaks against it.
+    against: Vec<Fact>,
+    /// The causes below it that often come from it: it stands here because of them.
+    leads_to: Vec<String>,
     /// The first help.
     help: String,
     /// Where recording it counts.
@@ -82,6 +94,8 @@ pub enum Because {
     Child(ChildSign),
     /// Something of the instrument or its markers.
     Instrument(Fact),
+    /// What was answered to a split.
+    Answer(Answer),
 }
 
 /// What a child shows or says.
@@ -90,7 +104,7 @@ pub enum Because {
 pub enum ChildSign {
     /// The slip was ticked lately.
     TickedLately,
-    /// The child says that it is tight.
+    /// The child says of this hand that it is tight or hurts.
     SaysTight,
 }
 
@@ -133,7 +147,7 @@ pub async fn causes(
     let ChildInClass { member, child } = found;
     let key = member.class.key;
     let instrument = child.playing.now;
-    let (symptoms, mut facts) = picked(&app, &query)?;
+    let Picked { symptoms, answers, mut facts } = picked(&app, &query)?;
     let snapshot = ClassSnapshot::new(&app, &member.class);
     let (standings, context, lately) = tokio::try_join!(
         standings::of_child(&app.db, key, child.id),
@@ -144,6 +158,7 @@ pub async fn causes(
     let checklist = snapshot.checklist_of(&context);
     let ladder = snapshot.ladder(&child, &context, &standings);
     facts.extend(facts_of_tapes(ladder.tapes));
+    facts.extend(fact_of_bow(standings.get(&CheckpointId::new(BOW_CARE)), recently(&snapshot)));
     facts.extend(instrument_facts(&app, &member, child.id, instrument).await?);
     let shut = shut(&ladder, &checklist);
     // What is switched off or left out is not asked of this child either.
@@ -151,8 +166,9 @@ pub async fn causes(
     let ask = CauseQuery {
         instrument,
         symptoms: &symptoms,
+        answers: &answers,
         recent_slips: &lately.slips,
-        tight: tight(&lately),
+        said: &said(&lately, &checklist),
         facts: &facts,
         shut: &shut,
         exempt: &exempt,
@@ -167,7 +183,7 @@ pub async fn causes(
     };
     Ok(Json(CausesView {
         symptoms: known_symptoms(&app, instrument),
-        causes: app.content.symptoms.rank(&ask).into_iter().map(cause).collect(),
+        causes: app.content.symptoms.rank(&app.content.causes, &ask).into_iter().map(cause).collect(),
     }))
 }
 
@@ -188,21 +204,28 @@ fn known_symptoms(app: &App, instrument: Instrument) -> Vec<SymptomView> {
     known.map(symptom_view).collect()
 }
 
-fn picked(app: &App, query: &CausesQuery) -> Result<(BTreeSet<SymptomId>, BTreeSet<Fact>), ApiError> {
-    let words = |text: &str| -> Vec<String> {
-        text.split(',').map(str::trim).filter(|word| !word.is_empty()).map(str::to_owned).collect()
+/// What somebody picked, known word by word.
+struct Picked {
+    symptoms: BTreeSet<SymptomId>,
+    answers: BTreeSet<Answer>,
+    facts: BTreeSet<Fact>,
+}
+
+fn picked(app: &App, query: &CausesQuery) -> Result<Picked, ApiError> {
+    let symptom = |word: &str| app.content.symptoms.symptom(word).map(|symptom| symptom.id.clone());
+    Ok(Picked {
+        symptoms: words("symptoms", &query.symptoms, symptom)?,
+        answers: words("answers", &query.answers, Answer::parse)?,
+        facts: words("facts", &query.facts, Fact::parse)?,
+    })
+}
+
+fn words<T: Ord>(field: &str, text: &str, known: impl Fn(&str) -> Option<T>) -> Result<BTreeSet<T>, ApiError> {
+    let word = |word: &str| {
+        let unknown = || FieldError::new(field, format!("`{word}` is not known. Load the page again."));
+        known(word).ok_or_else(|| ApiError::Invalid(vec![unknown()]))
     };
-    let unknown = |field, word: &String| {
-        ApiError::Invalid(vec![FieldError::new(field, format!("`{word}` is not known. Load the page again."))])
-    };
-    let (symptoms, facts) = (words(&query.symptoms), words(&query.facts));
-    if let Some(word) = symptoms.iter().find(|word| app.content.symptoms.symptom(word).is_none()) {
-        return Err(unknown("symptoms", word));
-    }
-    if let Some(word) = facts.iter().find(|word| Fact::parse(word).is_none()) {
-        return Err(unknown("facts", word));
-    }
-    Ok((symptoms.into_iter().map(SymptomId).collect(), facts.iter().filter_map(|word| Fact::parse(word)).collect()))
+    text.split(',').map(str::trim).filter(|word| !word.is_empty()).map(word).collect()
 }
 
 /// The beginning of the meetings that count as recent.
@@ -212,8 +235,10 @@ fn recently(snapshot: &ClassSnapshot<'_>) -> DateTime<Utc> {
     first.map_or(DateTime::UNIX_EPOCH, |day| calendar.begins(day))
 }
 
-fn tight(lately: &Lately) -> bool {
-    matches!(lately.says, Some(Says::Tight | Says::Hurts))
+/// The strands at whose checkpoints, or stages, the child said that it is tight or hurts when it was last asked there.
+fn said(lately: &Lately, checklist: &Checklist) -> BTreeSet<Strand> {
+    let said = lately.says.iter().filter(|(_, says)| matches!(says, Says::Tight | Says::Hurts));
+    said.filter_map(|(target, _)| checklist.strand_of_target(target)).collect()
 }
 
 /// What the inventory and the child's measures say of the instrument it has.
@@ -228,12 +253,18 @@ async fn instrument_facts(
     let asset = assets::one(&app.db, key.program, loan.asset).await?;
     let Some(asset) = asset.filter(|asset| asset.instrument == instrument) else { return Ok(Vec::new()) };
     let measured = measures::of_child(&app.db, key, child).await?;
-    let too_big = is_too_big(&app.content.instruments[&instrument], &asset.size, &measured.measures);
-    Ok(facts_of_instrument(too_big, asset.condition == Condition::Good).collect())
+    let size = compared(&app.content.instruments[&instrument], &asset.size, &measured.measures);
+    Ok(facts_of_instrument(size, asset.condition == Condition::Repair).collect())
 }
 
 fn symptom_view(symptom: &Symptom) -> SymptomView {
-    SymptomView { id: symptom.id.0.clone(), name: symptom.name.clone(), how: symptom.how }
+    SymptomView {
+        id: symptom.id.0.clone(),
+        name: symptom.name.clone(),
+        how: symptom.how,
+        asks: symptom.asks.iter().copied().collect(),
+        normal: symptom.normal,
+    }
 }
 
 fn cause_view(app: &App, ranked: &RankedCause<'_>, checkpoint: Option<CauseCheckpoint>) -> CauseView {
@@ -241,9 +272,10 @@ fn cause_view(app: &App, ranked: &RankedCause<'_>, checkpoint: Option<CauseCheck
         app.content.symptoms.symptom(&id.0).map_or_else(|| id.0.clone(), |symptom| symptom.name.clone())
     };
     let ticked = ranked.ticked.then_some(ChildSign::TickedLately);
-    let tight = ranked.tight.then_some(ChildSign::SaysTight);
-    let child = ticked.into_iter().chain(tight).map(Because::Child);
-    let because = child.chain(ranked.facts.iter().copied().map(Because::Instrument));
+    let said = ranked.said.then_some(ChildSign::SaysTight);
+    let child = ticked.into_iter().chain(said).map(Because::Child);
+    let answers = ranked.answers.iter().copied().map(Because::Answer);
+    let because = answers.chain(child).chain(ranked.facts.iter().copied().map(Because::Instrument));
     CauseView {
         id: ranked.cause.id.clone(),
         name: ranked.cause.name.clone(),
@@ -251,6 +283,8 @@ fn cause_view(app: &App, ranked: &RankedCause<'_>, checkpoint: Option<CauseCheck
         score: ranked.score,
         symptoms: ranked.symptoms.iter().map(name).collect(),
         because: because.collect(),
+        against: ranked.against.clone(),
+        leads_to: ranked.leads_to.iter().map(|name| (*name).to_owned()).collect(),
         help: ranked.cause.help.clone(),
         checkpoint,
         slip: ranked.cause.slip.as_ref().map(ToString::to_string),
