@@ -99,7 +99,7 @@ fn cause(
         }
         symptom
     });
-    Some((Cause { facts, against, only, restates, weights, ..cause }, here))
+    Some((Cause { restates, facts, against, only, weights, ..cause }, here))
 }
 
 /// What is written in a file, as what it means.

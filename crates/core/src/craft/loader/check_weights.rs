@@ -41,7 +41,9 @@ pub(super) fn weights(
         check(of, 0, (cause.0, &on), symptoms, faults);
         add(&mut weights, of, &on, symptoms);
     }
-    weights.values_mut().for_each(|weights| weights.retain(|_, weight| *weight > 0));
+    for weights in weights.values_mut() {
+        weights.retain(|_, weight| *weight > 0);
+    }
     weights.retain(|_, weights| !weights.is_empty());
     weights
 }
