@@ -321,7 +321,7 @@ fn options_that_do_not_fit_the_checklist_are_told() {
 #[test]
 fn a_circle_of_causes_and_unknown_ends_are_told() {
     let text = faults("slips.toml", |text| {
-        text.replace("to = [\"scroll-sinks\"]", "to = [\"scroll-sinks\", \"scroll-swims\"]")
+        text.replace("to = [\"scroll-sinks\", ", "to = [\"scroll-swims\", \"scroll-sinks\", ")
             + "\n[[leads]]\nfrom = \"fingers-flat\"\nto = [\"neck-palm\"]\n"
     });
     insta::assert_snapshot!(text);
@@ -332,7 +332,12 @@ fn symptoms_and_causes_that_do_not_fit_are_told() {
     let text = faults("symptoms.toml", |text| {
         text.replacen("how = \"hear\"", "how = \"smell\"", 1)
             .replacen("side = \"instrument\"", "side = \"room\"", 1)
-            .replace("buzz = 3", "buzz = 9")
+            .replace("slap = 3", "slap = 9")
+            .replacen("asks = [\"one-or-all\"]", "asks = [\"one-or-none\"]", 1)
+            .replacen("only = [\"open\"]", "only = [\"ajar\"]", 1)
+            .replacen("against = [\"tapes-proved\"]", "against = [\"tapes-liked\"]", 1)
+            .replace("fourth-short = 3\n\n", "first-flat = 3\n\n")
+            .replace("how = \"see\"\non = [\"vc\"]", "how = \"see\"\nnormal = true\non = [\"vc\"]")
             .replace("facts = [\"too-big\"]", "facts = [\"too-large\"]")
             .replace("slip = \"wrist-in\"", "slip = \"wrist-in\"\nhelp = \"Again\"")
             .replace("slip = \"hand-low\"", "slip = \"hand-lower\"")
