@@ -107,11 +107,11 @@ fn every_case_has_its_cause_among_the_first_three_and_ninety_five_in_a_hundred_h
         }
         let answer = Question::read(*instrument, asked).answer();
         let at = answer.iter().position(|(cause, _)| accepted.contains(&cause.as_str()));
-        let told = format!("{} | {asked} | {accepted:?}, not {:?}", instrument.name(), &answer[..answer.len().min(4)]);
+        let said = format!("{} | {asked} | {accepted:?}, not {:?}", instrument.name(), &answer[..answer.len().min(4)]);
         match at {
             Some(0) => {}
-            Some(1 | 2) => not_first.push(told),
-            _ => missing.push(told),
+            Some(1 | 2) => not_first.push(said),
+            _ => missing.push(said),
         }
     }
     assert!(
@@ -141,7 +141,7 @@ fn what_has_to_hold_of_symptoms_and_causes_as_a_whole_holds() {
 }
 
 #[test]
-fn a_cause_that_is_always_drowned_and_a_slip_that_leads_nowhere_are_told_with_their_lines() {
+fn a_cause_that_is_always_drowned_and_a_slip_that_leads_nowhere_are_named_with_their_lines() {
     let mut files = content_files();
     let (_, text) = files.iter_mut().find(|(path, _)| path == "symptoms.toml").expect("the file");
     *text = text.replace("only_seen = [\"sits-back\", ", "only_seen = [");
@@ -150,8 +150,8 @@ fn a_cause_that_is_always_drowned_and_a_slip_that_leads_nowhere_are_told_with_th
     *text += "help = \"Listen\"\n[cause.weights]\nslap = 3\nclick = 3\n";
     let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
     let faults = loader::prove(&sources).expect_err("faults");
-    let told: Vec<String> = faults.iter().map(|fault| fault.message.clone()).collect();
-    insta::assert_snapshot!(told.join("\n"));
+    let said: Vec<String> = faults.iter().map(|fault| fault.message.clone()).collect();
+    insta::assert_snapshot!(said.join("\n"));
     assert!(faults.iter().any(|fault| fault.line > 1));
 }
 

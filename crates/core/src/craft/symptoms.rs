@@ -1,4 +1,4 @@
-//! From symptom to cause: what the director hears, sees or is told, what splits it, and what may have led to it.
+//! From symptom to cause: what the director hears, sees or a child says, what splits it, and what may have led to it.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -88,14 +88,14 @@ impl Answer {
     }
 }
 
-/// Something the director hears, sees or is told.
+/// Something the director hears or sees, or where a child says it hurts.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Symptom {
     /// `buzz`.
     pub id: SymptomId,
     /// A few words, on its key.
     pub name: String,
-    /// Heard, seen or told.
+    /// Heard, seen or said.
     pub how: Sense,
     /// Where it is known.
     pub instruments: BTreeSet<Instrument>,
