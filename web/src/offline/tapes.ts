@@ -17,7 +17,7 @@ export function markersWith(page: TapePage, pending: NewTapeEntry[]): MarkersNow
   try {
     return ask('benchNow', { basis: page.basis, pending: own }).markers ?? page;
   } catch (error) {
-    // An older server told too little: then its own answer is shown.
+    // An older server sent too little: then its own answer is shown.
     if (!(error instanceof CoreFault)) throw error;
     console.error(error);
     return page;

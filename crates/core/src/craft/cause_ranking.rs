@@ -74,8 +74,8 @@ impl Symptoms {
     ///
     /// Score: the weights of the symptoms, less those whose split was answered otherwise; one more each for a slip ticked lately, for
     /// what the child said of this hand, for a fact that fits and for an answer that fits; two less for each fact against it. At an
-    /// equal score: instrument before child, what holds either way before what waits for an answer, what the child's stage asks for before what it does not yet, more symptoms, then content
-    /// order. A cause that is seen stands before what it leads to, whatever the scores; so does everything that leads to a cause that
+    /// equal score: instrument before child, what holds either way before what waits for an answer, what the child's stage asks for
+    /// before what it does not yet, more symptoms, then content order. A cause that is seen stands before what it leads to, whatever the scores; so does everything that leads to a cause that
     /// says a symptom once more. What leads to a cause and is ticked or known joins the list, also where no symptom speaks for it.
     #[must_use]
     pub fn rank<'a>(&'a self, graph: &CauseGraph, ask: &CauseQuery<'_>) -> Vec<RankedCause<'a>> {
@@ -88,11 +88,11 @@ impl Symptoms {
         let all: Vec<RankedCause<'_>> =
             self.causes.iter().filter(known).map(|c| self.weigh(c, ask, &undecided)).collect();
         let (mut ranked, others): (Vec<_>, Vec<_>) = all.into_iter().partition(|ranked| !ranked.symptoms.is_empty());
-        let roots = others.into_iter().filter(|other| {
+        let is_root = |other: &RankedCause<'_>| {
             let leads = |to: &RankedCause<'_>| to.score > 0 && leads_to(graph, ask.instrument, other.cause, to.cause);
-            other.score > 0 && (other.ticked || !other.facts.is_empty()) && ranked.iter().any(leads)
-        });
-        let roots: Vec<_> = roots.collect();
+            other.score > 0 && other.is_seen() && ranked.iter().any(leads)
+        };
+        let roots: Vec<_> = others.into_iter().filter(is_root).collect();
         ranked.extend(roots);
         ranked.sort_by_key(|ranked| {
             let shut = ranked.cause.checkpoint.as_ref().is_some_and(|id| ask.shut.contains(id));
@@ -162,9 +162,10 @@ fn roots_first<'a>(ranked: Vec<RankedCause<'a>>, graph: &CauseGraph, ask: &Cause
         let restated = of.cause.restates.as_ref().is_some_and(|symptom| ask.symptoms.contains(symptom));
         root.score > 0 && (restated || root.is_seen()) && leads_to(graph, ask.instrument, root.cause, of.cause)
     };
-    let mut waiting: Vec<RankedCause<'a>> = ranked;
-    let mut placed: Vec<RankedCause<'a>> = Vec::with_capacity(waiting.len());
-    while let Some(mut at) = (!waiting.is_empty()).then_some(0) {
+    let mut waiting = ranked;
+    let mut placed = Vec::with_capacity(waiting.len());
+    while !waiting.is_empty() {
+        let mut at = 0;
         while let Some(root) = (0..waiting.len()).find(|other| *other != at && is_root(&waiting[*other], &waiting[at]))
         {
             if root > at {
