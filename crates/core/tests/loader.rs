@@ -346,3 +346,34 @@ fn symptoms_and_causes_that_do_not_fit_are_told() {
     });
     insta::assert_snapshot!(text);
 }
+
+#[test]
+fn a_drill_that_does_not_fit_is_told_at_its_step() {
+    let text = faults("drills/frame.toml", |text| {
+        text.replacen("after = \"frame.2\"", "after = \"frame.9\"", 1)
+            .replacen("levels = [\"rests\", \"joined\", \"bowed\"]", "levels = [\"rests\", \"slow\"]", 1)
+            .replacen("together: {press.do}", "together: {press.how}", 1)
+            .replacen("tempo = 84", "tempo = 300", 1)
+            .replacen("id = \"glide\"", "id = \"cup-hand\"", 1)
+            .replacen("choice = \"contrast\", option = \"both\"", "choice = \"contrast\", option = \"neither\"", 1)
+    });
+    insta::assert_snapshot!(text);
+}
+
+#[test]
+fn a_help_that_contradicts_an_option_is_refused() {
+    let refused = |path: &str, from: &str, to: &str| {
+        let mut files = content_files();
+        let file = files.iter_mut().find(|(name, _)| name == path).expect("a shipped file");
+        assert!(file.1.contains(from), "{from}");
+        file.1 = file.1.replacen(from, to, 1);
+        let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
+        let faults = loader::prove(&sources).err().unwrap_or_default();
+        faults.iter().map(ToString::to_string).collect::<Vec<_>>().join("\n")
+    };
+    // A slip's help, a glance and a drill that name one option's place to classes with another.
+    let mut text = refused("slips.toml", "{thumb-height.back}", "Let only the thumb's tip show");
+    text += &refused("lessons.toml", "thumb = \"{cello-thumb.look}\"", "thumb = \"Bent, behind the second finger\"");
+    text += &refused("drills/bow.toml", "on {bow-way.on}, the other", "on a pencil, the other");
+    insta::assert_snapshot!(text);
+}

@@ -6,6 +6,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::checklist::{Checklist, Need, Wording};
+use bright_row_core::craft::drills::Drill;
 use bright_row_core::craft::edits::{Edits, OwnCheckpoint, Rewording};
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::instrument::Instrument::{self, Bass, Cello, Viola, Violin};
@@ -206,6 +207,7 @@ fn any_text(most: usize) -> impl Strategy<Value = String> {
 
 fn any_class() -> impl Strategy<Value = ClassChecklist> {
     let (content, list) = (content(), checklist());
+    let drills = content.lessons(&Choices::new(), &Edits::default()).drills;
     let ids: Vec<CheckpointId> = list.checkpoints().iter().map(|checkpoint| checkpoint.id.clone()).collect();
     let stages: Vec<StageId> =
         list.stages().iter().filter(|stage| stage.id.as_str() < "tape").map(|stage| stage.id.clone()).collect();
@@ -241,18 +243,32 @@ fn any_class() -> impl Strategy<Value = ClassChecklist> {
                 wording,
             }
         });
+    let own_drill = (prop::sample::select(drills), any_text(28), any_text(40), any_text(90), 1_u32..8, any::<bool>())
+        .prop_map(|(drill, name, aim, text, rounds, own)| {
+            let mut drill = Drill { name, aim, rounds, prefer: None, with: None, ..drill };
+            for step in &mut drill.steps {
+                step.text.values_mut().for_each(|words| words.clone_from(&text));
+            }
+            if own { Drill { id: "own-".to_owned(), ..drill } } else { drill }
+        });
     (
         prop::collection::btree_map("x", "x", 0..1),
         prop::collection::vec(choice, 0..6),
         prop::collection::btree_set(prop::sample::select(ids), 0..6),
         prop::collection::vec(reworded, 0..5),
         prop::collection::vec(added, 0..4),
+        prop::collection::vec(own_drill, 0..4),
     )
-        .prop_map(|(_, choices, off, reworded, added)| {
-            let mut edits = Edits { off, reworded: reworded.into_iter().collect(), own: BTreeMap::new() };
+        .prop_map(|(_, choices, off, reworded, added, drills)| {
+            let mut edits = Edits { off, reworded: reworded.into_iter().collect(), ..Edits::default() };
             for own in added {
                 let id = edits.new_id(&checklist(), &own.stage, &own.name);
                 edits.own.insert(id, own);
+            }
+            for drill in drills {
+                let id = if drill.is_own() { edits.new_drill_id(&drill.name) } else { drill.id.clone() };
+                edits.drills_off.extend((drill.rounds == 2).then(|| id.clone()));
+                edits.drills.insert(id.clone(), Drill { id, ..drill });
             }
             ClassChecklist { choices: choices.into_iter().collect(), edits }
         })
@@ -263,6 +279,7 @@ proptest! {
     fn a_class_file_comes_back_the_same(class in any_class()) {
         let content = content();
         prop_assert_eq!(class.edits.faults(content.template.shared()), vec![]);
+        prop_assert_eq!(class.edits.drill_faults(content.template.shared(), &content.lessons), vec![]);
         prop_assert_eq!(read(&class_file::write(&class), &content), Ok(class));
     }
 
@@ -291,4 +308,49 @@ proptest! {
         let ids: BTreeSet<&CheckpointId> = mine.checkpoints().iter().map(|checkpoint| &checkpoint.id).collect();
         prop_assert_eq!(ids.len(), mine.checkpoints().len());
     }
+}
+
+#[test]
+fn a_cause_and_a_slip_read_in_the_words_of_the_options() {
+    let content = content();
+    let help = |id: &str, choices: &[(&str, &str)]| {
+        let checklist = content.checklist(&choosing(choices), &Edits::default());
+        let cause = content.symptoms.causes.iter().find(|cause| cause.id == id).expect("a cause");
+        let (name, help) = cause.words(&checklist);
+        assert_eq!(help, checklist.slip(id).expect("a slip").help);
+        format!("{name}: {help}")
+    };
+    assert_eq!(help("thumb-hook", &[]), "Thumb flat or hooked: Bend it on the middle of the neck");
+    let flat = [("cello-thumb", "pad-flat")];
+    assert_eq!(help("thumb-hook", &flat), "Thumb hooked over: Lay the pad on the neck's middle, the hand open");
+    assert_eq!(help("thumb-wander", &flat), "Thumb behind or ahead: Bring the thumb back, behind the second finger");
+    let level = [("cello-thumb", "level-1")];
+    assert_eq!(help("thumb-wander", &level), "Thumb behind or ahead: Bring the thumb back, level with finger 1");
+    let alone = [("neck-contact", "thumb")];
+    assert_eq!(help("neck-palm", &alone), "Neck in the palm: Jaw and shoulder carry; the thumb alone touches");
+    let frog = [("bow-way", "frog")];
+    assert_eq!(help("bow-squeeze", &frog), "Hand squeezes: Shake it out, go back to the rebuilt hand");
+}
+
+#[test]
+fn under_the_balance_point_nothing_asks_for_the_frog_and_underhand_has_its_own_words() {
+    let content = content();
+    let balance = content.checklist(&choosing(&[("bow-way", "balance-point")]), &Edits::default());
+    let thumb = balance.checkpoint("bow.thumb").expect("a checkpoint");
+    assert_eq!(
+        thumb.wording[&Instrument::Violin].look_for,
+        "Thumb bent, the corner of its tip on the stick where it balances"
+    );
+    for checkpoint in balance.checkpoints() {
+        for wording in checkpoint.wording.values() {
+            for text in [&wording.look_for, &wording.proof, &wording.cue] {
+                assert!(!text.contains("frog"), "{}: {text}", checkpoint.id);
+            }
+        }
+    }
+    let underhand = content.checklist(&choosing(&[("bass-bow", "underhand")]), &Edits::default());
+    let bass = |id: &str| underhand.checkpoint(id).expect("a checkpoint").wording[&Instrument::Bass].clone();
+    assert_eq!(bass("bow.thumb").cue, "Soft thumb on top");
+    assert_eq!(bass("bow.shape").cue, "Thumb on top, fingers along");
+    assert_eq!(bass("bow.shape").proof, "Thumb and fingers meet the stick, the palm soft");
 }

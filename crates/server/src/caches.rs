@@ -91,5 +91,5 @@ async fn rebuild_class(db: &DatabaseConnection, key: ClassKey, content: &Content
     tapes::renew_all(&tx, key.program).await?;
     classes::set_rules(&tx, key, &rules()).await?;
     tx.commit().await?;
-    tell(db, &[Notice::Changed(key.class, Topic::Class)].into()).await
+    tell(db, &[Notice::Changed(key.class, Topic::Class)]).await
 }

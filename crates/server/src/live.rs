@@ -3,9 +3,9 @@
 //! A notice only says that a class changed, and in what; the page then reads what it may read. Notices are gathered while one is
 //! under way, so that a busy class costs one statement at a time, however many observations come in.
 
-use std::collections::BTreeSet;
 use std::time::Duration;
 
+use bright_row_core::lessons::lead::LeadSignal;
 use bright_row_core::{AccountId, ClassId};
 use bright_row_store::DatabaseConnection;
 use bright_row_store::live::{Heard, Listener, Notice, Topic, tell};
@@ -49,6 +49,11 @@ impl Live {
         let _ = self.notices.send(Notice::Ended(account));
     }
 
+    /// Passes on what a page of somebody says to the other pages of the same account; returns at once.
+    pub fn lead(&self, class: ClassId, account: AccountId, signal: LeadSignal) {
+        let _ = self.notices.send(Notice::Lead(class, account, signal));
+    }
+
     /// What is heard from now on.
     #[must_use]
     pub fn subscribe(&self) -> broadcast::Receiver<Heard> {
@@ -73,7 +78,7 @@ impl Live {
         loop {
             match heard.recv().await {
                 Ok(Heard::Notice(Notice::Ended(other))) if other != account => {}
-                Ok(Heard::Notice(Notice::Changed(..)) | Heard::Gap) => {}
+                Ok(Heard::Notice(Notice::Changed(..) | Notice::Lead(..)) | Heard::Gap) => {}
                 // Whatever was missed may have been about this one.
                 Ok(Heard::Notice(Notice::Ended(_))) | Err(_) => return,
             }
@@ -108,7 +113,13 @@ async fn listen(db: DatabaseConnection, heard: broadcast::Sender<Heard>) {
 async fn notify(db: DatabaseConnection, mut gathered: mpsc::UnboundedReceiver<Notice>) {
     let mut batch = Vec::new();
     while gathered.recv_many(&mut batch, BACKLOG).await > 0 {
-        let notices: BTreeSet<Notice> = batch.drain(..).collect();
+        // A change is announced once; what pages say to each other keeps its order and its number.
+        let mut notices: Vec<Notice> = Vec::new();
+        for notice in batch.drain(..) {
+            if matches!(notice, Notice::Lead(..)) || !notices.contains(&notice) {
+                notices.push(notice);
+            }
+        }
         if let Err(error) = tell(&db, &notices).await {
             tracing::warn!(%error, "a change was stored but not announced; pages read it with their next regular reading");
         }

@@ -21,9 +21,9 @@ use utoipa_axum::routes;
 use crate::auth;
 use crate::error::{ApiError, Problem, again};
 use crate::routes::accounts::{account, classes, first_run, links, passkeys, people, program, second_factor, session};
-use crate::routes::approach::{calendar, checklist, class_file, options, own_checkpoints, rhythm};
+use crate::routes::approach::{calendar, checklist, class_file, drills, options, own_checkpoints, rhythm};
 use crate::routes::child::{causes, context, history, page, record};
-use crate::routes::lessons::{lesson, overview};
+use crate::routes::lessons::{lead, lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
 use crate::routes::setup::{
@@ -83,6 +83,7 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(overview::class_overview))
         .routes(routes!(lesson::lesson))
         .routes(routes!(lesson::keep_lesson))
+        .routes(routes!(lead::lead))
         .merge(round())
         .merge(care())
         .merge(approach())
@@ -169,6 +170,8 @@ fn approach() -> OpenApiRouter<App> {
         .routes(routes!(checklist::checklist, own_checkpoints::add_checkpoint))
         .routes(routes!(checklist::change_checkpoint))
         .routes(routes!(own_checkpoints::change_own, own_checkpoints::remove_own))
+        .routes(routes!(drills::drills, drills::add_drill))
+        .routes(routes!(drills::change_drill, drills::remove_drill))
         .routes(routes!(class_file::class_file_out))
         .routes(routes!(class_file::class_file_in))
 }

@@ -31,7 +31,7 @@ const OPEN: [(&str, &str); 12] = [
 ];
 
 /// What a substitute may of a class, below its path.
-const OF_A_SUBSTITUTE: [(&str, &str); 14] = [
+const OF_A_SUBSTITUTE: [(&str, &str); 15] = [
     ("get", "/room"),
     ("get", "/rules"),
     ("get", "/basis"),
@@ -41,6 +41,7 @@ const OF_A_SUBSTITUTE: [(&str, &str); 14] = [
     ("get", "/round"),
     ("post", "/round/events"),
     ("get", "/lesson"),
+    ("post", "/lead"),
     ("get", "/overview"),
     ("get", "/tapes"),
     ("get", "/tapes/{asset}"),
@@ -49,11 +50,13 @@ const OF_A_SUBSTITUTE: [(&str, &str); 14] = [
 ];
 
 /// What an assistant may write of a class, below its path.
-const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 6] = [
+const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 7] = [
     ("post", "/observations"),
     ("post", "/round/events"),
     ("post", "/tapes/log"),
     ("post", "/children/{child}/pain/{observation}"),
+    // It passes on what is said and stores nothing.
+    ("post", "/lead"),
     // These look at a proposal and store nothing.
     ("post", "/seats"),
     ("post", "/approach/preview"),

@@ -5,8 +5,7 @@
 //! PostgreSQL commits transactions with a notice one after the other. The price: a process that dies in between stores
 //! a change without a notice; pages catch up with their next regular reading.
 
-use std::collections::BTreeSet;
-
+use bright_row_core::lessons::lead::LeadSignal;
 use bright_row_core::{AccountId, ClassId};
 use sea_orm::sqlx::postgres::PgListener;
 use sea_orm::{ConnectionTrait, DatabaseConnection, Statement};
@@ -45,30 +44,39 @@ impl Topic {
 }
 
 /// What every process hears of.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Notice {
     /// A class changed, and in what.
     Changed(ClassId, Topic),
     /// A session of somebody ended.
     Ended(AccountId),
+    /// Somebody's page says something to the other pages of the same account.
+    Lead(ClassId, AccountId, LeadSignal),
 }
 
 /// The word before the account of [`Notice::Ended`].
 const ENDED: &str = "ended";
+/// The word before class, account and signal of [`Notice::Lead`].
+const LEAD: &str = "lead ";
 
-/// Tells every process.
-pub async fn tell(db: &impl ConnectionTrait, notices: &BTreeSet<Notice>) -> Result<(), StoreError> {
+/// Tells every process, in this order.
+pub async fn tell(db: &impl ConnectionTrait, notices: &[Notice]) -> Result<(), StoreError> {
     const SQL: &str = "select pg_notify($1, notice) from unnest($2::text[]) as notice";
-    let notices: Vec<String> = notices.iter().map(|notice| write(*notice)).collect();
+    let notices: Vec<String> = notices.iter().map(write).collect();
     db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, [CHANNEL.into(), notices.into()]))
         .await?;
     Ok(())
 }
 
-fn write(notice: Notice) -> String {
+fn write(notice: &Notice) -> String {
     match notice {
         Notice::Changed(class, topic) => format!("{class} {}", topic.word()),
         Notice::Ended(account) => format!("{ENDED} {account}"),
+        Notice::Lead(class, account, signal) => {
+            // A signal is plain data: it is JSON.
+            let signal = serde_json::to_string(signal).unwrap_or_default();
+            format!("{LEAD}{class} {account} {signal}")
+        }
     }
 }
 
@@ -76,6 +84,12 @@ fn write(notice: Notice) -> String {
 fn read(notice: &str) -> Option<Notice> {
     if let Some(account) = notice.strip_prefix(ENDED) {
         return Some(Notice::Ended(account.trim().parse::<Uuid>().ok()?.into()));
+    }
+    if let Some(rest) = notice.strip_prefix(LEAD) {
+        let mut parts = rest.splitn(3, ' ');
+        let class = parts.next()?.parse::<Uuid>().ok()?.into();
+        let account = parts.next()?.parse::<Uuid>().ok()?.into();
+        return Some(Notice::Lead(class, account, serde_json::from_str(parts.next()?).ok()?));
     }
     let (class, topic) = notice.split_once(' ').unwrap_or((notice, ""));
     let topic = Topic::ALL.into_iter().find(|known| known.word() == topic).unwrap_or(Topic::Class);
@@ -86,7 +100,7 @@ fn read(notice: &str) -> Option<Notice> {
 pub struct Listener(PgListener);
 
 /// What a [`Listener`] heard.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Heard {
     /// A notice.
     Notice(Notice),
@@ -117,15 +131,28 @@ impl Listener {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use bright_row_core::lessons::lead::LeadAction;
 
     #[test]
     fn a_notice_is_read_as_it_is_sent_and_one_in_fewer_words_is_about_anything() {
         let class = ClassId::from(Uuid::from_u128(7));
         for topic in Topic::ALL {
-            assert_eq!(read(&write(Notice::Changed(class, topic))), Some(Notice::Changed(class, topic)));
+            assert_eq!(read(&write(&Notice::Changed(class, topic))), Some(Notice::Changed(class, topic)));
         }
         let ended = Notice::Ended(Uuid::from_u128(8).into());
-        assert_eq!(read(&write(ended)), Some(ended));
+        assert_eq!(read(&write(&ended)), Some(ended));
+        let signal = LeadSignal {
+            page: Uuid::from_u128(9),
+            action: LeadAction::Open,
+            drill: Some("statue".to_owned()),
+            tempo: None,
+            level: None,
+            beat: None,
+            running: None,
+        };
+        let lead = Notice::Lead(class, Uuid::from_u128(8).into(), signal);
+        assert_eq!(read(&write(&lead)), Some(lead));
+        assert_eq!(read("lead nothing of ours"), None);
         assert_eq!(read(&class.to_string()), Some(Notice::Changed(class, Topic::Class)));
         assert_eq!(read("nothing of ours"), None);
     }

@@ -1,9 +1,10 @@
 //! Stored JSON: what this build writes is what the files hold, every file is read, and what cannot be read is refused.
 #![allow(missing_docs)]
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Debug;
 
+use bright_row_core::craft::drills::{Drill, DrillLevel, DrillStep};
 use bright_row_core::craft::edits::{Edits, OwnCheckpoint, Rewording};
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::instrument::Instrument;
@@ -44,12 +45,37 @@ fn every_document_is_stored_as_its_file_says() {
         wording: BTreeMap::new(),
     };
     let cue = Rewording { cue: Some("Curved like a banana".to_owned()), ..Rewording::default() };
+    let step = DrillStep {
+        beats: 8,
+        repeats: 2,
+        load: true,
+        quiet: false,
+        only: BTreeSet::new(),
+        say: vec!["rain".to_owned(), "driz-zle".to_owned()],
+        text: [(Instrument::Cello, "Tap it on open D".to_owned())].into(),
+    };
+    let rain = Drill {
+        id: "own-rain".to_owned(),
+        name: "Rain on open D".to_owned(),
+        strand: Strand::Bow,
+        instruments: [Instrument::Cello].into(),
+        after: Some(StageId::new("bow.3")),
+        with: None,
+        prefer: None,
+        aim: "I hear the rain".to_owned(),
+        tempo: 72,
+        rounds: 2,
+        levels: vec![DrillLevel::Joined],
+        steps: vec![step],
+    };
     is_stored(
         "edits",
         &Edits {
             off: [CheckpointId::new("bow.pencil")].into(),
             reworded: [(CheckpointId::new("bow.thumb"), [(Instrument::Cello, cue)].into())].into(),
             own: [(CheckpointId::new("bow.own-rosin-away"), own)].into(),
+            drills_off: ["statue".to_owned()].into(),
+            drills: [(rain.id.clone(), rain)].into(),
         },
     );
     is_stored("marker-settings", &MarkerSettings { offset_mm: 1.5, ..MarkerSettings::default() });

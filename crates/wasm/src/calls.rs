@@ -2,6 +2,7 @@
 
 use std::cell::RefCell;
 
+use bright_row_core::lessons::drill::DrillProgram;
 use bright_row_core::progress::page::basis::{ChildBasis, ClassRules};
 use bright_row_core::progress::page::child_now::{ChildNow, Moment};
 use bright_row_core::progress::page::progress::{ChildProgress, PageContext};
@@ -16,9 +17,9 @@ use serde::de::DeserializeOwned;
 use serde_json::value::RawValue;
 
 use crate::shapes::{
-    AddQuestion, BenchNow, BenchQuestion, ChildPageNow, ChildQuestion, CloseUpQuestion, EntryAnswer, EntryQuestion,
-    Learnt, PlanQuestion, RoomNow, RoomQuestion, RoundEvents, RoundNow, RoundObservations, RoundSeen, RulesToLearn,
-    Scans, ScansQuestion, SeatQuestion, Seconds, Stops, StopsQuestion,
+    AddQuestion, BenchNow, BenchQuestion, ChildPageNow, ChildQuestion, CloseUpQuestion, DrillQuestion, EntryAnswer,
+    EntryQuestion, Learnt, PlanQuestion, RoomNow, RoomQuestion, RoundEvents, RoundNow, RoundObservations, RoundSeen,
+    RulesToLearn, Scans, ScansQuestion, SeatQuestion, Seconds, Stops, StopsQuestion,
 };
 
 /// Why a question has no answer.
@@ -107,6 +108,8 @@ calls! {
     "roomNow" RoomQuestion -> RoomNow = room_now;
     /// What changes on a child's page with observations on their way.
     "childNow" ChildQuestion -> ChildPageNow = child_now;
+    /// A drill as it is run, beat by beat.
+    "drillProgram" DrillQuestion -> DrillProgram = |DrillQuestion { drill, level, tempo }| drill.program(level, tempo);
     /// What measures come to: the size and the first numbers.
     "fit" FittingQuestion -> FitAnswer = FittingQuestion::answer;
     /// An instrument's markers with work on its way.

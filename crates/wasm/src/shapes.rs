@@ -2,6 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use bright_row_core::craft::drills::{Drill, DrillLevel};
 use bright_row_core::craft::id::StageId;
 use bright_row_core::progress::new_observation::NewObservation;
 use bright_row_core::progress::page::basis::{ChildBasis, ClassRules};
@@ -44,6 +45,14 @@ macro_rules! questions {
 }
 
 questions! {
+    /// A drill, and how it is played.
+    struct DrillQuestion {
+        drill: Drill,
+        /// Absent: the easiest.
+        level: Option<DrillLevel>,
+        /// Beats a minute.
+        tempo: u32,
+    }
     /// Rules to know from now on.
     struct RulesToLearn {
         /// By which they are asked for.

@@ -383,7 +383,7 @@ export interface paths {
         put?: never;
         /**
          * Shows what a file would change, or, with the digest of that, takes it in the place of the class's choices and changes;
-         *     directors only. Own checkpoints with observations stay, switched off.
+         *     directors only. Own checkpoints and drills that are not in it stay, switched off.
          */
         post: operations["class_file_in"];
         delete?: never;
@@ -708,6 +708,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/drills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every drill of the class, with what the class did to it. */
+        get: operations["drills"];
+        put?: never;
+        /** Adds a drill of the class's own; directors only. */
+        post: operations["add_drill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/drills/{drill}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Switches a drill off or on and words it for the class; directors only. */
+        put: operations["change_drill"];
+        post?: never;
+        /** Takes away a drill of the class's own; directors only. A lesson that was kept with it goes on without. */
+        delete: operations["remove_drill"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/end": {
         parameters: {
             query?: never;
@@ -898,6 +934,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/lead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Passes on what a page that leads a drill, or steers one that does, says: as an event `lead` of the class's stream, to pages of
+         *     the same account only. Nothing is stored.
+         */
+        post: operations["lead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/lesson": {
         parameters: {
             query?: never;
@@ -942,7 +998,8 @@ export interface paths {
         /**
          * Server-sent events: `changed` when the class changed or may have, with what in it as data (`observations`, `rounds`,
          *     `tapes`, or `class` for anything else), and `pulse` every 15 s while the line is there. Neither says anything about
-         *     anybody; a page reads again what it shows of that.
+         *     anybody; a page reads again what it shows of that. `lead` with a `LeadSignal` as data is what another page of the same
+         *     account said.
          */
         get: operations["live"];
         put?: never;
@@ -2411,6 +2468,8 @@ export interface components {
             digest: string;
             /** @description It is stored. */
             done: boolean;
+            /** @description Drills that would come, go or read otherwise. */
+            drills: number;
         };
         /**
          * Format: uuid
@@ -2518,30 +2577,97 @@ export interface components {
             /** @description The one that asks. */
             this: boolean;
         };
+        /** @description Something that the whole class does together. */
+        Drill: {
+            /** @description The stage that has to be passed before; none: from the first day. */
+            after?: string;
+            /** @description As the child would say it, at most 40 characters. */
+            aim: string;
+            /** @description `pluck-across`; of a class's own `own-…`. */
+            id: string;
+            /** @description The easiest first; empty where it is always the same. */
+            levels?: components["schemas"]["DrillLevel"][];
+            /** @description What it is called, at most 28 characters. */
+            name: string;
+            /** @description Whom it is for. */
+            on: components["schemas"]["Instrument"][];
+            /** @description Comes before others of its stage in classes with this option. */
+            prefer?: components["schemas"]["OptionNeeded"];
+            /**
+             * Format: int32
+             * @description How often the whole is done, 1 to 8; arms rest in between where it loads.
+             */
+            rounds: number;
+            /** @description In order, 1 to 16. */
+            steps: components["schemas"]["DrillStep"][];
+            /** @description What it is for. */
+            strand: components["schemas"]["Strand"];
+            /**
+             * Format: int32
+             * @description Beats a minute to begin with, 40 to 120.
+             */
+            tempo: number;
+            /** @description Only in classes with this option; none: in all. */
+            with?: components["schemas"]["OptionNeeded"];
+        };
+        /** @description What a class changes on a drill. */
+        DrillBody: {
+            /** @description How it reads; its id is that of the path. Absent: as it ships. */
+            drill?: components["schemas"]["Drill"];
+            /** @description Switched off. */
+            off: boolean;
+        };
+        /**
+         * @description How hard a drill is played. A drill that has none of these is always the same.
+         * @enum {string}
+         */
+        DrillLevel: "rests" | "joined" | "bowed";
+        /** @description The drills of a class, those that are switched off as well. */
+        DrillList: {
+            drills: components["schemas"]["EditedDrill"][];
+        };
         /** @description One thing that everybody does at once. */
         DrillStep: {
             /**
              * Format: int32
-             * @description Beats.
+             * @description Beats it takes, 1 to 32.
              */
-            count: number;
-            /** @description By instrument, the four in order. */
-            texts: components["schemas"]["InstrumentText"][];
+            beats: number;
+            /** @description Somebody holds up or presses meanwhile. */
+            load?: boolean;
+            /** @description The levels at which it is played; all of the drill's where this is empty. */
+            only?: components["schemas"]["DrillLevel"][];
+            /**
+             * @description A rest in the music: `text` says what the finger does in it. Played at the level with rests only, unless `only` says
+             *     otherwise.
+             */
+            quiet?: boolean;
+            /**
+             * Format: int32
+             * @description How often it is done before the next one, 1 to 20.
+             */
+            repeats?: number;
+            /** @description Words that are spoken, one a beat, again from the first; a hyphen parts syllables that share the beat. */
+            say?: string[];
+            /** @description What to do, on each instrument of the drill; at most 90 characters each. */
+            text: {
+                [key: string]: string;
+            };
         };
         /** @description A drill with how many are ready for it. */
         DrillView: {
-            aim: string;
-            id: string;
-            /** @description Somebody holds up or presses: rest in between. */
+            drill: components["schemas"]["Drill"];
+            /** @description Somebody holds up or presses: rests are in it. */
             load: boolean;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Minutes that a lesson gives it.
+             */
             minutes: number;
-            name: string;
+            /** @description Children who play its instruments. */
             of: number;
             /** @description Children who have passed what it comes after. */
             ready: number;
-            steps: components["schemas"]["DrillStep"][];
-            strand: components["schemas"]["Strand"];
         };
         /** @description A comparison with an open string. */
         EarCheckView: {
@@ -2576,6 +2702,19 @@ export interface components {
             texts: components["schemas"]["EditedText"][];
             /** @description `required`, `far`, `play`: what it is; `own`, `off`, `reworded`: what the class did with it. */
             traits: components["schemas"]["TraitView"][];
+            /** @description The version of all this. */
+            version?: string;
+        };
+        /** @description A drill as a class reads and changes it. */
+        EditedDrill: {
+            /** @description As it reads. */
+            drill: components["schemas"]["Drill"];
+            /** @description The class switched it off. */
+            off: boolean;
+            /** @description The class added it. */
+            own: boolean;
+            /** @description As it ships, where the class worded it otherwise. */
+            shared?: components["schemas"]["Drill"];
             /** @description The version of all this. */
             version?: string;
         };
@@ -2846,11 +2985,6 @@ export interface components {
          * @enum {string}
          */
         Instrument: "violin" | "viola" | "cello" | "bass";
-        /** @description What to do on an instrument. */
-        InstrumentText: {
-            instrument: components["schemas"]["Instrument"];
-            text: string;
-        };
         /** @description The program's instruments. */
         Inventory: {
             /** @description By tag. */
@@ -2941,6 +3075,37 @@ export interface components {
             /** Format: date-time */
             importedAt: string;
         };
+        /**
+         * @description What is wanted of the page that leads, or what it says of itself.
+         * @enum {string}
+         */
+        LeadAction: "open" | "start" | "pause" | "again" | "round" | "next" | "previous" | "tempo" | "level" | "mirror" | "ask" | "state";
+        /** @description One thing that is said. */
+        LeadSignal: {
+            /** @description What. */
+            action: components["schemas"]["LeadAction"];
+            /**
+             * Format: int32
+             * @description The beat that it stands at, from 0.
+             */
+            beat?: number;
+            /** @description The drill that it is about. */
+            drill?: string;
+            /** @description The level. */
+            level?: components["schemas"]["DrillLevel"];
+            /**
+             * Format: uuid
+             * @description The page that says it, so that no page obeys itself.
+             */
+            page: string;
+            /** @description Whether it runs. */
+            running?: boolean;
+            /**
+             * Format: int32
+             * @description Beats a minute, 40 to 120.
+             */
+            tempo?: number;
+        };
         /** @description An instrument without a template. */
         LeftOut: {
             asset: components["schemas"]["AssetId"];
@@ -2983,8 +3148,6 @@ export interface components {
             minutes: number;
             /** @description As it would be proposed. */
             proposed: components["schemas"]["LessonPlan"];
-            /** Format: int32 */
-            restAfterSeconds: number;
             /** @description Whose pin or support is due for a look. */
             supports: components["schemas"]["ChildName"][];
             /** @description Whose tapes are. */
@@ -3395,6 +3558,16 @@ export interface components {
              */
             timeZone: string;
         };
+        /** @description A drill of the class's own. */
+        NewDrillBody: {
+            /** @description Its id is given here, whatever stands there. */
+            drill: components["schemas"]["Drill"];
+            /**
+             * Format: uuid
+             * @description The id that the page gave this when the form opened: the same added again is not one more.
+             */
+            request?: string;
+        };
         /** @description What was found right in the end. */
         NewFinding: {
             /**
@@ -3693,6 +3866,13 @@ export interface components {
             /** Format: double */
             hz: number;
             note: string;
+        };
+        /** @description An option that a class has to have chosen. */
+        OptionNeeded: {
+            /** @description `contrast`. */
+            choice: string;
+            /** @description `both`. */
+            option: string;
         };
         /** @description One of the ways. */
         OptionView: {
@@ -10570,6 +10750,413 @@ export interface operations {
             };
         };
     };
+    drills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillList"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_drill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDrillBody"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_drill: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The drill */
+                drill: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_drill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The drill */
+                drill: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     end_class: {
         parameters: {
             query?: never;
@@ -11521,6 +12108,112 @@ export interface operations {
             };
         };
     };
+    lead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeadSignal"];
+            };
+        };
+        responses: {
+            /** @description Passed on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lesson: {
         parameters: {
             query?: {
@@ -11746,7 +12439,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Events `changed` and `pulse` */
+            /** @description Events `changed`, `lead` and `pulse` */
             200: {
                 headers: {
                     [name: string]: unknown;

@@ -18,6 +18,7 @@ function first(part: string): RouteObject {
 }
 
 const approach = () => import('../pages/approach/parts');
+const leading = () => import('../pages/lead/parts');
 const lessons = () => import('../pages/lessons/parts');
 const school = () => import('../pages/school/parts');
 const setup = () => import('../pages/setup/parts');
@@ -39,7 +40,9 @@ const ofClass: RouteObject[] = [
     page('class', async () => (await lessons()).OverviewPart),
     page('next', async () => (await lessons()).LessonPart),
   ]),
-  page('lead/:drillId', async () => (await lessons()).Lead),
+  page('lead', async () => (await leading()).Waiting),
+  page('lead/:drillId', async () => (await leading()).Lead),
+  page('remote', async () => (await leading()).Remote),
   page('approach', async () => (await approach()).ApproachPage, [
     first('schools'),
     page('schools', async () => (await approach()).SchoolsPart),

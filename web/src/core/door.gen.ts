@@ -82,6 +82,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    drillProgram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A drill as it is run, beat by beat. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["DrillQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DrillProgram"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     fit: {
         parameters: {
             query?: never;
@@ -747,6 +786,130 @@ export interface components {
             tapped: components["schemas"]["ChildId"][];
             target: string;
         };
+        /** @description Something that the whole class does together. */
+        Drill: {
+            /** @description The stage that has to be passed before; none: from the first day. */
+            after?: string;
+            /** @description As the child would say it, at most 40 characters. */
+            aim: string;
+            /** @description `pluck-across`; of a class's own `own-…`. */
+            id: string;
+            /** @description The easiest first; empty where it is always the same. */
+            levels?: components["schemas"]["DrillLevel"][];
+            /** @description What it is called, at most 28 characters. */
+            name: string;
+            /** @description Whom it is for. */
+            on: components["schemas"]["Instrument"][];
+            /** @description Comes before others of its stage in classes with this option. */
+            prefer?: components["schemas"]["OptionNeeded"];
+            /**
+             * Format: int32
+             * @description How often the whole is done, 1 to 8; arms rest in between where it loads.
+             */
+            rounds: number;
+            /** @description In order, 1 to 16. */
+            steps: components["schemas"]["DrillStep"][];
+            /** @description What it is for. */
+            strand: components["schemas"]["Strand"];
+            /**
+             * Format: int32
+             * @description Beats a minute to begin with, 40 to 120.
+             */
+            tempo: number;
+            /** @description Only in classes with this option; none: in all. */
+            with?: components["schemas"]["OptionNeeded"];
+        };
+        /**
+         * @description How hard a drill is played. A drill that has none of these is always the same.
+         * @enum {string}
+         */
+        DrillLevel: "rests" | "joined" | "bowed";
+        /** @description A drill from its count-in to its end. */
+        DrillProgram: {
+            /**
+             * Format: int32
+             * @description Beats in all: so many ticks are heard.
+             */
+            beats: number;
+            /**
+             * Format: int32
+             * @description Seconds in which somebody holds up or presses, rounded up.
+             */
+            loadSeconds: number;
+            /**
+             * Format: int32
+             * @description How long it takes, in whole seconds, rounded up.
+             */
+            seconds: number;
+            /** @description One after another, without a gap. */
+            segments: components["schemas"]["DrillSegment"][];
+        };
+        /** @description A drill, and how it is played. */
+        DrillQuestion: {
+            drill: components["schemas"]["Drill"];
+            /** @description Absent: the easiest. */
+            level?: components["schemas"]["DrillLevel"];
+            /**
+             * Format: int32
+             * @description Beats a minute.
+             */
+            tempo: number;
+        };
+        /** @description Some beats of a drill in which the same is done. */
+        DrillSegment: {
+            /**
+             * Format: int32
+             * @description How many beats it takes.
+             */
+            beats: number;
+            /**
+             * Format: int32
+             * @description The beat with which it begins, from 0.
+             */
+            firstBeat: number;
+            /** @description What. */
+            kind: components["schemas"]["SegmentKind"];
+            /**
+             * Format: int32
+             * @description The round, from 1.
+             */
+            round: number;
+            /** @description The step, from 0, of a segment that is one. */
+            step?: number;
+            /**
+             * Format: int32
+             * @description Which time of a step that is repeated, from 1.
+             */
+            time: number;
+        };
+        /** @description One thing that everybody does at once. */
+        DrillStep: {
+            /**
+             * Format: int32
+             * @description Beats it takes, 1 to 32.
+             */
+            beats: number;
+            /** @description Somebody holds up or presses meanwhile. */
+            load?: boolean;
+            /** @description The levels at which it is played; all of the drill's where this is empty. */
+            only?: components["schemas"]["DrillLevel"][];
+            /**
+             * @description A rest in the music: `text` says what the finger does in it. Played at the level with rests only, unless `only` says
+             *     otherwise.
+             */
+            quiet?: boolean;
+            /**
+             * Format: int32
+             * @description How often it is done before the next one, 1 to 20.
+             */
+            repeats?: number;
+            /** @description Words that are spoken, one a beat, again from the first; a hyphen parts syllables that share the beat. */
+            say?: string[];
+            /** @description What to do, on each instrument of the drill; at most 90 characters each. */
+            text: {
+                [key: string]: string;
+            };
+        };
         /** @description A comparison with an open string. */
         EarCheckView: {
             /**
@@ -1151,6 +1314,13 @@ export interface components {
             target: string;
             /** @description What it is called. */
             targetName: string;
+        };
+        /** @description An option that a class has to have chosen. */
+        OptionNeeded: {
+            /** @description `contrast`. */
+            choice: string;
+            /** @description `both`. */
+            option: string;
         };
         /** @description When a child said that it hurts. */
         PainView: {
@@ -1590,6 +1760,11 @@ export interface components {
         Seconds: {
             seconds: number[];
         };
+        /**
+         * @description What happens in a part of a drill.
+         * @enum {string}
+         */
+        SegmentKind: "ready" | "step" | "rest";
         /** @description First numbers for the body set-up, in millimetres. */
         SetupNumbers: {
             /** @description What the pin estimate says. */

@@ -5,6 +5,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use crate::craft::edits::Rewording;
 use crate::craft::id::{CheckpointId, SlipId, StageId};
 use crate::craft::instrument::Instrument;
 
@@ -64,8 +65,23 @@ pub struct ChoiceOption {
     pub asks_again: BTreeSet<CheckpointId>,
     /// The stage after which.
     pub asks_again_after: Option<StageId>,
-    /// Slips that are called otherwise with it: name and look.
-    pub slips: BTreeMap<SlipId, (String, String)>,
+    /// Slips that are called otherwise with it.
+    pub slips: BTreeMap<SlipId, SlipWords>,
+    /// Checkpoints that read otherwise with it, where filling a placeholder does not reach.
+    pub rewords: BTreeMap<CheckpointId, BTreeMap<Instrument, Rewording>>,
+    /// Words that contradict it: no text that a class with this option reads holds one of them.
+    pub refuses: Vec<String>,
+}
+
+/// How a slip reads with an option.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct SlipWords {
+    /// What it is called.
+    pub name: String,
+    /// How it shows.
+    pub look: String,
+    /// The first help.
+    pub help: String,
 }
 
 /// Every choice there is.

@@ -6,6 +6,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::{Deserialize, Serialize};
 
 use crate::craft::checklist::{Checklist, Wording};
+use crate::craft::drills::Drill;
 use crate::craft::id::{CheckpointId, StageId};
 use crate::craft::instrument::Instrument;
 use crate::craft::limits::{MAX_CUE_LENGTH, MAX_LOOK_FOR_LENGTH, MAX_NAME_LENGTH, MAX_PROOF_LENGTH};
@@ -28,6 +29,12 @@ pub struct Edits {
     pub reworded: BTreeMap<CheckpointId, BTreeMap<Instrument, Rewording>>,
     /// Added.
     pub own: BTreeMap<CheckpointId, OwnCheckpoint>,
+    /// Drills that are switched off.
+    #[serde(skip_serializing_if = "BTreeSet::is_empty")]
+    pub drills_off: BTreeSet<String>,
+    /// Drills of the class's own, and those that stand in the place of a shared one of the same id.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub drills: BTreeMap<String, Drill>,
 }
 
 /// Texts that stand in the place of the shared ones; what is absent stays.

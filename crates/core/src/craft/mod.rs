@@ -16,6 +16,7 @@ pub mod level;
 pub mod limits;
 pub mod loader;
 pub(crate) mod needs_by_place;
+pub mod own_drills;
 pub mod pitch;
 pub mod strand;
 pub mod symptoms;

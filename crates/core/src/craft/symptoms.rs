@@ -5,6 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::Serialize;
 
 use crate::craft::cause_graph::Node;
+use crate::craft::checklist::Checklist;
 use crate::craft::id::{CheckpointId, SlipId, SymptomId};
 use crate::craft::instrument::Instrument;
 use crate::craft::strand::Strand;
@@ -180,6 +181,14 @@ pub struct Cause {
 }
 
 impl Cause {
+    /// What it is called and its first help, as somebody with this checklist reads them: a slip in the words of the options
+    /// chosen.
+    #[must_use]
+    pub fn words<'a>(&'a self, checklist: &'a Checklist) -> (&'a str, &'a str) {
+        let slip = self.slip.as_ref().and_then(|slip| checklist.slip(slip.as_str()));
+        slip.map_or((&self.name, &self.help), |slip| (&slip.name, &slip.help))
+    }
+
     /// A cause of nothing, to be filled.
     pub(crate) fn nothing() -> Self {
         Self {

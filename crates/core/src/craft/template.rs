@@ -78,12 +78,16 @@ impl ChecklistTemplate {
         list.strand_names.clone_from(&self.base.strand_names);
         list.stages = self.base.stages.iter().map(|stage| self.stage(stage, &chosen)).collect();
         list.slips.clone_from(&self.base.slips);
+        for slip in &mut list.slips {
+            slip.help = filled(&slip.help, word);
+        }
         list.bare = chosen.get(MARKERS).is_some_and(|(_, option)| option.id == NO_MARKERS);
         for (choice, option) in chosen.values() {
-            for (id, (name, look)) in &option.slips {
+            for (id, words) in &option.slips {
                 for slip in list.slips.iter_mut().filter(|slip| slip.id == *id) {
-                    slip.name.clone_from(name);
-                    slip.look.clone_from(look);
+                    slip.name.clone_from(&words.name);
+                    slip.look.clone_from(&words.look);
+                    slip.help.clone_from(&words.help);
                 }
             }
             list.asked_again.extend(option.asks_again_after.clone().map(|after| AskedAgain {
@@ -103,7 +107,11 @@ impl ChecklistTemplate {
                 let asked = !edits.off.contains(id);
                 let texts = checkpoint.wording.iter().filter(|(on, _)| asked && !left_out(id, **on));
                 let wording = texts.map(|(on, wording)| {
-                    let wording = wording.filled(word);
+                    let mut wording = wording.filled(word);
+                    for (_, option) in chosen.values().filter(|(choice, _)| choice.instruments.contains(on)) {
+                        let words = option.rewords.get(id).and_then(|texts| texts.get(on));
+                        wording = words.map_or(wording.clone(), |words| words.over(&wording).filled(word));
+                    }
                     let own = edits.reworded.get(id).and_then(|texts| texts.get(on));
                     (*on, own.map_or(wording.clone(), |own| own.over(&wording)))
                 });

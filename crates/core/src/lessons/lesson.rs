@@ -28,7 +28,7 @@ pub struct DrillReadiness<'a> {
     pub drill: &'a Drill,
     /// Children who have passed what it comes after.
     pub ready: usize,
-    /// Children in all.
+    /// Children who play its instruments.
     pub of: usize,
 }
 
@@ -79,41 +79,67 @@ fn done(pupil: &Pupil<'_>, checklist: &Checklist, strand: Strand) -> bool {
 }
 
 impl Lessons {
-    /// The drill of an id.
-    #[must_use]
-    pub fn drill(&self, id: &str) -> Option<&Drill> {
-        self.drills.iter().find(|drill| drill.id == id)
-    }
-
     /// Every drill with how many of the class are ready for it.
     #[must_use]
     pub fn ready(&self, class: &[Pupil<'_>]) -> Vec<DrillReadiness<'_>> {
-        let ready = |drill: &Drill| {
-            class.iter().filter(|pupil| drill.after.as_ref().is_none_or(|after| passed(pupil, after))).count()
+        let of = |drill: &Drill| {
+            let players = class.iter().filter(|pupil| drill.instruments.contains(&pupil.instrument));
+            let ready = players.clone().filter(|pupil| drill.after.as_ref().is_none_or(|after| passed(pupil, after)));
+            (ready.count(), players.count())
         };
-        self.drills.iter().map(|drill| DrillReadiness { drill, ready: ready(drill), of: class.len() }).collect()
+        let ready = self.drills.iter().map(|drill| (drill, of(drill)));
+        ready.map(|(drill, (ready, of))| DrillReadiness { drill, ready, of }).collect()
     }
 
-    /// A lesson of `minutes`, whose blocks take exactly that: tuning and set-up, the furthest drill that most are ready for
-    /// in each strand that some still learn, a round, the book, a tune. Short lessons have fewer drills.
+    /// The drills to choose from in a strand: those everybody plays and most are ready for, after the furthest stage; where the
+    /// class's options prefer some of them, only these.
+    fn furthest<'a>(
+        ready: &'a [DrillReadiness<'_>],
+        strand: Strand,
+        class: &[Pupil<'_>],
+        checklist: &Checklist,
+    ) -> Vec<&'a DrillReadiness<'a>> {
+        let stage = |drill: &Drill| {
+            let after = drill.after.as_ref()?;
+            checklist.stages().iter().position(|stage| stage.id == *after)
+        };
+        let for_all = |one: &&DrillReadiness<'_>| one.drill.strand == strand && one.of == class.len() && one.is_ready();
+        let fit: Vec<_> = ready.iter().filter(for_all).collect();
+        let last = fit.iter().map(|one| stage(one.drill)).max();
+        let of_stage: Vec<_> = fit.into_iter().filter(|one| Some(stage(one.drill)) == last).collect();
+        let preferred: Vec<_> = of_stage.iter().filter(|one| one.drill.prefer.is_some()).copied().collect();
+        if preferred.is_empty() { of_stage } else { preferred }
+    }
+
+    /// A lesson of `minutes`, whose blocks take exactly that: tuning and set-up, in each strand that some still learn one of the
+    /// furthest drills that most are ready for, a round, the book, a tune. From one `meeting` (its number) to the next the
+    /// drills of a stage take turns. Short lessons have fewer drills.
     #[must_use]
-    pub fn propose(&self, minutes: u32, class: &[Pupil<'_>], checklist: &Checklist) -> Vec<LessonBlock> {
+    pub fn propose(
+        &self,
+        minutes: u32,
+        meeting: usize,
+        class: &[Pupil<'_>],
+        checklist: &Checklist,
+    ) -> Vec<LessonBlock> {
         let minutes = minutes.clamp(MIN_LESSON_MINUTES, MAX_LESSON_MINUTES);
         let ready = self.ready(class);
-        let furthest = |strand: Strand| {
+        let in_turn = |strand: Strand| {
             let open = class.iter().any(|pupil| !done(pupil, checklist, strand));
-            ready.iter().rev().find(|one| open && one.drill.strand == strand && one.is_ready())
+            let choice = if open { Self::furthest(&ready, strand, class, checklist) } else { Vec::new() };
+            (!choice.is_empty()).then(|| choice[meeting % choice.len()].drill)
         };
-        let drills = [Strand::Hold, Strand::Bow, Strand::Frame].into_iter().filter_map(furthest);
+        let drills = [Strand::Hold, Strand::Bow, Strand::Frame].into_iter().filter_map(in_turn);
         let set_up = if minutes >= 30 { 5 } else { 2 };
         let look = (minutes / 3).clamp(3, 12);
         let mut left = minutes - set_up - look;
         let mut blocks = vec![LessonBlock { part: LessonPart::SetUp, minutes: set_up }];
-        for one in drills {
+        for drill in drills {
+            let minutes = drill.minutes();
             // The book keeps two minutes at least.
-            if one.drill.minutes + 2 <= left {
-                left -= one.drill.minutes;
-                blocks.push(LessonBlock { part: LessonPart::Drill(one.drill.id.clone()), minutes: one.drill.minutes });
+            if minutes + 2 <= left {
+                left -= minutes;
+                blocks.push(LessonBlock { part: LessonPart::Drill(drill.id.clone()), minutes });
             }
         }
         blocks.push(LessonBlock { part: LessonPart::Look, minutes: look });

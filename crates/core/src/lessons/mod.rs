@@ -2,6 +2,8 @@
 //!
 //! What never happens here: the texts of drills and tunes (those are data in [`crate::craft`]).
 
+pub mod drill;
+pub mod lead;
 pub mod lesson;
 pub mod notes;
 pub mod plan;

@@ -318,7 +318,8 @@ mod tests {
             let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../content").join(&path);
             (path, std::fs::read_to_string(file).expect("a content file"))
         };
-        let files: Vec<_> = files.chain(others).map(read).collect();
+        let drills = ["bow", "frame", "hold"].map(|strand| format!("drills/{strand}.toml"));
+        let files: Vec<_> = files.chain(drills).chain(others).map(read).collect();
         let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
         let content = loader::read(&sources).expect("the shipped content");
         let checklist = content.standard();

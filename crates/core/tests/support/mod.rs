@@ -48,7 +48,8 @@ pub fn content_files() -> Vec<(String, String)> {
     let strands = ["hold", "bow", "frame", "tape"].map(|strand| format!("checklist/{strand}.toml"));
     let others = ["approach.toml", "instruments.toml", "lessons.toml", "symptoms.toml", "slips.toml", "tunes.toml"]
         .map(str::to_owned);
-    strands.into_iter().chain(others).map(read).collect()
+    let drills = ["bow", "frame", "hold"].map(|strand| format!("drills/{strand}.toml"));
+    strands.into_iter().chain(drills).chain(others).map(read).collect()
 }
 
 const FIRST_DAY: &str = "2026-01-05";

@@ -48,7 +48,7 @@ impl Doer {
 /// was done to.
 type Row = (&'static str, &'static str, Deed, &'static str);
 
-const OF_A_CLASS: [Row; 42] = [
+const OF_A_CLASS: [Row; 45] = [
     ("PUT", "", Deed::ClassRenamed, "class"),
     ("POST", "/end", Deed::ClassDeleted, "class"),
     ("POST", "/archive", Deed::ClassArchived, "class"),
@@ -62,6 +62,9 @@ const OF_A_CLASS: [Row; 42] = [
     ("PUT", "/checklist/{checkpoint}", Deed::SettingsChanged, "class"),
     ("PUT", "/checklist/{checkpoint}/own", Deed::SettingsChanged, "class"),
     ("DELETE", "/checklist/{checkpoint}/own", Deed::SettingsChanged, "class"),
+    ("POST", "/drills", Deed::SettingsChanged, "class"),
+    ("PUT", "/drills/{drill}", Deed::SettingsChanged, "class"),
+    ("DELETE", "/drills/{drill}", Deed::SettingsChanged, "class"),
     ("POST", "/checklist/import", Deed::BroughtIn, "class"),
     ("POST", "/roster/import", Deed::BroughtIn, "class"),
     ("POST", "/instruments/import", Deed::BroughtIn, "class"),

@@ -88,6 +88,8 @@ in_path! {
     ObservationInPath(ObservationId) = "observation", "observation", |text| text.parse::<Uuid>().ok().map(Into::into);
     /// A checkpoint.
     CheckpointInPath(CheckpointId) = "checkpoint", "checkpoint", |text| is_kept(text).then(|| CheckpointId::new(text));
+    /// A drill.
+    DrillInPath(String) = "drill", "drill", |text| is_kept(text).then(|| text.to_owned());
     /// A day.
     DayInPath(NaiveDate) = "day", "day", |text| text.parse::<Day>().ok().map(Into::into);
     /// A stage.

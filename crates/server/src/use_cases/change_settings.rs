@@ -1,6 +1,7 @@
 //! Settings of a class, changed together with everything that follows from them.
 
 use bright_row_core::craft::approach::Choices;
+use bright_row_core::craft::drills::{Drill, DrillFault};
 use bright_row_core::craft::edits::{EditFault, Edits, OwnCheckpoint};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::loader::class_file::ClassChecklist;
@@ -144,6 +145,26 @@ pub async fn add_own(
     Ok(id)
 }
 
+/// Adds a drill of the class's own and answers its id; the request of the same id sent again is the same drill.
+///
+/// # Errors
+/// [`ApiError::Invalid`] for one that cannot be.
+pub async fn add_drill(app: &App, member: &Member, request: Option<Uuid>, drill: Drill) -> Result<String, ApiError> {
+    let key = member.class.key;
+    let tx = begin_alone(app, key.program).await?;
+    if let Some(id) = done_before(&tx, key.program, request).await? {
+        return Ok(id);
+    }
+    let mut edits = classes::one(&tx, key).await?.edits;
+    let id = edits.new_drill_id(&drill.name);
+    edits.drills.insert(id.clone(), Drill { id: id.clone(), ..drill });
+    check_edits(app, &edits)?;
+    settings::write_edits(&tx, key, &edits).await?;
+    note_done(app, &tx, key.program, request, &id).await?;
+    commit(app, tx, [key.class]).await?;
+    Ok(id)
+}
+
 /// Takes away a checkpoint of the class's own that nobody was looked at.
 ///
 /// # Errors
@@ -173,12 +194,21 @@ fn check_edits(app: &App, edits: &Edits) -> Result<(), ApiError> {
             faults.push(fault);
         }
     }
+    for (_, DrillFault { step, field, message }) in
+        edits.drill_faults(app.content.template.shared(), &app.content.lessons)
+    {
+        let field = step.map_or_else(|| field.to_owned(), |step| format!("steps.{step}.{field}"));
+        let fault = FieldError::new(&field, sentence(&message));
+        if !faults.contains(&fault) {
+            faults.push(fault);
+        }
+    }
     if faults.is_empty() { Ok(()) } else { Err(ApiError::Invalid(faults)) }
 }
 
 /// Takes the choices and edits of a file in the place of the class's own, once `agree` says so of what it would be; `agree`
-/// is shown the class as it is and whether the request of this id was done before. Own checkpoints of the class stay known, switched off, so that their observations keep
-/// their name.
+/// is shown the class as it is and whether the request of this id was done before. Own checkpoints and drills of the class stay known, switched off, so that observations
+/// keep their name and nothing that was written is lost.
 ///
 /// # Errors
 /// What `agree` fails with; [`ApiError::Store`].
@@ -197,6 +227,12 @@ pub async fn take_class_file<T>(
         if !file.edits.own.contains_key(id) {
             file.edits.own.insert(id.clone(), own.clone());
             file.edits.off.insert(id.clone());
+        }
+    }
+    for (id, own) in before.edits.drills.iter().filter(|(_, drill)| drill.is_own()) {
+        if !file.edits.drills.contains_key(id) {
+            file.edits.drills.insert(id.clone(), own.clone());
+            file.edits.drills_off.insert(id.clone());
         }
     }
     let (answer, agreed) = agree(&before, &file, done)?;

@@ -35,7 +35,7 @@ interface BlockProps {
 }
 
 export function BlockCard({ classId, lesson, block, onChange, onUp, onDown, onRemove }: BlockProps) {
-  const drill = lesson.drills.find(({ id }) => id === block.drill);
+  const drill = lesson.drills.find(({ drill: { id } }) => id === block.drill)?.drill;
   const name = drill?.name ?? NAMES[block.kind];
   const known = lesson.tunes.find((tune) => tune.name === block.line);
   return (

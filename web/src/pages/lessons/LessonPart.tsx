@@ -1,4 +1,3 @@
-import IconButton from '@mui/material/IconButton';
 import Stack from '@mui/material/Stack';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
@@ -7,7 +6,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { keepPreviousData } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { api, basedOn, unwrap, type Schemas } from '../../api/client';
 import { $api } from '../../api/queries';
 import { Card, PageContent, Read } from '../../parts/page';
@@ -16,6 +15,7 @@ import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useAction } from '../../parts/useAction';
 import { useDraft } from '../../parts/useDraft';
 import { weekdayWords } from '../../words/dates';
+import { ReadyDrills } from './ReadyDrills';
 import { STRANDS } from '../../words/looks';
 import { count } from '../../words/text';
 import { NAMES, BlockCard, Glances } from './BlockCard';
@@ -58,7 +58,8 @@ export function LessonPart() {
 
 /** What a plan says, for comparing two: its blocks in order, and its aims. */
 function says({ blocks, aims }: Plan, { drills }: Lesson): Said[] {
-  const name = ({ kind, drill }: Block) => drills.find(({ id }) => id === drill)?.name ?? NAMES[kind];
+  const name = ({ kind, drill }: Block) =>
+    drills.find((one) => one.drill.id === drill)?.drill.name ?? NAMES[kind];
   return [
     ...blocks.map(
       (block, at) =>
@@ -213,7 +214,7 @@ function Edit({ classId, lesson, first, onMinutes, onKept }: Props) {
           </Typography>
           <Box sx={{ display: 'grid', gap: 0.75, pt: 1 }}>
             {(['hold', 'bow', 'frame', 'tape'] as const).map((strand) => {
-              const drills = lesson.drills.filter((drill) => drill.strand === strand);
+              const drills = lesson.drills.filter(({ drill }) => drill.strand === strand);
               if (drills.length === 0) return null;
               return (
                 <Box
@@ -223,24 +224,7 @@ function Edit({ classId, lesson, first, onMinutes, onKept }: Props) {
                   sx={{ display: 'grid', gap: 0.75 }}
                 >
                   <strong>{STRANDS[strand]}</strong>
-                  {drills.map((drill) => (
-                    <Stack direction="row" spacing={1} key={drill.id} sx={{ alignItems: 'center' }}>
-                      <IconButton
-                        aria-label={`Add ${drill.name}`}
-                        onClick={() =>
-                          add({ kind: 'drill', minutes: drill.minutes, drill: drill.id }, drill.aim)
-                        }
-                      >
-                        +
-                      </IconButton>
-                      <Box sx={{ flex: 1, lineHeight: 1.25 }}>
-                        {drill.name}
-                        <Box sx={{ color: 'text.secondary' }}>
-                          {drill.ready} of {drill.of} ready
-                        </Box>
-                      </Box>
-                    </Stack>
-                  ))}
+                  <ReadyDrills drills={drills} onAdd={add} />
                 </Box>
               );
             })}
@@ -257,6 +241,17 @@ function Edit({ classId, lesson, first, onMinutes, onKept }: Props) {
               ))}
             </Stack>
           </Box>
+        </Card>
+        <Card aria-label="The projector" sx={{ display: 'grid', gap: 1, justifyItems: 'start' }}>
+          <Typography variant="h3" component="h2">
+            The projector
+          </Typography>
+          <Button component={Link} variant="outlined" to={`/class/${classId}/lead`}>
+            On the projector
+          </Button>
+          <Button component={Link} variant="outlined" to={`/class/${classId}/remote`}>
+            Phone as remote
+          </Button>
         </Card>
         <Glances glances={lesson.glances} />
       </Box>

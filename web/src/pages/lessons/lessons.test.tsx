@@ -1,10 +1,10 @@
-import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
-import { afterEach, describe, expect, it, vi } from 'vitest';
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { afterEach, describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing/network';
 import { director, done, serverThat, show } from '../../testing/server';
-import { Lead } from './Lead';
+import { drillOf } from '../../testing/drills';
 import { LessonPart } from './LessonPart';
 import { OverviewPart } from './OverviewPart';
 
@@ -92,11 +92,6 @@ describe('the class read as a whole', () => {
   });
 });
 
-const step = (count: number, text: string) => ({
-  count,
-  texts: (['violin', 'viola', 'cello', 'bass'] as const).map((instrument) => ({ instrument, text })),
-});
-
 const lesson: Schemas['LessonView'] = {
   day: '2026-11-26',
   minutes: 40,
@@ -111,27 +106,13 @@ const lesson: Schemas['LessonView'] = {
   },
   drills: [
     {
-      id: 'statue',
-      name: 'Statue and rest',
-      strand: 'hold',
+      drill: drillOf('statue', 'Statue and rest', 'I find my place'),
       minutes: 3,
       load: true,
-      aim: 'I find my place',
       ready: 2,
       of: 2,
-      steps: [step(2, 'Up'), step(2, 'Back to rest')],
     },
-    {
-      id: 'strokes',
-      name: 'Long strokes',
-      strand: 'bow',
-      minutes: 3,
-      load: false,
-      aim: 'My bow stays',
-      ready: 0,
-      of: 2,
-      steps: [step(4, 'Down')],
-    },
+    { drill: drillOf('strokes', 'Long strokes', 'My bow stays'), minutes: 3, load: false, ready: 0, of: 2 },
   ],
   glances: [
     {
@@ -147,7 +128,6 @@ const lesson: Schemas['LessonView'] = {
   supports: [ada],
   tapes: [],
   tunes: [{ id: 'hot-cross-buns', name: 'Hot cross buns' }],
-  restAfterSeconds: 3,
 };
 
 describe('the next lesson', () => {
@@ -193,50 +173,5 @@ describe('the next lesson', () => {
     expect(card.getByText('Cello: F sharp on D is 3')).toBeTruthy();
     fireEvent.click(card.getByRole('radio', { name: 'E on D' }));
     expect(card.getByText('Cello: E on D is 1')).toBeTruthy();
-  });
-});
-
-describe('leading a drill', () => {
-  afterEach(() => {
-    vi.useRealTimers();
-  });
-
-  const lead = async () => {
-    serverThat({ 'GET /lesson': () => ({ json: lesson }) });
-    show(<Lead />, '/class/:classId/lead/:drillId', '/class/c1/lead/statue');
-    await screen.findByRole('heading', { name: 'Statue and rest' });
-  };
-
-  it('shows the four instruments side by side, and nobody by name', async () => {
-    await lead();
-    for (const name of ['Violin', 'Viola', 'Cello', 'Bass']) {
-      expect(within(screen.getByRole('region', { name })).getByText('Up')).toBeTruthy();
-    }
-    expect(document.body.textContent).not.toContain('Ada');
-    expect(screen.getAllByRole('img', { name: /left hand on the right of the picture/ })).toHaveLength(4);
-    fireEvent.keyDown(window, { key: 'm' });
-    expect(screen.getAllByRole('img', { name: /left hand on the left of the picture/ })).toHaveLength(4);
-  });
-
-  it('goes step by step with a count, and asks for a rest after the seconds of holding', async () => {
-    await lead();
-    vi.useFakeTimers();
-    const tick = (seconds: number) => {
-      act(() => {
-        vi.advanceTimersByTime(seconds * 1000);
-      });
-    };
-    fireEvent.click(screen.getByRole('button', { name: /^Count/ }));
-    tick(2);
-    expect(screen.getByRole('status', { name: 'Count' }).textContent).toContain('2 of 2');
-    tick(1);
-    expect(screen.getByRole('alert').textContent).toContain('Rest');
-    fireEvent.click(screen.getByRole('button', { name: /^Go on/ }));
-    expect(screen.getByText('Step 2 of 2')).toBeTruthy();
-    fireEvent.keyDown(window, { key: 'ArrowLeft' });
-    expect(screen.getByText('Step 1 of 2')).toBeTruthy();
-    fireEvent.keyDown(window, { key: 'p' });
-    tick(5);
-    expect(screen.getByRole('status', { name: 'Count' }).textContent).toContain('–');
   });
 });

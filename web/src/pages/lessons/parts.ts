@@ -1,5 +1,4 @@
 /** The parts of the lessons, loaded together when the page is first opened. */
-export { Lead } from './Lead';
 export { LessonPart } from './LessonPart';
 export { LessonsPage } from './LessonsPage';
 export { OverviewPart } from './OverviewPart';

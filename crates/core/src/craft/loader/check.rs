@@ -67,17 +67,17 @@ pub(super) fn all(draft: Draft, faults: &mut Faults) -> Content {
             add_stage(&mut built, strand, index, stage, faults);
         }
     }
-    let Building { mut checklist, mut ids, needs, alternatives: written, texts } = built;
+    let Building { mut checklist, mut ids, needs, alternatives: written, mut texts } = built;
     let alternatives = link(&mut checklist, needs, &written, faults);
     for slip in draft.slips {
-        add_slip(&mut checklist, slip, &mut ids, faults);
+        add_slip(&mut checklist, slip, &mut ids, &mut texts, faults);
     }
     let approach = check_options::approach(draft.choices, &checklist, faults);
+    let lessons = check_lessons::lessons(draft.lessons, (&checklist, &approach), &mut texts, faults);
     check_options::texts(&texts, &approach, faults);
     check_alternatives(&written, &approach, faults);
     let symptoms = check_symptoms::symptoms(draft.symptoms, &checklist, &mut ids, faults);
     let causes = check_symptoms::causes(draft.leads, &checklist, &symptoms, faults);
-    let lessons = check_lessons::lessons(draft.lessons, &checklist, faults);
     let tunes = tunes::check(draft.tunes, faults);
     Content {
         instruments,
@@ -181,12 +181,22 @@ fn add_wording(known: &mut BTreeMap<Instrument, Wording>, draft: WordingDraft, t
     }
 }
 
-fn add_slip(checklist: &mut Checklist, draft: SlipDraft, ids: &mut BTreeSet<String>, faults: &mut Faults) {
+fn add_slip(
+    checklist: &mut Checklist,
+    draft: SlipDraft,
+    ids: &mut BTreeSet<String>,
+    texts: &mut Texts,
+    faults: &mut Faults,
+) {
     unique(&draft.id, ids, faults);
     short(&draft.name, "name", MAX_NAME_LENGTH, faults);
     short(&draft.look, "look", MAX_LOOK_FOR_LENGTH, faults);
-    short(&draft.help, "help", MAX_LOOK_FOR_LENGTH, faults);
+    short(&draft.help, "help", usize::MAX, faults);
     let instruments = instrument_set(&draft.instruments, faults);
+    for instrument in &instruments {
+        let text = At { file: draft.help.file.clone(), line: draft.help.line, value: draft.help.value.clone() };
+        texts.push((text, "help", *instrument));
+    }
     if instruments.is_empty() {
         faults.push(draft.id.fault("`on` names at least one instrument"));
     }

@@ -2,13 +2,14 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::draft::{ChoiceDraft, OptionDraft};
+use super::draft::{ChoiceDraft, OptionDraft, RewordDraft, SlipWordsDraft};
 use super::fault::At;
 use super::fault::{Faults, Texts, instrument_set, short};
 use crate::craft::approach::{
-    Approach, Choice, ChoiceOption, MARKERS, NO_MARKERS, ORDER, PIN, SUPPORT, THINGS, placeholders,
+    Approach, Choice, ChoiceOption, MARKERS, NO_MARKERS, ORDER, PIN, SUPPORT, SlipWords, THINGS, placeholders,
 };
 use crate::craft::checklist::Checklist;
+use crate::craft::edits::Rewording;
 use crate::craft::id::{CheckpointId, SlipId, StageId};
 use crate::craft::instrument::Instrument;
 use crate::craft::limits::{MAX_CUE_LENGTH, MAX_LOOK_FOR_LENGTH, MAX_MEANS_LENGTH, MAX_NAME_LENGTH, MAX_PROOF_LENGTH};
@@ -93,15 +94,6 @@ fn option(draft: OptionDraft, checklist: &Checklist, faults: &mut Faults) -> Cho
     if asks_again.is_empty() != draft.asks_again_after.is_none() {
         faults.push(draft.id.fault("`asks_again` and `asks_again_after` go together"));
     }
-    let mut slips = BTreeMap::new();
-    for words in draft.slips {
-        short(&words.name, "name", MAX_NAME_LENGTH, faults);
-        short(&words.look, "look", MAX_LOOK_FOR_LENGTH, faults);
-        if checklist.slip(&words.id.value).is_none() {
-            faults.push(words.id.fault(format!("there is no slip `{}`", words.id.value)));
-        }
-        slips.insert(SlipId::new(words.id.value), (words.name.value, words.look.value));
-    }
     ChoiceOption {
         id: draft.id.value,
         name: draft.name.value,
@@ -111,8 +103,55 @@ fn option(draft: OptionDraft, checklist: &Checklist, faults: &mut Faults) -> Cho
         leaves_out,
         asks_again,
         asks_again_after: draft.asks_again_after.map(|after| StageId::new(after.value)),
-        slips,
+        slips: slip_words(draft.slips, checklist, faults),
+        rewords: rewords(draft.rewords, checklist, faults),
+        refuses: draft.refuses.into_iter().map(|words| words.value.to_lowercase()).collect(),
     }
+}
+
+fn slip_words(drafts: Vec<SlipWordsDraft>, checklist: &Checklist, faults: &mut Faults) -> BTreeMap<SlipId, SlipWords> {
+    let mut slips = BTreeMap::new();
+    for words in drafts {
+        short(&words.name, "name", MAX_NAME_LENGTH, faults);
+        short(&words.look, "look", MAX_LOOK_FOR_LENGTH, faults);
+        short(&words.help, "help", MAX_LOOK_FOR_LENGTH, faults);
+        if checklist.slip(&words.id.value).is_none() {
+            faults.push(words.id.fault(format!("there is no slip `{}`", words.id.value)));
+        }
+        let words_of = SlipWords { name: words.name.value, look: words.look.value, help: words.help.value };
+        slips.insert(SlipId::new(words.id.value), words_of);
+    }
+    slips
+}
+
+fn rewords(
+    drafts: Vec<RewordDraft>,
+    checklist: &Checklist,
+    faults: &mut Faults,
+) -> BTreeMap<CheckpointId, BTreeMap<Instrument, Rewording>> {
+    let mut rewords: BTreeMap<CheckpointId, BTreeMap<Instrument, Rewording>> = BTreeMap::new();
+    for draft in drafts {
+        let texts = [
+            (&draft.look_for, "look-for", MAX_LOOK_FOR_LENGTH),
+            (&draft.proof, "proof", MAX_PROOF_LENGTH),
+            (&draft.cue, "cue", MAX_CUE_LENGTH),
+        ];
+        for (text, kind, most) in texts {
+            text.iter().for_each(|text| short(text, kind, most, faults));
+        }
+        let id = &draft.checkpoint;
+        let known = checklist.checkpoint(&id.value).map(|checkpoint| &checkpoint.wording);
+        let of = rewords.entry(CheckpointId::new(id.value.clone())).or_default();
+        for on in instrument_set(&draft.instruments, faults) {
+            if known.is_none_or(|wording| !wording.contains_key(&on)) {
+                faults.push(id.fault(format!("`{}` has no wording for the {}", id.value, on.name())));
+            }
+            let text = |at: &Option<At<String>>| at.as_ref().map(|at| at.value.clone());
+            let words = Rewording { look_for: text(&draft.look_for), proof: text(&draft.proof), cue: text(&draft.cue) };
+            of.insert(on, words);
+        }
+    }
+    rewords
 }
 
 /// Every placeholder in the texts is filled by some choice of that instrument, and the longest filling is short enough.

@@ -7,6 +7,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::content::Content;
 use super::entry::{Entry, File};
 use super::fault::{At, Fault, Source};
+use super::read_lessons::{self, WrittenDrill};
+use super::write_drills;
 use crate::craft::approach::Choices;
 use crate::craft::checklist::Wording;
 use crate::craft::edits::{Edits, OwnCheckpoint, Rewording};
@@ -33,10 +35,22 @@ pub fn read(source: Source<'_>, content: &Content) -> Result<ClassChecklist, Vec
     let file = File::new(source);
     let table = file.parse();
     let root = file.root(&table);
-    let mut reading =
-        Reading { content, class: ClassChecklist::default(), places: BTreeMap::new(), faults: Vec::new() };
+    let mut reading = Reading {
+        content,
+        class: ClassChecklist::default(),
+        places: BTreeMap::new(),
+        drills: BTreeMap::new(),
+        faults: Vec::new(),
+    };
     reading.all(root);
-    let Reading { class, places, mut faults, .. } = reading;
+    let Reading { class, places, drills, mut faults, .. } = reading;
+    for (id, fault) in class.edits.drill_faults(content.template.shared(), &content.lessons) {
+        let written = drills.get(&id);
+        faults.push(written.map_or_else(
+            || Fault { file: source.path.to_owned(), line: 1, message: fault.message.clone() },
+            |written| written.fault(&fault),
+        ));
+    }
     for fault in class.edits.faults(content.template.shared()) {
         let line = places.get(&fault.checkpoint).copied().unwrap_or(1);
         faults.push(Fault {
@@ -56,6 +70,8 @@ struct Reading<'a> {
     class: ClassChecklist,
     /// The line of each checkpoint, for faults found in the whole.
     places: BTreeMap<CheckpointId, usize>,
+    /// Each drill as it is written, for the same.
+    drills: BTreeMap<String, WrittenDrill>,
     faults: Vec<Fault>,
 }
 
@@ -86,6 +102,15 @@ impl Reading<'_> {
         }
         for entry in root.tables("own") {
             self.own(entry);
+        }
+        self.class.edits.drills_off.extend(root.texts("drills_off").into_iter().map(|id| id.value));
+        for entry in root.tables("drill") {
+            let Some(written) = read_lessons::drill(entry, None, &mut self.faults) else { continue };
+            let id = written.drill.id.clone();
+            if self.class.edits.drills.insert(id.clone(), written.drill.clone()).is_some() {
+                self.faults.push(written.id.fault(format!("`{id}` stands here twice; an id is used once")));
+            }
+            self.drills.insert(id, written);
         }
         root.finish();
     }
@@ -149,6 +174,10 @@ pub fn write(class: &ClassChecklist) -> String {
     if !off.is_empty() {
         text += &format!("off = [{}]\n", off.join(", "));
     }
+    let drills_off = class.edits.drills_off.iter().map(|id| quoted(id)).collect::<Vec<_>>();
+    if !drills_off.is_empty() {
+        text += &format!("drills_off = [{}]\n", drills_off.join(", "));
+    }
     if !class.choices.is_empty() {
         text += "\n[choices]\n";
         text.extend(class.choices.iter().map(|(key, option)| format!("{key} = {}\n", quoted(option))));
@@ -176,11 +205,12 @@ pub fn write(class: &ClassChecklist) -> String {
             text += &format!("proof = {}\ncue = {}\n", quoted(&words.proof), quoted(&words.cue));
         }
     }
+    text.extend(class.edits.drills.values().map(write_drills::drill));
     text
 }
 
 /// The different values with the instruments that share each.
-fn alike<T: PartialEq>(texts: &BTreeMap<Instrument, T>) -> Vec<(&T, BTreeSet<Instrument>)> {
+pub(super) fn alike<T: PartialEq>(texts: &BTreeMap<Instrument, T>) -> Vec<(&T, BTreeSet<Instrument>)> {
     let mut groups: Vec<(&T, BTreeSet<Instrument>)> = Vec::new();
     for (instrument, words) in texts {
         match groups.iter_mut().find(|(known, _)| *known == words) {
@@ -191,12 +221,12 @@ fn alike<T: PartialEq>(texts: &BTreeMap<Instrument, T>) -> Vec<(&T, BTreeSet<Ins
     groups
 }
 
-fn keys(on: &BTreeSet<Instrument>, between: &str, each: impl Fn(&str) -> String) -> String {
+pub(super) fn keys(on: &BTreeSet<Instrument>, between: &str, each: impl Fn(&str) -> String) -> String {
     on.iter().map(|instrument| each(instrument.key())).collect::<Vec<_>>().join(between)
 }
 
 /// A text as a basic string of TOML.
-fn quoted(text: &str) -> String {
+pub(super) fn quoted(text: &str) -> String {
     let mut quoted = String::from("\"");
     for letter in text.chars() {
         match letter {

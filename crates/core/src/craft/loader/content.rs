@@ -39,6 +39,12 @@ impl Content {
         self.template.checklist(&self.approach, choices, edits)
     }
 
+    /// The drills and glances of a class with these choices and changes.
+    #[must_use]
+    pub fn lessons(&self, choices: &Choices, edits: &Edits) -> Lessons {
+        edits.lessons(self.lessons.under(&self.approach, choices))
+    }
+
     /// The checklist with every default and nothing changed.
     #[must_use]
     pub fn standard(&self) -> Checklist {

@@ -106,12 +106,23 @@ pub(super) struct OptionDraft {
     pub(super) asks_again: Vec<At<String>>,
     pub(super) asks_again_after: Option<At<String>>,
     pub(super) slips: Vec<SlipWordsDraft>,
+    pub(super) rewords: Vec<RewordDraft>,
+    pub(super) refuses: Vec<At<String>>,
+}
+
+pub(super) struct RewordDraft {
+    pub(super) checkpoint: At<String>,
+    pub(super) instruments: Vec<At<String>>,
+    pub(super) look_for: Option<At<String>>,
+    pub(super) proof: Option<At<String>>,
+    pub(super) cue: Option<At<String>>,
 }
 
 pub(super) struct SlipWordsDraft {
     pub(super) id: At<String>,
     pub(super) name: At<String>,
     pub(super) look: At<String>,
+    pub(super) help: At<String>,
 }
 
 pub(super) struct AlternativeDraft {

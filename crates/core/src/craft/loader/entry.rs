@@ -84,10 +84,14 @@ impl<'t, 'a> Entry<'t, 'a> {
         self.take(key, "true or false", DeValue::as_bool).is_some_and(|at| at.value)
     }
 
-    pub(super) fn whole_number(&self, key: &'static str) -> Option<At<u32>> {
-        let found = self.take(key, "a whole number from 0", |value| {
+    pub(super) fn whole_number_if_any(&self, key: &'static str) -> Option<At<u32>> {
+        self.take(key, "a whole number from 0", |value| {
             value.as_integer().and_then(|number| u32::from_str_radix(number.as_str(), number.radix()).ok())
-        });
+        })
+    }
+
+    pub(super) fn whole_number(&self, key: &'static str) -> Option<At<u32>> {
+        let found = self.whole_number_if_any(key);
         if found.is_none() && !self.table.contains_key(key) {
             self.file.fault(self.span.clone(), format!("`{key}` is missing"));
         }

@@ -17,9 +17,11 @@ mod draft;
 mod entry;
 mod fault;
 mod prove_causes;
+mod prove_options;
 mod read;
 mod read_lessons;
 mod tunes;
+mod write_drills;
 
 pub use content::Content;
 pub use fault::{Fault, Source};
@@ -43,6 +45,8 @@ pub fn read(sources: &[Source<'_>]) -> Result<Content, Vec<Fault>> {
 pub fn prove(sources: &[Source<'_>]) -> Result<Content, Vec<Fault>> {
     let content = read(sources)?;
     let mut faults = prove_causes::all(&content, sources);
+    faults.extend(prove_options::all(&content, sources));
     faults.sort();
+    faults.dedup();
     if faults.is_empty() { Ok(content) } else { Err(faults) }
 }

@@ -2,7 +2,7 @@
 
 use super::entry::{Entry, File};
 use super::fault::{Fault, Source};
-use super::read_lessons::lessons;
+use super::read_lessons;
 use super::tunes;
 use crate::craft::loader::draft::AlternativeDraft;
 use crate::craft::loader::draft::CauseDraft;
@@ -12,6 +12,7 @@ use crate::craft::loader::draft::Draft;
 use crate::craft::loader::draft::InstrumentDraft;
 use crate::craft::loader::draft::LeadsDraft;
 use crate::craft::loader::draft::OptionDraft;
+use crate::craft::loader::draft::RewordDraft;
 use crate::craft::loader::draft::SizeDraft;
 use crate::craft::loader::draft::SlipDraft;
 use crate::craft::loader::draft::SlipWordsDraft;
@@ -38,8 +39,11 @@ pub(super) fn all(sources: &[Source<'_>]) -> (Draft, Vec<Fault>) {
                 draft.slips.extend(slips(root));
             }
             "symptoms.toml" => draft.symptoms = symptoms(root),
-            "lessons.toml" => draft.lessons = lessons(root),
+            "lessons.toml" => draft.lessons.glances = read_lessons::glances(root),
             "tunes.toml" => draft.tunes = tunes::read(root),
+            path if path.starts_with("drills/") => {
+                draft.lessons.drills.extend(read_lessons::drills(root, &mut faults));
+            }
             path if path.starts_with("checklist/") => draft.strands.extend(strand(root)),
             _ => faults.push(root.here(()).fault("no file of this name belongs to the content")),
         }
@@ -110,14 +114,34 @@ fn option(entry: Entry<'_, '_>) -> Option<OptionDraft> {
     let (leaves_out, asks_again) = (entry.texts("leaves_out"), entry.texts("asks_again"));
     let asks_again_after = entry.text_if_any("asks_again_after");
     let slips = entry.tables("slips").into_iter().filter_map(|slip| {
-        let (id, name, look) = (slip.text("id"), slip.text("name"), slip.text("look"));
+        let (id, name, look, help) = (slip.text("id"), slip.text("name"), slip.text("look"), slip.text("help"));
         slip.finish();
-        Some(SlipWordsDraft { id: id?, name: name?, look: look? })
+        Some(SlipWordsDraft { id: id?, name: name?, look: look?, help: help? })
     });
     let slips = slips.collect();
+    let rewords = entry.tables("reword").into_iter().filter_map(|words| {
+        let (checkpoint, instruments) = (words.text("checkpoint"), words.texts("on"));
+        let [look_for, proof, cue] = ["look_for", "proof", "cue"].map(|key| words.text_if_any(key));
+        words.finish();
+        Some(RewordDraft { checkpoint: checkpoint?, instruments, look_for, proof, cue })
+    });
+    let rewords = rewords.collect();
+    let refuses = entry.texts("refuses");
     entry.finish();
     let (id, name, means, suits) = (id?, name?, means?, suits?);
-    Some(OptionDraft { id, name, means, suits, words, leaves_out, asks_again, asks_again_after, slips })
+    Some(OptionDraft {
+        id,
+        name,
+        means,
+        suits,
+        words,
+        leaves_out,
+        asks_again,
+        asks_again_after,
+        slips,
+        rewords,
+        refuses,
+    })
 }
 
 fn leads(entry: Entry<'_, '_>) -> Option<LeadsDraft> {

@@ -40,6 +40,8 @@ pub struct ClassFilePreview {
     changes: Vec<ChangeView>,
     /// Choices that would be taken otherwise.
     choices: usize,
+    /// Drills that would come, go or read otherwise.
+    drills: usize,
     /// Stands for exactly this; send it to agree.
     digest: String,
     /// It is stored.
@@ -47,7 +49,7 @@ pub struct ClassFilePreview {
 }
 
 /// Shows what a file would change, or, with the digest of that, takes it in the place of the class's choices and changes;
-/// directors only. Own checkpoints with observations stay, switched off.
+/// directors only. Own checkpoints and drills that are not in it stay, switched off.
 #[utoipa::path(post, path = "/api/classes/{class}/checklist/import", tag = "approach",
     params(("class" = Uuid, Path, description = "The class"), Agreement),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
@@ -98,8 +100,17 @@ fn preview(app: &App, class: &Class, file: &ClassChecklist) -> Result<ClassFileP
     let after = app.content.checklist(&file.choices, &file.edits);
     let choices = app.content.approach.choices.iter();
     let choices = choices.filter(|choice| choice.chosen(chosen) != choice.chosen(&file.choices)).count();
-    let mut preview =
-        ClassFilePreview { changes: change_views(&before, &after), choices, digest: String::new(), done: false };
+    let [were, are] = [(chosen, &class.edits), (&file.choices, &file.edits)]
+        .map(|(choices, edits)| app.content.lessons(choices, edits).drills);
+    let drills = were.iter().filter(|drill| !are.contains(drill)).count()
+        + are.iter().filter(|drill| were.iter().all(|was| was.id != drill.id)).count();
+    let mut preview = ClassFilePreview {
+        changes: change_views(&before, &after),
+        choices,
+        drills,
+        digest: String::new(),
+        done: false,
+    };
     let shown = serde_json::to_string(&preview).map_err(|error| ApiError::Internal(error.to_string()))?;
     preview.digest = digest(&format!("{shown}{}", class_file::write(file)));
     Ok(preview)

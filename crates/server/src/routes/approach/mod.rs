@@ -3,6 +3,7 @@
 pub mod calendar;
 pub mod checklist;
 pub mod class_file;
+pub mod drills;
 pub mod options;
 pub mod own_checkpoints;
 pub mod rhythm;

@@ -73,7 +73,7 @@ impl OwnBody {
 #[serde(rename_all = "camelCase")]
 pub struct Added {
     /// Its id, which never changes.
-    id: String,
+    pub(super) id: String,
 }
 
 /// Adds a checkpoint of the class's own; directors only.

@@ -179,7 +179,7 @@ pub async fn causes(
             name: checklist.target_name(id.as_str()),
             level: standings.get(id).map(|standing| standing.level.number()),
         });
-        cause_view(&app, &ranked, checkpoint)
+        cause_view(&app, &checklist, &ranked, checkpoint)
     };
     Ok(Json(CausesView {
         symptoms: known_symptoms(&app, instrument),
@@ -267,7 +267,13 @@ fn symptom_view(symptom: &Symptom) -> SymptomView {
     }
 }
 
-fn cause_view(app: &App, ranked: &RankedCause<'_>, checkpoint: Option<CauseCheckpoint>) -> CauseView {
+fn cause_view(
+    app: &App,
+    checklist: &Checklist,
+    ranked: &RankedCause<'_>,
+    checkpoint: Option<CauseCheckpoint>,
+) -> CauseView {
+    let (called, help) = ranked.cause.words(checklist);
     let name = |id: &SymptomId| {
         app.content.symptoms.symptom(&id.0).map_or_else(|| id.0.clone(), |symptom| symptom.name.clone())
     };
@@ -278,14 +284,14 @@ fn cause_view(app: &App, ranked: &RankedCause<'_>, checkpoint: Option<CauseCheck
     let because = answers.chain(child).chain(ranked.facts.iter().copied().map(Because::Instrument));
     CauseView {
         id: ranked.cause.id.clone(),
-        name: ranked.cause.name.clone(),
+        name: called.to_owned(),
         side: ranked.cause.side,
         score: ranked.score,
         symptoms: ranked.symptoms.iter().map(name).collect(),
         because: because.collect(),
         against: ranked.against.clone(),
         leads_to: ranked.leads_to.iter().map(|name| (*name).to_owned()).collect(),
-        help: ranked.cause.help.clone(),
+        help: help.to_owned(),
         checkpoint,
         slip: ranked.cause.slip.as_ref().map(ToString::to_string),
     }

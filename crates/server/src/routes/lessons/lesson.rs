@@ -2,19 +2,16 @@
 
 use crate::extract::based_on::{BasedOn, BasedOnHeaders, version};
 use crate::extract::fields::Fields;
-use bright_row_core::craft::drills::Glance;
-use bright_row_core::craft::strand::Strand;
-use bright_row_core::lessons::lesson::support_is_due;
-use bright_row_core::lessons::lesson::tapes_are_due;
-use bright_row_core::lessons::plan::LessonPlan;
-use std::collections::BTreeMap;
-
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use bright_row_core::craft::drills::{Drill, Glance, Lessons};
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
-use bright_row_core::lessons::lesson::{DrillReadiness, MAX_LESSON_MINUTES, MIN_LESSON_MINUTES, REST_AFTER_SECONDS};
+use bright_row_core::lessons::lesson::support_is_due;
+use bright_row_core::lessons::lesson::tapes_are_due;
+use bright_row_core::lessons::lesson::{DrillReadiness, MAX_LESSON_MINUTES, MIN_LESSON_MINUTES};
 use bright_row_core::lessons::notes::{FIRST_NOTES, FirstNote, Stop};
+use bright_row_core::lessons::plan::LessonPlan;
 use bright_row_store::lessons;
 use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
@@ -40,35 +37,15 @@ const USUAL_MINUTES: u32 = 40;
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct DrillView {
-    id: String,
-    name: String,
-    strand: Strand,
+    drill: Drill,
+    /// Minutes that a lesson gives it.
     minutes: u32,
-    /// Somebody holds up or presses: rest in between.
+    /// Somebody holds up or presses: rests are in it.
     load: bool,
-    aim: String,
     /// Children who have passed what it comes after.
     ready: usize,
+    /// Children who play its instruments.
     of: usize,
-    steps: Vec<DrillStep>,
-}
-
-/// One thing that everybody does at once.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct DrillStep {
-    /// Beats.
-    count: u32,
-    /// By instrument, the four in order.
-    texts: Vec<InstrumentText>,
-}
-
-/// What to do on an instrument.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct InstrumentText {
-    instrument: Instrument,
-    text: String,
 }
 
 /// What differs on an instrument, at a glance.
@@ -115,7 +92,6 @@ pub struct LessonView {
     tapes: Vec<ChildName>,
     /// Tunes that ship, to choose from.
     tunes: Vec<TuneName>,
-    rest_after_seconds: u32,
 }
 
 /// How long the lesson is.
@@ -149,17 +125,18 @@ pub async fn lesson(
     let minutes = asked.minutes.or(kept_minutes).unwrap_or(USUAL_MINUTES).clamp(MIN_LESSON_MINUTES, MAX_LESSON_MINUTES);
     let learners = snapshot.learners().await?;
     let pupils: Vec<_> = learners.iter().map(|learner| learner.pupil(&app.content.causes)).collect();
-    let content = &app.content.lessons;
+    let content = app.content.lessons(&class.choices, &class.edits);
     let ready = content.ready(&pupils);
-    let blocks = timed("lesson", || content.propose(minutes, &pupils, &snapshot.checklist));
+    let meeting = usize::try_from(day.map_or(0, |day| class.calendar.meeting_on(day))).unwrap_or(0);
+    let blocks = timed("lesson", || content.propose(minutes, meeting, &pupils, &snapshot.checklist));
     Ok(Json(LessonView {
         day,
         minutes,
         version: kept.as_ref().map(version),
         kept,
-        proposed: LessonPlan::proposed(content, blocks),
+        proposed: LessonPlan::proposed(&content, blocks),
         drills: ready.iter().map(Into::into).collect(),
-        glances: glances(&app),
+        glances: glances(&app, &content),
         supports: learners
             .iter()
             .zip(&pupils)
@@ -168,18 +145,17 @@ pub async fn lesson(
             .collect(),
         tapes: learners.iter().filter(|learner| tapes_are_due(&learner.ladder)).map(named).collect(),
         tunes: app.content.tunes.iter().map(Into::into).collect(),
-        rest_after_seconds: REST_AFTER_SECONDS,
     }))
 }
 
-fn glances(app: &App) -> Vec<GlanceView> {
+fn glances(app: &App, lessons: &Lessons) -> Vec<GlanceView> {
     let glance = |(instrument, glance): (&Instrument, &Glance)| GlanceView {
         instrument: *instrument,
         thumb: glance.thumb.clone(),
         spacing: glance.spacing.clone(),
         notes: app.content.instruments.get(instrument).map(first_notes).unwrap_or_default(),
     };
-    app.content.lessons.glances.iter().map(glance).collect()
+    lessons.glances.iter().map(glance).collect()
 }
 
 fn first_notes(facts: &InstrumentFacts) -> Vec<NoteView> {
@@ -197,22 +173,7 @@ fn named(learner: &Learner) -> ChildName {
 impl From<&DrillReadiness<'_>> for DrillView {
     fn from(one: &DrillReadiness<'_>) -> Self {
         let drill = one.drill;
-        let texts = |text: &BTreeMap<Instrument, String>| {
-            text.iter()
-                .map(|(instrument, text)| InstrumentText { instrument: *instrument, text: text.clone() })
-                .collect()
-        };
-        Self {
-            id: drill.id.clone(),
-            name: drill.name.clone(),
-            strand: drill.strand,
-            minutes: drill.minutes,
-            load: drill.load,
-            aim: drill.aim.clone(),
-            ready: one.ready,
-            of: one.of,
-            steps: drill.steps.iter().map(|step| DrillStep { count: step.count, texts: texts(&step.text) }).collect(),
-        }
+        Self { minutes: drill.minutes(), load: drill.loads(), ready: one.ready, of: one.of, drill: drill.clone() }
     }
 }
 
@@ -235,7 +196,8 @@ pub async fn keep_lesson(
     Body(plan): Body<LessonPlan>,
 ) -> Result<StatusCode, ApiError> {
     let mut fields = Fields::default();
-    for (field, words) in plan.faults(&app.content.lessons) {
+    let lessons = app.content.lessons(&member.class.choices, &member.class.edits);
+    for (field, words) in plan.faults(&lessons) {
         fields.fault(&field, words);
     }
     fields.finish()?;

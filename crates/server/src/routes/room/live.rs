@@ -22,11 +22,12 @@ const PULSE: Duration = Duration::from_secs(15);
 
 /// Server-sent events: `changed` when the class changed or may have, with what in it as data (`observations`, `rounds`,
 /// `tapes`, or `class` for anything else), and `pulse` every 15 s while the line is there. Neither says anything about
-/// anybody; a page reads again what it shows of that.
+/// anybody; a page reads again what it shows of that. `lead` with a `LeadSignal` as data is what another page of the same
+/// account said.
 #[utoipa::path(get, path = "/api/classes/{class}/live", tag = "live",
     params(("class" = uuid::Uuid, Path, description = "The class")),
     responses(
-        (status = 200, description = "Events `changed` and `pulse`", body = String, content_type = "text/event-stream"),
+        (status = 200, description = "Events `changed`, `lead` and `pulse`", body = String, content_type = "text/event-stream"),
         ForMembers,
     ))]
 pub async fn live(
@@ -35,19 +36,25 @@ pub async fn live(
 ) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let class = member.class.key.class;
     // `changed` first: whatever happened before the stream was open has to be read.
-    let first = stream::once(async { ("changed", Topic::Class) });
+    let word = |topic: Topic| topic.word().to_owned();
+    let first = stream::once(async move { ("changed", word(Topic::Class)) });
+    let account = member.account;
     let changes = BroadcastStream::new(app.live.subscribe()).filter_map(move |heard| async move {
         match heard {
-            Ok(Heard::Notice(Notice::Changed(other, topic))) => (other == class).then_some(("changed", topic)),
+            Ok(Heard::Notice(Notice::Changed(other, topic))) => (other == class).then(|| ("changed", word(topic))),
+            Ok(Heard::Notice(Notice::Lead(other, whose, signal))) => {
+                let own = other == class && whose == account;
+                own.then(|| serde_json::to_string(&signal).ok()).flatten().map(|signal| ("lead", signal))
+            }
             Ok(Heard::Notice(Notice::Ended(_))) => None,
-            Ok(Heard::Gap) | Err(_) => Some(("changed", Topic::Class)),
+            Ok(Heard::Gap) | Err(_) => Some(("changed", word(Topic::Class))),
         }
     });
     let mut pulse = tokio::time::interval(PULSE);
     pulse.reset();
-    let pulses = stream::unfold(pulse, |mut pulse| async {
+    let pulses = stream::unfold(pulse, move |mut pulse| async move {
         pulse.tick().await;
-        Some((("pulse", Topic::Class), pulse))
+        Some((("pulse", word(Topic::Class)), pulse))
     });
     let desk = app.live.clone();
     let left = member.until.and_then(|until| (until - app.now()).to_std().ok());
@@ -61,6 +68,6 @@ pub async fn live(
     };
     let events = first.chain(stream::select(changes, pulses)).take_until(Box::pin(end));
     // Browsers pass over an event without data.
-    let event = |(name, topic): (&str, Topic)| Ok(Event::default().event(name).data(topic.word()));
+    let event = |(name, data): (&str, String)| Ok(Event::default().event(name).data(data));
     Sse::new(events.map(event)).keep_alive(KeepAlive::default())
 }
