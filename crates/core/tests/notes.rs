@@ -100,6 +100,25 @@ fn a_tune_moves_as_a_whole_and_says_by_how_many_octaves() {
 }
 
 #[test]
+fn the_octave_asked_is_kept_wherever_first_position_has_it_with_low_and_high_fingers() {
+    // F natural and B flat are low fingers, G sharp on D a high third: none of them sends the tune an octave away.
+    assert_eq!(played(Instrument::Violin, "F4 G#4 Bb4"), "Dlow2 Dhigh3 Alow1");
+    assert_eq!(played(Instrument::Cello, "Eb3 A3 D4"), "Dlow1 A A4");
+    let how = |instrument, text: &str| {
+        let part = part(&content().instruments[&instrument], &notes(text, 8).expect("a tune"));
+        (part.octaves, part.folded, part.moved())
+    };
+    assert_eq!(how(Instrument::Violin, "F4 G#4 Bb4"), (0, 0, None));
+    assert_eq!(how(Instrument::Cello, "D4 C4 A3"), (0, 0, None), "high on the A string, and there");
+    assert_eq!(how(Instrument::Cello, "D4 E4 F#4"), (-1, 0, Some("an octave lower".to_owned())));
+    assert_eq!(how(Instrument::Bass, "D4 E4 F#4"), (-2, 0, Some("two octaves lower".to_owned())));
+    // The whole tune first; only then single notes.
+    let (octaves, folded, moved) = how(Instrument::Bass, "D4 E4 D5 D5");
+    assert_eq!((octaves, folded), (-2, 2));
+    assert_eq!(moved.as_deref(), Some("two octaves lower, 2 notes an octave lower than the rest"));
+}
+
+#[test]
 fn an_open_string_stands_in_for_a_note_that_is_not_ready() {
     let instead = |note: &str| {
         let midi = bright_row_core::craft::pitch::midi_of(note).expect("a note");
@@ -154,6 +173,18 @@ proptest! {
             prop_assert_eq!(semitones.map(|semitones| open + semitones), Some(midi));
         }
         prop_assert!(ways.is_empty() || (least..=most).contains(&midi));
+    }
+
+    #[test]
+    fn what_lies_in_first_position_as_it_was_asked_is_never_moved(
+        picks in prop::collection::vec(any::<prop::sample::Index>(), 1..20), on in 0..4_usize,
+    ) {
+        let facts = content().instruments[&Instrument::ALL[on]].clone();
+        let there: Vec<u8> = (20..100).filter(|midi| !fingerings(&facts, *midi).is_empty()).collect();
+        let tune: Vec<TuneNote> =
+            picks.iter().map(|pick| TuneNote { midi: Some(*pick.get(&there)), eighths: 2 }).collect();
+        let kept = part(&facts, &tune);
+        prop_assert_eq!((kept.octaves, kept.folded, kept.missing, kept.moved()), (0, 0, 0, None));
     }
 
     #[test]

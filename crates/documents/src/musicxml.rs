@@ -61,6 +61,12 @@ fn measures(tune: &Tune, instrument: Instrument, part: &TunePart) -> String {
         xml += &format!("<measure number=\"{number}\">\n");
         if number == 1 {
             xml += &attributes(tune, instrument);
+            // A program shows it above the staff; whoever reads only the file finds it too.
+            xml.extend(part.moved().map(|moved| {
+                format!(
+                    "<direction placement=\"above\"><direction-type><words>{moved}</words></direction-type></direction>\n"
+                )
+            }));
         }
         for (index, eighths, goes_on) in bar {
             xml += &note(part, instrument, *index, *eighths, tied, *goes_on);

@@ -41,7 +41,7 @@ const SIZES: [Size; 3] = [
 ];
 /// Between lines, and below the last one.
 const GAP: f64 = 3.6;
-const FOOT: f64 = 14.0;
+const FOOT: f64 = 19.0;
 
 impl Size {
     /// How much of the page so many notes take.
@@ -68,6 +68,7 @@ pub fn chart(tune: &Tune, voices: &[Voice<'_>], colours: bool, paper: Paper) -> 
         rows(&mut page, y, line, tune, voices, size);
         y += size.row * 5.0 + GAP;
     }
+    page.text((MARGIN, height - 12.5), 2.9, "start", true, &moved(voices));
     page.text(
         (MARGIN, height - 8.0),
         2.9,
@@ -76,6 +77,17 @@ pub fn chart(tune: &Tune, voices: &[Voice<'_>], colours: bool, paper: Paper) -> 
         "A letter is an open string; letter and number are string and finger. v ^ another octave than the rest. – not in first position.",
     );
     page
+}
+
+/// What was moved, instrument by instrument; nothing where every note is where it was asked.
+fn moved(voices: &[Voice<'_>]) -> String {
+    let said =
+        voices.iter().filter_map(|(facts, part)| Some(format!("{}: {}", facts.instrument.name(), part.moved()?)));
+    let mut words: String = said.collect::<Vec<_>>().join("; ");
+    if let Some(first) = words.get_mut(..1) {
+        first.make_ascii_uppercase();
+    }
+    words
 }
 
 fn letter(facts: &InstrumentFacts, string: usize) -> &str {
@@ -104,6 +116,7 @@ pub fn word(facts: &InstrumentFacts, part: &TunePart, note: usize) -> String {
 fn short(finger: Finger) -> String {
     match finger {
         Finger::Low1 | Finger::Low2 => format!("L{}", finger.number()),
+        Finger::High3 => format!("H{}", finger.number()),
         Finger::Stretched2 | Finger::Stretched4 => format!("x{}", finger.number()),
         plain => plain.id().to_owned(),
     }

@@ -2794,10 +2794,10 @@ export interface components {
             field: string;
         };
         /**
-         * @description A finger of first position; low and stretched ones are places of their own.
+         * @description A finger of first position; low, high and stretched ones are places of their own.
          * @enum {string}
          */
-        Finger: "low1" | "1" | "low2" | "2" | "x2" | "3" | "4" | "x4";
+        Finger: "low1" | "1" | "low2" | "2" | "x2" | "3" | "high3" | "4" | "x4";
         /** @description Whether somebody has been here. */
         FirstRun: {
             /** @description The demo's people are here, and whoever asks is at the server's own machine: they can sign in. */
@@ -3154,6 +3154,8 @@ export interface components {
             tapes: components["schemas"]["ChildName"][];
             /** @description Tunes that ship, to choose from. */
             tunes: components["schemas"]["TuneName"][];
+            /** @description The open strings to tune by. */
+            tuning: components["schemas"]["TuningView"][];
             /** @description The version of `kept`; absent until then. */
             version?: string;
         };
@@ -5045,7 +5047,7 @@ export interface components {
          * @description A spot that may bear a marker.
          * @enum {string}
          */
-        Spot: "low1" | "1" | "low2" | "2" | "x2" | "3" | "4" | "x4" | "thumb" | "line";
+        Spot: "low1" | "1" | "low2" | "2" | "x2" | "3" | "high3" | "4" | "x4" | "thumb" | "line";
         /** @description How one marker stands under a class's set. */
         SpotStatus: {
             /**
@@ -5240,6 +5242,8 @@ export interface components {
             settings: components["schemas"]["MarkerSettings"];
             /** @description The version of `settings`. */
             settingsVersion: string;
+            /** @description The open strings to tune by. */
+            tuning: components["schemas"]["TuningView"][];
             /** @description Children of the class without an instrument on record. */
             without: components["schemas"]["BenchChild"][];
         };
@@ -5412,7 +5416,7 @@ export interface components {
             a4Hz?: number;
             /** @description Middle by default. */
             align?: components["schemas"]["Align"];
-            /** @description `low1`, `1`, `low2`, `2`, `x2`, `3`, `4`, `x4`. */
+            /** @description `low1`, `1`, `low2`, `2`, `x2`, `3`, `high3`, `4`, `x4`. */
             fingers: string[];
             instrument: components["schemas"]["Instrument"];
             measured?: components["schemas"]["MeasuredEdge"][];
@@ -5519,6 +5523,11 @@ export interface components {
             /** @description `F#4`; absent for a rest. */
             note?: string;
         };
+        /** @description The strings of an instrument, low to high. */
+        TuningView: {
+            instrument: components["schemas"]["Instrument"];
+            strings: components["schemas"]["OpenStringView"][];
+        };
         /** @description What an undo did. */
         Undone: {
             /** @description Children observed or measured since, who left the class and keep their history. */
@@ -5551,6 +5560,8 @@ export interface components {
             instrument: components["schemas"]["Instrument"];
             /** @description Notes that no octave has in first position. */
             missing: number;
+            /** @description What was moved and where, in words; absent where every note is where it was asked. */
+            moved?: string;
             notes: components["schemas"]["VoiceNote"][];
             /**
              * Format: int32

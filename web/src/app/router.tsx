@@ -47,6 +47,7 @@ const ofClass: RouteObject[] = [
     first('schools'),
     page('schools', async () => (await approach()).SchoolsPart),
     page('checklist', async () => (await approach()).ChecklistPart),
+    page('drills', async () => (await approach()).DrillsPart),
     page('rhythm', async () => (await approach()).RhythmPart),
     page('calendar', async () => (await approach()).CalendarPart),
     page('file', async () => (await approach()).FilePart),

@@ -67,6 +67,22 @@ export function play(hz: number, sound: Sound): void {
     sounding = [source];
     return;
   }
+  hold(audio, hz, seconds);
+}
+
+/** Seconds that a tone to tune by sounds: a peg takes its time. */
+const TUNING_SECONDS = 40;
+
+/** Sounds a tone long enough to tune by; `ended` is called when it has sounded out. The one before it stops. */
+export function sound(hz: number, ended: () => void): void {
+  context ??= new AudioContext();
+  void context.resume();
+  hush();
+  hold(context, hz, TUNING_SECONDS)[0]?.addEventListener('ended', ended);
+}
+
+/** A held tone of all its partials. */
+function hold(audio: AudioContext, hz: number, seconds: number): AudioScheduledSourceNode[] {
   const gain = swell(audio, seconds, 0.18);
   sounding = PARTIALS.map((loudness, index) => {
     const partial = audio.createOscillator();
@@ -79,4 +95,5 @@ export function play(hz: number, sound: Sound): void {
     partial.stop(audio.currentTime + seconds);
     return partial;
   });
+  return sounding;
 }

@@ -77,9 +77,9 @@ export function letterOf(note: string): string {
   return note.slice(0, 1);
 }
 
-/** `low 1` of `low1`, `stretched 4` of `x4`. */
+/** `low 1` of `low1`, `high 3` of `high3`, `stretched 4` of `x4`. */
 export function fingerWords(finger: string): string {
-  return finger.replace('low', 'low ').replace('x', 'stretched ');
+  return finger.replace('low', 'low ').replace('high', 'high ').replace('x', 'stretched ');
 }
 
 /** A marker as it is said: `low 1`, `thumb pad`. */

@@ -123,23 +123,46 @@ pub struct TunePart {
     pub folded: usize,
 }
 
-/// A tune in an instrument's first position. It is moved as a whole by the octave in which it lies best: every note there
-/// is, then the first note where it belongs, then the fewest notes folded, then the most plain fingers and open strings,
-/// then the nearest. A note that is outside there is folded by octaves of its own; one that has no octave in first position
-/// is missing.
+impl TunePart {
+    /// What was moved and where, for page, chart and file alike: `an octave lower`, `2 notes an octave lower by themselves`; `None`
+    /// where every note is where it was asked.
+    #[must_use]
+    pub fn moved(&self) -> Option<String> {
+        let octaves = |by: i8| {
+            let way = if by < 0 { "lower" } else { "higher" };
+            match by.unsigned_abs() {
+                1 => format!("an octave {way}"),
+                many => format!("{} octaves {way}", COUNT[usize::from(many.min(5))]),
+            }
+        };
+        let mut said = Vec::new();
+        if self.octaves != 0 {
+            said.push(octaves(self.octaves));
+        }
+        let mut folds: Vec<i8> = self.notes.iter().map(|placed| placed.folded).filter(|by| *by != 0).collect();
+        folds.sort_unstable();
+        for group in folds.chunk_by(|a, b| a == b) {
+            let notes = if group.len() == 1 { "1 note".to_owned() } else { format!("{} notes", group.len()) };
+            said.push(format!("{notes} {} than the rest", octaves(group[0])));
+        }
+        (!said.is_empty()).then(|| said.join(", "))
+    }
+}
+
+/// Numbers in words.
+const COUNT: [&str; 6] = ["no", "one", "two", "three", "four", "five"];
+
+/// A tune in an instrument's first position. The octave asked is kept wherever first position has all of it, low and high
+/// fingers included; only else is the tune moved as a whole, by the octave in which it lies best: every note there is, then the
+/// first note where it belongs, then the fewest notes folded, then the nearest, down before up. A note that is outside there is
+/// folded by octaves of its own; one that has no octave in first position is missing.
 #[must_use]
 pub fn part(facts: &InstrumentFacts, tune: &[TuneNote]) -> TunePart {
     let parts = (-5..=5).map(|octaves| moved(facts, tune, octaves));
-    let easy = |part: &TunePart| {
-        let plain = |placed: &&PlacedNote| {
-            placed.fingering.is_some_and(|fingering| fingering.finger.is_none_or(|finger| finger.id().len() == 1))
-        };
-        part.notes.iter().filter(plain).count()
-    };
     let best = parts.min_by_key(|part| {
         let first = part.notes.iter().find(|placed| placed.midi.is_some()).is_some_and(|placed| placed.folded != 0);
         let near = (part.octaves.unsigned_abs(), part.octaves > 0);
-        (part.missing, first, part.folded, usize::MAX - easy(part), near)
+        (part.missing, first, part.folded, near)
     });
     best.unwrap_or_else(|| moved(facts, tune, 0))
 }

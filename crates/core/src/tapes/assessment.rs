@@ -57,18 +57,20 @@ impl MarkerAssessment {
         let also = record.spots.keys().copied().filter(|spot| !set.spots.contains(spot));
         let spots: Vec<SpotStatus> =
             set.spots.iter().copied().chain(also).map(|spot| assess(record, set, length_mm, spot)).collect();
-        let wanted = || spots.iter().filter(|status| status.wanted && status.spot != Spot::FingerLine);
+        let wanted = || spots.iter().filter(|status| status.wanted && status.spot.sounds());
         let state = furthest(record, set, length_mm, &spots);
         let since = |spot: Spot| record.spots.get(&spot).map(|known| known.since);
-        let lost = spots.iter().filter(|status| matches!(status.presence, Presence::Loose | Presence::Missing));
+        // A lost thumb pad is stuck on again at leisure: no note is wrong without it.
+        let lost = spots
+            .iter()
+            .filter(|status| status.spot.sounds() && matches!(status.presence, Presence::Loose | Presence::Missing));
         let lost_at = lost.filter_map(|status| since(status.spot)).max();
         let off =
             spots.iter().filter(|status| status.presence == Presence::On && status.verdict == Some(Verdict::Move));
         let off_at = off.filter_map(|status| record.spots.get(&status.spot)?.off_since(record.doubted_at)).max();
         let trouble = lost_at.map(|at| (TapeTrouble::LooseOrMissing, at));
         let trouble = trouble.or_else(|| off_at.map(|at| (TapeTrouble::Drifted, at)));
-        let unproved =
-            || wanted().filter(|status| status.presence == Presence::On && status.spot.sounds() && !status.proved);
+        let unproved = || wanted().filter(|status| status.presence == Presence::On && !status.proved);
         let laid_again = unproved().filter_map(|status| since(status.spot)).max();
         let doubted = record.doubted_at.filter(|at| record.held_at.is_none_or(|held| held < *at));
         let doubted = doubted.filter(|_| unproved().count() > 0);
@@ -84,8 +86,8 @@ impl MarkerAssessment {
 }
 
 fn furthest(record: &TapeRecord, set: &MarkerSet, length_mm: Option<f64>, spots: &[SpotStatus]) -> TapeState {
-    let wanted = || spots.iter().filter(|status| status.wanted && status.spot != Spot::FingerLine);
-    let fingers = || wanted().filter(|status| status.spot.sounds());
+    // A pad for the thumb helps; what a finger sounds does not wait for it.
+    let wanted = || spots.iter().filter(|status| status.wanted && status.spot.sounds());
     let taken = spots.iter().filter(|status| status.presence == Presence::Taken && status.spot.sounds()).count();
     // One that comes off or is gone was not taken away.
     let rest =
@@ -95,7 +97,7 @@ fn furthest(record: &TapeRecord, set: &MarkerSet, length_mm: Option<f64>, spots:
     }
     let laid = wanted().count() > 0 && wanted().all(|status| status.presence != Presence::Never);
     let best = |status: &SpotStatus| record.spots.get(&status.spot).and_then(|known| known.best_cents);
-    let heard = fingers().all(|status| best(status).is_some_and(|cents| cents <= set.true_cents(status.spot)));
+    let heard = wanted().all(|status| best(status).is_some_and(|cents| cents <= set.true_cents(status.spot)));
     match (laid, heard, record.held_at) {
         (true, true, Some(_)) => TapeState::Holding,
         (true, true, None) => TapeState::Heard,

@@ -4,11 +4,11 @@ use serde::{Deserialize, Serialize};
 
 use crate::craft::instrument::Instrument;
 
-/// A finger of first position; low and stretched ones are places of their own.
+/// A finger of first position; low, high and stretched ones are places of their own.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub enum Finger {
-    /// First finger drawn back by a semitone (violin, viola).
+    /// First finger drawn back by a semitone (violin, viola, cello).
     #[serde(rename = "low1")]
     Low1,
     /// First finger.
@@ -26,6 +26,9 @@ pub enum Finger {
     /// Third finger; on the bass it helps the fourth and stops nothing alone.
     #[serde(rename = "3")]
     Three,
+    /// Third finger reaching up by a semitone (violin, viola).
+    #[serde(rename = "high3")]
+    High3,
     /// Fourth finger.
     #[serde(rename = "4")]
     Four,
@@ -36,8 +39,17 @@ pub enum Finger {
 
 impl Finger {
     /// All of them.
-    pub const ALL: [Self; 8] =
-        [Self::Low1, Self::One, Self::Low2, Self::Two, Self::Stretched2, Self::Three, Self::Four, Self::Stretched4];
+    pub const ALL: [Self; 9] = [
+        Self::Low1,
+        Self::One,
+        Self::Low2,
+        Self::Two,
+        Self::Stretched2,
+        Self::Three,
+        Self::High3,
+        Self::Four,
+        Self::Stretched4,
+    ];
 
     /// As it is written in files and sent: `low1`, `1`, `x4`.
     #[must_use]
@@ -49,6 +61,7 @@ impl Finger {
             Self::Two => "2",
             Self::Stretched2 => "x2",
             Self::Three => "3",
+            Self::High3 => "high3",
             Self::Four => "4",
             Self::Stretched4 => "x4",
         }
@@ -64,6 +77,7 @@ impl Finger {
             Self::Two => "2",
             Self::Stretched2 => "stretched 2",
             Self::Three => "3",
+            Self::High3 => "high 3",
             Self::Four => "4",
             Self::Stretched4 => "stretched 4",
         }
@@ -75,7 +89,7 @@ impl Finger {
         match self {
             Self::Low1 | Self::One => 1,
             Self::Low2 | Self::Two | Self::Stretched2 => 2,
-            Self::Three => 3,
+            Self::Three | Self::High3 => 3,
             Self::Four | Self::Stretched4 => 4,
         }
     }
@@ -90,7 +104,7 @@ impl Finger {
     #[must_use]
     pub const fn semitones(self, on: Instrument) -> Option<u8> {
         match (on, self) {
-            (Instrument::Violin | Instrument::Viola, Self::Low1) => Some(1),
+            (Instrument::Violin | Instrument::Viola | Instrument::Cello, Self::Low1) => Some(1),
             (_, Self::One) => Some(2),
             (Instrument::Violin | Instrument::Viola, Self::Low2)
             | (Instrument::Cello | Instrument::Bass, Self::Two) => Some(3),
@@ -98,20 +112,22 @@ impl Finger {
             | (Instrument::Cello, Self::Stretched2 | Self::Three)
             | (Instrument::Bass, Self::Four) => Some(4),
             (Instrument::Violin | Instrument::Viola, Self::Three) | (Instrument::Cello, Self::Four) => Some(5),
-            (Instrument::Cello, Self::Stretched4) => Some(6),
+            (Instrument::Violin | Instrument::Viola, Self::High3) | (Instrument::Cello, Self::Stretched4) => Some(6),
             (Instrument::Violin | Instrument::Viola, Self::Four) => Some(7),
             _ => None,
         }
     }
 
-    /// The fingers of an instrument, the plain ones before the low and stretched ones, each group up the string.
+    /// The fingers of an instrument, the plain ones before the low, high and stretched ones, each group up the string.
     #[must_use]
     pub const fn of(instrument: Instrument) -> &'static [Self] {
         match instrument {
             Instrument::Violin | Instrument::Viola => {
-                &[Self::One, Self::Two, Self::Three, Self::Four, Self::Low1, Self::Low2]
+                &[Self::One, Self::Two, Self::Three, Self::Four, Self::Low1, Self::Low2, Self::High3]
             }
-            Instrument::Cello => &[Self::One, Self::Two, Self::Three, Self::Four, Self::Stretched2, Self::Stretched4],
+            Instrument::Cello => {
+                &[Self::One, Self::Two, Self::Three, Self::Four, Self::Low1, Self::Stretched2, Self::Stretched4]
+            }
             Instrument::Bass => &[Self::One, Self::Two, Self::Four],
         }
     }

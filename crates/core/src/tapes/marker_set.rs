@@ -12,8 +12,6 @@ use serde::{Deserialize, Serialize};
 pub const COLOURS: &str = "marker-colours";
 /// The choice of a felt spot for the thumb.
 pub const THUMB_PAD: &str = "thumb-pad";
-/// The choice of a line at the base of the first finger.
-pub const FINGER_LINE: &str = "finger-line";
 
 /// The choice of where a cellist's thumb lies.
 pub const CELLO_THUMB: &str = "cello-thumb";
@@ -77,9 +75,6 @@ impl MarkerSet {
         if chosen(THUMB_PAD) == "on" && Spot::Thumb.is_on(instrument) {
             spots.push(Spot::Thumb);
         }
-        if chosen(FINGER_LINE) == "on" {
-            spots.push(Spot::FingerLine);
-        }
         Self { instrument, facts: facts.clone(), kind, short, spots, colours: chosen(COLOURS) == "on", settings }
     }
 
@@ -102,9 +97,9 @@ impl MarkerSet {
         if !Spot::Thumb.is_on(self.instrument) {
             return None;
         }
-        Some(match (self.instrument, choices.get(CELLO_THUMB).map(String::as_str)) {
-            (Instrument::Cello, Some("between")) => f64::midpoint(first, second),
-            (Instrument::Cello, Some("level-1")) => first,
+        Some(match choices.get(CELLO_THUMB).map(String::as_str) {
+            Some("between") => f64::midpoint(first, second),
+            Some("level-1") => first,
             _ => second,
         })
     }

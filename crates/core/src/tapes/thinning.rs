@@ -10,17 +10,18 @@ use crate::tapes::record::Presence;
 /// from last, the thumb pad after all of them.
 #[must_use]
 pub const fn thinning_order(instrument: Instrument) -> &'static [Spot] {
-    use Finger::{Four, Low1, Low2, One, Stretched2, Stretched4, Three, Two};
+    use Finger::{Four, High3, Low1, Low2, One, Stretched2, Stretched4, Three, Two};
     const fn f(finger: Finger) -> Spot {
         Spot::Finger(finger)
     }
     match instrument {
         Instrument::Violin | Instrument::Viola => {
-            const HIGH: [Spot; 6] = [f(Low1), f(Low2), f(Two), f(Four), f(One), f(Three)];
+            const HIGH: [Spot; 7] = [f(Low1), f(Low2), f(High3), f(Two), f(Four), f(One), f(Three)];
             &HIGH
         }
         Instrument::Cello => {
-            const CELLO: [Spot; 7] = [f(Stretched2), f(Stretched4), f(Two), f(Three), f(One), f(Four), Spot::Thumb];
+            const CELLO: [Spot; 8] =
+                [f(Low1), f(Stretched2), f(Stretched4), f(Two), f(Three), f(One), f(Four), Spot::Thumb];
             &CELLO
         }
         Instrument::Bass => {

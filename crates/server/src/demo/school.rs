@@ -2,6 +2,7 @@
 
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::checklist::Wording;
+use bright_row_core::craft::drills::Drill;
 use bright_row_core::craft::edits::{Edits, OwnCheckpoint, Rewording};
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::instrument::Instrument;
@@ -22,6 +23,11 @@ pub(super) struct School {
     pub(super) choices: Choices,
     pub(super) reworded: Vec<Reworded>,
     pub(super) own: Vec<Own>,
+    /// Drills of the class's own.
+    #[serde(rename = "drill")]
+    pub(super) drills: Vec<Drill>,
+    /// Shared drills that the class does not use.
+    pub(super) drills_off: Vec<String>,
     #[serde(rename = "accommodation")]
     pub(super) accommodations: Vec<Accommodated>,
     #[serde(rename = "own_way")]
@@ -133,6 +139,8 @@ impl School {
             let checkpoint = OwnCheckpoint { stage, name, seconds, required: false, far, play: false, wording };
             edits.own.insert(own.id.clone(), checkpoint);
         }
+        edits.drills = self.drills.iter().map(|drill| (drill.id.clone(), drill.clone())).collect();
+        edits.drills_off.extend(self.drills_off.iter().cloned());
         edits
     }
 }
@@ -156,6 +164,7 @@ mod tests {
     fn what_the_class_chose_and_changed_can_be() {
         let (school, content) = (School::read(), crate::content::embedded());
         assert_eq!(school.edits().faults(content.template.shared()), []);
+        assert_eq!(school.edits().drill_faults(content.template.shared(), &content.lessons), []);
         assert!(school.choices.iter().all(|(key, option)| content.approach.has(key, option)));
         let overrides = school.overrides.iter();
         assert!(overrides.into_iter().all(|way| content.approach.has(&way.choice, &way.option)));

@@ -3,6 +3,7 @@ import { PageWithParts } from '../../parts/page';
 const PARTS = [
   ['schools', 'Schools'],
   ['checklist', 'Checklist'],
+  ['drills', 'Drills'],
   ['rhythm', 'Rhythm'],
   ['calendar', 'Calendar'],
   ['file', 'As a file'],

@@ -209,13 +209,15 @@ describe('the checklist as a file', () => {
     const sent = serverThat({
       'GET /api/classes': director,
       'POST /checklist/import': ({ query }) => ({
-        json: { changes, choices: 1, digest: 'this one', done: query.has('digest') },
+        json: { changes, choices: 1, drills: 0, digest: 'this one', done: query.has('digest') },
       }),
     });
     show(<FilePart />);
     await screen.findByRole('heading', { name: 'Take one in' });
     pick();
-    expect(await screen.findByText('1 school would change, 2 texts would read otherwise.')).toBeTruthy();
+    expect(
+      await screen.findByText('1 school would change, 0 drills, 2 texts would read otherwise.'),
+    ).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Take it in' }));
     expect(await screen.findByText('Taken in.')).toBeTruthy();
     expect(

@@ -30,7 +30,7 @@ export function Controls({ conductor, segment, sounds, onSounds, mirrored, onMir
       <Box
         role="status"
         aria-label="Count"
-        sx={{ fontSize: 'clamp(2rem, 5vw, 5rem)', fontWeight: 700, minWidth: '2.6em', lineHeight: 1 }}
+        sx={{ fontSize: 'clamp(2rem, 5vw, 5rem)', fontWeight: 700, minWidth: '2.3em', lineHeight: 1 }}
       >
         {count}
         <Box component="span" sx={{ fontSize: '0.4em', fontWeight: 400 }}>
@@ -60,16 +60,23 @@ export function Controls({ conductor, segment, sounds, onSounds, mirrored, onMir
       <Button variant="outlined" aria-keyshortcuts="a" onClick={conductor.again}>
         Again&ensp;A
       </Button>
-      <Button variant="outlined" aria-keyshortcuts="r" disabled={over} onClick={conductor.nextRound}>
-        Next round&ensp;R
+      <Button
+        variant="outlined"
+        aria-label="Next round"
+        aria-keyshortcuts="r"
+        disabled={over}
+        onClick={conductor.nextRound}
+      >
+        Round&ensp;R
       </Button>
       <Box sx={{ flex: 1 }} />
-      <Stack direction="row" role="group" aria-label="Tempo" sx={{ alignItems: 'center' }}>
+      <Stack direction="row" role="group" aria-label="Tempo" spacing={0.75} sx={{ alignItems: 'center' }}>
         <IconButton aria-label="Slower" aria-keyshortcuts="-" onClick={() => conductor.setTempo(tempo - 4)}>
           −
         </IconButton>
-        <Box component="output" sx={{ minWidth: 76, textAlign: 'center', lineHeight: 1.15 }}>
-          <strong>{tempo}</strong> a minute
+        <Box component="output" sx={{ minWidth: 64, textAlign: 'center', lineHeight: 1.15 }}>
+          <strong>{tempo}</strong>
+          <br />a minute
         </Box>
         <IconButton aria-label="Faster" aria-keyshortcuts="+" onClick={() => conductor.setTempo(tempo + 4)}>
           +

@@ -14,7 +14,7 @@ import { LEVELS, partAt, syllables, wordOn, type Drill, type Segment } from './p
 import { groupedTexts, REST, roundWords, textFor } from './texts';
 
 /** Read from the back of the room: letters grow with the screen. */
-const LARGE = 'clamp(1.2rem, 2.1vw, 2.4rem)';
+const LARGE = 'clamp(1.2rem, 2.5vw, 3.2rem)';
 const MIDDLE = 'clamp(1.1rem, 1.5vw, 1.8rem)';
 
 const Sheet = styled('section')(({ theme }) => ({
@@ -94,25 +94,7 @@ export function Projection({ classId, drill, conductor, sounds, onSounds, mirror
         {over || segment?.kind === 'rest' ? (
           <Pause over={over} />
         ) : (
-          <Box
-            sx={{
-              minHeight: 0,
-              overflow: 'auto',
-              display: 'grid',
-              gap: 1.5,
-              gridTemplateColumns: { xs: 'repeat(2, minmax(0, 1fr))', md: 'repeat(4, minmax(0, 1fr))' },
-            }}
-          >
-            {INSTRUMENTS.map((instrument) => (
-              <Sheet key={instrument} aria-label={capital(instrument)}>
-                <Typography variant="h2">{capital(instrument)}</Typography>
-                <Hands instrument={instrument} mirrored={mirrored} />
-                <Typography sx={{ fontSize: LARGE, lineHeight: 1.25 }}>
-                  {textFor(drill, segment, instrument)}
-                </Typography>
-              </Sheet>
-            ))}
-          </Box>
+          <Now drill={drill} segment={segment} mirrored={mirrored} />
         )}
         <Next drill={drill} segment={over ? undefined : program.segments[index + 1]} />
       </Box>
@@ -129,6 +111,56 @@ export function Projection({ classId, drill, conductor, sounds, onSounds, mirror
         />
       </Box>
     </>
+  );
+}
+
+/** What each instrument does; said once where it is the same for everybody. */
+function Now({
+  drill,
+  segment,
+  mirrored,
+}: {
+  drill: Drill;
+  segment: Segment | undefined;
+  mirrored: boolean;
+}) {
+  const [first, ...others] = groupedTexts(drill, segment);
+  if (first && others.length === 0) {
+    return (
+      <Sheet aria-label={first[0]} sx={{ alignContent: 'center', overflow: 'auto' }}>
+        <Stack direction="row" sx={{ '& > *': { flex: 1, minWidth: 0 } }}>
+          {INSTRUMENTS.map((instrument) => (
+            <Hands key={instrument} instrument={instrument} mirrored={mirrored} />
+          ))}
+        </Stack>
+        <Typography
+          sx={{ fontSize: 'clamp(1.6rem, 4vw, 5rem)', lineHeight: 1.2, textAlign: 'center', px: 2 }}
+        >
+          {first[1]}
+        </Typography>
+      </Sheet>
+    );
+  }
+  return (
+    <Box
+      sx={{
+        minHeight: 0,
+        overflow: 'auto',
+        display: 'grid',
+        gap: 1.5,
+        gridTemplateColumns: { xs: 'repeat(2, minmax(0, 1fr))', md: 'repeat(4, minmax(0, 1fr))' },
+      }}
+    >
+      {INSTRUMENTS.map((instrument) => (
+        <Sheet key={instrument} aria-label={capital(instrument)}>
+          <Typography variant="h2">{capital(instrument)}</Typography>
+          <Hands instrument={instrument} mirrored={mirrored} />
+          <Typography sx={{ fontSize: LARGE, lineHeight: 1.25 }}>
+            {textFor(drill, segment, instrument)}
+          </Typography>
+        </Sheet>
+      ))}
+    </Box>
   );
 }
 

@@ -117,7 +117,7 @@ function Steering({ drill, state, say }: SteeringProps) {
           Next round
         </Button>
       </Box>
-      <Stack direction="row" role="group" aria-label="Tempo" sx={{ alignItems: 'center' }}>
+      <Stack direction="row" role="group" aria-label="Tempo" spacing={1} sx={{ alignItems: 'center' }}>
         <IconButton aria-label="Slower" onClick={() => tell('tempo', { tempo: Math.max(40, tempo - 4) })}>
           −
         </IconButton>

@@ -30,7 +30,13 @@ afterEach(() => {
   vi.useRealTimers();
 });
 
-const statue = drillOf('statue', 'Statue and rest', 'I find my place', { rounds: 2 });
+const statue = drillOf('statue', 'Statue and rest', 'I find my place', {
+  rounds: 2,
+  steps: [
+    { beats: 2, load: true, text: { violin: 'Up', viola: 'Up', cello: 'Lean it back', bass: 'Up' } },
+    stepOf(2, 'Back to rest'),
+  ],
+});
 const fruit = drillOf('fruit', 'Fruit on open D', 'I say it', {
   levels: ['rests', 'joined'],
   steps: [
@@ -60,8 +66,11 @@ const lead = async (drill: Drill) => {
 };
 
 const count = () => screen.getByRole('status', { name: 'Count' }).textContent;
-const now = (instrument: string) =>
-  screen.getByRole('region', { name: instrument }).querySelector('p')?.textContent;
+/** What an instrument does now; what is the same for everybody stands there once. */
+const now = (instrument: string) => {
+  const everybody = screen.queryByRole('region', { name: 'Everybody' });
+  return (everybody ?? screen.getByRole('region', { name: instrument })).querySelector('p')?.textContent;
+};
 
 const pass = (seconds: number) => {
   act(() => {
@@ -72,9 +81,14 @@ const pass = (seconds: number) => {
 describe('a drill before the class', () => {
   it('shows the four instruments side by side, and nobody by name', async () => {
     await lead(statue);
-    for (const name of ['Violin', 'Viola', 'Cello', 'Bass']) expect(now(name)).toContain('Ready');
+    expect(screen.getByRole('region', { name: 'Everybody' }).textContent).toContain('Ready');
     expect(screen.getByRole('complementary', { name: 'What comes next' }).textContent).toContain('Up');
     expect(screen.getAllByRole('img', { name: /left hand on the right of the picture/ })).toHaveLength(4);
+    fireEvent.keyDown(window, { key: 'ArrowRight' });
+    for (const name of ['Violin', 'Viola', 'Bass']) {
+      expect(screen.getByRole('region', { name }).querySelector('p')?.textContent).toBe('Up');
+    }
+    expect(now('Cello')).toBe('Lean it back');
     fireEvent.keyDown(window, { key: 'm' });
     expect(screen.getAllByRole('img', { name: /left hand on the left of the picture/ })).toHaveLength(4);
   });
@@ -103,11 +117,11 @@ describe('a drill before the class', () => {
     await lead(statue);
     const press = (key: string) => fireEvent.keyDown(window, { key });
     press('PageDown');
-    expect(now('Cello')).toBe('Up');
+    expect(now('Cello')).toBe('Lean it back');
     press('ArrowRight');
     expect(now('Cello')).toBe('Back to rest');
     press('PageUp');
-    expect(now('Cello')).toBe('Up');
+    expect(now('Cello')).toBe('Lean it back');
     press('r');
     expect(screen.getByText('Round 2 of 2')).toBeTruthy();
     press('a');
@@ -185,7 +199,7 @@ describe('the phone as a remote', () => {
     await waitFor(() => expect(said()).toEqual(['ask', 'open']));
     hear({ action: 'state', drill: 'statue', beat: 4, running: false, tempo: 60 });
     const card = within(await screen.findByRole('region', { name: 'Statue and rest' }));
-    expect(card.getByRole('status', { name: 'Now' }).textContent).toBe('Up');
+    expect(card.getByRole('status', { name: 'Now' }).textContent).toContain('Cello: Lean it back');
     fireEvent.click(card.getByRole('button', { name: 'Start' }));
     fireEvent.click(card.getByRole('button', { name: 'Next round' }));
     fireEvent.click(card.getByRole('button', { name: 'Faster' }));

@@ -5,11 +5,16 @@ import type { Drill, Segment } from './program';
 
 export const REST = 'Everything down, shake out both hands';
 
+/** Fingers and syllables, `1-2-3` and `ap-ple`, stay on one line. */
+function unbroken(text: string): string {
+  return text.replace(/(?<=\w)-(?=\w)/g, '\u2060-\u2060');
+}
+
 /** What an instrument does in a part; while others play a drill that is not for it, it listens. */
 export function textFor(drill: Drill, segment: Segment | undefined, instrument: Instrument): string {
   if (!segment || segment.kind === 'ready') return 'Ready';
   if (segment.step === undefined) return REST;
-  return drill.steps[segment.step]?.text[instrument] ?? 'Rest and listen';
+  return unbroken(drill.steps[segment.step]?.text[instrument] ?? 'Rest and listen');
 }
 
 /** What everybody does in a part, instruments with the same words together: `Violin, viola`. */

@@ -9,6 +9,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { OneOf } from '../../parts/OneOf';
 import { Card, Callout } from '../../parts/page';
+import { Tuning } from '../../parts/Tuning';
 import { fingerWords } from '../../words/markers';
 import { capital, count } from '../../words/text';
 import { Names } from './OverviewPart';
@@ -138,6 +139,12 @@ function SetUp({ classId, lesson }: { classId: string; lesson: Lesson }) {
         Push pegs in while they turn, never a bass’s; a string can snap at the eyes. Pins are sharp, basses
         fall: one at a time, anchored. The school’s rules and its luthier come first.
       </Callout>
+      <Box component="details">
+        <Box component="summary" sx={{ lineHeight: '44px', cursor: 'pointer' }}>
+          Tuning: tones, and which way to turn
+        </Box>
+        <Tuning tuning={lesson.tuning} />
+      </Box>
       {due.map(({ what, who }) => (
         <Box key={what} component="details">
           <Box component="summary" sx={{ lineHeight: '44px', cursor: 'pointer' }}>

@@ -208,6 +208,17 @@ function Edit({ classId, lesson, first, onMinutes, onKept }: Props) {
         </Box>
       </Box>
       <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
+        <Card aria-label="The projector" sx={{ display: 'grid', gap: 1, justifyItems: 'start' }}>
+          <Typography variant="h3" component="h2">
+            The projector
+          </Typography>
+          <Button component={Link} variant="outlined" to={`/class/${classId}/lead`}>
+            On the projector
+          </Button>
+          <Button component={Link} variant="outlined" to={`/class/${classId}/remote`}>
+            Phone as remote
+          </Button>
+        </Card>
         <Card aria-label="What the class is ready for">
           <Typography variant="h3" component="h2">
             What the class is ready for
@@ -241,17 +252,6 @@ function Edit({ classId, lesson, first, onMinutes, onKept }: Props) {
               ))}
             </Stack>
           </Box>
-        </Card>
-        <Card aria-label="The projector" sx={{ display: 'grid', gap: 1, justifyItems: 'start' }}>
-          <Typography variant="h3" component="h2">
-            The projector
-          </Typography>
-          <Button component={Link} variant="outlined" to={`/class/${classId}/lead`}>
-            On the projector
-          </Button>
-          <Button component={Link} variant="outlined" to={`/class/${classId}/remote`}>
-            Phone as remote
-          </Button>
         </Card>
         <Glances glances={lesson.glances} />
       </Box>

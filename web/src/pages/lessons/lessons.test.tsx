@@ -128,6 +128,7 @@ const lesson: Schemas['LessonView'] = {
   supports: [ada],
   tapes: [],
   tunes: [{ id: 'hot-cross-buns', name: 'Hot cross buns' }],
+  tuning: [],
 };
 
 describe('the next lesson', () => {

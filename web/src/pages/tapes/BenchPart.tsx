@@ -1,4 +1,5 @@
 import Stack from '@mui/material/Stack';
+import Box from '@mui/material/Box';
 import TableBody from '@mui/material/TableBody';
 import Table from '@mui/material/Table';
 import TableCell from '@mui/material/TableCell';
@@ -13,6 +14,7 @@ import { $api, ofClass } from '../../api/queries';
 import { Toggle } from '../../parts/Toggle';
 import { InstrumentChips } from '../../parts/InstrumentChips';
 import { PageContent, Read } from '../../parts/page';
+import { Tuning } from '../../parts/Tuning';
 import { rulerWords, useUnit } from '../../parts/units';
 import { NEEDS, TAPE_STATES, troubleWords } from '../../words/markers';
 import { recheckWords } from '../../words/room';
@@ -39,7 +41,7 @@ export function BenchPart() {
   const base = `/class/${classId}/tapes/bench`;
   return (
     <Read query={bench} what="The bench is being laid out">
-      {({ instruments, without, markers }) => {
+      {({ instruments, without, markers, tuning }) => {
         const shown = instruments.filter(
           ({ instrument, child }) =>
             (kind === undefined || instrument === kind) && (child === undefined) === free,
@@ -74,6 +76,12 @@ export function BenchPart() {
               </>
             }
           >
+            <Box component="details" sx={{ mb: 1 }}>
+              <Box component="summary" sx={{ lineHeight: '44px', cursor: 'pointer' }}>
+                Tune first: tones, and which way to turn
+              </Box>
+              <Tuning tuning={tuning} />
+            </Box>
             {markers.kind === 'none' && (
               <Typography sx={{ maxWidth: 620, mb: 2 }}>
                 The class has no markers, by choice: every fourth string is bright and nothing waits for

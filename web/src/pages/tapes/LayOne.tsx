@@ -16,15 +16,17 @@ export function widthWords(page: TapePage, position: Marker): string {
   const words: Record<string, string> = high
     ? {
         '1': 'about two finger-widths from the nut',
-        low2: 'right beside marker 1',
-        '2': 'one finger-width beyond marker 1, right beside marker 3',
-        '3': 'two finger-widths beyond marker 1',
-        '4': 'one finger-width beyond marker 3',
-        low1: 'halfway between the nut and marker 1',
+        low2: 'about one finger-width beyond marker 1',
+        '2': 'about two finger-widths beyond marker 1',
+        '3': 'about three finger-widths beyond marker 1',
+        high3: 'about one finger-width beyond marker 3',
+        '4': 'one and a half to two finger-widths beyond marker 3',
+        low1: 'about one finger-width from the nut',
       }
     : {
         // The hand on cello and bass is spaced evenly: each space is a semitone, whether or not its marker is laid.
-        '1': 'where the ear hears a whole tone above the open string',
+        '1': 'about three finger spaces from the nut; then the ear: a whole tone above the open string',
+        low1: 'one finger space back from where 1 belongs',
         '2': 'one finger space beyond where 1 belongs',
         x2: 'two finger spaces beyond where 1 belongs',
         '3': 'two finger spaces beyond where 1 belongs',

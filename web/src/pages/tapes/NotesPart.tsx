@@ -167,7 +167,7 @@ function NoteLine({ voice, at }: { voice: Voice; at: number }) {
 function partWords(voice: Voice): string {
   const parts = [
     voice.missing > 0 && `${count(voice.missing, 'note')} not in first position`,
-    voice.folded > 0 && `${count(voice.folded, 'note')} in another octave than the rest`,
+    voice.moved !== undefined && voice.moved,
     voice.unmarked.length > 0 && `no marker for ${voice.unmarked.join(', ')}`,
   ].filter((part) => part !== false);
   return parts.length === 0 ? 'All of it in first position, all marked' : capital(parts.join('; '));

@@ -32,7 +32,7 @@ pub struct TapesQuestion {
     /// Nut to bridge, 150 to 1300.
     string_length_mm: f64,
     temperament: Temperament,
-    /// `low1`, `1`, `low2`, `2`, `x2`, `3`, `4`, `x4`.
+    /// `low1`, `1`, `low2`, `2`, `x2`, `3`, `high3`, `4`, `x4`.
     fingers: Vec<String>,
     /// Middle by default.
     align: Option<Align>,
@@ -116,7 +116,7 @@ impl TapesQuestion {
 
     fn markers(&self) -> Result<(Vec<Finger>, BTreeMap<Finger, f64>), ApiError> {
         let one = |field: &str, id: &str| {
-            let words = format!("There is no finger “{id}”: low1, 1, low2, 2, x2, 3, 4 or x4.");
+            let words = format!("There is no finger “{id}”: low1, 1, low2, 2, x2, 3, high3, 4 or x4.");
             Finger::parse(id).ok_or_else(|| ApiError::Invalid(vec![FieldError::new(field, words)]))
         };
         if self.fingers.len() > MAX_FINGERS || self.measured.len() > MAX_FINGERS {

@@ -23,6 +23,7 @@ use crate::error::answers::{ForDirectorsReplacing, ForMembers};
 use crate::extract::{Body, DayInPath, Query};
 use crate::routes::lessons::overview::ChildName;
 use crate::routes::tapes::note_views::TuneName;
+use crate::routes::tapes::tuning::{TuningView, tuning};
 use crate::use_cases::keep_lesson;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
@@ -92,6 +93,8 @@ pub struct LessonView {
     tapes: Vec<ChildName>,
     /// Tunes that ship, to choose from.
     tunes: Vec<TuneName>,
+    /// The open strings to tune by.
+    tuning: Vec<TuningView>,
 }
 
 /// How long the lesson is.
@@ -145,6 +148,7 @@ pub async fn lesson(
             .collect(),
         tapes: learners.iter().filter(|learner| tapes_are_due(&learner.ladder)).map(named).collect(),
         tunes: app.content.tunes.iter().map(Into::into).collect(),
+        tuning: tuning(&snapshot),
     }))
 }
 

@@ -33,6 +33,7 @@ use crate::error::answers::{ForDirectorsWriting, ForMembers};
 use crate::extract::Body;
 use crate::extract::based_on::{BasedOn, version};
 use crate::routes::tapes::settings::settings_field;
+use crate::routes::tapes::tuning::{TuningView, tuning};
 use crate::routes::tapes::views::MarkerSetView;
 use crate::state::App;
 use crate::use_cases::change_settings;
@@ -55,6 +56,8 @@ pub struct TapeBench {
     markers: MarkerSetView,
     /// What enough instruments were heard to want instead.
     offset: Option<OffsetView>,
+    /// The open strings to tune by.
+    tuning: Vec<TuningView>,
     /// Whether the one who asks may change how markers are laid.
     director: bool,
 }
@@ -170,6 +173,7 @@ pub async fn tape_bench(State(app): State<App>, InClass(member): InClass) -> Res
         settings_version: version(&class.marker_settings),
         markers: first.into(),
         offset: offset(&snapshot, &assets, &records),
+        tuning: tuning(&snapshot),
         director: member.may_change(),
     }))
 }

@@ -27,6 +27,7 @@ use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::routes::tapes::bench::{BenchChild, TapeStanding};
 use crate::routes::tapes::log_views::{LogEntry, ThinningView, entries, thinning};
+use crate::routes::tapes::tuning::{OpenStringView, open_strings};
 use crate::routes::tapes::views::MarkerSetView;
 use crate::use_cases::landings::landings;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
@@ -71,14 +72,6 @@ pub struct TapePage {
     director: bool,
 }
 
-/// An open string.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct OpenStringView {
-    note: String,
-    hz: f64,
-}
-
 /// An instrument's markers, with everything that an evening's work on it needs.
 #[utoipa::path(get, path = "/api/classes/{class}/tapes/{asset}", tag = "tapes",
     params(("class" = Uuid, Path, description = "The class"), ("asset" = Uuid, Path, description = "The instrument")),
@@ -121,7 +114,7 @@ pub async fn tape_page(
         standing,
         positions: basis.positions(&record).map_err(|fault| ApiError::Internal(fault.to_string()))?,
         thumb_mm: page.thumb_mm(&class.choices),
-        open_strings: page.open_strings(),
+        open_strings: open_strings(&page.basis.set),
         placing_order: page.placing_order(),
         thinning: thinning(set, &assessment, landed, learner.as_ref()),
         log: entries(&log, looks),
@@ -186,15 +179,6 @@ impl Page<'_> {
             .contains(&Spot::Thumb)
             .then(|| self.basis.set.thumb_mm(self.basis.working_length_mm(), choices))
             .flatten()
-    }
-
-    fn open_strings(&self) -> Vec<OpenStringView> {
-        let facts = &self.basis.set.facts;
-        let open = |string: usize| OpenStringView {
-            note: facts.strings[string].note.clone(),
-            hz: bright_row_core::tapes::layout::open_hz(facts, string, &self.basis.set.settings),
-        };
-        (0..facts.strings.len()).map(open).collect()
     }
 
     fn placing_order(&self) -> Vec<String> {

@@ -8,4 +8,5 @@ pub mod note_map;
 pub mod note_views;
 pub mod settings;
 pub mod templates;
+pub mod tuning;
 pub mod views;

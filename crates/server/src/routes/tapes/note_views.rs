@@ -57,6 +57,7 @@ pub struct TuneNoteView {
 }
 
 /// The tune on one instrument.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct Voice {
@@ -67,6 +68,8 @@ pub struct Voice {
     pub(super) missing: usize,
     /// Notes that are moved by octaves of their own.
     pub(super) folded: usize,
+    /// What was moved and where, in words; absent where every note is where it was asked.
+    pub(super) moved: Option<String>,
     pub(super) notes: Vec<VoiceNote>,
     /// The strings of its fingerboard, low to high.
     pub(super) strings: Vec<String>,
@@ -151,6 +154,7 @@ pub(super) fn voice(set: &MarkerSet, tune: &Tune, part: &TunePart) -> Voice {
         octaves: part.octaves,
         missing: part.missing,
         folded: part.folded,
+        moved: part.moved(),
         notes: part
             .notes
             .iter()
