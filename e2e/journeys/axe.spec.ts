@@ -130,7 +130,7 @@ for (const viewport of SIZES) {
       await page.getByRole('list', { name: 'Blocks' }).waitFor();
       expect(await findings(page), 'next lesson').toEqual([]);
       await page.getByRole('link', { name: /^Lead / }).first().click();
-      await page.getByRole('region', { name: 'Cello' }).waitFor();
+      await page.getByRole('region', { name: 'Everybody' }).waitFor();
       expect(await findings(page), 'lead').toEqual([]);
       await page.getByRole('button', { name: /^Leave/ }).click();
       await toApproach(page, viewport.width);

@@ -94,10 +94,9 @@ const views: View[] = [
     name: 'lead',
     show: async (page) => {
       await room(page);
-      await nextLesson(page);
-      await page.getByRole('link', { name: /^Lead / }).last().click();
-      await page.getByRole('region', { name: 'Cello' }).waitFor();
-      await page.keyboard.press('ArrowRight');
+      await page.goto(page.url().replace(/\/room.*$/, '/lead/prepared-fingers'));
+      await page.getByRole('heading', { name: 'Prepared fingers' }).waitFor();
+      for (let part = 0; part < 4; part += 1) await page.keyboard.press('PageDown');
     },
   },
   {

@@ -393,7 +393,7 @@ async fn other_ways_of_marking_have_their_own_sets_and_none_has_nothing_to_print
     assert_eq!(server.get("/tapes/sheets").await["strips"], 2);
     assert_eq!(choose("finger-line", "on").await, "tapes 1 4 thumb");
     assert_eq!(choose("markers", "pencil").await, "pencil 1 2 4 thumb");
-    assert_eq!(choose("markers", "overlay").await, "overlay 1 2 4 thumb line");
+    assert_eq!(choose("markers", "overlay").await, "overlay 1 2 4 thumb");
     choose("markers", "none").await;
     assert_eq!(server.get(&format!("/children/{ada}")).await["tapes"]["state"], "noneByChoice");
     assert_eq!(server.get("/tapes").await["instruments"][0]["need"], "nothing");

@@ -8,7 +8,7 @@ export const MEASURES: Record<Measure, { name: string; how: string }> = {
   spanMm: { name: 'Finger span', how: 'Stretched: tip of finger 1 to tip of finger 4' },
   kneeMm: { name: 'Knee', how: 'Floor to the crease behind the knee' },
   lipMm: { name: 'Lips', how: 'Floor to the lips, standing' },
-  foreheadMm: { name: 'Forehead', how: 'Floor to the forehead, standing' },
+  foreheadMm: { name: 'Forehead', how: 'Floor to the eyebrow, standing' },
 };
 
 /** Why a size is proposed, or none; lengths by `length`, which knows the unit. */

@@ -10,8 +10,9 @@ use crate::worded::worded;
 const SEAT_OF_HEIGHT: f64 = 0.25;
 /// Lips below the top of the head, in millimetres.
 const LIP_BELOW_TOP_MM: f64 = 145.0;
-/// The hairline below the top of the head, in millimetres.
-const FOREHEAD_BELOW_TOP_MM: f64 = 60.0;
+/// The eyebrow below the top of the head, in millimetres: a bass's nut is between eyes and hairline, and a beginner's back stays
+/// straighter with it at the eyebrow.
+const FOREHEAD_BELOW_TOP_MM: f64 = 90.0;
 /// A pin estimate from here to 0 mm means: all the way in.
 const PIN_IN_FROM_MM: f64 = -20.0;
 /// No pin comes out further.

@@ -278,6 +278,17 @@ function SetupCard({
           </Box>
         ))}
       </Box>
+      {child.instrument === 'cello' && (
+        <Typography sx={{ mt: 1 }}>
+          Three looks decide: standing, the scroll just under the nose; seated, the body’s lower left corner
+          about {length(75, unit)} above the left knee; the neck clear of the ear.
+        </Typography>
+      )}
+      {child.instrument === 'bass' && (
+        <Typography sx={{ mt: 1 }}>
+          The nut comes between eyes and hairline; at the eyebrow a beginner’s back stays straight.
+        </Typography>
+      )}
       {low && (
         <Typography sx={{ mt: 1 }}>
           {child.instrument === 'bass'
