@@ -149,6 +149,13 @@ for (const viewport of SIZES) {
       await page.getByRole('dialog', { name: 'Music ready' }).waitFor();
       expect(await findings(page), 'own checkpoint').toEqual([]);
       await page.keyboard.press('Escape');
+      await page.getByRole('link', { name: 'Drills' }).click();
+      await page.getByRole('button', { name: 'Change Prepared fingers' }).click();
+      await page.getByRole('dialog', { name: 'Prepared fingers' }).waitFor();
+      expect(await findings(page), 'drill').toEqual([]);
+      await page.keyboard.press('Escape');
+      await page.getByRole('dialog').waitFor({ state: 'detached' });
+      expect(await findings(page), 'drills').toEqual([]);
       await page.getByRole('link', { name: 'Calendar', exact: true }).click();
       await page.getByText(/meetings in all/).waitFor();
       expect(await findings(page), 'calendar').toEqual([]);

@@ -59,7 +59,7 @@ test('a drill of the class’s own is written, led, and switched off', async ({ 
   await step.getByLabel('For everybody').fill('Let the hand swim');
   await step.getByLabel('Beats').fill('40');
   await dialog.getByRole('button', { name: 'Save' }).click();
-  await expect(dialog.getByText('A step takes 1 to 32 beats.')).toBeVisible();
+  await expect(step.getByText('A step takes 1 to 32 beats.')).toBeVisible();
   await step.getByLabel('Beats').fill('8');
   await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('Swans on the lake')).toBeVisible();

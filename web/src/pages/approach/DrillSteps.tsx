@@ -8,6 +8,7 @@ import type { Instrument } from '../../api/client';
 import { Card } from '../../parts/page';
 import { Toggle } from '../../parts/Toggle';
 import { capital } from '../../words/text';
+import { LEVELS } from '../../words/drills';
 import { commonText, MAX_STEPS, withCommonText, wordsOf, type Drill, type DrillStep } from './drillDraft';
 
 interface Props {
@@ -60,6 +61,12 @@ interface StepProps {
   onRemove: (() => void) | undefined;
 }
 
+/** When a step of a drill with levels is played; its words stay with it. */
+function playedWhen({ only, quiet }: DrillStep): string[] {
+  const levels = (only ?? []).map((level) => LEVELS[level].toLowerCase());
+  return [...(quiet ? ['a rest in the music'] : []), ...(levels.length > 0 ? [levels.join(', ')] : [])];
+}
+
 function StepCard({ number, step, on, problemOf, onChange, onRemove }: StepProps) {
   const common = commonText(step);
   const [apart, setApart] = useState(common === undefined);
@@ -92,7 +99,14 @@ function StepCard({ number, step, on, problemOf, onChange, onRemove }: StepProps
   return (
     <Card aria-label={`Step ${number}`} sx={{ p: 1.5, display: 'grid', gap: 1.25 }}>
       <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center', rowGap: 1 }}>
-        <strong>Step {number}</strong>
+        <Box>
+          <strong>Step {number}</strong>
+          {playedWhen(step).map((words) => (
+            <Box key={words} sx={{ color: 'text.secondary', fontSize: '0.92rem' }}>
+              {words}
+            </Box>
+          ))}
+        </Box>
         {numeric('beats', 'Beats')}
         {numeric('repeats', 'Times')}
         <Toggle on={step.load ?? false} onClick={() => onChange({ ...step, load: !step.load })}>

@@ -62,7 +62,7 @@ export function Controls({ conductor, segment, sounds, onSounds, mirrored, onMir
       </Button>
       <Button
         variant="outlined"
-        aria-label="Next round"
+        aria-label="Round R, on to the next"
         aria-keyshortcuts="r"
         disabled={over}
         onClick={conductor.nextRound}

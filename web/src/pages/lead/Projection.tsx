@@ -6,11 +6,12 @@ import { useNavigate } from 'react-router';
 import { useKeys } from '../../parts/keys';
 import { OneOf } from '../../parts/OneOf';
 import { INSTRUMENTS } from '../../words/looks';
+import { LEVELS } from '../../words/drills';
 import { capital } from '../../words/text';
 import { Controls } from './Controls';
 import { Hands } from './Hands';
 import type { Conductor, Sounds } from './conductor';
-import { LEVELS, partAt, syllables, wordOn, type Drill, type Segment } from './program';
+import { partAt, syllables, wordOn, type Drill, type Segment } from './program';
 import { groupedTexts, REST, roundWords, textFor } from './texts';
 
 /** Read from the back of the room: letters grow with the screen. */
@@ -181,7 +182,13 @@ function Next({ drill, segment }: { drill: Drill; segment: Segment | undefined }
     <Box
       component="aside"
       aria-label="What comes next"
-      sx={{ overflow: 'auto', fontSize: 'clamp(1rem, 1.15vw, 1.4rem)', lineHeight: 1.3 }}
+      // On a phone what is done now has the room.
+      sx={{
+        display: { xs: 'none', md: 'block' },
+        overflow: 'auto',
+        fontSize: 'clamp(1rem, 1.15vw, 1.4rem)',
+        lineHeight: 1.3,
+      }}
     >
       <Box sx={{ fontWeight: 700 }}>Next</Box>
       {segment ? (

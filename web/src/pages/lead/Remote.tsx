@@ -12,7 +12,8 @@ import { $api, ofClass } from '../../api/queries';
 import { useCore } from '../../core/door';
 import { OneOf } from '../../parts/OneOf';
 import { Card, PageContent, Read } from '../../parts/page';
-import { LEVELS, partAt, programOf, type Drill } from './program';
+import { LEVELS } from '../../words/drills';
+import { partAt, programOf, type Drill } from './program';
 import { useSignals, type Saying } from './signals';
 import { groupedTexts, roundWords } from './texts';
 

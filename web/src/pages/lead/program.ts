@@ -9,12 +9,6 @@ export type Segment = Program['segments'][number];
 export const MIN_TEMPO = 40;
 export const MAX_TEMPO = 120;
 
-export const LEVELS: Record<Level, string> = {
-  rests: 'With rests',
-  joined: 'Without rests',
-  bowed: 'With the bow',
-};
-
 /** A drill beat by beat. The core has to be there. */
 export function programOf(drill: Drill, level: Level | undefined, tempo: number): Program {
   return ask('drillProgram', { drill, tempo, ...(level && { level }) });

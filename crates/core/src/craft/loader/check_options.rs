@@ -137,7 +137,9 @@ fn rewords(
             (&draft.cue, "cue", MAX_CUE_LENGTH),
         ];
         for (text, kind, most) in texts {
-            text.iter().for_each(|text| short(text, kind, most, faults));
+            if let Some(text) = text {
+                short(text, kind, most, faults);
+            }
         }
         let id = &draft.checkpoint;
         let known = checklist.checkpoint(&id.value).map(|checkpoint| &checkpoint.wording);
