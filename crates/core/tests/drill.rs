@@ -8,6 +8,7 @@ use std::fmt::Write as _;
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::drills::{Drill, DrillLevel, DrillStep, MAX_ROUNDS, MAX_STEP_BEATS, MAX_TEMPO, MIN_TEMPO};
 use bright_row_core::craft::edits::Edits;
+use bright_row_core::craft::id::StageId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::lessons::drill::{DrillProgram, READY_BEATS, REST_SECONDS, SegmentKind};
@@ -209,6 +210,9 @@ fn own_words_stand_in_place_own_drills_come_behind_and_what_is_off_is_gone() {
     assert_eq!(edits.new_drill_id("猫"), "own-drill");
 }
 
+/// What is broken, and how.
+type Case<'a> = (&'a str, &'a dyn Fn(&mut Drill));
+
 #[test]
 fn what_cannot_be_in_an_own_drill_is_said_by_step_and_field() {
     let content = content();
@@ -219,11 +223,9 @@ fn what_cannot_be_in_an_own_drill_is_said_by_step_and_field() {
         faults.into_iter().map(|(_, fault)| format!("{:?} {}: {}", fault.step, fault.field, fault.message)).collect()
     };
     let mut text = String::new();
-    let cases: [(&str, &dyn Fn(&mut Drill)); 14] = [
+    let cases: [Case<'_>; 14] = [
         ("another id", &|drill| drill.id = "sta tue".to_owned()),
-        ("no such stage", &|drill| {
-            drill.after = Some("hold.9".to_owned()).map(bright_row_core::craft::id::StageId::new)
-        }),
+        ("no such stage", &|drill| drill.after = Some(StageId::new("hold.9"))),
         ("for nobody", &|drill| drill.instruments.clear()),
         ("for tapes", &|drill| drill.strand = Strand::Tape),
         ("tempo", &|drill| drill.tempo = u32::MAX),
