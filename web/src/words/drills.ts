@@ -1,7 +1,7 @@
 import type { Schemas } from '../api/client';
 
 /** How a drill is played. */
-export const LEVELS: Record<Schemas['DrillLevel'], string> = {
+export const DRILL_LEVELS: Record<Schemas['DrillLevel'], string> = {
   rests: 'With rests',
   joined: 'Without rests',
   bowed: 'With the bow',

@@ -8,7 +8,7 @@ import type { Instrument } from '../../api/client';
 import { Card } from '../../parts/page';
 import { Toggle } from '../../parts/Toggle';
 import { capital } from '../../words/text';
-import { LEVELS } from '../../words/drills';
+import { DRILL_LEVELS } from '../../words/drills';
 import { commonText, MAX_STEPS, withCommonText, wordsOf, type Drill, type DrillStep } from './drillDraft';
 
 interface Props {
@@ -63,7 +63,7 @@ interface StepProps {
 
 /** When a step of a drill with levels is played; its words stay with it. */
 function playedWhen({ only, quiet }: DrillStep): string[] {
-  const levels = (only ?? []).map((level) => LEVELS[level].toLowerCase());
+  const levels = (only ?? []).map((level) => DRILL_LEVELS[level].toLowerCase());
   return [...(quiet ? ['a rest in the music'] : []), ...(levels.length > 0 ? [levels.join(', ')] : [])];
 }
 

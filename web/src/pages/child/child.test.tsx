@@ -377,12 +377,12 @@ describe('pain', () => {
     const keep = within(region).getByRole('button', { name: 'Save' });
     expect(keep).toHaveProperty('disabled', true);
     fireEvent.change(within(region).getByLabelText('What was done'), {
-      target: { value: 'Told the family' },
+      target: { value: 'Spoke with the family' },
     });
     fireEvent.click(keep);
     await waitFor(() => expect(sent.some(({ method }) => method === 'POST')).toBe(true));
     const post = sent.find(({ method }) => method === 'POST');
-    expect([post?.path, post?.body]).toEqual(['/children/ada/pain/m1', { done: 'Told the family' }]);
+    expect([post?.path, post?.body]).toEqual(['/children/ada/pain/m1', { done: 'Spoke with the family' }]);
   });
 
   it('that was answered is shown with what was done', async () => {

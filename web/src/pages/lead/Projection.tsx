@@ -6,7 +6,7 @@ import { useNavigate } from 'react-router';
 import { useKeys } from '../../parts/keys';
 import { OneOf } from '../../parts/OneOf';
 import { INSTRUMENTS } from '../../words/looks';
-import { LEVELS } from '../../words/drills';
+import { DRILL_LEVELS } from '../../words/drills';
 import { capital } from '../../words/text';
 import { Controls } from './Controls';
 import { Hands } from './Hands';
@@ -77,7 +77,7 @@ export function Projection({ classId, drill, conductor, sounds, onSounds, mirror
           <OneOf
             name="How it is played"
             value={conductor.level}
-            options={drill.levels.map((level) => [level, LEVELS[level]] as const)}
+            options={drill.levels.map((level) => [level, DRILL_LEVELS[level]] as const)}
             onChoose={conductor.setLevel}
           />
         )}

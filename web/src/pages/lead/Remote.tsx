@@ -12,8 +12,8 @@ import { $api, ofClass } from '../../api/queries';
 import { useCore } from '../../core/door';
 import { OneOf } from '../../parts/OneOf';
 import { Card, PageContent, Read } from '../../parts/page';
-import { LEVELS } from '../../words/drills';
-import { partAt, programOf, type Drill } from './program';
+import { DRILL_LEVELS } from '../../words/drills';
+import { partAt, programOf, withinTempo, type Drill } from './program';
 import { useSignals, type Saying } from './signals';
 import { groupedTexts, roundWords } from './texts';
 
@@ -119,13 +119,13 @@ function Steering({ drill, state, say }: SteeringProps) {
         </Button>
       </Box>
       <Stack direction="row" role="group" aria-label="Tempo" spacing={1} sx={{ alignItems: 'center' }}>
-        <IconButton aria-label="Slower" onClick={() => tell('tempo', { tempo: Math.max(40, tempo - 4) })}>
+        <IconButton aria-label="Slower" onClick={() => tell('tempo', { tempo: withinTempo(tempo - 4) })}>
           −
         </IconButton>
         <Box component="output" sx={{ flex: 1, textAlign: 'center' }}>
           <strong>{tempo}</strong> beats a minute
         </Box>
-        <IconButton aria-label="Faster" onClick={() => tell('tempo', { tempo: Math.min(120, tempo + 4) })}>
+        <IconButton aria-label="Faster" onClick={() => tell('tempo', { tempo: withinTempo(tempo + 4) })}>
           +
         </IconButton>
         <Button variant="outlined" onClick={() => tell('mirror')}>
@@ -136,7 +136,7 @@ function Steering({ drill, state, say }: SteeringProps) {
         <OneOf
           name="How it is played"
           value={state.level}
-          options={drill.levels.map((level) => [level, LEVELS[level]] as const)}
+          options={drill.levels.map((level) => [level, DRILL_LEVELS[level]] as const)}
           onChoose={(level) => tell('level', { level })}
         />
       )}

@@ -2,12 +2,11 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { soundClock, wakeSound } from './clock';
 import { Metronome, type Heard } from './metronome';
 import {
-  MAX_TEMPO,
-  MIN_TEMPO,
   partAt,
   programOf,
   samePlace,
   syllables,
+  withinTempo,
   wordOn,
   type Drill,
   type Level,
@@ -40,8 +39,6 @@ export interface Conductor {
   tap: () => void;
   setLevel: (level: Level) => void;
 }
-
-const within = (tempo: number) => Math.min(MAX_TEMPO, Math.max(MIN_TEMPO, Math.round(tempo)));
 
 function heardOf(drill: Drill, program: Program, soundsNow: () => Sounds): Heard {
   return (beat) => {
@@ -115,7 +112,7 @@ export function useConductor(drill: Drill, sounds: Sounds): Conductor {
     else setBeat(place);
   };
   const setTempo = (wanted: number) => {
-    const next = within(wanted);
+    const next = withinTempo(wanted);
     if (next === tempo) return;
     const other = programOf(drill, level, next);
     // Where the rests stay as they are the beat goes on without a break.

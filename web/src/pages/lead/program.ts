@@ -6,8 +6,13 @@ export type Level = Schemas['DrillLevel'];
 export type Program = Answer<'drillProgram'>;
 export type Segment = Program['segments'][number];
 
-export const MIN_TEMPO = 40;
-export const MAX_TEMPO = 120;
+const MIN_TEMPO = 40;
+const MAX_TEMPO = 120;
+
+/** A tempo within what a drill is played at, in beats a minute. */
+export function withinTempo(tempo: number): number {
+  return Math.min(MAX_TEMPO, Math.max(MIN_TEMPO, Math.round(tempo)));
+}
 
 /** A drill beat by beat. The core has to be there. */
 export function programOf(drill: Drill, level: Level | undefined, tempo: number): Program {
