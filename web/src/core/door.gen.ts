@@ -1904,7 +1904,7 @@ export interface components {
          * @description A spot that may bear a marker.
          * @enum {string}
          */
-        Spot: "low1" | "1" | "low2" | "2" | "x2" | "3" | "4" | "x4" | "thumb" | "line";
+        Spot: "low1" | "1" | "low2" | "2" | "x2" | "3" | "high3" | "4" | "x4" | "thumb" | "line";
         /** @description How one marker stands under a class's set. */
         SpotStatus: {
             /**
