@@ -20,11 +20,6 @@ interface OwnColours {
   onGlow: string;
   /** The ground of cautions. */
   care: string;
-  /** Marks of fingers 1 to 4, where each has its colour; the same in printed templates. */
-  finger1: string;
-  finger2: string;
-  finger3: string;
-  finger4: string;
 }
 
 declare module '@mui/material/Button' {
@@ -100,10 +95,6 @@ export const theme = createTheme({
           rest: '#85776a',
           onGlow: '#291f16',
           care: '#fde7ee',
-          finger1: '#2f7d62',
-          finger2: '#e0a030',
-          finger3: '#a83a64',
-          finger4: '#3f6c9e',
         },
       },
     },
@@ -124,10 +115,6 @@ export const theme = createTheme({
           rest: '#a3957f',
           onGlow: '#1a1611',
           care: '#45202f',
-          finger1: '#5fb898',
-          finger2: '#f0bd5c',
-          finger3: '#e07fa6',
-          finger4: '#84b2e4',
         },
       },
     },

@@ -11,7 +11,7 @@ use support::{checklist, choosing, content, content_files};
 
 /// Every checkpoint of the checklist's own plan: its stage, the seconds of a look, and whether the stage waits for it (r), it
 /// is seen from afar (far) and needs the child to play (play).
-const PLAN: [(&str, u32, u32, &str); 48] = [
+const PLAN: [(&str, u32, u32, &str); 50] = [
     ("hold.size", 1, 20, "r"),
     ("hold.support", 1, 15, "r"),
     ("hold.seat", 1, 8, "r-far"),
@@ -34,10 +34,12 @@ const PLAN: [(&str, u32, u32, &str); 48] = [
     ("bow.little", 2, 6, "r"),
     ("bow.lean", 2, 6, ""),
     ("bow.alone", 3, 12, "r"),
+    ("bow.frog", 3, 10, "r"),
     ("bow.drill", 3, 15, ""),
     ("bow.air", 3, 8, "far"),
     ("bow.stroke", 4, 12, "r-play"),
     ("bow.arm", 4, 12, "r-far-play"),
+    ("bow.wrist", 4, 10, "play"),
     ("bow.midway", 4, 10, "far-play"),
     ("bow.weight", 4, 10, "r-play"),
     ("bow.levels", 4, 12, "far-play"),
@@ -92,7 +94,13 @@ fn the_shipped_checklist_is_the_whole_plan_in_its_order() {
     assert_eq!(stages, [5, 4, 4, 6]);
     for checkpoint in checklist.checkpoints() {
         let instruments: Vec<Instrument> = checkpoint.wording.keys().copied().collect();
-        assert_eq!(instruments, Instrument::ALL, "{}", checkpoint.id);
+        let on: &[Instrument] = match checkpoint.id.as_str() {
+            // Asked for where the balance point has turned into the frog.
+            "bow.frog" => &[],
+            "bow.wrist" => &[Instrument::Violin, Instrument::Viola],
+            _ => &Instrument::ALL,
+        };
+        assert_eq!(instruments, on, "{}", checkpoint.id);
     }
 }
 
@@ -335,7 +343,7 @@ fn symptoms_and_causes_that_do_not_fit_are_told() {
             .replace("slap = 3", "slap = 9")
             .replacen("asks = [\"one-or-all\"]", "asks = [\"one-or-none\"]", 1)
             .replacen("only = [\"open\"]", "only = [\"ajar\"]", 1)
-            .replacen("against = [\"tapes-proved\"]", "against = [\"tapes-liked\"]", 1)
+            .replacen("against = [\"tapes-proved\", \"no-markers\"]", "against = [\"tapes-liked\"]", 1)
             .replace("fourth-short = 3\n\n", "first-flat = 3\n\n")
             .replace("how = \"see\"\non = [\"vc\"]", "how = \"see\"\nnormal = true\non = [\"vc\"]")
             .replace("facts = [\"too-big\"]", "facts = [\"too-large\"]")

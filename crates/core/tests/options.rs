@@ -207,6 +207,7 @@ fn any_text(most: usize) -> impl Strategy<Value = String> {
 
 fn any_class() -> impl Strategy<Value = ClassChecklist> {
     let (content, list) = (content(), checklist());
+    let shared = content.template.shared().clone();
     let drills = content.lessons(&Choices::new(), &Edits::default()).drills;
     let ids: Vec<CheckpointId> = list.checkpoints().iter().map(|checkpoint| checkpoint.id.clone()).collect();
     let stages: Vec<StageId> =
@@ -228,7 +229,13 @@ fn any_class() -> impl Strategy<Value = ClassChecklist> {
         cue: Some(cue),
     });
     let reworded = (prop::sample::select(ids.clone()), instruments.clone(), rewording)
-        .prop_map(|(id, on, text)| (id, on.into_iter().map(|on| (on, text.clone())).collect::<BTreeMap<_, _>>()));
+        .prop_map(move |(id, on, text)| {
+            // A rewording is of texts that there are.
+            let known = shared.checkpoint(id.as_str()).map(|one| &one.wording);
+            let on = on.into_iter().filter(|on| known.is_some_and(|wording| wording.contains_key(on)));
+            (id, on.map(|on| (on, text.clone())).collect::<BTreeMap<_, _>>())
+        })
+        .prop_filter("on an instrument", |(_, texts)| !texts.is_empty());
     let added = (prop::sample::select(stages), any_text(28), any_text(90), any_text(40), instruments, 1_u32..120)
         .prop_map(|(stage, name, look_for, cue, on, seconds)| {
             let wording = Wording { look_for, proof: String::new(), cue };

@@ -3,6 +3,7 @@
 
 use std::hint::black_box;
 
+use bright_row_core::tapes::colour::Colour;
 use bright_row_core::tapes::marker_set::MarkerKind;
 use bright_row_documents::pdf::{Paper, pdf};
 use bright_row_documents::template::{Template, TemplateMarker, sheets, single};
@@ -22,7 +23,7 @@ fn templates() -> Vec<Template> {
             strip_mm: 3.0,
             colours: true,
             markers: (1..=4)
-                .map(|finger| TemplateMarker { label: finger.to_string(), finger, at_mm: at(finger) })
+                .map(|finger| TemplateMarker { label: finger.to_string(), colour: Colour::Blue, at_mm: at(finger) })
                 .collect(),
             for_thumb: false,
         }

@@ -6,12 +6,12 @@ use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
 use bright_row_core::craft::pitch::note_name;
 use bright_row_core::craft::tune::Tune;
 use bright_row_core::lessons::notes::{Fingering, TunePart};
+use bright_row_core::tapes::colour::Colour;
 use bright_row_core::tapes::finger::Finger;
 use bright_row_core::tapes::layout::distance_mm;
 use bright_row_core::tapes::settings::Temperament;
 
 use crate::pdf::{Drawing, Paper, fitting};
-use crate::template::colour_of;
 
 /// An instrument's part with what is known of the instrument.
 pub type Voice<'a> = (&'a InstrumentFacts, &'a TunePart);
@@ -52,7 +52,7 @@ impl Size {
 
 /// The chart, upright, on one page; `colours` where each finger has its own.
 #[must_use]
-pub fn chart(tune: &Tune, voices: &[Voice<'_>], colours: bool, paper: Paper) -> Drawing {
+pub fn chart(tune: &Tune, voices: &[Voice<'_>], colours: Option<[Colour; 4]>, paper: Paper) -> Drawing {
     let (width, height) = paper.size_mm();
     let mut page = Drawing::new((width, height));
     page.text((MARGIN, 20.0), 7.0, "start", true, &fitting(&tune.name, width - 2.0 * MARGIN, 7.0));
@@ -150,7 +150,7 @@ const fn name_of(instrument: Instrument) -> &'static str {
     }
 }
 
-fn board(page: &mut Drawing, (x, y): (f64, f64), (facts, part): &Voice<'_>, colours: bool) {
+fn board(page: &mut Drawing, (x, y): (f64, f64), (facts, part): &Voice<'_>, colours: Option<[Colour; 4]>) {
     page.text((x + BOARD.0 / 2.0, y - 5.0), 4.0, "middle", true, name_of(facts.instrument));
     page.line((x - 1.0, y), (x + BOARD.0 + 1.0, y), 1.0);
     let string = |place: usize| x + BOARD.0 * (f64::from(u8::try_from(place).unwrap_or(u8::MAX)) + 0.5) / 4.0;
@@ -173,7 +173,8 @@ fn board(page: &mut Drawing, (x, y): (f64, f64), (facts, part): &Voice<'_>, colo
             continue;
         };
         let at = (string(place), down(finger.semitones(facts.instrument).unwrap_or_default()));
-        page.spot(at, 2.6, if colours { colour_of(finger.number()) } else { "#2b2420" });
-        page.coloured((at.0, at.1 + 1.1), 3.2, "#fff", &short(finger));
+        let colour = colours.map_or(Colour::Black, |colours| colours[usize::from(finger.number() - 1)]);
+        page.spot(at, 2.6, colour.hex());
+        page.coloured((at.0, at.1 + 1.1), 3.2, colour.ink(), &short(finger));
     }
 }

@@ -3,6 +3,7 @@
 //! A strip is held with its nut line at the nut's edge. Where it is longer than a sheet it is cut in two that overlap.
 
 use bright_row_core::number::tenths;
+use bright_row_core::tapes::colour::Colour;
 use bright_row_core::tapes::marker_set::MarkerKind;
 
 use crate::packing::columns;
@@ -13,8 +14,8 @@ use crate::pdf::{Drawing, Paper, fitting};
 pub struct TemplateMarker {
     /// What stands beside it: the finger.
     pub label: String,
-    /// Which finger of the hand, 1 to 4.
-    pub finger: u8,
+    /// As it really is on the instrument.
+    pub colour: Colour,
     /// Where its line goes, from the nut's edge, in millimetres: the nut-side edge of a strip of tape, else its middle.
     pub at_mm: f64,
 }
@@ -36,7 +37,7 @@ pub struct Template {
     pub kind: MarkerKind,
     /// Width of a strip of tape, in millimetres.
     pub strip_mm: f64,
-    /// Whether each finger has its colour.
+    /// Whether each finger has its colour, and the strip says which.
     pub colours: bool,
     /// Up the string.
     pub markers: Vec<TemplateMarker>,
@@ -69,19 +70,6 @@ const WORDS_MM: f64 = 20.0;
 const SPOT_MM: f64 = 7.5;
 /// Radius of a dot.
 const DOT_MM: f64 = 2.5;
-/// A light cream, so that an outline still shows when nothing has its own colour.
-const PLAIN: &str = "#f3ead6";
-
-/// The colour of a finger's marker, where each has its own.
-#[must_use]
-pub const fn colour_of(finger: u8) -> &'static str {
-    match finger {
-        1 => "#2f7d62",
-        2 => "#e0a030",
-        3 => "#a83a64",
-        _ => "#3f6c9e",
-    }
-}
 
 impl Template {
     /// What reaches below the last marker's line.
@@ -197,10 +185,10 @@ impl On<'_> {
     fn marker(&self, page: &mut Drawing, marker: &TemplateMarker) {
         let template = self.piece.template;
         let Some(y) = self.at(marker.at_mm) else { return };
-        let colour = if template.colours { colour_of(marker.finger) } else { PLAIN };
+        let colour = marker.colour.hex();
         let (from, to) = (self.x + 1.0, self.x + 19.0);
         if template.for_thumb {
-            page.spot((self.x + 10.0, y), SPOT_MM, if template.colours { colour } else { "none" });
+            page.spot((self.x + 10.0, y), SPOT_MM, "none");
             page.line((from, y), (to, y), 0.2);
             page.text((self.x + 10.0, y - SPOT_MM - 1.2), 3.2, "middle", true, "thumb");
             page.text(
@@ -223,6 +211,10 @@ impl On<'_> {
         let words = format!("{:.1} mm", tenths(marker.at_mm));
         page.text((from, y - 0.9), 4.0, "start", true, &marker.label);
         page.text((to, y - 0.9), 2.9, "end", false, &words);
+        if template.colours {
+            let below = if template.kind == MarkerKind::Pencil { 0.0 } else { template.strip_mm };
+            page.text((from, y + below + 3.0), 2.8, "start", false, marker.colour.name());
+        }
     }
 
     /// Ticks every millimetre, longer ones every five and ten, from the nut.

@@ -6,9 +6,12 @@ use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::loader::{self, Content, Source};
 use bright_row_core::craft::tune::{Meter, Tune, notes};
 use bright_row_core::lessons::notes::{TunePart, part};
+use bright_row_core::tapes::colour::Colour;
 use bright_row_documents::musicxml::score;
 use bright_row_documents::note_chart::{chart, word};
 use bright_row_documents::pdf::{Paper, pdf};
+
+const COLOURS: [Colour; 4] = [Colour::Green, Colour::Yellow, Colour::Red, Colour::Blue];
 
 fn content() -> Content {
     let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../content");
@@ -141,14 +144,14 @@ fn the_chart_says_string_and_finger_of_every_note_and_what_is_not_in_first_posit
     assert_eq!(words(0), "D DL1 A2  A3");
     assert_eq!(words(3), "D – A4v  Dv");
     let voices: Vec<_> = parts.iter().map(|(instrument, part)| (&content.instruments[instrument], part)).collect();
-    let page = chart(&tune, &voices, true, Paper::A4);
+    let page = chart(&tune, &voices, Some(COLOURS), Paper::A4);
     insta::assert_snapshot!(page.svg());
     // The longest tune is on one page of either paper, above its last line of words.
     let longest = built(&"F#4 ".repeat(96), "4/4");
     let parts = self::parts(&content, &longest);
     let voices: Vec<_> = parts.iter().map(|(instrument, part)| (&content.instruments[instrument], part)).collect();
     for paper in [Paper::A4, Paper::Letter] {
-        let svg = chart(&longest, &voices, false, paper).svg();
+        let svg = chart(&longest, &voices, None, paper).svg();
         let heights = svg.split(" y=\"").skip(1).filter_map(|rest| rest.split('"').next()?.parse::<f64>().ok());
         let lowest = heights.filter(|y| *y < paper.size_mm().1 - 8.5).fold(0.0, f64::max);
         assert!(lowest < paper.size_mm().1 - 12.0, "{lowest}");

@@ -1,5 +1,6 @@
 //! Strips at true scale: measured on the rendered PDF, packed on as few sheets as will do.
 
+use bright_row_core::tapes::colour::Colour;
 use bright_row_core::tapes::marker_set::MarkerKind;
 use bright_row_documents::pdf::{Drawing, Paper, pdf};
 use bright_row_documents::template::{
@@ -13,9 +14,14 @@ use proptest::prelude::*;
 
 /// Pixels to a millimetre of the rendered page: some 500 dots to an inch.
 const SCALE: f64 = 20.0;
+const COLOURS: [Colour; 4] = [Colour::Green, Colour::Yellow, Colour::Red, Colour::Blue];
 
 fn strip(tag: &str, length_mm: f64, at: &[f64]) -> Template {
-    let marker = |(finger, at_mm): (u8, &f64)| TemplateMarker { label: finger.to_string(), finger, at_mm: *at_mm };
+    let marker = |(finger, at_mm): (u8, &f64)| TemplateMarker {
+        label: finger.to_string(),
+        colour: COLOURS[usize::from(finger - 1)],
+        at_mm: *at_mm,
+    };
     Template {
         tag: tag.to_owned(),
         what: "violin 3/4".to_owned(),
@@ -149,7 +155,11 @@ fn each_way_of_marking_has_its_own_drawing_and_words_large_enough_to_read() {
     let pencil = of(MarkerKind::Pencil, false);
     assert_eq!((pencil.matches("<rect").count(), pencil.matches("<circle").count()), (0, 0));
     let coloured = of(MarkerKind::Overlay, true);
-    assert!(coloured.contains("#2f7d62") && coloured.contains("#a83a64"));
+    for (colour, there) in [(Colour::Green, true), (Colour::Red, true), (Colour::Purple, false)] {
+        assert_eq!(coloured.contains(colour.hex()), there, "{}", colour.name());
+        assert_eq!(coloured.contains(&format!(">{}<", colour.name())), there, "{}", colour.name());
+    }
+    assert!(!tapes.contains(">green<"), "where no finger has its own, nothing says so");
     let thumb = single(&Template { for_thumb: true, ..strip("C-01", 620.0, &[98.7]) }).svg();
     assert!(thumb.contains("<circle") && thumb.contains(">thumb<"));
     for svg in [tapes, dots, pencil, coloured, thumb] {

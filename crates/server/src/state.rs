@@ -7,6 +7,7 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use age::secrecy::SecretString;
+use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::loader::Content;
@@ -14,7 +15,7 @@ use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_store::DatabaseConnection;
 use bright_row_store::classes::Class;
 use bright_row_store::observations::renewing::Checklists;
-use chrono::{DateTime, TimeDelta, Utc};
+use chrono::{DateTime, NaiveDate, TimeDelta, Utc};
 
 use crate::checklist_cache::ChecklistCache;
 use crate::live::Live;
@@ -142,10 +143,33 @@ impl App {
         }
     }
 
+    /// What a class chose, as it is today: an option whose day has come has turned into the one that follows it.
+    #[must_use]
+    pub fn choices(&self, class: &Class) -> Choices {
+        self.choices_with(class, &class.choices, &class.edits.turns_on)
+    }
+
+    /// What these choices would come to today in a class.
+    #[must_use]
+    pub fn choices_with(&self, class: &Class, choices: &Choices, turns_on: &BTreeMap<String, NaiveDate>) -> Choices {
+        self.content.approach.on(class.calendar.day_of(self.now()), choices, turns_on)
+    }
+
+    /// The days on which these options would turn into others if a class took them today, with the days asked for.
+    #[must_use]
+    pub fn turning_days(
+        &self,
+        class: &Class,
+        (chosen, asked): (&Choices, &BTreeMap<String, NaiveDate>),
+    ) -> BTreeMap<String, NaiveDate> {
+        let before = (&class.choices, &class.edits.turns_on);
+        self.content.approach.turning_days((chosen, asked), before, class.calendar.day_of(self.now()))
+    }
+
     /// The checklist as a class reads it.
     #[must_use]
     pub fn checklist(&self, class: &Class) -> Arc<Checklist> {
-        self.checklists.of(&self.content, &class.choices, &class.edits)
+        self.checklists.of(&self.content, &self.choices(class), &class.edits)
     }
 
     /// The markers that a class calls for, by instrument.

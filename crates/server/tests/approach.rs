@@ -35,7 +35,7 @@ async fn every_choice_says_what_it_means_and_why_its_default_is_one() {
     let server = server().await;
     let approach = server.get("/approach").await;
     let choices = approach["choices"].as_array().expect("choices");
-    assert_eq!(choices.len(), 34);
+    assert_eq!(choices.len(), 40);
     for choice in choices {
         let options = choice["options"].as_array().expect("options");
         assert_eq!(choice["chosen"], options[0]["id"], "{}", choice["key"]);

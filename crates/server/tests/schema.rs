@@ -111,7 +111,7 @@ async fn content_is_checked_with_every_fault_and_its_line() {
     let copied = Command::new("cp").arg("-r").arg("../../content").arg(&folder).status().expect("cp runs");
     assert!(copied.success());
     let good = bright_row(&["check-content", folder.to_str().expect("a path")], "");
-    insta::assert_snapshot!(String::from_utf8_lossy(&good.stdout).trim(), @"No fault: 48 checkpoints, 51 slips, 34 choices, 59 symptoms, 109 causes.");
+    insta::assert_snapshot!(String::from_utf8_lossy(&good.stdout).trim(), @"No fault: 50 checkpoints, 51 slips, 40 choices, 59 symptoms, 109 causes.");
     let file = folder.join("checklist/frame.toml");
     let text =
         std::fs::read_to_string(&file).expect("a file").replace("cue = \"One long", "cue = \"\"\nclue = \"One long");

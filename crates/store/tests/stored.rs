@@ -76,6 +76,7 @@ fn every_document_is_stored_as_its_file_says() {
             own: [(CheckpointId::new("bow.own-rosin-away"), own)].into(),
             drills_off: ["statue".to_owned()].into(),
             drills: [(rain.id.clone(), rain)].into(),
+            turns_on: [("bow-way".to_owned(), chrono::NaiveDate::from_ymd_opt(2026, 10, 5).expect("a day"))].into(),
         },
     );
     is_stored("marker-settings", &MarkerSettings { offset_mm: 1.5, ..MarkerSettings::default() });

@@ -1940,6 +1940,13 @@ export interface components {
             choices: {
                 [key: string]: string;
             };
+            /**
+             * @description By choice, the day on which its option turns into another, if it is one that does; without it, the day that stands, or
+             *     as many days from today as the option says.
+             */
+            turnsOn?: {
+                [key: string]: components["schemas"]["Day"];
+            };
         };
         /** @description A class's approach. */
         ApproachView: {
@@ -1986,6 +1993,11 @@ export interface components {
             /** @description A stop or strap kept with it; empty for none. */
             pinAnchor?: string;
             size: string;
+            /**
+             * Format: double
+             * @description How far the string is from the fingerboard at the third finger, 0.5 to 20 mm.
+             */
+            stringHeightMm?: number;
             /**
              * Format: double
              * @description Nut to bridge, measured on this very instrument.
@@ -2448,6 +2460,11 @@ export interface components {
             options: components["schemas"]["OptionView"][];
             /** @description Whether a child may go its own way. */
             perChild: boolean;
+            /**
+             * Format: date
+             * @description The day on which that option turns into another.
+             */
+            turnsOn?: string;
             /** @description Why the first option is the default. */
             why: string;
         };
@@ -2504,6 +2521,21 @@ export interface components {
             programId: components["schemas"]["ProgramId"];
             programName: string;
             role: components["schemas"]["Role"];
+        };
+        /**
+         * @description A colour of tape.
+         * @enum {string}
+         */
+        Colour: "white" | "yellow" | "orange" | "red" | "pink" | "purple" | "blue" | "lightBlue" | "green" | "lightGreen" | "brown" | "grey" | "black";
+        /** @description A colour that markers really have. */
+        ColourView: {
+            /** @description As it is drawn, `#rrggbb`. */
+            hex: string;
+            /** @description Of letters that read on it, `#rrggbb`. */
+            ink: string;
+            key: components["schemas"]["Colour"];
+            /** @description As it is said. */
+            name: string;
         };
         /** @description A column of the file. */
         ColumnView: {
@@ -2768,7 +2800,7 @@ export interface components {
          * @description What is known of the instrument and its markers.
          * @enum {string}
          */
-        Fact: "recheck-due" | "drifted" | "missing" | "wrong-instrument" | "too-big" | "needs-repair" | "bridge-moved" | "strings-high" | "tapes-proved" | "size-fits" | "bridge-as-recorded" | "bow-cared-for";
+        Fact: "recheck-due" | "drifted" | "missing" | "wrong-instrument" | "too-big" | "needs-repair" | "bridge-moved" | "strings-high" | "tapes-proved" | "no-markers" | "size-fits" | "bridge-as-recorded" | "bow-cared-for";
         /** @description A secret with a code that follows from it now. */
         FactorBody: {
             /** @description Six digits. */
@@ -3252,6 +3284,24 @@ export interface components {
             /** @description By name. */
             by: string;
         };
+        /** @description The colours of a class's markers. */
+        MarkerColours: {
+            /**
+             * @description Where each finger has its own, finger 1 to 4; low, high and stretched ones have that of their finger.
+             * @default [
+             *       "green",
+             *       "yellow",
+             *       "red",
+             *       "blue"
+             *     ]
+             */
+            fingers: components["schemas"]["Colour"][];
+            /**
+             * @description Where all markers look the same.
+             * @default white
+             */
+            plain: components["schemas"]["Colour"];
+        };
         /**
          * @description What markers are made of.
          * @enum {string}
@@ -3264,7 +3314,10 @@ export interface components {
         MarkerNeed: "lookAtIt" | "layAgain" | "moveMarkers" | "recheck" | "hear" | "place" | "measure" | "thin" | "nothing";
         /** @description What a class's markers are made of. */
         MarkerSetView: {
+            /** @description Whether each finger has its own colour. */
             colours: boolean;
+            /** @description The colours of the markers of fingers 1 to 4; all the same where no finger has its own. */
+            fingerColours: components["schemas"]["ColourView"][];
             kind: components["schemas"]["MarkerKind"];
             /** @description Only those that the hand is built from. */
             short: boolean;
@@ -3282,6 +3335,19 @@ export interface components {
              * @default middle
              */
             align: components["schemas"]["Align"];
+            /**
+             * @description What colours the markers really have.
+             * @default {
+             *       "fingers": [
+             *         "green",
+             *         "yellow",
+             *         "red",
+             *         "blue"
+             *       ],
+             *       "plain": "white"
+             *     }
+             */
+            colours: components["schemas"]["MarkerColours"];
             /**
              * Format: double
              * @description Towards the nut, up to [`MAX_OFFSET_MM`] either way: how fingertips stop the string.
@@ -3782,6 +3848,8 @@ export interface components {
             children: components["schemas"]["TuneChild"][];
             /** @description Whether each finger has its own colour. */
             colours: boolean;
+            /** @description The colours of the markers of fingers 1 to 4. */
+            fingerColours: components["schemas"]["ColourView"][];
             name: string;
             /** @description Note by note, as it was asked for. */
             notes: components["schemas"]["TuneNoteView"][];
@@ -3884,6 +3952,8 @@ export interface components {
             name: string;
             /** @description Who tends to prefer it. */
             suits: string;
+            /** @description What it is meant to turn into after a while. */
+            turns?: components["schemas"]["TurnView"];
         };
         /** @description Another class of the program. */
         OtherClass: {
@@ -5015,6 +5085,11 @@ export interface components {
             instrument: components["schemas"]["Instrument"];
             /** @description Largest first. */
             sizes: components["schemas"]["SizeView"][];
+            /**
+             * Format: double
+             * @description The usual height of the strings over the fingerboard at the third finger.
+             */
+            stringHeightMm?: number;
         };
         /** @description A slip that can be ticked. */
         SlipView: {
@@ -5231,6 +5306,8 @@ export interface components {
         };
         /** @description The instruments of a class at the bench. */
         TapeBench: {
+            /** @description The colours to choose from. */
+            colours: components["schemas"]["ColourView"][];
             /** @description Whether the one who asks may change how markers are laid. */
             director: boolean;
             /** @description Those that the class has, and those free in the store room; what needs most comes first. */
@@ -5527,6 +5604,16 @@ export interface components {
         TuningView: {
             instrument: components["schemas"]["Instrument"];
             strings: components["schemas"]["OpenStringView"][];
+        };
+        /** @description What an option turns into. */
+        TurnView: {
+            /**
+             * Format: date
+             * @description The day, if it were chosen today.
+             */
+            after: string;
+            /** @description The other option. */
+            into: string;
         };
         /** @description What an undo did. */
         Undone: {

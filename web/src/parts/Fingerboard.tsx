@@ -6,8 +6,8 @@ import { letterOf } from '../words/markers';
 export interface BoardMarker {
   finger: string;
   name: string;
-  /** Which finger of the hand, 1 to 4. */
-  number: number;
+  /** The colour it really has. */
+  colour: string;
   /** Where the strip's nut-side edge goes. */
   edgeMm: number;
   /** Where it was found. */
@@ -25,7 +25,6 @@ interface Props {
   strings: string[];
   stripMm: number;
   markers: BoardMarker[];
-  colours: boolean;
   kind: 'tapes' | 'dots' | 'overlay' | 'pencil' | 'none';
   thumbMm?: number | undefined;
   /** Whether the thumb's pad is there. */
@@ -56,20 +55,17 @@ const Drawing = styled('svg')(({ theme }) => ({
   '& .nut': { fill: theme.vars.palette.text.primary },
   '& .string': { stroke: theme.vars.palette.own.rest },
   '& .target': { stroke: theme.vars.palette.text.primary, strokeDasharray: '4 3', fill: 'none' },
-  '& .laid': { fill: theme.vars.palette.own.glow, stroke: theme.vars.palette.own.glowEdge },
+  '& .laid': { stroke: theme.vars.palette.text.primary },
+  '& .pad': { fill: theme.vars.palette.own.rest, stroke: theme.vars.palette.text.primary },
   '& .off': { fill: theme.vars.palette.own.flag, stroke: theme.vars.palette.own.flag },
   '& .found': { stroke: theme.vars.palette.own.flag, strokeWidth: 2 },
-  '& .finger1': { fill: theme.vars.palette.own.finger1 },
-  '& .finger2': { fill: theme.vars.palette.own.finger2 },
-  '& .finger3': { fill: theme.vars.palette.own.finger3 },
-  '& .finger4': { fill: theme.vars.palette.own.finger4 },
   '& text': { fill: theme.vars.palette.text.primary, fontSize: 17 },
   '& .name': { fontWeight: 700, fontSize: 22 },
 }));
 
 /** A fingerboard in true proportion: where each marker belongs, where it lies, and how far it is off. */
 export function Fingerboard(props: Props) {
-  const { instrument, lengthMm, strings, stripMm, markers, colours, kind, thumbMm, thumbOn, label } = props;
+  const { instrument, lengthMm, strings, stripMm, markers, kind, thumbMm, thumbOn, label } = props;
   const scale = HEIGHT / (SHOWN * lengthMm);
   const [nut, wider] = WIDTH[instrument];
   const half = (mm: number) => ((nut + wider * (mm / lengthMm)) * lengthMm * scale) / 2;
@@ -88,14 +84,14 @@ export function Fingerboard(props: Props) {
         const x = middle - half(marker.edgeMm);
         const width = 2 * half(marker.edgeMm);
         const tall = Math.max(stripMm * scale, 3);
-        const tone = marker.off ? 'off' : colours ? `laid finger${marker.number}` : 'laid';
+        const tone = marker.off ? { className: 'off' } : { className: 'laid', fill: marker.colour };
         const at = down(marker.foundMm ?? marker.edgeMm);
         return (
           <g key={marker.finger}>
             {marker.on && kind !== 'dots' && (
-              <rect className={tone} x={x} y={at} width={width} height={kind === 'pencil' ? 2 : tall} />
+              <rect {...tone} x={x} y={at} width={width} height={kind === 'pencil' ? 2 : tall} />
             )}
-            {marker.on && kind === 'dots' && <circle className={tone} cx={middle} cy={at + tall / 2} r={6} />}
+            {marker.on && kind === 'dots' && <circle {...tone} cx={middle} cy={at + tall / 2} r={6} />}
             {(!marker.on || marker.foundMm !== undefined) && (
               <rect className="target" x={x - 3} y={down(marker.edgeMm)} width={width + 6} height={tall} />
             )}
@@ -123,7 +119,7 @@ export function Fingerboard(props: Props) {
       {thumbMm !== undefined && (
         <>
           <circle
-            className={thumbOn ? 'laid' : 'target'}
+            className={thumbOn ? 'pad' : 'target'}
             cx={middle - half(thumbMm) - 16}
             cy={down(thumbMm)}
             r={11}

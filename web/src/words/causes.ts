@@ -46,6 +46,7 @@ const FACTS: Record<Schemas['Fact'], string> = {
   'bridge-moved': 'the bridge leans or has moved',
   'strings-high': 'strings far from the board',
   'tapes-proved': 'markers proved by ear',
+  'no-markers': 'no marker is on',
   'size-fits': 'the size that the measures propose',
   'bridge-as-recorded': 'the string is as long as recorded',
   'bow-cared-for': 'bow looked at lately, in order',

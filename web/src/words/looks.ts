@@ -35,7 +35,7 @@ export const ALL_SAYS: readonly Says[] = ['easy', 'tight', 'soreTips', 'hurts'];
 
 /** Shown as soon as sore tips are ticked. */
 export const SORE_TIPS_NOW =
-  'Usual in the first weeks, with lines on the tips: short spells, a rest between, and it passes. Skin that is open rests until it is whole.';
+  'Usual at first: lines on the tips, sore for some days, then the skin hardens. Light taps and short spells, a rest between; skin that is open rests until it is whole.';
 
 export const PAIN_CAUTION =
   'Said that it hurts. Stop, tell the family, follow the school’s procedure; a health professional judges.';

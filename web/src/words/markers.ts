@@ -82,6 +82,20 @@ export function fingerWords(finger: string): string {
   return finger.replace('low', 'low ').replace('high', 'high ').replace('x', 'stretched ');
 }
 
+/** The colour of a finger's marker, of those of fingers 1 to 4. */
+export function colourOf(colours: readonly Schemas['ColourView'][], finger: string): Schemas['ColourView'] {
+  const number = Number(/[1-4]/.exec(finger)?.[0] ?? 1);
+  const found = colours[number - 1];
+  if (!found) throw new Error(`no colour of finger ${finger}`);
+  return found;
+}
+
+/** A marker as it is said, with its colour where each finger has its own: `2 (yellow)`. */
+export function colouredName(spot: string, markers: Schemas['MarkerSetView']): string {
+  const coloured = markers.colours && spot !== 'thumb' && spot !== 'line';
+  return coloured ? `${markerName(spot)} (${colourOf(markers.fingerColours, spot).name})` : markerName(spot);
+}
+
 /** A marker as it is said: `low 1`, `thumb pad`. */
 export function markerName(spot: string): string {
   if (spot === 'thumb') return 'thumb pad';

@@ -5,6 +5,8 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use chrono::{Days, NaiveDate};
+
 use crate::craft::edits::Rewording;
 use crate::craft::id::{CheckpointId, SlipId, StageId};
 use crate::craft::instrument::Instrument;
@@ -71,6 +73,25 @@ pub struct ChoiceOption {
     pub rewords: BTreeMap<CheckpointId, BTreeMap<Instrument, Rewording>>,
     /// Words that contradict it: no text that a class with this option reads holds one of them.
     pub refuses: Vec<String>,
+    /// What it turns into after some time.
+    pub turns: Option<Turn>,
+}
+
+/// An option that is meant for a while, and then becomes another of its choice.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Turn {
+    /// The other option.
+    pub into: String,
+    /// Days from the choosing, where no day was named.
+    pub after_days: u32,
+}
+
+impl Turn {
+    /// The day it turns on, chosen on this day.
+    #[must_use]
+    pub fn after(&self, chosen_on: NaiveDate) -> NaiveDate {
+        chosen_on.checked_add_days(Days::new(self.after_days.into())).unwrap_or(chosen_on)
+    }
 }
 
 /// How a slip reads with an option.
@@ -114,6 +135,39 @@ impl Approach {
     #[must_use]
     pub fn chosen<'a>(&'a self, key: &str, choices: &Choices) -> Option<&'a ChoiceOption> {
         self.choice(key).map(|choice| choice.chosen(choices))
+    }
+
+    /// What these choices come to on a day: from its day in `turns_on`, an option that turns into another is that other. One
+    /// without a day does not turn.
+    #[must_use]
+    pub fn on(&self, day: NaiveDate, choices: &Choices, turns_on: &BTreeMap<String, NaiveDate>) -> Choices {
+        let mut on_that_day = choices.clone();
+        for (key, _) in turns_on.iter().filter(|(_, from)| **from <= day) {
+            if let Some(turn) = self.chosen(key, choices).and_then(|option| option.turns.as_ref()) {
+                on_that_day.insert(key.clone(), turn.into.clone());
+            }
+        }
+        on_that_day
+    }
+
+    /// The days on which the options of `chosen` turn into others: as `asked`; else as `known`, where the option was chosen
+    /// `before` already; else so many days from today as the option says.
+    #[must_use]
+    pub fn turning_days(
+        &self,
+        (chosen, asked): (&Choices, &BTreeMap<String, NaiveDate>),
+        (before, known): (&Choices, &BTreeMap<String, NaiveDate>),
+        today: NaiveDate,
+    ) -> BTreeMap<String, NaiveDate> {
+        let day = |choice: &Choice| {
+            let option = choice.chosen(chosen);
+            let turn = option.turns.as_ref()?;
+            let same = choice.chosen(before).id == option.id;
+            let kept = known.get(&choice.key).filter(|_| same);
+            let day = asked.get(&choice.key).or(kept).copied().unwrap_or_else(|| turn.after(today));
+            Some((choice.key.clone(), day))
+        };
+        self.choices.iter().filter_map(day).collect()
     }
 
     /// Whether a choice has such an option.

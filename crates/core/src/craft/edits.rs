@@ -3,6 +3,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 
 use crate::craft::checklist::{Checklist, Wording};
@@ -35,6 +36,9 @@ pub struct Edits {
     /// Drills of the class's own, and those that stand in the place of a shared one of the same id.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub drills: BTreeMap<String, Drill>,
+    /// The days on which options of choices turn into others, by choice; days of this class's calendar, no part of its file.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub turns_on: BTreeMap<String, NaiveDate>,
 }
 
 /// Texts that stand in the place of the shared ones; what is absent stays.

@@ -1,5 +1,7 @@
 //! The four instruments of a mixed class: open strings and nominal string lengths.
 
+use std::ops::RangeInclusive;
+
 use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
@@ -140,13 +142,26 @@ pub struct InstrumentFacts {
     pub markers: Vec<String>,
     /// The length of one strip of tape: across the fingerboard and down both sides, in millimetres.
     pub strip_mm: u32,
+    /// The usual height of the strings over the fingerboard at the third finger, in millimetres.
+    pub string_height_mm: Option<f64>,
 }
+
+/// The height of strings over the fingerboard that is kept, in millimetres.
+pub const STRING_HEIGHTS_MM: RangeInclusive<f64> = 0.5..=20.0;
+/// From this many times the usual height on, strings are well above it.
+const WELL_ABOVE: f64 = 4.0 / 3.0;
 
 impl InstrumentFacts {
     /// The size of a name.
     #[must_use]
     pub fn size(&self, name: &str) -> Option<&Size> {
         self.sizes.iter().find(|size| size.name == name)
+    }
+
+    /// Whether strings of this height are well above the usual one; unknown on instruments without a usual one.
+    #[must_use]
+    pub fn has_high_strings(&self, height_mm: f64) -> bool {
+        self.string_height_mm.is_some_and(|usual| height_mm >= usual * WELL_ABOVE)
     }
 }
 

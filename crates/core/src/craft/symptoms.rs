@@ -138,6 +138,8 @@ worded! {
         StringsHigh = "strings-high",
         /// Every marker was proved by ear, and the next look at them is not due.
         TapesProved = "tapes-proved",
+        /// No marker is on the instrument: none was laid yet, or all were taken away.
+        NoMarkers = "no-markers",
         /// The instrument has the size that the child's measures propose.
         SizeFits = "size-fits",
         /// The string was measured and is as long as recorded: the bridge stands where it belongs.

@@ -104,6 +104,13 @@ impl MeetingCalendar {
         self.meetings.binary_search(&day).is_ok()
     }
 
+    /// Whether a day lies between the first meeting and the last.
+    #[must_use]
+    pub fn spans(&self, day: NaiveDate) -> bool {
+        self.meetings.first().is_some_and(|first| *first <= day)
+            && self.meetings.last().is_some_and(|last| day <= *last)
+    }
+
     /// The first meeting on or after a day.
     #[must_use]
     pub fn next_from(&self, day: NaiveDate) -> Option<NaiveDate> {

@@ -143,6 +143,7 @@ mod tests {
             without_pin_mm: Some(without_pin),
         };
         InstrumentFacts {
+            string_height_mm: None,
             instrument: Instrument::Cello,
             strings: Vec::new(),
             sizes: vec![size("3/4", 1400.0, 1100.0), size("1/2", 1220.0, 980.0)],

@@ -2,6 +2,7 @@
 
 use crate::craft::approach::{Choices, MARKERS, NO_MARKERS};
 use crate::craft::instrument::{Instrument, InstrumentFacts};
+use crate::tapes::colour::Colour;
 use crate::tapes::finger::{Finger, Spot};
 use crate::tapes::layout::distance_mm;
 use crate::tapes::log::Strips;
@@ -76,6 +77,13 @@ impl MarkerSet {
             spots.push(Spot::Thumb);
         }
         Self { instrument, facts: facts.clone(), kind, short, spots, colours: chosen(COLOURS) == "on", settings }
+    }
+
+    /// The colour of the markers of fingers 1 to 4, as they really are.
+    #[must_use]
+    pub const fn finger_colours(&self) -> [Colour; 4] {
+        let colours = self.settings.colours;
+        if self.colours { colours.fingers } else { [colours.plain; 4] }
     }
 
     /// How its strips lie; none where its markers are something else.

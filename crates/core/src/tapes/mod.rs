@@ -6,6 +6,7 @@
 
 pub mod assessment;
 pub mod bench;
+pub mod colour;
 pub mod ear_checks;
 pub mod finger;
 pub mod layout;

@@ -1,5 +1,6 @@
 //! How a class lays its markers: temperament, what lies on the line, the strip, the offset, and how far off still counts.
 
+use crate::tapes::colour::MarkerColours;
 use serde::{Deserialize, Serialize};
 
 /// The narrowest strip of tape, in millimetres.
@@ -116,6 +117,8 @@ pub struct MarkerSettings {
     pub tolerance: Tolerance,
     /// What the class tunes A4 to, in hertz; distances do not depend on it.
     pub a4_hz: f64,
+    /// What colours the markers really have.
+    pub colours: MarkerColours,
 }
 
 impl Default for MarkerSettings {
@@ -127,6 +130,7 @@ impl Default for MarkerSettings {
             offset_mm: 0.0,
             tolerance: Tolerance::default(),
             a4_hz: 440.0,
+            colours: MarkerColours::default(),
         }
     }
 }

@@ -7,8 +7,9 @@ mod store_room;
 mod tape_log;
 
 use bright_row_store::classes::settings;
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
+use bright_row_core::craft::edits::Edits;
 use bright_row_core::craft::loader::Content;
 use bright_row_core::progress::next::Order;
 use bright_row_core::progress::rhythm::Rhythm;
@@ -49,10 +50,16 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
         return Ok(false);
     }
     let school = School::read();
-    let checklist = &content.checklist(&school.choices, &school.edits());
     let mut chance = ChaCha8Rng::seed_from_u64(SEED);
     let today = now.with_timezone(&school.time_zone).date_naive();
     let first_day = today - Days::new(PAST_DAYS);
+    // Both classes begin their bows at the balance point; by now the one that is some weeks old has come to the frog.
+    let none = BTreeMap::new();
+    let turning =
+        |chosen_on| content.approach.turning_days((&school.choices, &none), (&school.choices, &none), chosen_on);
+    let edits = Edits { turns_on: turning(first_day), ..school.edits() };
+    let now_chosen = content.approach.on(today, &school.choices, &edits.turns_on);
+    let checklist = &content.checklist(&now_chosen, &edits);
     let key = ClassKey { program: ProgramId::from(id(&mut chance, now)), class: id(&mut chance, now).into() };
     let tx = db.begin().await?;
     accounts::add_program(&tx, key.program, &school.program).await?;
@@ -73,7 +80,7 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     }
     classes::add(&tx, &new_class(&school, key, first_day, today)).await?;
     settings::choose(&tx, key, &school.choices).await?;
-    settings::write_edits(&tx, key, &school.edits()).await?;
+    settings::write_edits(&tx, key, &edits).await?;
     let class = classes::one(&tx, key).await?;
     let mut members = Vec::new();
     for (row, seats) in (1..).zip(&school.rows) {
@@ -96,6 +103,9 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     let second =
         NewClass { key: to_set_up, name: school.second_class.clone(), ..new_class(&school, key, first_day, today) };
     classes::add(&tx, &second).await?;
+    let bow_way = school.choices.iter().filter(|(key, _)| edits.turns_on.contains_key(*key));
+    settings::choose(&tx, to_set_up, &bow_way.map(|(key, option)| (key.clone(), option.clone())).collect()).await?;
+    settings::write_edits(&tx, to_set_up, &Edits { turns_on: turning(today), ..Edits::default() }).await?;
     let story = history::Story {
         class: &class,
         checklist,

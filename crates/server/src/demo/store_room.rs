@@ -36,6 +36,7 @@ struct Stored {
     kind: Instrument,
     size: String,
     length_mm: Option<f64>,
+    height_mm: Option<f64>,
     #[serde(default)]
     condition: Option<String>,
     #[serde(default)]
@@ -74,6 +75,7 @@ fn read(chance: &mut impl Rng, now: DateTime<Utc>, since: NaiveDate) -> Vec<Asse
         instrument: stored.kind,
         size: stored.size,
         string_length_mm: stored.length_mm,
+        string_height_mm: stored.height_mm,
         condition: stored.condition.as_deref().map_or(Condition::Good, |word| {
             Condition::parse(word).expect("the demo's store room was checked by a test")
         }),

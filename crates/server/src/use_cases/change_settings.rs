@@ -1,5 +1,7 @@
 //! Settings of a class, changed together with everything that follows from them.
 
+use std::collections::BTreeMap;
+
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::drills::{Drill, DrillFault};
 use bright_row_core::craft::edits::{EditFault, Edits, OwnCheckpoint};
@@ -12,6 +14,7 @@ use bright_row_store::children::membership;
 use bright_row_store::classes::calendar::{self, CalendarSettings};
 use bright_row_store::classes::{self, Class, ClassKey, RoundSettings, settings};
 use bright_row_store::observations::history;
+use chrono::NaiveDate;
 use uuid::Uuid;
 
 use super::{begin_alone, commit, done_before, note_done, renew};
@@ -20,15 +23,25 @@ use crate::error::{ApiError, FieldError};
 use crate::failure::sentence;
 use crate::state::App;
 
-/// Takes options of an approach; everybody's standings follow anew. What is not named stays as it is.
+/// The days on which the options that a class has chosen turn into others, by choice.
+pub type TurningDays = BTreeMap<String, NaiveDate>;
+
+/// Takes options of an approach, with the days that were asked for on which some turn into others; everybody's standings follow
+/// anew. What is not named stays as it is.
 ///
 /// # Errors
 /// [`ApiError::Store`].
-pub async fn choose(app: &App, member: &Member, choices: &Choices) -> Result<(), ApiError> {
+pub async fn choose(app: &App, member: &Member, choices: &Choices, asked: &TurningDays) -> Result<(), ApiError> {
     let key = member.class.key;
     let tx = begin_alone(app, key.program).await?;
     let before = classes::one(&tx, key).await?;
     settings::choose(&tx, key, choices).await?;
+    let mut all = before.choices.clone();
+    all.extend(choices.clone());
+    let turns_on = app.turning_days(&before, (&all, asked));
+    if turns_on != before.edits.turns_on {
+        settings::write_edits(&tx, key, &Edits { turns_on, ..before.edits.clone() }).await?;
+    }
     renew_if_read_otherwise(app, tx, &before).await
 }
 
@@ -235,6 +248,7 @@ pub async fn take_class_file<T>(
             file.edits.drills_off.insert(id.clone());
         }
     }
+    file.edits.turns_on = app.turning_days(&before, (&file.choices, &TurningDays::new()));
     let (answer, agreed) = agree(&before, &file, done)?;
     if !agreed || done {
         return Ok(answer);

@@ -194,7 +194,7 @@ impl<'a> ClassSnapshot<'a> {
         if context.overrides.is_empty() {
             return Arc::clone(&self.checklist);
         }
-        let mut choices = self.class.choices.clone();
+        let mut choices = self.app.choices(self.class);
         choices.extend(context.overrides.clone());
         self.app.checklists.of(&self.app.content, &choices, &self.class.edits)
     }

@@ -13,6 +13,7 @@ pub struct Model {
     pub instrument: String,
     pub size: String,
     pub string_length_mm: Option<f64>,
+    pub string_height_mm: Option<f64>,
     pub condition: String,
     pub condition_note: String,
     pub condition_since: Date,

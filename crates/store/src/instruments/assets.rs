@@ -29,6 +29,8 @@ pub struct Asset {
     pub size: String,
     /// Nut to bridge, measured on this very instrument, in millimetres.
     pub string_length_mm: Option<f64>,
+    /// How far the string is from the fingerboard at the third finger, in millimetres.
+    pub string_height_mm: Option<f64>,
     /// How it is.
     pub condition: Condition,
     /// What is to be known about it.
@@ -53,6 +55,7 @@ fn row(program: ProgramId, asset: &Asset) -> asset::ActiveModel {
         instrument: Set(asset.instrument.name().to_owned()),
         size: Set(asset.size.clone()),
         string_length_mm: Set(asset.string_length_mm),
+        string_height_mm: Set(asset.string_height_mm),
         condition: Set(asset.condition.word().to_owned()),
         condition_note: Set(asset.condition_note.clone()),
         condition_since: Set(asset.condition_since),
@@ -73,6 +76,7 @@ fn read(row: asset::Model) -> Result<Asset, StoreError> {
         instrument: read_instrument(row.instrument)?,
         size: row.size,
         string_length_mm: row.string_length_mm,
+        string_height_mm: row.string_height_mm,
         condition,
         condition_note: row.condition_note,
         condition_since: row.condition_since,

@@ -121,6 +121,7 @@ impl School {
     pub async fn instrument(&self, tag: &str) -> AssetId {
         let id = AssetId::from(Uuid::now_v7());
         let asset = Asset {
+            string_height_mm: None,
             id,
             tag: tag.to_owned(),
             instrument: Instrument::Violin,

@@ -2,8 +2,10 @@ import Box from '@mui/material/Box';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
+import { Fragment } from 'react';
 import type { Choice } from '../../api/client';
 import { Card } from '../../parts/page';
 import { count } from '../../words/text';
@@ -38,11 +40,36 @@ interface Props {
   /** Children who go their own way here. */
   overrides: number;
   disabled: boolean;
+  /** The day typed here on which the chosen option turns into another. */
+  turnsOn: string | undefined;
   onChoose: (option: string) => void;
+  onTurn: (day: string) => void;
+}
+
+/** The day from which an option is the one it turns into. */
+function Turning({ choice, chosen, turnsOn, disabled, onTurn }: Omit<Props, 'overrides' | 'onChoose'>) {
+  const turn = choice.options.find(({ id }) => id === chosen)?.turns;
+  if (!turn) return null;
+  const into = choice.options.find(({ id }) => id === turn.into)?.name ?? turn.into;
+  const kept = chosen === choice.chosen ? choice.turnsOn : undefined;
+  return (
+    <TextField
+      type="date"
+      label="From this day"
+      value={turnsOn ?? kept ?? turn.after}
+      disabled={disabled}
+      size="small"
+      onChange={({ target }) => target.value && onTurn(target.value)}
+      helperText={`${into}: look-fors change on that day, and a check of its own is asked for`}
+      slotProps={{ inputLabel: { shrink: true } }}
+      sx={{ ml: '34px', mt: 1, mb: 0.5 }}
+    />
+  );
 }
 
 /** One choice: each option with what it means, who likes it, and why the first is the default. */
-export function ChoiceCard({ choice, chosen, overrides, disabled, onChoose }: Props) {
+export function ChoiceCard(props: Props) {
+  const { choice, chosen, overrides, disabled, onChoose } = props;
   const about = onWords(choice.instruments);
   return (
     <Card sx={{ p: 1.5 }} aria-label={choice.name}>
@@ -67,19 +94,21 @@ export function ChoiceCard({ choice, chosen, overrides, disabled, onChoose }: Pr
         sx={{ gap: 0 }}
       >
         {choice.options.map((option, index) => (
-          <Option
-            key={option.id}
-            value={option.id}
-            disabled={disabled}
-            control={<Radio icon={<Peg />} checkedIcon={<Peg className="in" />} />}
-            label={
-              <>
-                <strong>{option.name}.</strong> {option.means}{' '}
-                <span className="suits">Suits: {option.suits}</span>
-                {index === 0 && <span className="suits"> Default: {choice.why}</span>}
-              </>
-            }
-          />
+          <Fragment key={option.id}>
+            <Option
+              value={option.id}
+              disabled={disabled}
+              control={<Radio icon={<Peg />} checkedIcon={<Peg className="in" />} />}
+              label={
+                <>
+                  <strong>{option.name}.</strong> {option.means}{' '}
+                  <span className="suits">Suits: {option.suits}</span>
+                  {index === 0 && <span className="suits"> Default: {choice.why}</span>}
+                </>
+              }
+            />
+            {option.id === chosen && <Turning {...props} />}
+          </Fragment>
         ))}
       </RadioGroup>
     </Card>

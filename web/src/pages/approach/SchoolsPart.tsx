@@ -38,30 +38,39 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
   const groups = groupsOf(approach.choices);
   const [group, setGroup] = useState(groups[0] ?? '');
   const [draft, setDraft] = useState<Record<string, string>>({});
+  const [turnsOn, setTurnsOn] = useState<Record<string, string>>({});
   const action = useAction(classId);
-  const changed = Object.keys(draft).length > 0;
+  const changes = new Set([...Object.keys(draft), ...Object.keys(turnsOn)]).size;
+  const changed = changes > 0;
+  const body = { choices: draft, turnsOn };
   const preview = $api.useQuery(
     'post',
     '/api/classes/{class}/approach/preview',
-    { ...ofClass(classId), body: { choices: draft } },
+    { ...ofClass(classId), body },
     { enabled: changed },
   );
   const director = useDirector(classId);
-  const take = (choice: Choice, option: string) =>
+  const discard = () => {
+    setDraft({});
+    setTurnsOn({});
+  };
+  const take = (choice: Choice, option: string) => {
+    setTurnsOn((all) => without(all, choice.key));
     setDraft((all) => {
       const others = without(all, choice.key);
       return option === choice.chosen ? others : { ...others, [choice.key]: option };
     });
+  };
   const keep = async () => {
     const kept = await action.run(() =>
       unwrap(
         api.PUT('/api/classes/{class}/approach', {
           params: { path: { class: classId } },
-          body: { choices: draft },
+          body,
         }),
       ),
     );
-    if (kept) setDraft({});
+    if (kept) discard();
   };
   return (
     <Stack sx={{ height: '100%', minHeight: 0 }}>
@@ -95,7 +104,9 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
                   chosen={draft[choice.key] ?? choice.chosen}
                   overrides={approach.overrides[choice.key] ?? 0}
                   disabled={!director}
+                  turnsOn={turnsOn[choice.key]}
                   onChoose={(option) => take(choice, option)}
+                  onTurn={(day) => setTurnsOn((all) => ({ ...all, [choice.key]: day }))}
                 />
               ))}
           </Box>
@@ -122,11 +133,11 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
                   : `${count(preview.data.changes.length, 'text')} would read otherwise. No observation changes.`
                 : 'Looking at what would change …'}
             </Typography>
-            <Button disabled={action.busy} onClick={() => setDraft({})}>
+            <Button disabled={action.busy} onClick={discard}>
               Discard
             </Button>
             <Button variant="contained" loading={action.busy} onClick={() => void keep()}>
-              {count(Object.keys(draft).length, 'change')}: save
+              {count(changes, 'change')}: save
             </Button>
           </Stack>
           {(action.error ?? preview.error) && (

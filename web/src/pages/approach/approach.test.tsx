@@ -73,8 +73,50 @@ describe('the schools', () => {
     expect(sent.some(({ method }) => method === 'PUT')).toBe(false);
     fireEvent.click(within(bar).getByRole('button', { name: '1 change: save' }));
     await waitFor(() =>
-      expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({ choices: { scroll: 'nose' } }),
+      expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({
+        choices: { scroll: 'nose' },
+        turnsOn: {},
+      }),
     );
+  });
+
+  it('names the day on which a way turns into another, and keeps the one that is typed', async () => {
+    const way: Schemas['ChoiceView'] = {
+      ...scroll,
+      key: 'bow-way',
+      name: 'Way into the bow hold',
+      chosen: 'balance-point',
+      turnsOn: '2026-12-09',
+      options: [
+        {
+          id: 'balance-point',
+          name: 'Balance point',
+          means: 'Where it balances.',
+          suits: 'small hands.',
+          turns: { into: 'from-balance', after: '2026-12-13' },
+        },
+        { id: 'from-balance', name: 'At the frog', means: 'Moved.', suits: 'later weeks.' },
+      ],
+    };
+    const sent = serverThat({
+      ...answers,
+      'GET /approach': () => ({ json: { choices: [way], overrides: {} } }),
+      'POST /approach/preview': () => ({ json: { changes: [] } }),
+    });
+    show(<SchoolsPart />);
+    const day = await screen.findByLabelText('From this day');
+    expect(day).toHaveProperty('value', '2026-12-09');
+    await waitFor(() => expect(day).toHaveProperty('disabled', false));
+    fireEvent.change(day, { target: { value: '2026-12-16' } });
+    fireEvent.click(await screen.findByRole('button', { name: '1 change: save' }));
+    await waitFor(() =>
+      expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({
+        choices: {},
+        turnsOn: { 'bow-way': '2026-12-16' },
+      }),
+    );
+    fireEvent.click(screen.getByRole('radio', { name: /^At the frog/ }));
+    expect(screen.queryByLabelText('From this day')).toBeNull();
   });
 
   it('leaves everything as it was', async () => {

@@ -432,7 +432,7 @@ describe('from symptom to cause', () => {
     fireEvent.click(button('What do you hear or see?'));
     const dialog = within(await screen.findByRole('dialog', { name: /what do you hear or see/ }));
     fireEvent.click(await dialog.findByRole('button', { name: 'Fingertips' }));
-    expect(dialog.getByRole('alert').textContent).toContain('Usual in the first weeks');
+    expect(dialog.getByRole('alert').textContent).toContain('the skin hardens');
     fireEvent.click(dialog.getByRole('button', { name: 'Left wrist' }));
     expect(dialog.getByRole('alert').textContent).toContain('Stop for today');
   });

@@ -25,7 +25,14 @@ export function Controls({ conductor, segment, sounds, onSounds, mirrored, onMir
     <Stack
       direction="row"
       component="footer"
-      sx={{ flexWrap: 'wrap', alignItems: 'center', columnGap: 1, rowGap: 0.75 }}
+      sx={{
+        flexWrap: 'wrap',
+        alignItems: 'center',
+        columnGap: { xs: 0.75, xl: 1 },
+        rowGap: 0.75,
+        // On a laptop they fit into one row.
+        '& .MuiButton-root': { px: { lg: 1.25, xl: 2 } },
+      }}
     >
       <Box
         role="status"

@@ -37,6 +37,7 @@ function says(body: Schemas['AssetBody'], unit: Unit): Said[] {
     ['Tag', body.tag],
     ['Size', body.size],
     ['String, nut to bridge', length && `${length} ${unit}`],
+    ['String over the fingerboard', body.stringHeightMm === undefined ? '' : `${body.stringHeightMm} mm`],
     ['Condition', CONDITIONS.find(([key]) => key === body.condition)?.[1] ?? body.condition],
     ['Note on its condition', body.conditionNote ?? ''],
     ['Has a bow', yes(body.bow)],
@@ -62,6 +63,9 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
   const [unit] = useUnit();
   const [body, setBody] = useState<Schemas['AssetBody']>(asset);
   const [typed, setTyped] = useState(fromMm(asset.stringLengthMm, unit));
+  const [height, setHeight] = useState(
+    asset.stringHeightMm === undefined ? '' : String(asset.stringHeightMm),
+  );
   const action = useAction(classId);
   // As it was when the form opened: what others save meanwhile is asked about.
   const [opened] = useState(isNew ? undefined : asset.version);
@@ -71,13 +75,17 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
     ofClass(classId, { asset: asset.id }),
     { enabled: !isNew },
   );
-  const known = sizes.find(({ instrument }) => instrument === body.instrument)?.sizes ?? [];
+  const kind = sizes.find(({ instrument }) => instrument === body.instrument);
+  const known = kind?.sizes ?? [];
   const usual = known.find(({ name }) => name === body.size)?.stringLengthMm;
   const whole = () => {
     const mm = toMm(typed, unit);
     const whole = { ...body };
     if (mm === undefined) delete whole.stringLengthMm;
     else whole.stringLengthMm = mm;
+    const heightMm = toMm(height, 'mm');
+    if (heightMm === undefined) delete whole.stringHeightMm;
+    else whole.stringHeightMm = heightMm;
     return whole;
   };
   const save = async (version: string | undefined) => {
@@ -190,9 +198,22 @@ export function AssetForm({ classId, asset, assets, isNew, sizes, mayChange, onC
           }}
         />
         {field('conditionNote', 'Note on its condition')}
+        <TextField
+          label="String over the fingerboard, mm"
+          value={height}
+          disabled={!mayChange}
+          error={action.problemOf('stringHeightMm') !== undefined}
+          helperText={
+            action.problemOf('stringHeightMm') ??
+            `At the third finger${kind?.stringHeightMm === undefined ? '' : `; usually about ${kind.stringHeightMm} mm`}. Well above it the nut or the bridge is for a luthier.`
+          }
+          slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+          onChange={(event) => setHeight(event.target.value)}
+        />
         {body.condition === 'repair' && (
           <Callout>
-            Cracks, open seams, a moved soundpost or bridge, and pegs that do not hold are a luthier’s work.
+            Cracks, open seams, a moved soundpost or bridge, strings far from the board, and pegs that do not
+            hold are a luthier’s work. The neck is glued on: nobody leans on it or pulls it.
           </Callout>
         )}
         <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap' }}>

@@ -87,6 +87,11 @@ export function SetupCard({
           The nut comes between eyes and hairline; at the eyebrow a beginner’s back stays straight.
         </Typography>
       )}
+      <Typography sx={{ mt: 1 }}>
+        Thick jackets, straps and necklaces off first. The neck is glued on: nobody pulls it or leans on it.
+        {child.instrument === 'cello' && ' The pin is lengthened with the cello across the knees.'}
+        {child.instrument === 'bass' && ' The pin is lengthened with the bass lying down.'}
+      </Typography>
       {low && (
         <Typography sx={{ mt: 1 }}>
           {child.instrument === 'bass'

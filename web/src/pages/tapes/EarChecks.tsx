@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import { useUnit } from '../../parts/units';
-import { centsWords, markerName } from '../../words/markers';
+import { centsWords, colouredName, markerName } from '../../words/markers';
 import { moveOf, moveWords, spotWords } from './board';
 import { centsOf, heardWords, proofsOf, type Proof } from './proofs';
 import { FingerDot, Tone } from './Tones';
@@ -60,8 +60,8 @@ export function EarCheck({ page, spots, position, spot, log }: Props & { positio
     <Box role="group" aria-label={`Hear ${name}`} sx={{ display: 'grid', gap: 0.75 }}>
       <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline', flexWrap: 'wrap' }}>
         <Typography component="h4" sx={{ fontWeight: 700, fontSize: '1.15rem' }}>
-          <FingerDot finger={spot.spot} colours={page.markers.colours} />
-          {markerName(spot.spot)}
+          <FingerDot finger={spot.spot} markers={page.markers} />
+          {colouredName(spot.spot, page.markers)}
         </Typography>
         <Typography sx={{ color: spot.verdict === 'move' ? 'error.main' : 'text.secondary' }}>
           {spotWords(spot)}

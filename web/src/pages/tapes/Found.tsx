@@ -7,7 +7,7 @@ import { useState } from 'react';
 import type { TapePage, TapeSpot } from '../../api/client';
 import { Callout } from '../../parts/page';
 import { toMm, useUnit } from '../../parts/units';
-import { fingerWords, markerName } from '../../words/markers';
+import { colouredName, fingerWords, markerName } from '../../words/markers';
 import { FingerDot } from './Tones';
 import type { Log } from './useWork';
 
@@ -60,9 +60,9 @@ export function Found({ page, spots, log }: { page: TapePage; spots: TapeSpot[];
             key={spot.spot}
             sx={{ alignItems: 'center', flexWrap: 'wrap' }}
           >
-            <Typography sx={{ minWidth: 88, fontWeight: 700 }}>
-              <FingerDot finger={spot.spot} colours={page.markers.colours} />
-              {markerName(spot.spot)}
+            <Typography sx={{ minWidth: page.markers.colours ? 150 : 88, fontWeight: 700 }}>
+              <FingerDot finger={spot.spot} markers={page.markers} />
+              {colouredName(spot.spot, page.markers)}
             </Typography>
             {turnsOf(spot).map((turn) => (
               <Button

@@ -12,7 +12,7 @@ import { Fingerboard } from '../../parts/Fingerboard';
 import { useKeys } from '../../parts/keys';
 import { Card, FileButton, PageContent, Read } from '../../parts/page';
 import { rulerWords, useUnit } from '../../parts/units';
-import { NEEDS, TAPE_STATES, markerName, troubleWords } from '../../words/markers';
+import { NEEDS, TAPE_STATES, colouredName, markerName, troubleWords } from '../../words/markers';
 import { recheckWords } from '../../words/room';
 import { thinningWords } from '../../words/tapeLog';
 import { capital } from '../../words/text';
@@ -135,7 +135,6 @@ function Instrument({
               strings={page.openStrings.map(({ note }) => note)}
               stripMm={page.settings.stripMm}
               markers={boardMarkers(page, spots, unit)}
-              colours={page.markers.colours}
               kind={page.markers.kind}
               thumbMm={page.thumbMm}
               thumbOn={spots.some(({ spot, presence }) => spot === 'thumb' && presence === 'on')}
@@ -201,7 +200,7 @@ function Thin({ page, spots, log }: Pick<Parameters<typeof Found>[0], 'page' | '
           variant="contained"
           onClick={() => log({ kind: 'thinned', spots: [next.spot] }, `${markerName(next.spot)} taken away`)}
         >
-          Take marker {markerName(next.spot)} away
+          Take marker {colouredName(next.spot, page.markers)} away
         </Button>
       )}
       {on.length > 0 && (

@@ -1,7 +1,7 @@
 import Typography from '@mui/material/Typography';
 import type { MarkerSettings, Marker, TapePage, TapeSpot } from '../../api/client';
 import { rulerWords, type Unit } from '../../parts/units';
-import { fingerWords, MARKER_KINDS } from '../../words/markers';
+import { colouredName, fingerWords, MARKER_KINDS } from '../../words/markers';
 import { stepWords } from './proofs';
 
 export const ALIGNED: Record<MarkerSettings['align'], string> = {
@@ -65,7 +65,7 @@ export function LayOne({ page, position, laid, ruler, unit }: LayProps) {
   return (
     <>
       <Typography variant="h3">
-        Marker {fingerWords(position.finger)}
+        Marker {colouredName(position.finger, markers)}
         {!from && ', the anchor: the one that is best heard'}
       </Typography>
       {ruler ? (

@@ -5,12 +5,14 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState, type SyntheticEvent } from 'react';
 import { useParams } from 'react-router';
-import { api, basedOn, unwrap, type MarkerSettings, type TapeBench } from '../../api/client';
+import { api, basedOn, unwrap, type MarkerSettings, type Schemas, type TapeBench } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { Card, PageContent, Read } from '../../parts/page';
 import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useDraft } from '../../parts/useDraft';
 import { useAction } from '../../parts/useAction';
+
+type Colour = Schemas['Colour'];
 
 interface Typed {
   temperament: MarkerSettings['temperament'];
@@ -20,10 +22,11 @@ interface Typed {
   true: string;
   close: string;
   a4Hz: string;
+  colours: MarkerSettings['colours'];
 }
 
 function typedOf(settings: MarkerSettings): Typed {
-  const { temperament, align, stripMm, offsetMm, toleranceCents, a4Hz } = settings;
+  const { temperament, align, stripMm, offsetMm, toleranceCents, a4Hz, colours } = settings;
   return {
     temperament,
     align,
@@ -32,13 +35,14 @@ function typedOf(settings: MarkerSettings): Typed {
     true: String(toleranceCents.true),
     close: String(toleranceCents.close),
     a4Hz: String(a4Hz),
+    colours,
   };
 }
 
 const number = (text: string) => Number(text.replace(',', '.').replace('−', '-'));
 
 function layingOf(typed: Typed): MarkerSettings {
-  const { temperament, align, stripMm, offsetMm, close, a4Hz } = typed;
+  const { temperament, align, stripMm, offsetMm, close, a4Hz, colours } = typed;
   return {
     temperament,
     align,
@@ -46,6 +50,7 @@ function layingOf(typed: Typed): MarkerSettings {
     offsetMm: number(offsetMm),
     toleranceCents: { true: number(typed.true), close: number(close) },
     a4Hz: number(a4Hz),
+    colours,
   };
 }
 
@@ -82,13 +87,19 @@ const FIELDS: [key: 'stripMm' | 'offsetMm' | 'true' | 'close' | 'a4Hz', label: s
 ];
 
 /** What settings say, for comparing two. */
-function says(settings: MarkerSettings): Said[] {
+function says(settings: MarkerSettings, palette: Schemas['ColourView'][]): Said[] {
   const typed = typedOf(settings);
   const choices = CHOICES.map(({ key, label, options }) => {
     const chosen = options.find(([value]) => value === typed[key]);
     return [label, chosen?.[1] ?? typed[key]] as const;
   });
-  return [...choices, ...FIELDS.map(([key, label]) => [label, typed[key]] as const)];
+  const named = (key: Colour) => palette.find((colour) => colour.key === key)?.name ?? key;
+  const { plain, fingers } = settings.colours;
+  const colours: Said[] = [
+    ['Colour of all markers', named(plain)],
+    ['Colours of fingers 1 to 4', fingers.map(named).join(', ')],
+  ];
+  return [...choices, ...FIELDS.map(([key, label]) => [label, typed[key]] as const), ...colours];
 }
 
 /** How the class lays its markers, and what its ears say of that. */
@@ -145,7 +156,7 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
       <SavedMeanwhile
         action={action}
         mine={layingOf(typed)}
-        says={says}
+        says={(settings) => says(settings, bench.colours)}
         onMine={(version) => void keep(layingOf(typed), version)}
         onTheirs={draft.drop}
       />
@@ -199,6 +210,11 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
               slotProps={{ htmlInput: { inputMode: 'decimal' } }}
             />
           ))}
+          <Colours
+            bench={bench}
+            value={typed.colours}
+            onChange={(colours) => setTyped({ ...typed, colours })}
+          />
           {error && <Alert severity="error">{error} What was there before is kept.</Alert>}
           {director ? (
             <Button type="submit" variant="contained" loading={busy} sx={{ justifySelf: 'start' }}>
@@ -214,5 +230,82 @@ function Settings({ classId, bench }: { classId: string; bench: TapeBench }) {
         </Typography>
       </Box>
     </PageContent>
+  );
+}
+
+/** The colours that the markers really have: of each finger, or of all, as the class chose. */
+function Colours({
+  bench,
+  value,
+  onChange,
+}: {
+  bench: TapeBench;
+  value: MarkerSettings['colours'];
+  onChange: (colours: MarkerSettings['colours']) => void;
+}) {
+  const { markers, colours, director } = bench;
+  const fields = markers.colours
+    ? value.fingers.map((colour, index) => ({
+        label: `Colour of finger ${index + 1}`,
+        colour,
+        take: (taken: Colour) =>
+          onChange({ ...value, fingers: value.fingers.map((one, at) => (at === index ? taken : one)) }),
+      }))
+    : [
+        {
+          label: 'Colour of the markers',
+          colour: value.plain,
+          take: (taken: Colour) => onChange({ ...value, plain: taken }),
+        },
+      ];
+  return (
+    <Box component="fieldset" sx={{ border: 0, m: 0, p: 0 }}>
+      <Typography component="legend" sx={{ mb: 1 }}>
+        As the tape really is: drawings, templates and the log say it.{' '}
+        {markers.colours ? '' : 'A colour for each finger is chosen under Approach.'}
+      </Typography>
+      <Box sx={{ display: 'grid', gap: 1.5, gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))' }}>
+        {fields.map(({ label, colour, take }) => (
+          <TextField
+            key={label}
+            select
+            label={label}
+            value={colour}
+            disabled={!director}
+            onChange={({ target }) => {
+              const taken = colours.find(({ key }) => key === target.value);
+              if (taken) take(taken.key);
+            }}
+            slotProps={{
+              select: { native: true },
+              input: {
+                startAdornment: (
+                  <Box
+                    component="span"
+                    aria-hidden
+                    sx={{
+                      width: 22,
+                      height: 22,
+                      flexShrink: 0,
+                      mr: 1,
+                      borderRadius: '50%',
+                      border: 1,
+                      borderColor: 'text.primary',
+                      bgcolor: colours.find(({ key }) => key === colour)?.hex,
+                    }}
+                  />
+                ),
+              },
+            }}
+          >
+            {colours.map(({ key, name }) => (
+              <option key={key} value={key}>
+                {name}
+              </option>
+            ))}
+          </TextField>
+        ))}
+      </Box>
+    </Box>
   );
 }

@@ -1,5 +1,6 @@
 import { styled } from '@mui/material/styles';
 import type { Schemas, Voice } from '../../api/client';
+import { colourOf } from '../../words/markers';
 import { capital } from '../../words/text';
 
 type BoardPosition = Schemas['BoardPosition'];
@@ -12,13 +13,11 @@ const Drawing = styled('svg')(({ theme }) => ({
   '& .nut': { stroke: theme.vars.palette.text.primary, strokeWidth: 5 },
   '& .string': { stroke: theme.vars.palette.own.rest },
   '& .marker': { stroke: theme.vars.palette.own.glow, strokeWidth: 5, opacity: 0.6 },
+  '& .coloured': { strokeWidth: 5 },
   '& .unmarked': { stroke: theme.vars.palette.own.line, strokeDasharray: '3 4' },
   '& .used': { fill: theme.vars.palette.background.paper, stroke: theme.vars.palette.text.primary },
   '& .now': { fill: theme.vars.palette.own.glow, stroke: theme.vars.palette.own.glowEdge, strokeWidth: 2 },
-  '& .finger1': { stroke: theme.vars.palette.own.finger1 },
-  '& .finger2': { stroke: theme.vars.palette.own.finger2 },
-  '& .finger3': { stroke: theme.vars.palette.own.finger3 },
-  '& .finger4': { stroke: theme.vars.palette.own.finger4 },
+  '& .edge': { stroke: theme.vars.palette.text.primary, strokeWidth: 7 },
   '& text': { fill: theme.vars.palette.text.primary, fontSize: 17, textAnchor: 'middle' },
   '& .now + text': { fill: theme.vars.palette.own.onGlow, fontWeight: 700 },
 }));
@@ -30,7 +29,8 @@ export function fingerShort(finger: string): string {
 
 interface Props {
   voice: Voice;
-  colours: boolean;
+  /** Of fingers 1 to 4, where each has its own. */
+  colours: Schemas['ColourView'][] | undefined;
   /** The positions that are lit. */
   now: BoardPosition[];
 }
@@ -59,16 +59,19 @@ export function NoteBoard({ voice, colours, now }: Props) {
       role="img"
       aria-label={`${capital(voice.instrument)}: ${words || 'not in first position'}`}
     >
-      {voice.fingers.map(({ finger, share, marked, number }) => (
-        <line
-          key={finger}
-          className={`${marked ? 'marker' : 'unmarked'} ${marked && colours ? `finger${number}` : ''}`}
-          x1={left}
-          x2={left + apart * 4}
-          y1={y(share)}
-          y2={y(share)}
-        />
-      ))}
+      {voice.fingers.map(({ finger, share, marked }) => {
+        const line = { x1: left, x2: left + apart * 4, y1: y(share), y2: y(share) };
+        return (
+          <g key={finger}>
+            {marked && colours && <line className="edge" {...line} />}
+            <line
+              className={marked ? (colours ? 'coloured' : 'marker') : 'unmarked'}
+              {...(marked && colours && { stroke: colourOf(colours, finger).hex })}
+              {...line}
+            />
+          </g>
+        );
+      })}
       {voice.strings.map((string, index) => (
         <g key={string}>
           <line

@@ -119,7 +119,11 @@ function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: 
           <Card key={voice.instrument} aria-label={capital(voice.instrument)} sx={{ p: 1.5 }}>
             <Typography variant="h3">{capital(voice.instrument)}</Typography>
             <NoteLine voice={voice} at={at} />
-            <NoteBoard voice={voice} colours={map.colours} now={nowOf(voice, at)} />
+            <NoteBoard
+              voice={voice}
+              colours={map.colours ? map.fingerColours : undefined}
+              now={nowOf(voice, at)}
+            />
             <Typography sx={{ color: 'text.secondary' }}>{partWords(voice)}</Typography>
           </Card>
         ))}

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import { OneOf } from '../../parts/OneOf';
 import { useLocalSetting } from '../../parts/useLocalSetting';
 import { play, type Sound } from '../../parts/tones';
-import { letterOf } from '../../words/markers';
+import { colourOf, letterOf } from '../../words/markers';
 import type { Schemas } from '../../api/client';
 
 /** Plucked or held, as this device last chose. */
@@ -27,10 +27,9 @@ export function Tone({ hz, children }: { hz: number; children: string }) {
   );
 }
 
-/** The colour of a finger's marker, where each has its own; it stands beside the number, never in its position. */
-export function FingerDot({ finger, colours }: { finger: string; colours: boolean }) {
-  const number = /[1-4]/.exec(finger)?.[0];
-  if (!colours || !number) return null;
+/** The colour of a finger's marker, where each has its own; it stands beside the words that say it. */
+export function FingerDot({ finger, markers }: { finger: string; markers: Schemas['MarkerSetView'] }) {
+  if (!markers.colours || !/[1-4]/.test(finger)) return null;
   return (
     <Box
       component="span"
@@ -41,7 +40,9 @@ export function FingerDot({ finger, colours }: { finger: string; colours: boolea
         height: 14,
         borderRadius: '50%',
         mr: 0.75,
-        bgcolor: (theme) => theme.vars.palette.own[`finger${number}` as 'finger1'],
+        bgcolor: colourOf(markers.fingerColours, finger).hex,
+        border: 1,
+        borderColor: 'text.primary',
       }}
     />
   );

@@ -1,7 +1,7 @@
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import type { BoardMarker } from '../../parts/Fingerboard';
 import { rulerWords, tenths, type Unit } from '../../parts/units';
-import { centsWords, markerName } from '../../words/markers';
+import { centsWords, colourOf, markerName } from '../../words/markers';
 
 /** The fingers of first position that are shown: those that the class calls for, and those that are there. */
 export function shownFingers(spots: TapeSpot[], positions: Marker[]): { spot: TapeSpot; position: Marker }[] {
@@ -46,7 +46,7 @@ export function boardMarkers(page: TapePage, spots: TapeSpot[], unit: Unit): Boa
     return {
       finger: position.finger,
       name: markerName(spot.spot),
-      number: Number(/[1-4]/.exec(position.finger)?.[0] ?? 1),
+      colour: colourOf(page.markers.fingerColours, position.finger).hex,
       edgeMm: position.edgeMm,
       foundMm: move === undefined || Math.abs(move) < 0.05 ? undefined : position.edgeMm - move,
       on,

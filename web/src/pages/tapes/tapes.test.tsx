@@ -14,6 +14,7 @@ import { RouterProvider, createBrowserRouter } from 'react-router';
 import { boardLabel, boardMarkers, moveOf, moveWords, spotWords } from './board';
 import { InstrumentPart } from './InstrumentPart';
 import { PlacingPart } from './PlacingPart';
+import { colouredName } from '../../words/markers';
 import { centsOf, proofsOf, stepWords } from './proofs';
 
 /** The violin that the server was asked about. */
@@ -50,6 +51,9 @@ function spot(id: TapeSpot['spot'], change: Partial<TapeSpot> = {}): TapeSpot {
 
 const AGAINST = [{ string: 'D4', note: 'G4', openString: 'G3', relation: 'octave above', allowCents: 0 }];
 
+const WHITE = { key: 'white', name: 'white', hex: '#f3ead6', ink: '#2b2420' } as const;
+const BLUE = { key: 'blue', name: 'blue', hex: '#3f6c9e', ink: '#ffffff' } as const;
+
 function page(change: Partial<TapePage> = {}): TapePage {
   return {
     asset: VIOLIN,
@@ -58,7 +62,7 @@ function page(change: Partial<TapePage> = {}): TapePage {
     size: '4/4',
     stringLengthMm: 328,
     usualLengthMm: 328,
-    markers: { kind: 'tapes', short: false, colours: false },
+    markers: { kind: 'tapes', short: false, colours: false, fingerColours: [WHITE, WHITE, WHITE, WHITE] },
     settings: {
       temperament: 'equal',
       align: 'middle',
@@ -66,6 +70,7 @@ function page(change: Partial<TapePage> = {}): TapePage {
       offsetMm: 0,
       toleranceCents: { true: 6, close: 12 },
       a4Hz: 440,
+      colours: { plain: 'white', fingers: ['green', 'yellow', 'red', 'blue'] },
     },
     state: 'heard',
     need: 'nothing',
@@ -138,7 +143,6 @@ describe('the drawn fingerboard', () => {
           strings={['G3', 'D4', 'A4', 'E5']}
           stripMm={3}
           markers={markers}
-          colours={false}
           kind="tapes"
           label="A fingerboard"
         />
@@ -152,6 +156,17 @@ describe('the drawn fingerboard', () => {
     const words = [...container.querySelectorAll('.name')].map((text) => Number(text.getAttribute('y')));
     for (const [index, y] of words.entries())
       if (index > 0) expect(y - (words[index - 1] ?? 0)).toBeGreaterThanOrEqual(26);
+  });
+});
+
+describe('colours', () => {
+  it('are said beside a marker where each finger has its own, and drawn as they really are', () => {
+    const markers = { ...page().markers, colours: true, fingerColours: [WHITE, BLUE, WHITE, WHITE] };
+    expect(colouredName('2', markers)).toBe('2 (blue)');
+    expect(colouredName('low2', markers)).toBe('low 2 (blue)');
+    expect(colouredName('thumb', markers)).toBe('thumb pad');
+    expect(colouredName('2', page().markers)).toBe('2');
+    expect(boardMarkers(page({ markers }), page().spots, 'mm')[1]?.colour).toBe(BLUE.hex);
   });
 });
 

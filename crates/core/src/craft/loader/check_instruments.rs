@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use super::draft::InstrumentDraft;
 use super::fault::At;
 use super::fault::Faults;
-use crate::craft::instrument::{Instrument, InstrumentFacts, MainMeasure, OpenString, Size};
+use crate::craft::instrument::{Instrument, InstrumentFacts, MainMeasure, OpenString, STRING_HEIGHTS_MM, Size};
 use crate::craft::pitch::midi_of;
 
 /// String lengths that can be, in millimetres.
@@ -81,5 +81,9 @@ fn instrument_facts(instrument: Instrument, draft: &InstrumentDraft, faults: &mu
         faults.push(marker.fault(format!("`{}` is not a finger, 1 to 4", marker.value)));
     }
     let markers = draft.markers.iter().map(|marker| marker.value.clone()).collect();
-    InstrumentFacts { instrument, strings, sizes, measure, markers, strip_mm: draft.strip_mm.value }
+    if let Some(height) = draft.string_height_mm.iter().find(|height| !STRING_HEIGHTS_MM.contains(&height.value)) {
+        faults.push(height.fault("strings are 0.5 to 20 mm over the fingerboard"));
+    }
+    let string_height_mm = draft.string_height_mm.as_ref().map(|height| height.value);
+    InstrumentFacts { instrument, strings, sizes, measure, markers, strip_mm: draft.strip_mm.value, string_height_mm }
 }

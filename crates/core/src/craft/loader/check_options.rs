@@ -6,7 +6,7 @@ use super::draft::{ChoiceDraft, OptionDraft, RewordDraft, SlipWordsDraft};
 use super::fault::At;
 use super::fault::{Faults, Texts, instrument_set, short};
 use crate::craft::approach::{
-    Approach, Choice, ChoiceOption, MARKERS, NO_MARKERS, ORDER, PIN, SUPPORT, SlipWords, THINGS, placeholders,
+    Approach, Choice, ChoiceOption, MARKERS, NO_MARKERS, ORDER, PIN, SUPPORT, SlipWords, THINGS, Turn, placeholders,
 };
 use crate::craft::checklist::Checklist;
 use crate::craft::edits::Rewording;
@@ -22,6 +22,8 @@ const WANTED: [(&str, &[&str]); 5] = [
     (THINGS, &["three", "two", "one"]),
     (MARKERS, &[NO_MARKERS]),
 ];
+/// The most days after which an option turns into another: a school year.
+const MAX_TURN_DAYS: u32 = 366;
 /// The longest name of an option.
 const MAX_OPTION_LENGTH: usize = 48;
 
@@ -65,6 +67,14 @@ fn choice(draft: ChoiceDraft, checklist: &Checklist, faults: &mut Faults) -> Cho
             faults.push(draft.key.fault(format!("`{}` and `{}` fill different placeholders", options[0].id, other.id)));
         }
     }
+    for option in &options {
+        let Some(turn) = &option.turns else { continue };
+        let into = options.iter().find(|other| other.id == turn.into);
+        if into.is_none_or(|into| into.turns.is_some()) {
+            let message = format!("`{}` turns into `{}`, which is no option that stays", option.id, turn.into);
+            faults.push(draft.key.fault(message));
+        }
+    }
     Choice {
         key: draft.key.value,
         name: draft.name.value,
@@ -94,6 +104,19 @@ fn option(draft: OptionDraft, checklist: &Checklist, faults: &mut Faults) -> Cho
     if asks_again.is_empty() != draft.asks_again_after.is_none() {
         faults.push(draft.id.fault("`asks_again` and `asks_again_after` go together"));
     }
+    let turns = match (draft.turns_into, draft.turns_after_days) {
+        (Some(into), Some(after)) => {
+            if !(1..=MAX_TURN_DAYS).contains(&after.value) {
+                faults.push(after.fault(format!("`turns_after_days` is 1 to {MAX_TURN_DAYS}")));
+            }
+            Some(Turn { into: into.value, after_days: after.value })
+        }
+        (None, None) => None,
+        _ => {
+            faults.push(draft.id.fault("`turns_into` and `turns_after_days` go together"));
+            None
+        }
+    };
     ChoiceOption {
         id: draft.id.value,
         name: draft.name.value,
@@ -106,6 +129,7 @@ fn option(draft: OptionDraft, checklist: &Checklist, faults: &mut Faults) -> Cho
         slips: slip_words(draft.slips, checklist, faults),
         rewords: rewords(draft.rewords, checklist, faults),
         refuses: draft.refuses.into_iter().map(|words| words.value.to_lowercase()).collect(),
+        turns,
     }
 }
 

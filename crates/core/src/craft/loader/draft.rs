@@ -75,6 +75,7 @@ pub(super) struct InstrumentDraft {
     pub(super) measure: Option<At<String>>,
     pub(super) markers: Vec<At<String>>,
     pub(super) strip_mm: At<u32>,
+    pub(super) string_height_mm: Option<At<f64>>,
 }
 
 pub(super) struct SizeDraft {
@@ -108,6 +109,8 @@ pub(super) struct OptionDraft {
     pub(super) slips: Vec<SlipWordsDraft>,
     pub(super) rewords: Vec<RewordDraft>,
     pub(super) refuses: Vec<At<String>>,
+    pub(super) turns_into: Option<At<String>>,
+    pub(super) turns_after_days: Option<At<u32>>,
 }
 
 pub(super) struct RewordDraft {

@@ -73,8 +73,9 @@ fn instruments(root: Entry<'_, '_>) -> Vec<InstrumentDraft> {
             .collect();
         let (measure, markers) = (entry.text("measure"), entry.texts("markers"));
         let strip_mm = entry.whole_number("strip_mm").unwrap_or_else(|| entry.here(1));
+        let string_height_mm = entry.number("string_height_mm");
         entry.finish();
-        Some(InstrumentDraft { name: name?, strings, sizes, measure, markers, strip_mm })
+        Some(InstrumentDraft { name: name?, strings, sizes, measure, markers, strip_mm, string_height_mm })
     });
     let read = read.collect();
     root.finish();
@@ -127,6 +128,8 @@ fn option(entry: Entry<'_, '_>) -> Option<OptionDraft> {
     });
     let rewords = rewords.collect();
     let refuses = entry.texts("refuses");
+    let (turns_into, turns_after_days) =
+        (entry.text_if_any("turns_into"), entry.whole_number_if_any("turns_after_days"));
     entry.finish();
     let (id, name, means, suits) = (id?, name?, means?, suits?);
     Some(OptionDraft {
@@ -141,6 +144,8 @@ fn option(entry: Entry<'_, '_>) -> Option<OptionDraft> {
         slips,
         rewords,
         refuses,
+        turns_into,
+        turns_after_days,
     })
 }
 

@@ -57,9 +57,15 @@ pub struct ObservationView {
 }
 
 impl History {
-    /// The newest part with observations that are still on their way.
+    /// The newest part with observations that are still on their way, but for undos that the server does not take: of an undo, or of
+    /// something else than they say.
     #[must_use]
-    pub fn with(mut self, on_their_way: Vec<ObservationView>) -> Self {
+    pub fn with(mut self, mut on_their_way: Vec<ObservationView>) -> Self {
+        // Markers seen on an instrument that somebody else has now are told here and nowhere else.
+        on_their_way.retain(|one| {
+            let named = self.observations.iter().find(|other| Some(other.id) == one.retracts);
+            named.is_none_or(|other| other.retracts.is_none() && other.target == one.target)
+        });
         self.observations.extend(on_their_way);
         self.observations.sort_by_key(|one| std::cmp::Reverse((one.observed_at, one.id)));
         self.older |= self.observations.len() > HISTORY_PART;

@@ -123,7 +123,7 @@ pub(super) fn allow(
 }
 
 fn view(app: &App, class: &Class) -> ChecklistView {
-    let (choices, edits) = (&class.choices, &class.edits);
+    let (choices, edits) = (&app.choices(class), &class.edits);
     // What is switched off is shown all the same, with the words it would have.
     let shown = Edits { off: BTreeSet::new(), ..edits.clone() };
     let now = app.content.checklist(choices, &shown);
@@ -220,7 +220,7 @@ pub async fn change_checkpoint(
     based_on: BasedOn,
     Body(body): Body<CheckpointBody>,
 ) -> Result<StatusCode, ApiError> {
-    let shared = app.content.checklist(&member.class.choices, &Edits::default());
+    let shared = app.content.checklist(&app.choices(&member.class), &Edits::default());
     let change = |edits: &mut Edits| {
         let own = edits.own.contains_key(&id);
         if !own && shared.checkpoint(id.as_str()).is_none() {

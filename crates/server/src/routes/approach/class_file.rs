@@ -96,12 +96,12 @@ pub async fn class_file_in(
 /// What taking `file` would change for a class.
 fn preview(app: &App, class: &Class, file: &ClassChecklist) -> Result<ClassFilePreview, ApiError> {
     let chosen = &class.choices;
-    let before = app.content.checklist(chosen, &class.edits);
-    let after = app.content.checklist(&file.choices, &file.edits);
+    let before = app.checklist(class);
+    let after = app.content.checklist(&app.choices_with(class, &file.choices, &file.edits.turns_on), &file.edits);
     let choices = app.content.approach.choices.iter();
     let choices = choices.filter(|choice| choice.chosen(chosen) != choice.chosen(&file.choices)).count();
     let [were, are] = [(chosen, &class.edits), (&file.choices, &file.edits)]
-        .map(|(choices, edits)| app.content.lessons(choices, edits).drills);
+        .map(|(choices, edits)| app.content.lessons(&app.choices_with(class, choices, &edits.turns_on), edits).drills);
     let drills = were.iter().filter(|drill| !are.contains(drill)).count()
         + are.iter().filter(|drill| were.iter().all(|was| was.id != drill.id)).count();
     let mut preview = ClassFilePreview {

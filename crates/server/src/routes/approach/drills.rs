@@ -83,7 +83,7 @@ pub async fn drills(State(app): State<App>, member: Member) -> Json<DrillList> {
 }
 
 fn views(app: &App, class: &Class) -> Vec<EditedDrill> {
-    let shared = app.content.lessons.under(&app.content.approach, &class.choices);
+    let shared = app.content.lessons.under(&app.content.approach, &app.choices(class));
     let edits = &class.edits;
     let view = |drill: Drill| EditedDrill {
         shared: edits.drills.contains_key(&drill.id).then(|| shared.drill(&drill.id).cloned()).flatten(),
@@ -121,7 +121,7 @@ pub async fn change_drill(
     based_on: BasedOn,
     Body(body): Body<DrillBody>,
 ) -> Result<StatusCode, ApiError> {
-    let shared = app.content.lessons.under(&app.content.approach, &member.class.choices);
+    let shared = app.content.lessons.under(&app.content.approach, &app.choices(&member.class));
     let change = |edits: &mut Edits| {
         let ships = shared.drill(&id);
         if ships.is_none() && !edits.drills.contains_key(&id) {

@@ -9,7 +9,10 @@ use bright_row_core::craft::approach::{Choice, Choices};
 use bright_row_core::craft::checklist::{Checklist, Need};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::template::{Change, changes};
+use bright_row_core::day::Day;
 use bright_row_store::children::stored_context;
+use bright_row_store::classes::Class;
+use chrono::NaiveDate;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -19,7 +22,7 @@ use crate::extract::Body;
 
 use crate::auth::guard::{Director, Member};
 use crate::state::App;
-use crate::use_cases::change_settings;
+use crate::use_cases::change_settings::{self, TurningDays};
 
 /// A choice with its ways.
 #[derive(Serialize, ToSchema)]
@@ -41,6 +44,9 @@ pub struct ChoiceView {
     options: Vec<OptionView>,
     /// The option taken; the default, where none was.
     chosen: String,
+    /// The day on which that option turns into another.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    turns_on: Option<NaiveDate>,
 }
 
 /// One of the ways.
@@ -53,15 +59,31 @@ pub struct OptionView {
     means: String,
     /// Who tends to prefer it.
     suits: String,
+    /// What it is meant to turn into after a while.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    turns: Option<TurnView>,
 }
 
-pub(crate) fn choice_view(choice: &Choice, choices: &Choices) -> ChoiceView {
+/// What an option turns into.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct TurnView {
+    /// The other option.
+    into: String,
+    /// The day, if it were chosen today.
+    after: NaiveDate,
+}
+
+pub(crate) fn choice_view(choice: &Choice, class: &Class, today: NaiveDate) -> ChoiceView {
     let option = |option: &bright_row_core::craft::approach::ChoiceOption| OptionView {
         id: option.id.clone(),
         name: option.name.clone(),
         means: option.means.clone(),
         suits: option.suits.clone(),
+        turns: option.turns.as_ref().map(|turn| TurnView { into: turn.into.clone(), after: turn.after(today) }),
     };
+    let chosen = choice.chosen(&class.choices);
+    let turns_on = class.edits.turns_on.get(&choice.key).filter(|_| chosen.turns.is_some());
     ChoiceView {
         key: choice.key.clone(),
         name: choice.name.clone(),
@@ -71,7 +93,8 @@ pub(crate) fn choice_view(choice: &Choice, choices: &Choices) -> ChoiceView {
         changes: choice.changes.clone(),
         per_child: choice.per_child,
         options: choice.options.iter().map(option).collect(),
-        chosen: choice.chosen(choices).id.clone(),
+        chosen: chosen.id.clone(),
+        turns_on: turns_on.copied(),
     }
 }
 
@@ -99,8 +122,9 @@ pub async fn approach(State(app): State<App>, member: Member) -> Result<Json<App
             *overrides.entry(key).or_default() += 1;
         }
     }
-    let choices = &app.content.approach.choices;
-    let choices = choices.iter().map(|choice| choice_view(choice, &member.class.choices)).collect();
+    let (class, choices) = (&member.class, app.content.approach.choices.iter());
+    let today = class.calendar.day_of(app.now());
+    let choices = choices.map(|choice| choice_view(choice, class, today)).collect();
     Ok(Json(ApproachView { choices, overrides }))
 }
 
@@ -111,15 +135,31 @@ pub struct ApproachBody {
     /// Option by choice; what is not named stays as it is.
     #[schema(value_type = BTreeMap<String, String>)]
     choices: Choices,
+    /// By choice, the day on which its option turns into another, if it is one that does; without it, the day that stands, or
+    /// as many days from today as the option says.
+    #[serde(default)]
+    turns_on: BTreeMap<String, Day>,
 }
 
 impl ApproachBody {
-    fn check(self, app: &App) -> Result<Choices, ApiError> {
+    /// The ways to take, and the days on which some of them turn.
+    fn check(self, app: &App, class: &Class) -> Result<(Choices, TurningDays), ApiError> {
         let approach = &app.content.approach;
         let unknown = self.choices.iter().filter(|(key, option)| !approach.has(key, option));
-        let faults: Vec<FieldError> =
+        let mut faults: Vec<FieldError> =
             unknown.map(|(key, _)| FieldError::new(key, "There is no such way. Load the page again.")).collect();
-        if faults.is_empty() { Ok(self.choices) } else { Err(ApiError::Invalid(faults)) }
+        let mut all = class.choices.clone();
+        all.extend(self.choices.clone());
+        for (key, day) in &self.turns_on {
+            let turns = approach.chosen(key, &all).is_some_and(|option| option.turns.is_some());
+            if !turns {
+                faults.push(FieldError::new(key, "This way stays as it is: it needs no day."));
+            } else if !class.calendar.spans(day.date()) {
+                faults.push(FieldError::new(key, "Choose a day between the first and the last day of the class."));
+            }
+        }
+        let turns_on = self.turns_on.into_iter().map(|(key, day)| (key, day.date())).collect();
+        if faults.is_empty() { Ok((self.choices, turns_on)) } else { Err(ApiError::Invalid(faults)) }
     }
 }
 
@@ -185,10 +225,13 @@ pub async fn preview_approach(
     member: Member,
     Body(body): Body<ApproachBody>,
 ) -> Result<Json<ChangesView>, ApiError> {
-    let mut choices = member.class.choices.clone();
-    choices.extend(body.check(&app)?);
-    let before = app.checklist(&member.class);
-    let after = app.content.checklist(&choices, &member.class.edits);
+    let class = &member.class;
+    let (taken, asked) = body.check(&app, class)?;
+    let mut choices = class.choices.clone();
+    choices.extend(taken);
+    let turns_on = app.turning_days(class, (&choices, &asked));
+    let before = app.checklist(class);
+    let after = app.content.checklist(&app.choices_with(class, &choices, &turns_on), &class.edits);
     Ok(Json(ChangesView { changes: change_views(&before, &after) }))
 }
 
@@ -205,8 +248,8 @@ pub async fn choose_options(
     Director(member): Director,
     Body(body): Body<ApproachBody>,
 ) -> Result<StatusCode, ApiError> {
-    let choices = body.check(&app)?;
-    change_settings::choose(&app, &member, &choices).await?;
+    let (choices, turns_on) = body.check(&app, &member.class)?;
+    change_settings::choose(&app, &member, &choices, &turns_on).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

@@ -111,6 +111,7 @@ impl TapesQuestion {
             offset_mm: self.offset_mm.unwrap_or(usual.offset_mm),
             tolerance: self.tolerance_cents.unwrap_or(usual.tolerance),
             a4_hz: self.a4_hz.unwrap_or(usual.a4_hz),
+            ..usual
         }
     }
 

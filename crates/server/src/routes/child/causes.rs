@@ -253,8 +253,10 @@ async fn instrument_facts(
     let asset = assets::one(&app.db, key.program, loan.asset).await?;
     let Some(asset) = asset.filter(|asset| asset.instrument == instrument) else { return Ok(Vec::new()) };
     let measured = measures::of_child(&app.db, key, child).await?;
-    let size = compared(&app.content.instruments[&instrument], &asset.size, &measured.measures);
-    Ok(facts_of_instrument(size, asset.condition == Condition::Repair).collect())
+    let facts = &app.content.instruments[&instrument];
+    let size = compared(facts, &asset.size, &measured.measures);
+    let high = asset.string_height_mm.is_some_and(|mm| facts.has_high_strings(mm));
+    Ok(facts_of_instrument(size, asset.condition == Condition::Repair, high).collect())
 }
 
 fn symptom_view(symptom: &Symptom) -> SymptomView {

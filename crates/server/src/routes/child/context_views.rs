@@ -102,10 +102,10 @@ pub(crate) fn override_views(
     instrument: Instrument,
     context: &StoredContext,
 ) -> Vec<OverrideView> {
-    let choices = app.content.approach.choices.iter();
+    let (choices, today) = (app.content.approach.choices.iter(), class.calendar.day_of(app.now()));
     let own = choices.filter(|choice| choice.per_child && choice.instruments.contains(&instrument));
     own.map(|choice| OverrideView {
-        choice: choice_view(choice, &class.choices),
+        choice: choice_view(choice, class, today),
         own: context.overrides.get(&choice.key).cloned(),
     })
     .collect()

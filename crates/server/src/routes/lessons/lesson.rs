@@ -128,7 +128,7 @@ pub async fn lesson(
     let minutes = asked.minutes.or(kept_minutes).unwrap_or(USUAL_MINUTES).clamp(MIN_LESSON_MINUTES, MAX_LESSON_MINUTES);
     let learners = snapshot.learners().await?;
     let pupils: Vec<_> = learners.iter().map(|learner| learner.pupil(&app.content.causes)).collect();
-    let content = app.content.lessons(&class.choices, &class.edits);
+    let content = app.content.lessons(&app.choices(class), &class.edits);
     let ready = content.ready(&pupils);
     let meeting = usize::try_from(day.map_or(0, |day| class.calendar.meeting_on(day))).unwrap_or(0);
     let blocks = timed("lesson", || content.propose(minutes, meeting, &pupils, &snapshot.checklist));
@@ -200,7 +200,7 @@ pub async fn keep_lesson(
     Body(plan): Body<LessonPlan>,
 ) -> Result<StatusCode, ApiError> {
     let mut fields = Fields::default();
-    let lessons = app.content.lessons(&member.class.choices, &member.class.edits);
+    let lessons = app.content.lessons(&app.choices(&member.class), &member.class.edits);
     for (field, words) in plan.faults(&lessons) {
         fields.fault(&field, words);
     }

@@ -33,6 +33,9 @@ pub struct SizesView {
     pub(super) instrument: Instrument,
     /// Largest first.
     pub(super) sizes: Vec<SizeView>,
+    /// The usual height of the strings over the fingerboard at the third finger.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub(super) string_height_mm: Option<f64>,
 }
 
 /// A size.
@@ -55,6 +58,8 @@ pub struct AssetBody {
     pub(crate) size: String,
     /// Nut to bridge, measured on this very instrument.
     pub(crate) string_length_mm: Option<f64>,
+    /// How far the string is from the fingerboard at the third finger, 0.5 to 20 mm.
+    pub(crate) string_height_mm: Option<f64>,
     pub(crate) condition: Condition,
     #[serde(default)]
     pub(crate) condition_note: String,
@@ -115,6 +120,7 @@ impl From<Asset> for AssetBody {
             instrument: asset.instrument,
             size: asset.size,
             string_length_mm: asset.string_length_mm,
+            string_height_mm: asset.string_height_mm,
             condition: asset.condition,
             condition_note: asset.condition_note,
             condition_since: Some(Day::near(asset.condition_since)),

@@ -15,7 +15,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
+use bright_row_core::craft::instrument::{Instrument, InstrumentFacts, STRING_HEIGHTS_MM};
 use bright_row_core::day::Day;
 use bright_row_core::{AssetId, ClassId};
 use bright_row_documents::labels::{Label, sheets};
@@ -59,6 +59,7 @@ pub async fn instruments(State(app): State<App>, member: Member) -> Result<Json<
             .iter()
             .map(|size| SizeView { name: size.name.clone(), string_length_mm: size.string_length_mm })
             .collect(),
+        string_height_mm: facts.string_height_mm,
     };
     Ok(Json(Inventory { assets: assets.collect(), sizes: app.content.instruments.values().map(size).collect() }))
 }
@@ -109,12 +110,16 @@ impl AssetChecks<'_> {
         if let Some(fault) = fault {
             fields.fault("stringLengthMm", fault);
         }
+        let height = body.string_height_mm;
+        let words = "Strings are 0.5 to 20 mm over the fingerboard: measure at the third finger.";
+        fields.require(height.is_none_or(|mm| STRING_HEIGHTS_MM.contains(&mm)), "stringHeightMm", words);
         Asset {
             id,
             tag,
             instrument: body.instrument,
             size,
             string_length_mm: body.string_length_mm,
+            string_height_mm: height,
             condition: body.condition,
             condition_note: fields.line::<MAX_CONDITION_NOTE_LENGTH>("conditionNote", &body.condition_note),
             condition_since: body.condition_since.map_or(self.today, Day::date),

@@ -29,8 +29,20 @@ use crate::routes::setup::roster_preview::RowOutcome;
 use crate::state::App;
 use crate::use_cases::store_instruments::store_instruments;
 
-const HEADINGS: [&str; 11] =
-    ["Tag", "Kind", "Size", "String length mm", "Condition", "Note", "Since", "Bow", "Support", "Pin anchor", "Case"];
+const HEADINGS: [&str; 12] = [
+    "Tag",
+    "Kind",
+    "Size",
+    "String length mm",
+    "String height mm",
+    "Condition",
+    "Note",
+    "Since",
+    "Bow",
+    "Support",
+    "Pin anchor",
+    "Case",
+];
 
 /// The inventory as a file that imports again to the same inventory.
 #[utoipa::path(get, path = "/api/classes/{class}/instruments.csv", tag = "set-up",
@@ -48,7 +60,8 @@ pub async fn instruments_csv(State(app): State<App>, member: Member) -> Result<D
             asset.tag,
             asset.instrument.name().to_owned(),
             asset.size,
-            asset.string_length_mm.map(|mm| mm.to_string()).unwrap_or_default(),
+            written_mm(asset.string_length_mm),
+            written_mm(asset.string_height_mm),
             asset.condition.word().to_owned(),
             asset.condition_note,
             asset.condition_since.to_string(),
@@ -210,13 +223,14 @@ impl Columns {
         let flag = |name: &'static str, known: fn(&Asset) -> bool| {
             yes_or_no(name, self.cell(row, name)).map(|flag| flag.unwrap_or_else(|| before.is_none_or(known)))
         };
-        let length =
-            text("String length mm", |asset| asset.string_length_mm.map(|mm| mm.to_string()).unwrap_or_default());
+        let length = text("String length mm", |asset| written_mm(asset.string_length_mm));
+        let height = text("String height mm", |asset| written_mm(asset.string_height_mm));
         let body = AssetBody {
             tag: self.cell(row, "Tag").to_owned(),
             instrument,
             size: self.cell(row, "Size").to_owned(),
             string_length_mm: length_mm(&length)?,
+            string_height_mm: length_mm(&height)?,
             condition: condition(&text("Condition", |asset| asset.condition.word().to_owned()))?,
             condition_note: text("Note", |asset| asset.condition_note.clone()),
             condition_since: day(&text("Since", |asset| asset.condition_since.to_string()))?,
@@ -244,6 +258,11 @@ fn yes_or_no(name: &str, cell: &str) -> Result<Option<bool>, String> {
         "" => Ok(None),
         other => Err(format!("{name} is yes or no, not “{other}”.")),
     }
+}
+
+/// Empty for what was not measured.
+fn written_mm(mm: Option<f64>) -> String {
+    mm.map(|mm| mm.to_string()).unwrap_or_default()
 }
 
 /// `None` for an empty cell; a comma is a decimal point.

@@ -120,9 +120,9 @@ pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<Fit
         .into_iter()
         .filter_map(|asset| Some((lent.get(&asset.id)?.child, asset)))
         .collect();
-    let choices = &member.class.choices;
-    let pin = app.content.approach.chosen(PIN, choices).map(|option| option.id.clone()).unwrap_or_default();
-    let today = member.class.calendar.day_of(app.now());
+    let class = &member.class;
+    let pin = app.content.approach.chosen(PIN, &class.choices).map(|option| option.id.clone()).unwrap_or_default();
+    let today = class.calendar.day_of(app.now());
     let none = (Measured::default(), Findings::new());
     let child = |child: Child| {
         let fitting = Fitting {
@@ -142,7 +142,7 @@ pub async fn fit_list(State(app): State<App>, member: Member) -> Result<Json<Fit
         choices: [SUPPORT, PIN]
             .iter()
             .filter_map(|key| app.content.approach.choice(key))
-            .map(|choice| choice_view(choice, choices))
+            .map(|choice| choice_view(choice, class, today))
             .collect(),
         facts: app.content.instruments.clone(),
         children: children.into_iter().map(child).collect(),
@@ -229,6 +229,6 @@ pub async fn choose(
             "There is no such option. Load the page again.",
         )]));
     }
-    change_settings::choose(&app, &member, &[(body.key, body.option)].into()).await?;
+    change_settings::choose(&app, &member, &[(body.key, body.option)].into(), &BTreeMap::new()).await?;
     Ok(StatusCode::NO_CONTENT)
 }

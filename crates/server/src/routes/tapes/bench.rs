@@ -12,6 +12,7 @@ use bright_row_core::progress::rhythm::Recheck;
 use bright_row_core::progress::tape_status::TapeStatus;
 use bright_row_core::tapes::assessment::MarkerAssessment;
 use bright_row_core::tapes::assessment::SpotStatus;
+use bright_row_core::tapes::colour::Colour;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_core::tapes::needs::MarkerNeed;
 use bright_row_core::tapes::offset::{propose_offset, wanted_move_mm};
@@ -34,7 +35,7 @@ use crate::extract::Body;
 use crate::extract::based_on::{BasedOn, version};
 use crate::routes::tapes::settings::settings_field;
 use crate::routes::tapes::tuning::{TuningView, tuning};
-use crate::routes::tapes::views::MarkerSetView;
+use crate::routes::tapes::views::{ColourView, MarkerSetView};
 use crate::state::App;
 use crate::use_cases::change_settings;
 use crate::use_cases::landings::landings;
@@ -54,6 +55,8 @@ pub struct TapeBench {
     settings_version: String,
     /// The markers that the class calls for.
     markers: MarkerSetView,
+    /// The colours to choose from.
+    colours: Vec<ColourView>,
     /// What enough instruments were heard to want instead.
     offset: Option<OffsetView>,
     /// The open strings to tune by.
@@ -172,6 +175,7 @@ pub async fn tape_bench(State(app): State<App>, InClass(member): InClass) -> Res
         settings: class.marker_settings,
         settings_version: version(&class.marker_settings),
         markers: first.into(),
+        colours: Colour::ALL.map(Into::into).into(),
         offset: offset(&snapshot, &assets, &records),
         tuning: tuning(&snapshot),
         director: member.may_change(),

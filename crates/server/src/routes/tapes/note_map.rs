@@ -20,6 +20,7 @@ use crate::extract::files::{Download, PaperView};
 use crate::use_cases::snapshot::ClassSnapshot;
 
 use super::note_views::{NoteMap, TuneNoteView, tune_child, voice};
+use super::views::finger_colours;
 use crate::auth::guard::Member;
 use crate::state::App;
 
@@ -78,6 +79,7 @@ pub async fn note_map(
         voices: voices.collect(),
         tunes: app.content.tunes.iter().map(Into::into).collect(),
         colours: snapshot.set_of(Instrument::Violin).colours,
+        finger_colours: finger_colours(snapshot.set_of(Instrument::Violin)),
     }))
 }
 
@@ -118,7 +120,8 @@ pub async fn notes_chart(
     let parts =
         Instrument::ALL.map(|on| (&app.content.instruments[&on], part(&app.content.instruments[&on], &tune.notes)));
     let voices: Vec<_> = parts.iter().map(|(facts, part)| (*facts, part)).collect();
-    let colours = app.marker_sets(&member.class)[&Instrument::Violin].colours;
+    let set = &app.marker_sets(&member.class)[&Instrument::Violin];
+    let colours = set.colours.then(|| set.finger_colours());
     Download::pdf(&tune.name, &[chart(&tune, &voices, colours, query.paper.into())])
 }
 

@@ -14,6 +14,7 @@ use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 use crate::routes::tapes::bench::BenchChild;
+use crate::routes::tapes::views::ColourView;
 use crate::use_cases::snapshot::Learner;
 
 /// A tune on all four instruments, and the class before it.
@@ -30,6 +31,8 @@ pub struct NoteMap {
     pub(super) tunes: Vec<TuneName>,
     /// Whether each finger has its own colour.
     pub(super) colours: bool,
+    /// The colours of the markers of fingers 1 to 4.
+    pub(super) finger_colours: Vec<ColourView>,
 }
 
 /// A tune that ships.

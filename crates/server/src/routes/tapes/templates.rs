@@ -168,7 +168,11 @@ async fn wanted(app: &App, member: &Member, query: &TemplateQuery) -> Result<(Ve
                 templates.push(strip.template(strip.markers(&class.marker_settings), false));
                 let back = set.thumb_mm(length_mm, &class.choices);
                 if let Some(at_mm) = back.filter(|_| query.backs || set.spots.contains(&Spot::Thumb)) {
-                    let marker = TemplateMarker { label: "thumb".to_owned(), finger: 4, at_mm };
+                    let marker = TemplateMarker {
+                        label: "thumb".to_owned(),
+                        colour: class.marker_settings.colours.plain,
+                        at_mm,
+                    };
                     templates.push(strip.template(vec![marker], true));
                 }
             }
@@ -205,6 +209,7 @@ struct Strip<'a> {
 
 impl Strip<'_> {
     fn markers(&self, settings: &MarkerSettings) -> Vec<TemplateMarker> {
+        let colours = self.set.finger_colours();
         let marker = |finger: bright_row_core::tapes::finger::Finger| {
             let semitones = finger.semitones(self.asset.instrument)?;
             let line = distance_mm(self.length_mm, semitones, settings.temperament);
@@ -213,7 +218,8 @@ impl Strip<'_> {
                 MarkerKind::Tapes | MarkerKind::Overlay | MarkerKind::None => edge_mm(settings, line),
                 MarkerKind::Dots | MarkerKind::Pencil => line - settings.offset_mm,
             };
-            Some(TemplateMarker { label: finger.spoken().to_owned(), finger: finger.number(), at_mm })
+            let colour = colours[usize::from(finger.number() - 1)];
+            Some(TemplateMarker { label: finger.spoken().to_owned(), colour, at_mm })
         };
         self.set.fingers().into_iter().filter_map(marker).collect()
     }
