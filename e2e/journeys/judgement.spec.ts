@@ -80,7 +80,7 @@ test('a checkpoint of the class’s own is added, recorded, and travels in the f
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Download the file' }).click();
   const file = await (await download).path();
-  expect(checkContent(file)).toBe('No fault: 2 choices, 1 checkpoints reworded, 1 switched off, 2 added.');
+  expect(checkContent(file)).toBe('No fault: 4 choices, 1 checkpoints reworded, 1 switched off, 2 added.');
 
   await page.getByRole('link', { name: 'Room' }).click();
   const panel = await openChild(page, 'Bilal S.');

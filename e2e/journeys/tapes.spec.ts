@@ -293,3 +293,19 @@ test('a tune is built, shown on all four, played, and leaves as MusicXML that a 
   for (const name of ['Violin', 'Viola', 'Cello', 'Double bass']) expect(drawing).toContain(name);
   expect(drawing.match(/class="note"/g)?.length ?? 0).toBeGreaterThan(100);
 });
+
+test('the tape that is really there is named, and drawings and words have its colour', async ({ page, server }) => {
+  await signIn(page);
+  await atBench(page);
+  await page.getByRole('link', { name: 'How markers lie' }).click();
+  const first = page.getByLabel('Colour of finger 1');
+  await first.selectOption('pink');
+  await page.getByRole('button', { name: 'Lay markers like this' }).click();
+  await expect
+    .poll(() => server.sql("select marker_settings -> 'data' -> 'colours' -> 'fingers' ->> 0 from class where name = 'First-year strings'"))
+    .toBe('pink');
+  await page.getByRole('link', { name: 'Bench' }).click();
+  await page.getByRole('link', { name: 'V-16', exact: true }).click();
+  await expect(page.getByText('1 (pink)').first()).toBeVisible();
+  await expect(part(page, 'Fingerboard').locator('[fill="#e79ab8"]')).toHaveCount(1);
+});

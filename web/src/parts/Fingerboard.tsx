@@ -57,7 +57,7 @@ const Drawing = styled('svg')(({ theme }) => ({
   '& .target': { stroke: theme.vars.palette.text.primary, strokeDasharray: '4 3', fill: 'none' },
   '& .laid': { stroke: theme.vars.palette.text.primary },
   '& .pad': { fill: theme.vars.palette.own.rest, stroke: theme.vars.palette.text.primary },
-  '& .off': { fill: theme.vars.palette.own.flag, stroke: theme.vars.palette.own.flag },
+  '& .off': { stroke: theme.vars.palette.own.flag, strokeWidth: 4 },
   '& .found': { stroke: theme.vars.palette.own.flag, strokeWidth: 2 },
   '& text': { fill: theme.vars.palette.text.primary, fontSize: 17 },
   '& .name': { fontWeight: 700, fontSize: 22 },
@@ -84,7 +84,7 @@ export function Fingerboard(props: Props) {
         const x = middle - half(marker.edgeMm);
         const width = 2 * half(marker.edgeMm);
         const tall = Math.max(stripMm * scale, 3);
-        const tone = marker.off ? { className: 'off' } : { className: 'laid', fill: marker.colour };
+        const tone = { className: marker.off ? 'off' : 'laid', fill: marker.colour };
         const at = down(marker.foundMm ?? marker.edgeMm);
         return (
           <g key={marker.finger}>

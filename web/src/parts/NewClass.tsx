@@ -1,3 +1,4 @@
+import { isoDay } from '../words/dates';
 import Stack from '@mui/material/Stack';
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
@@ -14,11 +15,6 @@ import { useForm } from './useForm';
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const WEEKS = 36;
-
-function isoDay(date: Date): string {
-  const local = new Date(date.getTime() - date.getTimezoneOffset() * 60_000);
-  return local.toISOString().slice(0, 10);
-}
 
 /** A class with its calendar: everything that comes due is counted in its meetings. */
 export function NewClass({ session, first = true }: { session: Session; first?: boolean }) {

@@ -24,3 +24,9 @@ export function momentWords(at: string): string {
 export function weekdayWords(date: string): string {
   return `${WEEKDAY.format(moment(date))} ${dayWords(date)}`;
 }
+
+/** The day of a moment where the reader is, `2026-11-29`. */
+export function isoDay(date: Date): string {
+  const local = new Date(date.getTime() - date.getTimezoneOffset() * 60_000);
+  return local.toISOString().slice(0, 10);
+}

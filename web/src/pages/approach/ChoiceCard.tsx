@@ -8,6 +8,7 @@ import { styled } from '@mui/material/styles';
 import { Fragment } from 'react';
 import type { Choice } from '../../api/client';
 import { Card } from '../../parts/page';
+import { isoDay } from '../../words/dates';
 import { count } from '../../words/text';
 import { onWords } from './Changes';
 
@@ -52,17 +53,18 @@ function Turning({ choice, chosen, turnsOn, disabled, onTurn }: Omit<Props, 'ove
   if (!turn) return null;
   const into = choice.options.find(({ id }) => id === turn.into)?.name ?? turn.into;
   const kept = chosen === choice.chosen ? choice.turnsOn : undefined;
+  const [day, today] = [turnsOn ?? kept ?? turn.after, isoDay(new Date())];
   return (
     <TextField
       type="date"
-      label="From this day"
-      value={turnsOn ?? kept ?? turn.after}
+      label={day <= today ? 'Since' : 'From'}
+      value={day}
       disabled={disabled}
       size="small"
       onChange={({ target }) => target.value && onTurn(target.value)}
-      helperText={`${into}: look-fors change on that day, and a check of its own is asked for`}
+      helperText={`${into}: its look-fors are read, and the move is a check of its own`}
       slotProps={{ inputLabel: { shrink: true } }}
-      sx={{ ml: '34px', mt: 1, mb: 0.5 }}
+      sx={{ ml: '34px', mt: 1.25, mb: 0.5, '& .MuiInputBase-root': { maxWidth: 220 } }}
     />
   );
 }

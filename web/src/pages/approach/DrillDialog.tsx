@@ -14,10 +14,11 @@ import { api, basedOn, unwrap, type EditedStage, type Schemas } from '../../api/
 import { SavedMeanwhile } from '../../parts/SavedMeanwhile';
 import { Toggle } from '../../parts/Toggle';
 import { useAction } from '../../parts/useAction';
+import { DRILL_LEVELS } from '../../words/drills';
 import { INSTRUMENTS, STRANDS } from '../../words/looks';
 import { capital } from '../../words/text';
 import { DrillSteps } from './DrillSteps';
-import { flipInstrument, fromTheStart, newDrill, type Drill } from './drillDraft';
+import { ALL_LEVELS, flipInstrument, flipLevel, fromTheStart, newDrill, type Drill } from './drillDraft';
 
 type Known = Schemas['EditedDrill'];
 
@@ -172,6 +173,18 @@ export function DrillDialog({ classId, stages, known, onClose }: Props) {
               </Toggle>
             ))}
           </Stack>
+          <Stack direction="row" spacing={0.75} role="group" aria-label="Played" sx={{ flexWrap: 'wrap' }}>
+            {ALL_LEVELS.map((level) => (
+              <Toggle
+                key={level}
+                on={drill.levels?.includes(level) ?? false}
+                onClick={() => setDrill(flipLevel(drill, level))}
+              >
+                {DRILL_LEVELS[level]}
+              </Toggle>
+            ))}
+          </Stack>
+          {action.problemOf('levels') && <Alert severity="error">{action.problemOf('levels')}</Alert>}
           {action.problemOf('on') && <Alert severity="error">{action.problemOf('on')}</Alert>}
           <DrillSteps
             drill={drill}

@@ -9,7 +9,17 @@ import { Card } from '../../parts/page';
 import { Toggle } from '../../parts/Toggle';
 import { capital } from '../../words/text';
 import { DRILL_LEVELS } from '../../words/drills';
-import { commonText, MAX_STEPS, withCommonText, wordsOf, type Drill, type DrillStep } from './drillDraft';
+import {
+  commonText,
+  flipOnly,
+  isPlayed,
+  MAX_STEPS,
+  withCommonText,
+  wordsOf,
+  type Drill,
+  type DrillLevel,
+  type DrillStep,
+} from './drillDraft';
 
 interface Props {
   drill: Drill;
@@ -34,6 +44,7 @@ export function DrillSteps({ drill, problemOf, onChange }: Props) {
           number={index + 1}
           step={step}
           on={on}
+          levels={drill.levels ?? []}
           problemOf={(field) => problemOf(`steps.${index}.${field}`)}
           onChange={(next) => change(index, next)}
           onRemove={steps.length > 1 ? () => onChange(steps.filter((_, at) => at !== index)) : undefined}
@@ -56,18 +67,14 @@ interface StepProps {
   number: number;
   step: DrillStep;
   on: Instrument[];
+  /** Those of the drill. */
+  levels: DrillLevel[];
   problemOf: (field: string) => string | undefined;
   onChange: (step: DrillStep) => void;
   onRemove: (() => void) | undefined;
 }
 
-/** When a step of a drill with levels is played; its words stay with it. */
-function playedWhen({ only, quiet }: DrillStep): string[] {
-  const levels = (only ?? []).map((level) => DRILL_LEVELS[level].toLowerCase());
-  return [...(quiet ? ['a rest in the music'] : []), ...(levels.length > 0 ? [levels.join(', ')] : [])];
-}
-
-function StepCard({ number, step, on, problemOf, onChange, onRemove }: StepProps) {
+function StepCard({ number, step, on, levels, problemOf, onChange, onRemove }: StepProps) {
   const common = commonText(step);
   const [apart, setApart] = useState(common === undefined);
   const [say, setSay] = useState((step.say ?? []).join(' '));
@@ -99,14 +106,7 @@ function StepCard({ number, step, on, problemOf, onChange, onRemove }: StepProps
   return (
     <Card aria-label={`Step ${number}`} sx={{ p: 1.5, display: 'grid', gap: 1.25 }}>
       <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center', rowGap: 1 }}>
-        <Box>
-          <strong>Step {number}</strong>
-          {playedWhen(step).map((words) => (
-            <Box key={words} sx={{ color: 'text.secondary', fontSize: '0.92rem' }}>
-              {words}
-            </Box>
-          ))}
-        </Box>
+        <strong>Step {number}</strong>
         {numeric('beats', 'Beats')}
         {numeric('repeats', 'Times')}
         <Toggle on={step.load ?? false} onClick={() => onChange({ ...step, load: !step.load })}>
@@ -117,6 +117,29 @@ function StepCard({ number, step, on, problemOf, onChange, onRemove }: StepProps
           ×
         </IconButton>
       </Stack>
+      {levels.length > 1 && (
+        <Stack
+          direction="row"
+          spacing={0.75}
+          role="group"
+          aria-label={`When step ${number} is played`}
+          sx={{ flexWrap: 'wrap', rowGap: 0.75 }}
+        >
+          <Toggle on={step.quiet ?? false} onClick={() => onChange({ ...step, quiet: !step.quiet })}>
+            A rest in the music
+          </Toggle>
+          {levels.map((level) => (
+            <Toggle
+              key={level}
+              on={isPlayed(step, level)}
+              onClick={() => onChange(flipOnly(step, level, levels))}
+            >
+              {DRILL_LEVELS[level]}
+            </Toggle>
+          ))}
+        </Stack>
+      )}
+      {problemOf('only') && <Box role="alert">{problemOf('only')}</Box>}
       {apart || common === undefined
         ? on.map((instrument) =>
             textField(capital(instrument), step.text[instrument] ?? '', (text) =>

@@ -3,6 +3,7 @@ import { INSTRUMENTS } from '../../words/looks';
 
 export type Drill = Schemas['Drill'];
 export type DrillStep = Schemas['DrillStep'];
+export type DrillLevel = Schemas['DrillLevel'];
 
 export const MAX_STEPS = 16;
 
@@ -57,4 +58,31 @@ export function fromTheStart(drill: Drill): Drill {
   const free = { ...drill };
   delete free.after;
   return free;
+}
+
+/** How a drill can be played, in the order in which a class learns it. */
+export const ALL_LEVELS: DrillLevel[] = ['rests', 'joined', 'bowed'];
+
+/** A drill that is played at one level more or less; steps for that level alone are for every level then. */
+export function flipLevel(drill: Drill, level: DrillLevel): Drill {
+  const before = drill.levels ?? [];
+  const levels = ALL_LEVELS.filter((one) => before.includes(one) !== (one === level));
+  const steps = drill.steps.map((step) => forLevels(step, step.only ?? [], levels));
+  return { ...drill, levels, steps };
+}
+
+/** A step that is played at one level more or less of those that its drill has. */
+export function flipOnly(step: DrillStep, level: DrillLevel, levels: DrillLevel[]): DrillStep {
+  const wanted = levels.filter((one) => isPlayed(step, one) !== (one === level));
+  return forLevels(step, wanted, levels);
+}
+
+/** Whether a step is played at a level: a rest in the music only with rests, unless it says otherwise. */
+export function isPlayed({ only, quiet }: DrillStep, level: DrillLevel): boolean {
+  return only?.length ? only.includes(level) : !quiet || level === 'rests';
+}
+
+function forLevels(step: DrillStep, wanted: DrillLevel[], levels: DrillLevel[]): DrillStep {
+  const only = levels.filter((level) => wanted.includes(level));
+  return { ...step, only: only.length === levels.length && !step.quiet ? [] : only };
 }

@@ -5,7 +5,7 @@ import { queryClient } from '../../api/queries';
 import { drillOf } from '../../testing/drills';
 import { answerWith } from '../../testing/network';
 import { classesAs, director, done, serverThat, show } from '../../testing/server';
-import { commonText, flipInstrument, newDrill, wordsOf } from './drillDraft';
+import { commonText, flipInstrument, flipLevel, flipOnly, isPlayed, newDrill, wordsOf } from './drillDraft';
 import { DrillsPart } from './DrillsPart';
 
 afterEach(() => {
@@ -152,5 +152,38 @@ describe('a drill that is being written', () => {
     expect(step && commonText(step)).toBe('');
     expect(step && commonText({ ...step, text: { violin: 'a', bass: 'b' } })).toBeUndefined();
     expect(wordsOf('  pear ap-ple\n plum ')).toEqual(['pear', 'ap-ple', 'plum']);
+  });
+});
+
+describe('levels of a drill', () => {
+  it('are kept in their order, and a step is for those that are chosen', () => {
+    const both = flipLevel(flipLevel(newDrill(), 'joined'), 'rests');
+    expect(both.levels).toEqual(['rests', 'joined']);
+    const step = flipOnly(both.steps[0] ?? { beats: 4, text: {} }, 'joined', both.levels ?? []);
+    expect(step.only).toEqual(['rests']);
+    expect([isPlayed(step, 'rests'), isPlayed(step, 'joined')]).toEqual([true, false]);
+    const alone = flipLevel({ ...both, steps: [step] }, 'rests');
+    expect(alone.levels).toEqual(['joined']);
+    expect(alone.steps[0]?.only).toEqual([]);
+    expect(isPlayed({ beats: 4, quiet: true, text: {} }, 'bowed')).toBe(false);
+  });
+
+  it('are set in the form, step by step, and sent', async () => {
+    const sent = serverThat({ ...answers, 'PUT /drills/own-rain': done });
+    show(<DrillsPart />);
+    const dialog = await open('Change Rain');
+    for (const level of ['With rests', 'With the bow'])
+      fireEvent.click(
+        within(dialog.getByRole('group', { name: 'Played' })).getByRole('button', { name: level }),
+      );
+    const step = within(dialog.getByRole('group', { name: 'When step 1 is played' }));
+    fireEvent.click(step.getByRole('button', { name: 'A rest in the music' }));
+    fireEvent.click(step.getByRole('button', { name: 'With the bow' }));
+    fireEvent.click(dialog.getByRole('button', { name: 'Save' }));
+    await waitFor(() =>
+      expect(sent.find(({ method }) => method === 'PUT')?.body).toMatchObject({
+        drill: { levels: ['rests', 'bowed'], steps: [{ quiet: true, only: ['rests', 'bowed'] }] },
+      }),
+    );
   });
 });

@@ -37,7 +37,7 @@ export function Controls({ conductor, segment, sounds, onSounds, mirrored, onMir
       <Box
         role="status"
         aria-label="Count"
-        sx={{ fontSize: 'clamp(2rem, 5vw, 5rem)', fontWeight: 700, minWidth: '2.3em', lineHeight: 1 }}
+        sx={{ fontSize: 'clamp(2rem, 4vw, 5rem)', fontWeight: 700, minWidth: '2.3em', lineHeight: 1 }}
       >
         {count}
         <Box component="span" sx={{ fontSize: '0.4em', fontWeight: 400 }}>

@@ -261,10 +261,10 @@ function Colours({
   return (
     <Box component="fieldset" sx={{ border: 0, m: 0, p: 0 }}>
       <Typography component="legend" sx={{ mb: 1 }}>
-        As the tape really is: drawings, templates and the log say it.{' '}
+        As the tape really is: drawings, templates and words follow.{' '}
         {markers.colours ? '' : 'A colour for each finger is chosen under Approach.'}
       </Typography>
-      <Box sx={{ display: 'grid', gap: 1.5, gridTemplateColumns: 'repeat(auto-fill, minmax(190px, 1fr))' }}>
+      <Box sx={{ display: 'grid', gap: 1.5, gridTemplateColumns: 'repeat(auto-fill, minmax(145px, 1fr))' }}>
         {fields.map(({ label, colour, take }) => (
           <TextField
             key={label}
