@@ -195,7 +195,7 @@ test('a marker is taken away with its reason and comes back with one tap', async
   await atBench(page, 'V-09');
   const thin = part(page, 'Taking markers away');
   await expect(thin.getByText(/landed in tune with eyes away in the last 2 looks/)).toBeVisible();
-  await thin.getByRole('button', { name: 'Take marker 2 away' }).click();
+  await thin.getByRole('button', { name: 'Take marker 2 (yellow) away' }).click();
   await expect(part(page, 'Fingerboard').getByText('Thinning', { exact: true })).toBeVisible();
   await thin.getByRole('button', { name: 'Marker 2 on again' }).click();
   await expect(part(page, 'Fingerboard').getByText('Holding', { exact: true })).toBeVisible();
@@ -251,7 +251,7 @@ test('a tune is built, shown on all four, played, and leaves as MusicXML that a 
   await signIn(page);
   await atBench(page);
   await page.getByRole('link', { name: 'Note map' }).click();
-  await expect(page.getByRole('heading', { name: 'Hot cross buns' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'The star, its beginning' })).toBeVisible();
   await expect(page.getByRole('region', { name: 'Who is ready' })).toBeVisible();
   await page.getByRole('radio', { name: 'A note, or a tune of our own' }).click();
   const build = page.getByRole('region', { name: 'Build' });
