@@ -69,7 +69,7 @@ const views: View[] = [
       await room(page);
       await page.getByRole('link', { name: 'Approach' }).click();
       await page.getByRole('radio', { name: 'Bow hand', exact: true }).click();
-      await page.getByRole('radio', { name: /^Balance point/ }).click();
+      await page.getByRole('radio', { name: /^Empty hand/ }).click();
       await page.getByRole('region', { name: 'Texts' }).waitFor();
     },
   },

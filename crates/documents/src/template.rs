@@ -68,13 +68,18 @@ pub const OVERLAP_MM: f64 = 15.0;
 const WORDS_MM: f64 = 20.0;
 /// Radius of the thumb's felt spot.
 const SPOT_MM: f64 = 7.5;
+/// Room for the name of a colour below its marker.
+const COLOUR_MM: f64 = 3.4;
 /// Radius of a dot.
 const DOT_MM: f64 = 2.5;
 
 impl Template {
     /// What reaches below the last marker's line.
     fn below_mm(&self) -> f64 {
-        if self.for_thumb { SPOT_MM + 5.0 } else { self.strip_mm.max(DOT_MM) }
+        if self.for_thumb {
+            return SPOT_MM + 5.0;
+        }
+        self.strip_mm.max(DOT_MM) + if self.colours { COLOUR_MM } else { 0.0 }
     }
 
     /// How long the strip is, in millimetres, from above the nut to below the words.

@@ -116,6 +116,8 @@ async fn an_instrument_that_cannot_be_is_told_field_by_field() {
         ("size", json!("15.5")),
         ("stringLengthMm", json!(22.75)),
         ("stringLengthMm", json!(400)),
+        ("stringHeightMm", json!(0.2)),
+        ("stringHeightMm", json!(1e300)),
         ("conditionNote", json!("x".repeat(201))),
     ] {
         let mut wrong = body("C-08", "cello", "1/2");
@@ -129,6 +131,8 @@ async fn an_instrument_that_cannot_be_is_told_field_by_field() {
     422 size: A cello is 4/4, 7/8, 3/4, 1/2, 1/4, 1/8, 1/10.
     422 stringLengthMm: A cello 1/2 has some 578 mm from nut to bridge: measure again. In inches it would be 577.9 mm.
     422 stringLengthMm: A cello 1/2 has some 578 mm from nut to bridge: measure again. That is usual for a cello 1/10: is it the right instrument on record?
+    422 stringHeightMm: Strings are 0.5 to 20 mm over the fingerboard: measure at the third finger.
+    422 stringHeightMm: Strings are 0.5 to 20 mm over the fingerboard: measure at the third finger.
     422 conditionNote: At most 200 plain characters.
     ");
 }
@@ -136,9 +140,10 @@ async fn an_instrument_that_cannot_be_is_told_field_by_field() {
 #[tokio::test]
 async fn an_inventory_leaves_as_a_file_that_imports_to_the_same_inventory() {
     let server = server().await;
-    let file = "Tag,Kind,Size,String length mm,Condition,Note,Bow\n\
-                V-1,violin,1/2,286,good,=1+1,yes\nV-2,violin,3/4,,fair,,no\nX,tuba,1,,,,\nV-3,violin,9/9,,,,\n\
-                v-1,violin,1/2,,,,\nV-4,violin,1/2,11.25,,,\nV-5,violin,1/2,,broken,,\n";
+    let file = "Tag,Kind,Size,String length mm,Condition,Note,Bow,String height mm\n\
+                V-1,violin,1/2,286,good,=1+1,yes,\"3,5\"\nV-2,violin,3/4,,fair,,no,\nX,tuba,1,,,,,\nV-3,violin,9/9,,,,,\n\
+                v-1,violin,1/2,,,,,\nV-4,violin,1/2,11.25,,,,\nV-5,violin,1/2,,broken,,,\nV-6,violin,1/2,,,,,low\n\
+                V-7,violin,1/2,,,,,-3\n";
     let import = async |file: String, query: &[(&str, &str)]| -> Value {
         let request = server
             .client
@@ -157,12 +162,15 @@ async fn an_inventory_leaves_as_a_file_that_imports_to_the_same_inventory() {
     This tag stands in the file twice: keep one.
     A violin 1/2 has some 286 mm from nut to bridge: measure again. In inches it would be 285.8 mm.
     A condition is good, fair or repair, not “broken”.
+    “low” is no length in millimetres.
+    Strings are 0.5 to 20 mm over the fingerboard: measure at the third finger.
     ");
     assert_eq!((&preview["new"], &preview["done"]), (&json!(2), &json!(false)));
     let digest = preview["digest"].as_str().expect("a digest");
     assert_eq!(import(file.to_owned(), &[("digest", digest)]).await["done"], true);
     let saved = server.client.get(server.path("/instruments.csv")).send().await.expect("an answer");
     let saved = saved.text().await.expect("text");
+    assert!(saved.contains("286,3.5,good,"), "the height travels too: {saved}");
     assert!(saved.contains(",'=1+1,"), "it must not run in a spreadsheet: {saved}");
     let again = import(saved, &[]).await;
     assert_eq!((&again["same"], &again["new"], &again["changed"]), (&json!(2), &json!(0), &json!(0)), "{again}");

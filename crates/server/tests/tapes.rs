@@ -324,6 +324,41 @@ async fn an_assistant_works_at_the_bench_and_only_a_director_changes_how_markers
 }
 
 #[tokio::test]
+async fn markers_have_the_colours_that_a_director_names() {
+    let server = server().await;
+    let violin = asset(&server, "V-1", "violin", "4/4", Some(328.0)).await;
+    let names = async || -> Vec<String> {
+        let page = server.get(&format!("/tapes/{violin}")).await;
+        let colours = page["markers"]["fingerColours"].as_array().expect("colours").iter();
+        colours.map(|colour| colour["name"].as_str().expect("a name").to_owned()).collect()
+    };
+    assert_eq!(names().await, ["white"; 4], "all alike, where no finger has its own");
+    let kept = server.get("/tapes").await["settings"].clone();
+    let mut settings = kept.clone();
+    settings["colours"] = json!({ "plain": "black", "fingers": ["red", "lightBlue", "yellow", "white"] });
+    assert_eq!(server.send(Method::PUT, "/tapes/settings", Some(&settings)).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(names().await, ["black"; 4]);
+    server.send(Method::PUT, "/approach", Some(&json!({ "choices": { "marker-colours": "on" } }))).await;
+    assert_eq!(names().await, ["red", "light blue", "yellow", "white"]);
+    let strip = server.client.get(server.path(&format!("/tapes/templates.svg?assets={violin}&alone=true")));
+    let strip = strip.send().await.expect("an answer").text().await.expect("a drawing");
+    assert!(strip.contains(">light blue<") && strip.contains("#93c4e2"), "{strip}");
+    for colours in [
+        json!({ "plain": "mauve" }),
+        json!({ "fingers": ["red", "red", "red"] }),
+        json!({ "fingers": ["red", "red", "red", "red", "red"] }),
+        json!({ "fingers": "red" }),
+        json!({ "thumb": "red" }),
+        json!(null),
+    ] {
+        settings["colours"] = colours.clone();
+        let (status, _) = server.send(Method::PUT, "/tapes/settings", Some(&settings)).await;
+        assert!(status.is_client_error(), "{status} {colours}");
+    }
+    assert_eq!(names().await, ["red", "light blue", "yellow", "white"], "what was kept stands");
+}
+
+#[tokio::test]
 async fn five_instruments_heard_with_a_tuner_propose_the_classs_offset() {
     let server = server().await;
     for number in 1..=5 {
