@@ -147,11 +147,11 @@ function StepCard({ number, step, on, levels, problemOf, onChange, onRemove }: S
             ),
           )
         : textField('For everybody', common, (text) => onChange(withCommonText(step, text)))}
-      <Stack direction="row" spacing={1} sx={{ alignItems: 'flex-start' }}>
+      <Stack direction="row" spacing={1} sx={{ alignItems: 'flex-start', flexWrap: 'wrap', rowGap: 1 }}>
         <TextField
           label="Spoken, a word a beat"
           size="small"
-          sx={{ flex: 1 }}
+          sx={{ flex: 1, minWidth: 200 }}
           placeholder="rain driz-zle"
           value={say}
           error={problemOf('say') !== undefined}
