@@ -192,3 +192,8 @@ build_pages() {
 }
 
 TARGET=${CARGO_TARGET_DIR:-$ROOT/target}
+
+# A tool of the project's own, built into the target folder once: cargo_tool CRATE VERSION; it lies in $TARGET/tools/bin then.
+cargo_tool() {
+  [ -x "$TARGET/tools/bin/$1" ] || step "Building $1 $2" cargo install --locked --quiet --root "$TARGET/tools" --target-dir "$TARGET/tools/build" "$1@$2"
+}

@@ -21,6 +21,7 @@ use crate::checklist_cache::ChecklistCache;
 use crate::live::Live;
 use crate::passwords::PasswordDesk;
 use crate::readers::ReadersDesk;
+use crate::telemetry::metrics;
 
 /// What tells the time.
 #[derive(Clone)]
@@ -122,6 +123,10 @@ pub struct App {
 impl Checklists for App {
     fn of_class(&self, class: &Class) -> Arc<Checklist> {
         self.checklist(class)
+    }
+
+    fn took(&self, time: Duration) {
+        metrics::rule_took("standings", time);
     }
 }
 

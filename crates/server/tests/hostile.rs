@@ -9,7 +9,7 @@ use bright_row_store::ConnectionTrait;
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
 use support::people::School;
-use support::{browser, server};
+use support::{browser, look, server};
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::TcpStream;
 
@@ -211,6 +211,9 @@ async fn every_answer_has_an_id_of_its_own_and_is_counted_by_its_route() {
         ids.insert(id);
     }
     assert_eq!(ids.len(), 4);
+    let seen = json!({ "observations": [look(school.child("Ada K.").await, "hold.size", 3, 1)] });
+    let (status, _) = school.send(&owner, Method::POST, &school.of_class("/observations"), Some(&seen)).await;
+    assert_eq!(status, StatusCode::OK);
     let page = bright_row::telemetry::metrics::page(&school.app).await;
     let lines = |wanted: &[&str]| page.lines().filter(|line| wanted.iter().all(|part| line.contains(part))).count();
     assert!(
@@ -218,5 +221,6 @@ async fn every_answer_has_an_id_of_its_own_and_is_counted_by_its_route() {
         "{page}"
     );
     assert!(lines(&["bright_row_pool_connections", "pool=\"sessions\""]) == 2);
+    assert!(lines(&["bright_row_rule_seconds_count", "rule=\"standings\""]) == 1, "{page}");
     assert!(!page.contains(&school.key.class.to_string()), "no id of anything");
 }

@@ -82,8 +82,13 @@ pub fn came(moments: impl ExactSizeIterator<Item = DateTime<Utc>>, now: DateTime
 pub fn timed<T>(rule: &'static str, work: impl FnOnce() -> T) -> T {
     let begun = Instant::now();
     let done = work();
-    histogram!(RULE_SECONDS, "rule" => rule).record(begun.elapsed().as_secs_f64());
+    rule_took(rule, begun.elapsed());
     done
+}
+
+/// Notes how long a rule of the core took.
+pub fn rule_took(rule: &'static str, time: Duration) {
+    histogram!(RULE_SECONDS, "rule" => rule).record(time.as_secs_f64());
 }
 
 fn tell_pool(name: &'static str, db: &DatabaseConnection) {

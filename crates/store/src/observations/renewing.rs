@@ -2,6 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
+use std::time::{Duration, Instant};
 
 use bright_row_core::craft::checklist::{Checklist, Stage};
 use bright_row_core::craft::id::{CheckpointId, Target};
@@ -21,6 +22,9 @@ use crate::observations::standings::{Standings, replace};
 pub trait Checklists: Sync {
     /// The checklist as a class reads it.
     fn of_class(&self, class: &Class) -> Arc<Checklist>;
+
+    /// Hears how long the rules took to say how some children stand.
+    fn took(&self, _time: Duration) {}
 }
 
 impl Checklists for Content {
@@ -54,10 +58,12 @@ pub async fn renew(
     let mut fresh = Standings::new();
     for class in classes::of_program(db, program, Some(classes.values().copied().collect())).await? {
         let checklist = checklists.of_class(&class);
+        let begun = Instant::now();
         for (child, _) in classes.iter().filter(|(_, of)| **of == class.key.class) {
             let observations = found.remove(child).unwrap_or_default();
             fresh.insert(*child, standings(&checklist, &observations, &class.calendar, &class.rhythm));
         }
+        checklists.took(begun.elapsed());
     }
     replace(db, program, &fresh, None).await?;
     Ok(classes.into_values().collect())
@@ -82,7 +88,7 @@ pub(super) async fn bring_up_to_date(
     }
     for class in classes::of_program(db, class.program, Some(concerned.clone())).await? {
         let of_class = children_in(classes, &children, class.key.class);
-        renew_stages(db, &class, &checklists.of_class(&class), &of_class, touched).await?;
+        renew_stages(db, &class, checklists, &of_class, touched).await?;
     }
     Ok(concerned)
 }
@@ -100,10 +106,11 @@ fn children_in(
 async fn renew_stages(
     db: &impl ConnectionTrait,
     class: &Class,
-    checklist: &Checklist,
+    checklists: &impl Checklists,
     children: &BTreeSet<ChildId>,
     touched: &[&Observation],
 ) -> Result<(), StoreError> {
+    let checklist = &checklists.of_class(class);
     let stage_of = |target: &Target| -> Option<&Stage> {
         match target {
             Target::Checkpoint(id) => checklist.stage(checklist.checkpoint(id.as_str())?.stage.as_str()),
@@ -127,9 +134,11 @@ async fn renew_stages(
     let targets: Vec<String> = targets.map(str::to_owned).collect();
     let mut found = attributed(db, class.key.program, children, Some(targets)).await?;
     let mut fresh = Standings::new();
+    let begun = Instant::now();
     for child in children {
         let observations = found.remove(child).unwrap_or_default();
         fresh.insert(*child, standings(checklist, &observations, &class.calendar, &class.rhythm));
     }
+    checklists.took(begun.elapsed());
     replace(db, class.key.program, &fresh, Some(&checkpoints)).await
 }
