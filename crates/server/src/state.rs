@@ -14,14 +14,12 @@ use bright_row_core::craft::loader::Content;
 use bright_row_core::tapes::marker_set::MarkerSet;
 use bright_row_store::DatabaseConnection;
 use bright_row_store::classes::Class;
-use bright_row_store::observations::renewing::Checklists;
 use chrono::{DateTime, NaiveDate, TimeDelta, Utc};
 
 use crate::checklist_cache::ChecklistCache;
 use crate::live::Live;
 use crate::passwords::PasswordDesk;
 use crate::readers::ReadersDesk;
-use crate::telemetry::metrics;
 
 /// What tells the time.
 #[derive(Clone)]
@@ -118,16 +116,6 @@ pub struct App {
     pub readers: ReadersDesk,
     /// As started.
     pub options: Options,
-}
-
-impl Checklists for App {
-    fn of_class(&self, class: &Class) -> Arc<Checklist> {
-        self.checklist(class)
-    }
-
-    fn took(&self, time: Duration) {
-        metrics::rule_took("standings", time);
-    }
 }
 
 impl App {

@@ -21,6 +21,7 @@ pub mod record_tape_work;
 pub mod second_factor;
 pub mod sign_in;
 pub mod snapshot;
+mod standings;
 pub mod store_instruments;
 pub(crate) mod term_ahead;
 
