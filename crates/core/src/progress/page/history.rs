@@ -61,7 +61,7 @@ impl History {
     /// something else than they say.
     #[must_use]
     pub fn with(mut self, mut on_their_way: Vec<ObservationView>) -> Self {
-        // Markers seen on an instrument that somebody else has now are told here and nowhere else.
+        // Looks at the markers of an instrument that another child has now stand in the history only, so they are checked here.
         on_their_way.retain(|one| {
             let named = self.observations.iter().find(|other| Some(other.id) == one.retracts);
             named.is_none_or(|other| other.retracts.is_none() && other.target == one.target)
