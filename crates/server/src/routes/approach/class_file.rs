@@ -15,7 +15,7 @@ use crate::error::answers::{ForDirectorsImporting, ForMembers};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::files::{Agreement, Download, Upload};
-use crate::routes::approach::options::{ChangeView, change_views};
+use crate::routes::approach::changes::{ChangeView, change_views};
 use crate::state::App;
 use crate::use_cases::change_settings::take_class_file;
 
