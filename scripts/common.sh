@@ -138,8 +138,14 @@ core_way() {
 }
 
 build_core() {
-  local way built=$ROOT/web/src/core/bright_row.wasm place=$TARGET
-  local build=(build --locked -p bright-row-wasm --lib --no-default-features --profile pages --target wasm32-unknown-unknown)
+  build_core_file rules bright_row
+  build_core_file figures figures
+}
+
+# One of the two files: the calls of a feature, under a name.
+build_core_file() {
+  local way built=$ROOT/web/src/core/$2.wasm place=$TARGET
+  local build=(build --locked -p bright-row-wasm --lib --no-default-features --features "$1" --profile pages --target wasm32-unknown-unknown)
   # The standard library from its source, made for size and without words for panics: a fifth less for every page to load.
   local small=(-Zbuild-std=std,panic_abort -Zbuild-std-features=optimize_for_size)
   local flags="-Zunstable-options -Cpanic=immediate-abort"
@@ -153,10 +159,10 @@ build_core() {
     rustup)
       local source; source=$(rustc --print sysroot)/lib/rustlib/src/rust/library
       if [ -d "$source" ] || timeout 120 rustup component add rust-src >/dev/null 2>&1; then
-        step "Building the core for the pages (with the rustup target, its standard library first)" \
+        step "Building the core for the pages, its $1 (with the rustup target, its standard library first)" \
           env RUSTC_BOOTSTRAP=1 RUSTFLAGS="$flags" cargo "${build[@]}" "${small[@]}"
       else
-        step "Building the core for the pages (with the rustup target as it is: larger than it could be)" cargo "${build[@]}"
+        step "Building the core for the pages, its $1 (with the rustup target as it is: larger than it could be)" cargo "${build[@]}"
       fi
       ;;
     debian)
@@ -168,7 +174,7 @@ build_core() {
         [ -n "$linker" ] || { apt_install lld; linker=/usr/bin/lld; }
       fi
       place=$TARGET/debian
-      step "Building the core for the pages (with Debian's compiler, its standard library first)" \
+      step "Building the core for the pages, its $1 (with Debian's compiler, its standard library first)" \
         env RUSTC_BOOTSTRAP=1 RUSTC=/usr/bin/rustc RUSTFLAGS="$flags" CARGO_TARGET_DIR="$place" \
         CARGO_TARGET_WASM32_UNKNOWN_UNKNOWN_LINKER="$linker" /usr/bin/cargo "${build[@]}" "${small[@]}"
       ;;

@@ -20,6 +20,13 @@ interface OwnColours {
   onGlow: string;
   /** The ground of cautions. */
   care: string;
+  /** Drawings: wood, black wood, hair of a bow, metal, a hand, what is soft. */
+  wood: string;
+  board: string;
+  hair: string;
+  metal: string;
+  limb: string;
+  soft: string;
 }
 
 declare module '@mui/material/Button' {
@@ -95,6 +102,12 @@ export const theme = createTheme({
           rest: '#85776a',
           onGlow: '#291f16',
           care: '#fde7ee',
+          wood: '#f3d9a4',
+          board: '#4a382c',
+          hair: '#a9988a',
+          metal: '#d8cfc0',
+          limb: '#fffaf0',
+          soft: '#e6c6b4',
         },
       },
     },
@@ -115,6 +128,12 @@ export const theme = createTheme({
           rest: '#a3957f',
           onGlow: '#1a1611',
           care: '#45202f',
+          wood: '#7a5d2c',
+          board: '#0e0b08',
+          hair: '#94877a',
+          metal: '#857b6c',
+          limb: '#383026',
+          soft: '#6b4c3b',
         },
       },
     },

@@ -4,13 +4,15 @@
 //! strand glows, which stage is open. It **is not** a place for files, clocks, randomness, tasks, web or database: "now",
 //! the meeting calendar and ids come in as arguments, so that every rule can be tested on its own.
 //!
-//! Imports go down only: [`craft`] stands on nothing, [`tapes`] on craft, [`progress`] on both, [`round`] and [`lessons`] on
+//! Imports go down only: [`figure`] stands on nothing, [`craft`] on it, [`tapes`] on craft, [`progress`] on both, [`round`] and [`lessons`] on
 //! progress; [`setup`] stands beside progress on craft. `tests/layers.rs` holds it.
 
 pub mod craft;
 pub mod day;
 pub mod deed;
+pub mod figure;
 mod ids;
+mod instrument;
 pub mod lessons;
 pub mod number;
 pub mod progress;

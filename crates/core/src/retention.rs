@@ -20,6 +20,8 @@ pub struct Retention {
     pub left_days: u32,
     /// The owner demands a second factor of everybody who comes back with a password.
     pub second_factor: bool,
+    /// A device's camera may be a mirror, as the school's rules on pictures allow.
+    pub mirror: bool,
 }
 
 impl Default for Retention {
@@ -31,6 +33,7 @@ impl Default for Retention {
             audit_days: 365,
             left_days: 2 * 365,
             second_factor: false,
+            mirror: true,
         }
     }
 }

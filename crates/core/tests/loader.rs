@@ -241,7 +241,10 @@ fn a_missing_look_for_is_told_with_its_instrument() {
     let text = faults("checklist/hold.toml", |text| {
         text.replacen("look_for = \"Brings the bass to the hip without help\"\n", "", 1)
     });
-    insta::assert_snapshot!(text, @"checklist/hold.toml:119: the look-for for `db` is missing");
+    insta::assert_snapshot!(text, @r"
+    checklist/hold.toml:119: the look-for for `db` is missing
+    drawings/hold.toml:33: `hold.raise` has no wording for the bass
+    ");
 }
 
 #[test]

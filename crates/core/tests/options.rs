@@ -11,6 +11,7 @@ use bright_row_core::craft::edits::{Edits, OwnCheckpoint, Rewording};
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::instrument::Instrument::{self, Bass, Cello, Viola, Violin};
 use bright_row_core::craft::level::Level;
+use bright_row_core::figure::{FigureSpec, View};
 use bright_row_core::craft::loader::class_file::{self, ClassChecklist};
 use bright_row_core::craft::loader::{Content, Source};
 use bright_row_core::craft::template::{Change, changes};
@@ -115,6 +116,7 @@ fn own(stage: &str, name: &str) -> OwnCheckpoint {
         far: true,
         play: false,
         wording: [(Violin, wording.clone()), (Cello, wording)].into(),
+        figure: Some(FigureSpec::usual(View::Body)),
     }
 }
 
@@ -248,6 +250,7 @@ fn any_class() -> impl Strategy<Value = ClassChecklist> {
                 far: false,
                 play: seconds % 3 == 0,
                 wording,
+                figure: (seconds % 2 == 0).then(|| FigureSpec::usual(View::BowHand)),
             }
         });
     let own_drill = (prop::sample::select(drills), any_text(28), any_text(40), any_text(90), 1_u32..8, any::<bool>())

@@ -14,6 +14,10 @@ pub enum Paper {
     A4,
     /// 8.5 x 11 in.
     Letter,
+    /// 297 x 420 mm.
+    A3,
+    /// 11 x 17 in.
+    Tabloid,
 }
 
 impl Paper {
@@ -23,6 +27,8 @@ impl Paper {
         match self {
             Self::A4 => (210.0, 297.0),
             Self::Letter => (215.9, 279.4),
+            Self::A3 => (297.0, 420.0),
+            Self::Tabloid => (279.4, 431.8),
         }
     }
 }
@@ -115,6 +121,11 @@ impl Drawing {
     /// A filled shape given as path data.
     pub fn fill(&mut self, path: &str) {
         self.body.push_str(&format!("<path d=\"{path}\"/>\n"));
+    }
+
+    /// What another module of this crate draws, as SVG.
+    pub(crate) fn raw(&mut self, svg: &str) {
+        self.body.push_str(svg);
     }
 
     /// The page as an SVG file.

@@ -16,7 +16,7 @@ const COLOURS: [Colour; 4] = [Colour::Green, Colour::Yellow, Colour::Red, Colour
 fn content() -> Content {
     let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../content");
     let mut files = Vec::new();
-    for folder in ["", "checklist"] {
+    for folder in ["", "checklist", "drills", "drawings"] {
         for entry in std::fs::read_dir(root.join(folder)).expect("content") {
             let path = entry.expect("a file").path();
             if path.extension().is_some_and(|ending| ending == "toml") {

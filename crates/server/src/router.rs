@@ -21,8 +21,8 @@ use utoipa_axum::routes;
 use crate::auth;
 use crate::error::{ApiError, Problem, again};
 use crate::routes::accounts::{account, classes, first_run, links, passkeys, people, program, second_factor, session};
-use crate::routes::approach::{calendar, checklist, class_file, drills, options, own_checkpoints, rhythm};
-use crate::routes::child::{causes, context, history, page, record};
+use crate::routes::approach::{calendar, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall};
+use crate::routes::child::{card, causes, context, history, page, record};
 use crate::routes::lessons::{lead, lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
@@ -77,6 +77,7 @@ fn api() -> OpenApiRouter<App> {
         .routes(routes!(history::history))
         .routes(routes!(record::record_json))
         .routes(routes!(record::record_pdf))
+        .routes(routes!(card::stand_card_pdf))
         .routes(routes!(observations::add_observations))
         .routes(routes!(live::live))
         .routes(routes!(causes::causes))
@@ -170,6 +171,8 @@ fn approach() -> OpenApiRouter<App> {
         .routes(routes!(checklist::checklist, own_checkpoints::add_checkpoint))
         .routes(routes!(checklist::change_checkpoint))
         .routes(routes!(own_checkpoints::change_own, own_checkpoints::remove_own))
+        .routes(routes!(drawings::drawings))
+        .routes(routes!(wall::wall_pdf))
         .routes(routes!(drills::drills, drills::add_drill))
         .routes(routes!(drills::change_drill, drills::remove_drill))
         .routes(routes!(class_file::class_file_out))

@@ -83,7 +83,7 @@ async fn what_is_over_ends_by_itself_after_it_was_shown_for_a_month() {
     assert_eq!(keeping["set"]["notesDays"], 365);
     let ahead: Vec<&Value> = keeping["ahead"].as_array().expect("ends").iter().map(|end| &end["what"]).collect();
     assert_eq!(ahead, ["archive", "archive"]);
-    let wrong = json!({ "archiveAfterDays": 0, "deleteAfterDays": 1, "notesDays": 365, "auditDays": 365, "leftDays": 365, "secondFactor": false });
+    let wrong = json!({ "archiveAfterDays": 0, "deleteAfterDays": 1, "notesDays": 365, "auditDays": 365, "leftDays": 365, "secondFactor": false, "mirror": true });
     let refused = school.send(&owner, Method::PUT, &school.of_program("/keeping"), Some(&wrong)).await;
     assert_eq!(
         (refused.0, &refused.1["errors"][0]["field"]),

@@ -28,6 +28,7 @@ pub async fn of_program(db: &impl ConnectionTrait, program: ProgramId) -> Result
         audit_days: days(row.audit_days),
         left_days: days(row.left_days),
         second_factor: row.second_factor,
+        mirror: row.mirror,
     })
 }
 
@@ -41,6 +42,7 @@ pub async fn set(db: &impl ConnectionTrait, program: ProgramId, wanted: &Retenti
         audit_days: Set(days(wanted.audit_days)),
         left_days: Set(days(wanted.left_days)),
         second_factor: Set(wanted.second_factor),
+        mirror: Set(wanted.mirror),
     };
     let instead = OnConflict::column(retention::Column::ProgramId)
         .update_columns([
@@ -50,6 +52,7 @@ pub async fn set(db: &impl ConnectionTrait, program: ProgramId, wanted: &Retenti
             retention::Column::AuditDays,
             retention::Column::LeftDays,
             retention::Column::SecondFactor,
+            retention::Column::Mirror,
         ])
         .to_owned();
     retention::Entity::insert(row).on_conflict(instead).exec_without_returning(db).await?;

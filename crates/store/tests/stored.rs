@@ -43,6 +43,7 @@ fn every_document_is_stored_as_its_file_says() {
         far: true,
         play: false,
         wording: BTreeMap::new(),
+        figure: None,
     };
     let cue = Rewording { cue: Some("Curved like a banana".to_owned()), ..Rewording::default() };
     let step = DrillStep {

@@ -2,6 +2,7 @@
 
 use std::cell::RefCell;
 
+use bright_row_core::figure::{Figure, FigureSpec, picture};
 use bright_row_core::lessons::drill::DrillProgram;
 use bright_row_core::progress::page::basis::{ChildBasis, ClassRules};
 use bright_row_core::progress::page::child_now::{ChildNow, Moment};
@@ -16,11 +17,7 @@ use serde::Serialize;
 use serde::de::DeserializeOwned;
 use serde_json::value::RawValue;
 
-use crate::shapes::{
-    AddQuestion, BenchNow, BenchQuestion, ChildPageNow, ChildQuestion, CloseUpQuestion, DrillQuestion, EntryAnswer,
-    EntryQuestion, Learnt, PlanQuestion, RoomNow, RoomQuestion, RoundEvents, RoundNow, RoundObservations, RoundSeen,
-    RulesToLearn, Scans, ScansQuestion, SeatQuestion, Seconds, Stops, StopsQuestion,
-};
+use crate::shapes::{AddQuestion, BenchNow, BenchQuestion, ChildPageNow, ChildQuestion, CloseUpQuestion, DrillQuestion, EntryAnswer, EntryQuestion, FigureQuestion, Learnt, PlanQuestion, RoomNow, RoomQuestion, RoundEvents, RoundNow, RoundObservations, RoundSeen, RulesToLearn, Scans, ScansQuestion, SeatQuestion, Seconds, Stops, StopsQuestion, ViewNumbers, ViewQuestion};
 
 /// Why a question has no answer.
 #[derive(Debug, PartialEq, Eq)]
@@ -49,10 +46,10 @@ thread_local! {
 const MAX_RULES: usize = 4;
 
 macro_rules! calls {
-    ($($(#[doc = $doc:literal])+ $name:literal $question:ident -> $answer:ident = $rule:expr;)+) => {
+    ($($(#[doc = $doc:literal])+ $feature:tt $name:literal $question:ident -> $answer:ident = $rule:expr;)+) => {
         fn answer_to(name: &str, question: &str) -> Result<Vec<u8>, Fault> {
             match name {
-                $($name => answered::<$question, $answer>(question, $rule),)+
+                $(#[cfg(feature = $feature)] $name => answered::<$question, $answer>(question, $rule),)+
                 other => Err(Fault::NoSuchCall(other.chars().take(40).collect())),
             }
         }
@@ -69,18 +66,18 @@ macro_rules! calls {
 
 calls! {
     /// Whom to visit and what to look at.
-    "planRound" PlanQuestion -> PlannedRound = |PlanQuestion { class, asked }| class.question(&asked).plan();
+    "rules" "planRound" PlanQuestion -> PlannedRound = |PlanQuestion { class, asked }| class.question(&asked).plan();
     /// How the round begun last stands, from everything that happened.
-    "roundNow" RoundEvents -> RoundNow = |RoundEvents { events, device }| {
+    "rules" "roundNow" RoundEvents -> RoundNow = |RoundEvents { events, device }| {
         let state = RoundState::of(&events);
         RoundNow { todo: state.as_ref().map(|state| state.todo(&device)).unwrap_or_default(), state }
     };
     /// The observations of a round that count.
-    "roundObservations" RoundSeen -> RoundObservations = |RoundSeen { round, known, on_their_way }| {
+    "rules" "roundObservations" RoundSeen -> RoundObservations = |RoundSeen { round, known, on_their_way }| {
         RoundObservations { observations: observations_of(round, known, on_their_way) }
     };
     /// What looks from afar take and spare with those who are here.
-    "scans" ScansQuestion -> Scans = |ScansQuestion { class, absent, more }| {
+    "rules" "scans" ScansQuestion -> Scans = |ScansQuestion { class, absent, more }| {
         let mut scans = class.scans_worth(&absent);
         scans.extend(more.into_iter().map(|scan| ScanWorth {
             seconds: class.scan_seconds(&scan.part, &absent),
@@ -91,40 +88,49 @@ calls! {
         Scans { scans }
     };
     /// What each stop was planned to take.
-    "stopSeconds" StopsQuestion -> Seconds = |StopsQuestion { class, stops }| {
+    "rules" "stopSeconds" StopsQuestion -> Seconds = |StopsQuestion { class, stops }| {
         Seconds { seconds: stops.iter().map(|stop| class.stop_seconds(stop)).collect() }
     };
     /// The stops with a child that was added by hand.
-    "withStop" AddQuestion -> Stops = |AddQuestion { class, stops, child }| {
+    "rules" "withStop" AddQuestion -> Stops = |AddQuestion { class, stops, child }| {
         Stops { stops: class.with_stop(stops, child) }
     };
     /// The stops with those who get a look close up.
-    "withCloseUp" CloseUpQuestion -> Stops = |CloseUpQuestion { class, stops, tapped, target }| {
+    "rules" "withCloseUp" CloseUpQuestion -> Stops = |CloseUpQuestion { class, stops, tapped, target }| {
         Stops { stops: class.with_close_up(stops, &tapped, &target) }
     };
     /// The rules of a class, to be known under a key.
-    "learnRules" RulesToLearn -> Learnt = learn;
+    "rules" "learnRules" RulesToLearn -> Learnt = learn;
     /// Children with observations on their way, as the room shows them.
-    "roomNow" RoomQuestion -> RoomNow = room_now;
+    "rules" "roomNow" RoomQuestion -> RoomNow = room_now;
     /// What changes on a child's page with observations on their way.
-    "childNow" ChildQuestion -> ChildPageNow = child_now;
+    "rules" "childNow" ChildQuestion -> ChildPageNow = child_now;
     /// A drill as it is run, beat by beat.
-    "drillProgram" DrillQuestion -> DrillProgram = |DrillQuestion { drill, level, tempo }| drill.program(level, tempo);
+    "rules" "drillProgram" DrillQuestion -> DrillProgram = |DrillQuestion { drill, level, tempo }| drill.program(level, tempo);
     /// What measures come to: the size and the first numbers.
-    "fit" FittingQuestion -> FitAnswer = FittingQuestion::answer;
+    "rules" "fit" FittingQuestion -> FitAnswer = FittingQuestion::answer;
     /// An instrument's markers with work on its way.
-    "benchNow" BenchQuestion -> BenchNow = |BenchQuestion { basis, pending }| {
+    "rules" "benchNow" BenchQuestion -> BenchNow = |BenchQuestion { basis, pending }| {
         BenchNow { markers: basis.with(&pending).markers().ok() }
     };
     /// An entry that is being typed: what of it cannot be, else where the markers lie with it.
-    "tapeEntry" EntryQuestion -> EntryAnswer = |EntryQuestion { basis, pending, entry }| {
+    "rules" "tapeEntry" EntryQuestion -> EntryAnswer = |EntryQuestion { basis, pending, entry }| {
         let basis = basis.with(&pending);
         let problem = basis.problem(&entry);
         let markers = if problem.is_none() { basis.with(&[entry]).markers().ok() } else { None };
         EntryAnswer { problem, markers }
     };
+    /// A drawing: a view and its numbers as shapes.
+    "figures" "figure" FigureQuestion -> Figure = |FigureQuestion { instrument, spec, mirrored, before, share }| {
+        picture(&spec, instrument, before.as_ref(), share, mirrored)
+    };
+    /// What can be set of a view.
+    "figures" "viewNumbers" ViewQuestion -> ViewNumbers = |ViewQuestion { instrument, view }| ViewNumbers {
+        parameters: view.parameters(),
+        usual: FigureSpec::usual(view).settings(instrument),
+    };
     /// A plan of seats with a change by hand.
-    "seatPlan" SeatQuestion -> SeatPlan = |SeatQuestion { plan, change }| plan.with(change);
+    "rules" "seatPlan" SeatQuestion -> SeatPlan = |SeatQuestion { plan, change }| plan.with(change);
 }
 
 fn learn(RulesToLearn { key, rules }: RulesToLearn) -> Learnt {

@@ -4,6 +4,8 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::drills::{Drill, DrillLevel};
 use bright_row_core::craft::id::StageId;
+use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::figure::{FigureSpec, Parameter, Settings, View};
 use bright_row_core::progress::new_observation::NewObservation;
 use bright_row_core::progress::page::basis::{ChildBasis, ClassRules};
 use bright_row_core::progress::page::context::{AccommodationView, MadeView, PainView};
@@ -52,6 +54,22 @@ questions! {
         level: Option<DrillLevel>,
         /// Beats a minute.
         tempo: u32,
+    }
+    /// A drawing.
+    struct FigureQuestion {
+        instrument: Instrument,
+        spec: FigureSpec,
+        /// As in a mirror.
+        mirrored: bool,
+        /// How it was before: drawn from there on the way to `spec`, or behind it.
+        before: Option<FigureSpec>,
+        /// How far on the way from `before`, 0 to 1; absent: `spec` with `before` as a fine line behind it.
+        share: Option<f64>,
+    }
+    /// A view.
+    struct ViewQuestion {
+        instrument: Instrument,
+        view: View,
     }
     /// Rules to know from now on.
     struct RulesToLearn {
@@ -164,6 +182,11 @@ answers! {
     struct BenchNow {
         #[serde(skip_serializing_if = "Option::is_none")]
         markers: Option<MarkersNow>,
+    }
+    /// The numbers of a view, and what is usual of each.
+    struct ViewNumbers {
+        parameters: &'static [Parameter],
+        usual: Settings,
     }
     /// Whether rules are known.
     struct Learnt {

@@ -120,6 +120,10 @@ export const childQuery = (classId: string, child: string) =>
 export const roundQuery = (classId: string) =>
   $api.queryOptions('get', '/api/classes/{class}/round', ofClass(classId));
 
+/** How everything that is judged by eye is drawn; asked anew when the class changed in more than observations. */
+export const drawingsQuery = (classId: string) =>
+  $api.queryOptions('get', '/api/classes/{class}/drawings', ofClass(classId), { staleTime: Infinity });
+
 /** The route of a query that the API's description knows: `/api/classes/{class}/room`. */
 export function pathOf({ queryKey }: Pick<Query, 'queryKey'>): string {
   return String(queryKey[1]);

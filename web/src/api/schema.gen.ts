@@ -486,6 +486,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/children/{child}/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The next one to three things of a child on half a sheet, as it is drawn for this child. */
+        get: operations["stand_card_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/children/{child}/causes": {
         parameters: {
             query?: never;
@@ -701,6 +718,23 @@ export interface paths {
         get?: never;
         /** Chooses an option for a class; directors only. No observation or measure is lost by it. */
         put: operations["choose"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The views and numbers of everything that is drawn; the pages draw them. */
+        get: operations["drawings"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1516,6 +1550,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/wall.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A strand on an instrument as a sheet for the wall; no child's name is on it. */
+        get: operations["wall_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-run": {
         parameters: {
             query?: never;
@@ -2064,6 +2115,42 @@ export interface components {
             /** @description There are older ones. */
             more: boolean;
         };
+        BTreeMap: {
+            [key: string]: number | string;
+        };
+        BTreeMap_CheckpointDrawing: {
+            [key: string]: {
+                /** @description What to look for. */
+                look: components["schemas"]["FigureSpec"];
+                proof?: components["schemas"]["FigureSpec"] | null;
+            };
+        };
+        BTreeMap_FigureSpec: {
+            [key: string]: {
+                /** @description What to stress. */
+                amiss?: components["schemas"]["Part"][];
+                /** @description The numbers that are not the usual ones, by name. */
+                set?: components["schemas"]["BTreeMap"];
+                /** @description What is seen from where. */
+                view: components["schemas"]["View"];
+            };
+        };
+        BTreeMap_SlipDrawing: {
+            [key: string]: {
+                /** @description With the slip, and with what to stress. */
+                amiss: components["schemas"]["FigureSpec"];
+                /** @description Right, from the same side. */
+                right: components["schemas"]["FigureSpec"];
+            };
+        };
+        BTreeMap_StepDrawing: {
+            [key: string]: {
+                /** @description What is done. */
+                figure: components["schemas"]["FigureSpec"];
+                /** @description Whether it moves there from the step before. */
+                moves: boolean;
+            };
+        };
         /** @description A backup of the whole server. */
         BackupView: {
             /** Format: int64 */
@@ -2475,6 +2562,27 @@ export interface components {
             /** @description `standing`. */
             option: string;
         };
+        /** @description The drawings of a class, or of a child with options of its own. */
+        ClassDrawings: {
+            /** @description Of each checkpoint that is drawn. */
+            checkpoints: {
+                [key: string]: components["schemas"]["BTreeMap_CheckpointDrawing"];
+            };
+            /** @description Of each option that changes a shape: by choice and option. */
+            options: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["BTreeMap_FigureSpec"];
+                };
+            };
+            /** @description Of each slip. */
+            slips: {
+                [key: string]: components["schemas"]["BTreeMap_SlipDrawing"];
+            };
+            /** @description Of each step of each drill. */
+            steps: {
+                [key: string]: components["schemas"]["BTreeMap_StepDrawing"][];
+            };
+        };
         /** @description What taking a file in would change, or did. */
         ClassFilePreview: {
             /** @description In the order of the ladder. */
@@ -2517,6 +2625,8 @@ export interface components {
             looksBack: boolean;
             /** @description Whether one may change children and settings: never in an archived class. */
             mayChange: boolean;
+            /** @description Whether a device's camera may be a mirror here: as the program has it, and never for a substitute. */
+            mirror: boolean;
             name: string;
             programId: components["schemas"]["ProgramId"];
             programName: string;
@@ -2608,6 +2718,15 @@ export interface components {
             lastUsedAt: string;
             /** @description The one that asks. */
             this: boolean;
+        };
+        /** @description The drawings of a class. */
+        DrawingsOfClass: {
+            /** @description What differs for children who go their own way; nothing is drawn where something else counts for a child. */
+            children: {
+                [key: string]: components["schemas"]["ClassDrawings"];
+            };
+            /** @description By the class's options. */
+            class: components["schemas"]["ClassDrawings"];
         };
         /** @description Something that the whole class does together. */
         Drill: {
@@ -2724,6 +2843,8 @@ export interface components {
         EarVerdict: "true" | "high" | "low";
         /** @description A checkpoint with its texts. */
         EditedCheckpoint: {
+            /** @description How one of the class's own is drawn. */
+            figure?: components["schemas"]["FigureSpec"];
             id: string;
             /** @description The instruments on which a chosen way leaves it out. */
             leftOut: components["schemas"]["Instrument"][];
@@ -2824,6 +2945,15 @@ export interface components {
             detail: string;
             /** @description The field's name in the body. */
             field: string;
+        };
+        /** @description A view with its numbers. */
+        FigureSpec: {
+            /** @description What to stress. */
+            amiss?: components["schemas"]["Part"][];
+            /** @description The numbers that are not the usual ones, by name. */
+            set?: components["schemas"]["BTreeMap"];
+            /** @description What is seen from where. */
+            view: components["schemas"]["View"];
         };
         /**
          * @description A finger of first position; low, high and stretched ones are places of their own.
@@ -3978,6 +4108,8 @@ export interface components {
         OwnBody: {
             /** @description It can be seen from two rows away. */
             far?: boolean;
+            /** @description How it is drawn. */
+            figure?: components["schemas"]["FigureSpec"];
             /** @description At most 28 characters. */
             name: string;
             /** @description The child has to play. */
@@ -4038,6 +4170,11 @@ export interface components {
             size: string;
             tag: string;
         };
+        /**
+         * @description A part of a body, of an instrument or of a bow that a drawing can stress.
+         * @enum {string}
+         */
+        Part: "thumb" | "index" | "middle" | "ring" | "little" | "palm" | "knuckles" | "wrist" | "elbow" | "shoulder" | "jaw" | "head" | "back" | "knees" | "feet" | "scroll" | "support" | "pin" | "stand" | "bow" | "hair" | "peg" | "string" | "helper" | "instrument";
         /** @description Which part of a class. */
         PartKind: {
             /**
@@ -4333,6 +4470,8 @@ export interface components {
              * @description Days after a child left until everything about it is removed, 30 to 4000.
              */
             leftDays: number;
+            /** @description A device's camera may be a mirror, as the school's rules on pictures allow. */
+            mirror: boolean;
             /**
              * Format: int32
              * @description Days until notes and answers to pain are cleared, 30 to 4000.
@@ -5634,6 +5773,11 @@ export interface components {
          * @enum {string}
          */
         Via: "visit" | "scan" | "setUp" | "tapeLog";
+        /**
+         * @description What is seen from where.
+         * @enum {string}
+         */
+        View: "body" | "support" | "neck-section" | "left-arm" | "left-hand" | "thumb-back" | "bow-hand" | "bow-path" | "bow-arm" | "pluck" | "bow-care" | "peg";
         /** @description The tune on one instrument. */
         Voice: {
             /** @description Every position of a single note that is asked for, in first position. */
@@ -9386,6 +9530,75 @@ export interface operations {
             };
         };
     };
+    stand_card_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     causes: {
         parameters: {
             query?: {
@@ -10830,6 +11043,73 @@ export interface operations {
             };
             /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingsOfClass"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15513,6 +15793,89 @@ export interface operations {
             };
             /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wall_pdf: {
+        parameters: {
+            query: {
+                /** @description Hold, bow or frame. */
+                strand: "hold" | "bow" | "frame" | "tape";
+                /** @description On which instrument. */
+                instrument: "violin" | "viola" | "cello" | "bass";
+                /** @description A4 by default. */
+                paper?: "a4" | "a3" | "letter" | "tabloid";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -121,6 +121,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A drawing: a view and its numbers as shapes. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["FigureQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Figure"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     fit: {
         parameters: {
             query?: never;
@@ -511,6 +550,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    viewNumbers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What can be set of a view. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["ViewQuestion"];
+                };
+            };
+            responses: {
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ViewNumbers"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     withCloseUp: {
         parameters: {
             query?: never;
@@ -639,6 +717,9 @@ export interface components {
          * @description An instrument of the store room.
          */
         AssetId: string;
+        BTreeMap: {
+            [key: string]: number | string;
+        };
         /** @description The markers of an instrument; absent where its string cannot be. */
         BenchNow: {
             markers?: components["schemas"]["MarkersNow"];
@@ -758,6 +839,11 @@ export interface components {
              */
             visitPoints: number;
         };
+        /**
+         * @description What a shape stands for; the theme or the palette gives it its look.
+         * @enum {string}
+         */
+        Class: "wood" | "board" | "string" | "sounding" | "hair" | "frog" | "ferrule" | "limb" | "skin" | "nail" | "soft" | "marker" | "ghost" | "touch" | "good" | "amiss" | "guide";
         /** @description A class as a round reads it: what of a round's kit the planner needs. */
         ClassToWalk: {
             /** @description In walking order. */
@@ -943,6 +1029,53 @@ export interface components {
             entry: components["schemas"]["NewTapeEntry"];
             pending: components["schemas"]["NewTapeEntry"][];
         };
+        /** @description A drawing: what is further back comes first. */
+        Figure: {
+            /**
+             * Format: double
+             * @description Height in millimetres.
+             */
+            height: number;
+            /** @description Words that keep it from being mistaken. */
+            labels: components["schemas"]["Label"][];
+            /**
+             * Format: double
+             * @description How thick a line is, in millimetres.
+             */
+            line: number;
+            /** @description The outlines. */
+            shapes: components["schemas"]["Shape"][];
+            /** @description What touches what. */
+            touches: components["schemas"]["Touch"][];
+            /**
+             * Format: double
+             * @description Width in millimetres.
+             */
+            width: number;
+        };
+        /** @description A drawing. */
+        FigureQuestion: {
+            /** @description How it was before: drawn from there on the way to `spec`, or behind it. */
+            before?: components["schemas"]["FigureSpec"];
+            instrument: components["schemas"]["Instrument"];
+            /** @description As in a mirror. */
+            mirrored: boolean;
+            /**
+             * Format: double
+             * @description How far on the way from `before`, 0 to 1; absent: `spec` with `before` as a fine line behind it.
+             */
+            share?: number;
+            spec: components["schemas"]["FigureSpec"];
+        };
+        /** @description A view with its numbers. */
+        FigureSpec: {
+            /** @description What to stress. */
+            amiss?: components["schemas"]["Part"][];
+            /** @description The numbers that are not the usual ones, by name. */
+            set?: components["schemas"]["BTreeMap"];
+            /** @description What is seen from where. */
+            view: components["schemas"]["View"];
+        };
         /** @description What measures come to. */
         FitAnswer: {
             /** @description First numbers for the body set-up. */
@@ -998,6 +1131,26 @@ export interface components {
             /** @description A checkpoint or a stage. */
             target: string;
         };
+        /** @description A word at a point. */
+        Label: {
+            /** @description Which. */
+            word: components["schemas"]["LabelWord"];
+            /**
+             * Format: double
+             * @description Its middle, in millimetres from the left.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Its middle, in millimetres from the top.
+             */
+            y: number;
+        };
+        /**
+         * @description A label that a drawing needs so that it is not mistaken.
+         * @enum {string}
+         */
+        LabelWord: "left-hand" | "right-hand" | "bridge" | "board" | "nut" | "1" | "2" | "3" | "4";
         /** @description A strand's ladder. */
         LadderView: {
             /** @description What it is called. */
@@ -1337,6 +1490,18 @@ export interface components {
             /** @description Where it was seen. */
             targetName: string;
         };
+        /** @description One number of a view. */
+        Parameter: {
+            /** @description `thumb_bend`. */
+            name: string;
+            /** @description How far it goes. */
+            range: components["schemas"]["Range"];
+        };
+        /**
+         * @description A part of a body, of an instrument or of a bow that a drawing can stress.
+         * @enum {string}
+         */
+        Part: "thumb" | "index" | "middle" | "ring" | "little" | "palm" | "knuckles" | "wrist" | "elbow" | "shoulder" | "jaw" | "head" | "back" | "knees" | "feet" | "scroll" | "support" | "pin" | "stand" | "bow" | "hair" | "peg" | "string" | "helper" | "instrument";
         /** @description A row or a section. */
         PartToWalk: {
             /** @description Who is in it. */
@@ -1356,6 +1521,11 @@ export interface components {
          * @enum {string}
          */
         PinAdvice: "out" | "allTheWayIn" | "smallerSize" | "largerSize";
+        /**
+         * @description What is touched.
+         * @enum {string}
+         */
+        Place: "string" | "board-edge" | "neck-side" | "neck-back" | "frog-front" | "wrapping" | "ferrule" | "frog-eye" | "frog-under" | "stick" | "stick-top" | "pencil" | "thumb" | "next-string" | "chin-rest" | "collarbone" | "breastbone" | "shoulder" | "hip" | "bouts" | "floor" | "chair" | "neck" | "body" | "hair" | "peg-head" | "screw";
         /** @description A class and what its plan is asked for. */
         PlanQuestion: {
             asked: components["schemas"]["Asked"];
@@ -1414,6 +1584,28 @@ export interface components {
          * @enum {string}
          */
         Proof: "openString" | "step" | "tone" | "tuner";
+        /** @description How far a parameter goes. */
+        Range: {
+            /** @enum {string} */
+            kind: "number";
+            /**
+             * Format: double
+             * @description The least.
+             */
+            least: number;
+            /**
+             * Format: double
+             * @description The most.
+             */
+            most: number;
+            /** @description `degrees`, `mm`, `percent`, `count` or `semitones`. */
+            unit: string;
+        } | {
+            /** @enum {string} */
+            kind: "word";
+            /** @description Which. */
+            words: string[];
+        };
         /** @description Whether something wants another look, in meetings. Ordered by how pressing it is. */
         Recheck: {
             /**
@@ -1796,6 +1988,13 @@ export interface components {
              */
             seatToleranceMm: number;
         };
+        /** @description One outline. */
+        Shape: {
+            /** @description What it stands for. */
+            class: components["schemas"]["Class"];
+            /** @description The outline as the `d` of an SVG path, in millimetres. */
+            d: string;
+        };
         /** @description The size proposed for a child. */
         SizeProposal: components["schemas"]["SizeReason"] & {
             /** @description Just below the next larger size. */
@@ -2074,6 +2273,23 @@ export interface components {
             /** @description What wants to be put right first. */
             trouble?: components["schemas"]["TapeTrouble"];
         };
+        /** @description Where a part touches something. */
+        Touch: {
+            /** @description What touches. */
+            part: components["schemas"]["Part"];
+            /** @description What it touches. */
+            place: components["schemas"]["Place"];
+            /**
+             * Format: double
+             * @description Millimetres from the left.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Millimetres from the top.
+             */
+            y: number;
+        };
         /**
          * @description What a miss comes to.
          * @enum {string}
@@ -2084,6 +2300,21 @@ export interface components {
          * @enum {string}
          */
         Via: "visit" | "scan" | "setUp" | "tapeLog";
+        /**
+         * @description What is seen from where.
+         * @enum {string}
+         */
+        View: "body" | "support" | "neck-section" | "left-arm" | "left-hand" | "thumb-back" | "bow-hand" | "bow-path" | "bow-arm" | "pluck" | "bow-care" | "peg";
+        /** @description The numbers of a view, and what is usual of each. */
+        ViewNumbers: {
+            parameters: components["schemas"]["Parameter"][];
+            usual: components["schemas"]["BTreeMap"];
+        };
+        /** @description A view. */
+        ViewQuestion: {
+            instrument: components["schemas"]["Instrument"];
+            view: components["schemas"]["View"];
+        };
         /** @description A visit that was made. */
         VisitMade: {
             /** @description The levels that stood there before, by checkpoint. */

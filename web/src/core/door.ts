@@ -1,11 +1,14 @@
 import { whenIdle } from '../whenIdle';
 import { use, useSyncExternalStore } from 'react';
-import file from './bright_row.wasm?url';
+import rulesFile from './bright_row.wasm?url';
+import figuresFile from './figures.wasm?url';
+import { CoreFile } from './coreFile';
 import type { paths } from './door.gen';
 
 /*
  * The door to the core: the rules of Bright Row, the same as on the server, run in the page. A question goes in and its
- * answer comes out at once, without a server; nothing is remembered between two.
+ * answer comes out at once, without a server; nothing is remembered between two. The drawings are in a file of their own, which is
+ * fetched where something is drawn first.
  */
 
 export type Call = keyof paths;
@@ -14,93 +17,57 @@ export type Question<C extends Call> = paths[C]['post']['requestBody']['content'
 /** What it answers. */
 export type Answer<C extends Call> = paths[C]['post']['responses'][200]['content']['application/json'];
 
-/** What the file exports; crates/wasm says how they are used. */
-interface Exports {
-  memory: WebAssembly.Memory;
-  room_for: (bytes: number) => number;
-  call: () => number;
-  answer: () => number;
-}
+export { CoreFault } from './coreFile';
 
-/** A question that the core cannot answer: a fault of this page. */
-export class CoreFault extends Error {}
-
-let program: WebAssembly.Module | undefined;
-let exports: Exports | undefined;
-let age = 0;
-let loading: Promise<void> | undefined;
-const waiting = new Set<() => void>();
+const rules = new CoreFile(rulesFile);
+const figures = new CoreFile(figuresFile);
+const OF_FIGURES: ReadonlySet<Call> = new Set<Call>(['figure', 'viewNumbers']);
 
 /** Takes the core in from its file. */
 export function takeCore(from: WebAssembly.Module): void {
-  program = from;
-  exports = begun(from);
-  loading ??= settled();
-  waiting.forEach((listener) => listener());
+  rules.take(from);
 }
 
-function begun(from: WebAssembly.Module): Exports {
-  age += 1;
-  return new WebAssembly.Instance(from).exports as unknown as Exports;
+/** Takes the drawings in from theirs. */
+export function takeFigures(from: WebAssembly.Module): void {
+  figures.take(from);
 }
 
 /** Another number for every core that was begun: a new one has learnt nothing yet. */
 export function coreAge(): number {
-  return age;
-}
-
-async function load(): Promise<void> {
-  takeCore(await WebAssembly.compileStreaming(fetch(file)));
-}
-
-/** What is there already, as React wants it: nothing waits for it. */
-function settled(): Promise<void> {
-  return Object.assign(Promise.resolve(), { status: 'fulfilled', value: undefined });
+  return rules.age;
 }
 
 /** Loads the core, once; after a failure the next call tries again. */
 export function loadCore(): Promise<void> {
-  loading ??= load().catch((error: unknown) => {
-    loading = undefined;
-    throw error;
-  });
-  return loading;
+  return rules.load();
 }
 
 /** Whether questions can be asked; loads the core if they cannot. */
 export function useCoreIsThere(): boolean {
-  return useSyncExternalStore(hear, () => exports !== undefined);
+  return useSyncExternalStore(hearRules, () => rules.there);
 }
 
-function hear(listener: () => void): () => void {
-  waiting.add(listener);
-  // A page that shows the server's answers goes on without it, and is drawn first.
-  if (!exports) whenIdle(() => void loadCore().catch(() => undefined));
-  return () => waiting.delete(listener);
+/** Whether something can be drawn; loads the drawings if not. */
+export function useFiguresAreThere(): boolean {
+  return useSyncExternalStore(hearFigures, () => figures.there);
 }
 
-const encoder = new TextEncoder();
-const decoder = new TextDecoder();
+const hearRules = hearing(rules);
+const hearFigures = hearing(figures);
+
+function hearing(file: CoreFile) {
+  return (listener: () => void) => {
+    const leave = file.hear(listener);
+    // A page that shows the server's answers goes on without it, and is drawn first.
+    if (!file.there) whenIdle(() => void file.load().catch(() => undefined));
+    return leave;
+  };
+}
 
 /** Asks the core. It has to be there: see `useCore`. */
 export function ask<C extends Call>(call: C, question: Question<C>): Answer<C> {
-  if (!exports || !program) throw new CoreFault('the core is not loaded yet');
-  const bytes = encoder.encode(JSON.stringify([call, question]));
-  let answer: string;
-  try {
-    const room = exports.room_for(bytes.length);
-    if (room === 0) throw new CoreFault('the question is too long');
-    new Uint8Array(exports.memory.buffer, room, bytes.length).set(bytes);
-    const length = exports.call();
-    answer = decoder.decode(new Uint8Array(exports.memory.buffer, exports.answer(), length));
-  } catch (error) {
-    // What broke off in the middle is not asked again: the next question meets a core begun anew.
-    exports = begun(program);
-    throw error;
-  }
-  const [ok, value] = JSON.parse(answer) as [true, Answer<C>] | [false, string];
-  if (!ok) throw new CoreFault(`${call}: ${value}`);
-  return value;
+  return (OF_FIGURES.has(call) ? figures : rules).ask(call, question) as Answer<C>;
 }
 
 /** The core for a component that cannot be drawn without it: it waits until the core is there. */

@@ -3,6 +3,7 @@ import type { Session } from '../api/client';
 import {
   basisQuery,
   childQuery,
+  drawingsQuery,
   classesQuery,
   pathOf,
   roomQuery,
@@ -23,6 +24,7 @@ const KEPT_ROUTES = [
   basisQuery(''),
   childQuery('', ''),
   roundQuery(''),
+  drawingsQuery(''),
 ].map(pathOf);
 const SESSION = pathOf(sessionQuery);
 const KEY = 'answers';

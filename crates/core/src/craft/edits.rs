@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::craft::checklist::{Checklist, Wording};
 use crate::craft::drills::Drill;
+use crate::figure::FigureSpec;
 use crate::craft::id::{CheckpointId, StageId};
 use crate::craft::instrument::Instrument;
 use crate::craft::limits::{MAX_CUE_LENGTH, MAX_LOOK_FOR_LENGTH, MAX_NAME_LENGTH, MAX_PROOF_LENGTH};
@@ -77,6 +78,9 @@ pub struct OwnCheckpoint {
     pub play: bool,
     /// For each instrument it is for.
     pub wording: BTreeMap<Instrument, Wording>,
+    /// How it is drawn.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub figure: Option<FigureSpec>,
 }
 
 /// Something in the changes that cannot be.
@@ -191,6 +195,10 @@ impl OwnCheckpoint {
         }
         if self.wording.is_empty() {
             faults.push(fault(id, "wording", "choose at least one instrument".to_owned()));
+        }
+        if let Some(figure) = &self.figure {
+            let each = self.wording.keys().flat_map(|instrument| figure.faults(*instrument));
+            faults.extend(each.map(|one| fault(id, "figure", one.message)));
         }
         for wording in self.wording.values() {
             faults.extend(too_long(id, "lookFor", &wording.look_for, MAX_LOOK_FOR_LENGTH));

@@ -8,6 +8,7 @@ pub mod cause_graph;
 pub mod cause_ranking;
 pub mod checklist;
 mod checklist_names;
+pub mod drawings;
 pub mod drills;
 pub mod edits;
 pub mod id;

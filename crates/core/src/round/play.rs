@@ -319,7 +319,9 @@ mod tests {
             (path, std::fs::read_to_string(file).expect("a content file"))
         };
         let drills = ["bow", "frame", "hold"].map(|strand| format!("drills/{strand}.toml"));
-        let files: Vec<_> = files.chain(drills).chain(others).map(read).collect();
+        let drawings =
+            ["bow", "drills", "frame", "hold", "options", "slips"].map(|what| format!("drawings/{what}.toml"));
+        let files: Vec<_> = files.chain(drills).chain(drawings).chain(others).map(read).collect();
         let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
         let content = loader::read(&sources).expect("the shipped content");
         let checklist = content.standard();

@@ -49,7 +49,8 @@ pub fn content_files() -> Vec<(String, String)> {
     let others = ["approach.toml", "instruments.toml", "lessons.toml", "symptoms.toml", "slips.toml", "tunes.toml"]
         .map(str::to_owned);
     let drills = ["bow", "frame", "hold"].map(|strand| format!("drills/{strand}.toml"));
-    strands.into_iter().chain(drills).chain(others).map(read).collect()
+    let drawings = ["bow", "drills", "frame", "hold", "options", "slips"].map(|what| format!("drawings/{what}.toml"));
+    strands.into_iter().chain(drills).chain(drawings).chain(others).map(read).collect()
 }
 
 const FIRST_DAY: &str = "2026-01-05";

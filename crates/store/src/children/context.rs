@@ -1,14 +1,14 @@
 //! What counts for a child besides its observations: accommodations, overrides, stages opened anyway, pain that wants an answer.
 
 use crate::accounts::Made;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::ChildId;
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::{Expr, OnConflict};
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, Statement};
 use uuid::Uuid;
 
 use crate::classes::ClassKey;
@@ -26,6 +26,27 @@ pub struct Accommodation {
     pub reason: String,
     /// Since when, by whom.
     pub made: Made,
+}
+
+/// The checkpoints at which something else is looked for, by child; all children of a class.
+pub async fn accommodated(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+) -> Result<BTreeMap<ChildId, BTreeSet<CheckpointId>>, StoreError> {
+    #[derive(FromQueryResult)]
+    struct Row {
+        child_id: Uuid,
+        checkpoint_id: String,
+    }
+    let sql = "select a.child_id, a.checkpoint_id from accommodation a join child c using (program_id, child_id)
+               where c.program_id = $1 and c.class_id = $2 and a.ended_at is null and a.look_for <> ''";
+    let values = [class.program.uuid().into(), class.class.uuid().into()];
+    let rows = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    let mut by_child: BTreeMap<ChildId, BTreeSet<CheckpointId>> = BTreeMap::new();
+    for row in rows.all(db).await? {
+        by_child.entry(row.child_id.into()).or_default().insert(CheckpointId::new(row.checkpoint_id));
+    }
+    Ok(by_child)
 }
 
 /// The accommodations of a child, by checkpoint.

@@ -78,6 +78,8 @@ pub struct Class {
     pub marker_settings: MarkerSettings,
     /// Since when it is over: it can be read and changes no more.
     pub archived_at: Option<DateTime<Utc>>,
+    /// Whether its program lets a device's camera be a mirror.
+    pub mirror: bool,
 }
 
 /// A new class.
@@ -165,6 +167,7 @@ struct Row {
     checklist_edits: Json,
     marker_settings: Json,
     archived_at: Option<DateTime<Utc>>,
+    mirror: bool,
 }
 
 impl Row {
@@ -209,6 +212,7 @@ impl Row {
             choices,
             edits,
             marker_settings,
+            mirror: self.mirror,
             archived_at: self.archived_at,
         })
     }
@@ -219,6 +223,7 @@ const COLUMNS: &str = "
     c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
     c.weekdays, c.recheck_alone, c.recheck_lasting, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after,
     c.round_visit_seconds, c.round_max_checks, c.checklist_edits, c.marker_settings, c.archived_at,
+    coalesce((select r.mirror from retention r where r.program_id = c.program_id), true) as mirror,
     (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
      where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
     (select coalesce(jsonb_object_agg(s.day, s.minutes), '{}') from short_day s

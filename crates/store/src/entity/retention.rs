@@ -13,6 +13,7 @@ pub struct Model {
     pub audit_days: i32,
     pub left_days: i32,
     pub second_factor: bool,
+    pub mirror: bool,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -2,17 +2,19 @@ import Box from '@mui/material/Box';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
+import Stack from '@mui/material/Stack';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { Fragment } from 'react';
-import type { Choice } from '../../api/client';
+import type { Choice, Schemas } from '../../api/client';
+import { Figure } from '../../parts/Figure';
 import { Card } from '../../parts/page';
 import { isoDay } from '../../words/dates';
 import { count } from '../../words/text';
 import { onWords } from './Changes';
 
-const Option = styled(FormControlLabel)(({ theme }) => ({
+const OptionRow = styled(FormControlLabel)(({ theme }) => ({
   margin: 0,
   minHeight: 52,
   display: 'grid',
@@ -35,8 +37,13 @@ const Peg = styled('span')(({ theme }) => ({
   '&.in': { borderColor: theme.vars.palette.own.glowEdge, background: theme.vars.palette.own.glow },
 }));
 
+type Option = Choice['options'][number];
+type Drawings = Schemas['ClassDrawings'] | undefined;
+
 interface Props {
   choice: Choice;
+  /** How the options look. */
+  drawings: Drawings;
   chosen: string;
   /** Children who go their own way here. */
   overrides: number;
@@ -48,7 +55,13 @@ interface Props {
 }
 
 /** The day from which an option is the one it turns into. */
-function Turning({ choice, chosen, turnsOn, disabled, onTurn }: Omit<Props, 'overrides' | 'onChoose'>) {
+function Turning({
+  choice,
+  chosen,
+  turnsOn,
+  disabled,
+  onTurn,
+}: Omit<Props, 'overrides' | 'onChoose' | 'drawings'>) {
   const turn = choice.options.find(({ id }) => id === chosen)?.turns;
   if (!turn) return null;
   const into = choice.options.find(({ id }) => id === turn.into)?.name ?? turn.into;
@@ -69,9 +82,22 @@ function Turning({ choice, chosen, turnsOn, disabled, onTurn }: Omit<Props, 'ove
   );
 }
 
+/** An option that changes a shape, drawn on the first instrument that it is about. */
+function OptionDrawing({ choice, option, drawings }: { choice: Choice; option: Option; drawings: Drawings }) {
+  const drawn = drawings?.options[choice.key]?.[option.id];
+  const instrument = choice.instruments.find((on) => drawn?.[on]);
+  const spec = instrument && drawn?.[instrument];
+  if (!spec) return null;
+  return (
+    <Box sx={{ flex: 'none', width: 92, height: 92 }}>
+      <Figure spec={spec} instrument={instrument} what={option.name} />
+    </Box>
+  );
+}
+
 /** One choice: each option with what it means, who likes it, and why the first is the default. */
 export function ChoiceCard(props: Props) {
-  const { choice, chosen, overrides, disabled, onChoose } = props;
+  const { choice, drawings, chosen, overrides, disabled, onChoose } = props;
   const about = onWords(choice.instruments);
   return (
     <Card sx={{ p: 1.5 }} aria-label={choice.name}>
@@ -97,16 +123,19 @@ export function ChoiceCard(props: Props) {
       >
         {choice.options.map((option, index) => (
           <Fragment key={option.id}>
-            <Option
+            <OptionRow
               value={option.id}
               disabled={disabled}
               control={<Radio icon={<Peg />} checkedIcon={<Peg className="in" />} />}
               label={
-                <>
-                  <strong>{option.name}.</strong> {option.means}{' '}
-                  <span className="suits">Suits: {option.suits}</span>
-                  {index === 0 && <span className="suits"> Default: {choice.why}</span>}
-                </>
+                <Stack direction="row" spacing={1.25}>
+                  <OptionDrawing choice={choice} option={option} drawings={drawings} />
+                  <Box sx={{ flex: 1, minWidth: 0 }}>
+                    <strong>{option.name}.</strong> {option.means}{' '}
+                    <span className="suits">Suits: {option.suits}</span>
+                    {index === 0 && <span className="suits"> Default: {choice.why}</span>}
+                  </Box>
+                </Stack>
               }
             />
             {option.id === chosen && <Turning {...props} />}

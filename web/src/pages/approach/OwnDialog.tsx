@@ -25,6 +25,7 @@ import { useAction } from '../../parts/useAction';
 import { INSTRUMENTS } from '../../words/looks';
 import { capital } from '../../words/text';
 import { says } from './CheckpointDialog';
+import { FigureFields } from './FigureFields';
 import { TextFields } from './TextFields';
 
 const TRAITS = [
@@ -56,6 +57,7 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
     before?.texts.flatMap((text) => text.instruments) ?? INSTRUMENTS,
   );
   const [texts, setTexts] = useState<Texts>(before?.texts[0]?.now ?? { lookFor: '', proof: '', cue: '' });
+  const [figure, setFigure] = useState(before?.figure);
   const action = useAction(classId);
   const body = {
     name,
@@ -65,6 +67,7 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
     far: traits.includes('far'),
     play: traits.includes('play'),
     texts: [{ instruments, texts }],
+    ...(figure && { figure }),
   };
   const close = (kept: boolean) => {
     if (kept) onClose();
@@ -107,7 +110,7 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
     );
   const off = before?.traits.includes('off') ?? false;
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="own-title">
+    <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-labelledby="own-title">
       <DialogTitle id="own-title" component="h2">
         {before ? before.name : 'A checkpoint of your own'}
       </DialogTitle>
@@ -176,6 +179,12 @@ export function OwnDialog({ classId, stages, known, onClose }: Props) {
               </Toggle>
             ))}
           </Stack>
+          <FigureFields
+            figure={figure}
+            instrument={instruments[0] ?? 'violin'}
+            problem={action.problemOf('figure')}
+            onChange={setFigure}
+          />
           <TextFields about="" texts={texts} problemOf={action.problemOf} onChange={setTexts} />
           {action.error && <Alert severity="error">{action.error}</Alert>}
           {before && (

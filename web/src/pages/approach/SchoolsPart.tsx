@@ -3,10 +3,11 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, asError, unwrap, type Choice, type Schemas } from '../../api/client';
-import { $api, ofClass } from '../../api/queries';
+import { $api, drawingsQuery, ofClass } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
 import { PageContent, Read } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
@@ -50,6 +51,7 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
     { enabled: changed },
   );
   const director = useDirector(classId);
+  const drawings = useQuery(drawingsQuery(classId)).data?.class;
   const discard = () => {
     setDraft({});
     setTurnsOn({});
@@ -101,6 +103,7 @@ function Schools({ classId, approach }: { classId: string; approach: Approach })
                 <ChoiceCard
                   key={choice.key}
                   choice={choice}
+                  drawings={drawings}
                   chosen={draft[choice.key] ?? choice.chosen}
                   overrides={approach.overrides[choice.key] ?? 0}
                   disabled={!director}

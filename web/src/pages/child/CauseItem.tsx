@@ -3,6 +3,8 @@ import Button from '@mui/material/Button';
 import Stack from '@mui/material/Stack';
 import { styled } from '@mui/material/styles';
 import type { Cause } from '../../api/client';
+import { Becoming } from '../../parts/Becoming';
+import { useSlipDrawing } from '../../parts/drawings';
 import { LEVELS } from '../../words/looks';
 import { againstWords, leadsWords, speaksWords } from '../../words/causes';
 
@@ -29,6 +31,7 @@ interface Props {
 export function CauseItem({ cause, ticked, onTick, onUndo, onGo }: Props) {
   const { checkpoint } = cause;
   const level = LEVELS[checkpoint?.level ?? 0] ?? '';
+  const drawn = useSlipDrawing(cause.slip);
   return (
     <CauseCard className={cause.side}>
       <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline' }}>
@@ -39,9 +42,19 @@ export function CauseItem({ cause, ticked, onTick, onUndo, onGo }: Props) {
           <Box sx={{ color: 'primary.main', fontWeight: 700 }}>check first</Box>
         )}
       </Stack>
-      <Box>
-        <strong>First help:</strong> {cause.help}
-      </Box>
+      <Stack direction="row" spacing={1.25} sx={{ alignItems: 'center' }}>
+        {drawn && (
+          <Becoming
+            amiss={drawn.drawing.amiss}
+            right={drawn.drawing.right}
+            instrument={drawn.instrument}
+            help={cause.help}
+          />
+        )}
+        <Box sx={{ flex: 1, minWidth: 0 }}>
+          <strong>First help:</strong> {cause.help}
+        </Box>
+      </Stack>
       {cause.leadsTo.length > 0 && <Box>{leadsWords(cause.leadsTo)}</Box>}
       <Box sx={{ color: 'text.secondary', fontSize: '0.95rem' }}>
         {speaksWords(cause)}

@@ -8,6 +8,7 @@ import InputBase from '@mui/material/InputBase';
 import { styled } from '@mui/material/styles';
 import { memo, type RefObject } from 'react';
 import type { Checkpoint, Says } from '../../api/client';
+import { LookDrawing } from '../../parts/drawings';
 import { Toggle } from '../../parts/Toggle';
 import { Callout } from '../../parts/page';
 import { LevelKeys } from '../../parts/LevelKeys';
@@ -119,20 +120,34 @@ export const CheckpointRow = memo(function CheckpointRow(props: Props) {
       </Stack>
       {selected && (
         <Box sx={{ px: 1.25, pb: 1.25, display: 'grid', gap: 0.75 }}>
-          <Box sx={{ fontSize: '1.05rem', fontWeight: 600, lineHeight: 1.3 }}>{checkpoint.lookFor}</Box>
-          {checkpoint.accommodated && checkpoint.applies && (
-            <Box>
-              <strong>For this child:</strong> {checkpoint.accommodated}
+          <Stack direction="row" spacing={1.25}>
+            {/* What counts for this child only is in its words. */}
+            {!checkpoint.accommodated && (
+              <LookDrawing
+                checkpoint={checkpoint.id}
+                name={checkpoint.name}
+                lookFor={checkpoint.lookFor}
+                proof={checkpoint.proof}
+                cue={checkpoint.cue}
+              />
+            )}
+            <Box sx={{ flex: 1, minWidth: 0, display: 'grid', gap: 0.75, alignContent: 'start' }}>
+              <Box sx={{ fontSize: '1.05rem', fontWeight: 600, lineHeight: 1.3 }}>{checkpoint.lookFor}</Box>
+              {checkpoint.accommodated && checkpoint.applies && (
+                <Box>
+                  <strong>For this child:</strong> {checkpoint.accommodated}
+                </Box>
+              )}
+              {checkpoint.proof && (
+                <Box>
+                  <strong>Proof:</strong> {checkpoint.proof}
+                </Box>
+              )}
+              <Box>
+                <strong>Say:</strong> “{checkpoint.cue}”
+              </Box>
             </Box>
-          )}
-          {checkpoint.proof && (
-            <Box>
-              <strong>Proof:</strong> {checkpoint.proof}
-            </Box>
-          )}
-          <Box>
-            <strong>Say:</strong> “{checkpoint.cue}”
-          </Box>
+          </Stack>
           {checkpoint.slips.length > 0 && (
             <Stack
               direction="row"

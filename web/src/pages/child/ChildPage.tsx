@@ -8,6 +8,7 @@ import { Link, useParams } from 'react-router';
 import type { ChildPage } from '../../api/client';
 import { useLive } from '../../api/live';
 import { childQuery, classesQuery } from '../../api/queries';
+import { DrawnFor } from '../../parts/drawings';
 import { Failed, Loading } from '../../parts/Message';
 import { ForThisChild } from './ForThisChild';
 import { HistoryLine } from './HistoryLine';
@@ -56,58 +57,60 @@ function Whole({ classId, answer }: { classId: string; answer: ChildPage }) {
   const classes = useQuery(classesQuery);
   const here = classes.data?.find(({ id }) => id === classId);
   return (
-    <Stack sx={{ height: '100%', minHeight: 0 }}>
-      <ChildHead
-        page={page}
-        above={
-          <Typography component="h1" sx={{ color: 'text.secondary' }}>
-            {here?.name ?? 'A child'}
-          </Typography>
-        }
-      >
-        <Button component={Link} to={`/class/${classId}/room/${page.child.id}`} variant="outlined">
-          Back to the rows
-        </Button>
-      </ChildHead>
-      <Page>
-        <Box tabIndex={0} role="region" aria-label="Now">
-          <OpenPain classId={classId} page={page} />
-          <Now page={page} focus={focus} onGo={() => undefined} onSigns={() => setSymptoms(true)} />
-          <ForThisChild classId={classId} page={page} director={director} onGo={focus.goTo} />
-        </Box>
-        <Box tabIndex={0} role="region" aria-label="Ladders">
-          <Ladders
+    <DrawnFor classId={classId} child={page.child.id} instrument={page.child.instrument}>
+      <Stack sx={{ height: '100%', minHeight: 0 }}>
+        <ChildHead
+          page={page}
+          above={
+            <Typography component="h1" sx={{ color: 'text.secondary' }}>
+              {here?.name ?? 'A child'}
+            </Typography>
+          }
+        >
+          <Button component={Link} to={`/class/${classId}/room/${page.child.id}`} variant="outlined">
+            Back to the rows
+          </Button>
+        </ChildHead>
+        <Page>
+          <Box tabIndex={0} role="region" aria-label="Now">
+            <OpenPain classId={classId} page={page} />
+            <Now page={page} focus={focus} onGo={() => undefined} onSigns={() => setSymptoms(true)} />
+            <ForThisChild classId={classId} page={page} director={director} onGo={focus.goTo} />
+          </Box>
+          <Box tabIndex={0} role="region" aria-label="Ladders">
+            <Ladders
+              classId={classId}
+              page={page}
+              observing={observing}
+              focus={focus}
+              director={director}
+              onFindCause={() => setSymptoms(true)}
+            />
+          </Box>
+          {page.looksBack && (
+            <Box tabIndex={0} role="region" aria-label="History">
+              <Typography variant="h3" sx={{ px: 1, pb: 0.5 }}>
+                History
+              </Typography>
+              <Box sx={{ px: 1, pb: 1 }}>
+                <HistoryLine observations={page.history.observations} />
+              </Box>
+              <HistoryList classId={classId} page={page} undone={undone} observing={observing} />
+            </Box>
+          )}
+        </Page>
+        <LastObservation observing={observing} />
+        {symptoms && (
+          <Symptoms
             classId={classId}
             page={page}
             observing={observing}
             focus={focus}
-            director={director}
-            onFindCause={() => setSymptoms(true)}
+            onClose={() => setSymptoms(false)}
+            onGo={() => undefined}
           />
-        </Box>
-        {page.looksBack && (
-          <Box tabIndex={0} role="region" aria-label="History">
-            <Typography variant="h3" sx={{ px: 1, pb: 0.5 }}>
-              History
-            </Typography>
-            <Box sx={{ px: 1, pb: 1 }}>
-              <HistoryLine observations={page.history.observations} />
-            </Box>
-            <HistoryList classId={classId} page={page} undone={undone} observing={observing} />
-          </Box>
         )}
-      </Page>
-      <LastObservation observing={observing} />
-      {symptoms && (
-        <Symptoms
-          classId={classId}
-          page={page}
-          observing={observing}
-          focus={focus}
-          onClose={() => setSymptoms(false)}
-          onGo={() => undefined}
-        />
-      )}
-    </Stack>
+      </Stack>
+    </DrawnFor>
   );
 }

@@ -7,6 +7,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { ChildPage } from '../../api/client';
 import { childQuery } from '../../api/queries';
+import { DrawnFor } from '../../parts/drawings';
 import { OneOf } from '../../parts/OneOf';
 import { useKeys } from '../../parts/keys';
 import { Failed, Loading } from '../../parts/Message';
@@ -59,7 +60,7 @@ function Open({ classId, answer, onClose }: { classId: string; answer: ChildPage
   const { page, observing, focus, symptoms, setSymptoms, director, undone } = useOpenChild(classId, answer);
   const toLadders = () => setView('ladders');
   return (
-    <>
+    <DrawnFor classId={classId} child={page.child.id} instrument={page.child.instrument}>
       <ChildHead page={page}>
         <Button
           aria-label="Close the child"
@@ -147,6 +148,6 @@ function Open({ classId, answer, onClose }: { classId: string; answer: ChildPage
           onGo={toLadders}
         />
       )}
-    </>
+    </DrawnFor>
   );
 }

@@ -3,14 +3,15 @@ import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { useNavigate } from 'react-router';
+import type { Instrument } from '../../api/client';
 import { useKeys } from '../../parts/keys';
 import { OneOf } from '../../parts/OneOf';
 import { INSTRUMENTS } from '../../words/looks';
 import { DRILL_LEVELS } from '../../words/drills';
 import { capital } from '../../words/text';
 import { Controls } from './Controls';
-import { Hands } from './Hands';
 import type { Conductor, Sounds } from './conductor';
+import { StepFigure } from './StepFigure';
 import { partAt, syllables, wordOn, type Drill, type Segment } from './program';
 import { groupedTexts, REST, roundWords, textFor } from './texts';
 
@@ -95,7 +96,7 @@ export function Projection({ classId, drill, conductor, sounds, onSounds, mirror
         {over || segment?.kind === 'rest' ? (
           <Pause over={over} />
         ) : (
-          <Now drill={drill} segment={segment} mirrored={mirrored} />
+          <Now classId={classId} drill={drill} segment={segment} mirrored={mirrored} />
         )}
         <Next drill={drill} segment={over ? undefined : program.segments[index + 1]} />
       </Box>
@@ -117,21 +118,36 @@ export function Projection({ classId, drill, conductor, sounds, onSounds, mirror
 
 /** What each instrument does; said once where it is the same for everybody. */
 function Now({
+  classId,
   drill,
   segment,
   mirrored,
 }: {
+  classId: string;
   drill: Drill;
   segment: Segment | undefined;
   mirrored: boolean;
 }) {
+  const figure = (instrument: Instrument) => (
+    <StepFigure
+      key={instrument}
+      classId={classId}
+      drill={drill}
+      segment={segment}
+      instrument={instrument}
+      mirrored={mirrored}
+    />
+  );
   const [first, ...others] = groupedTexts(drill, segment);
   if (first && others.length === 0) {
     return (
       <Sheet aria-label={first[0]} sx={{ alignContent: 'center', overflow: 'auto' }}>
         <Stack direction="row" sx={{ '& > *': { flex: 1, minWidth: 0 } }}>
           {INSTRUMENTS.map((instrument) => (
-            <Hands key={instrument} instrument={instrument} mirrored={mirrored} />
+            <Box key={instrument}>
+              {figure(instrument)}
+              <Box sx={{ textAlign: 'center', color: 'text.secondary' }}>{capital(instrument)}</Box>
+            </Box>
           ))}
         </Stack>
         <Typography
@@ -155,7 +171,7 @@ function Now({
       {INSTRUMENTS.map((instrument) => (
         <Sheet key={instrument} aria-label={capital(instrument)}>
           <Typography variant="h2">{capital(instrument)}</Typography>
-          <Hands instrument={instrument} mirrored={mirrored} />
+          {figure(instrument)}
           <Typography sx={{ fontSize: LARGE, lineHeight: 1.25 }}>
             {textFor(drill, segment, instrument)}
           </Typography>

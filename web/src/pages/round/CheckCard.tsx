@@ -5,6 +5,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Check } from '../../api/client';
+import { LookDrawing } from '../../parts/drawings';
 import { Toggle } from '../../parts/Toggle';
 import { LevelKeys } from '../../parts/LevelKeys';
 import { Card } from '../../parts/page';
@@ -74,6 +75,24 @@ function Proof({ item }: { item: Item }) {
   );
 }
 
+/** What to look for, with its drawing: a tap shows it large. */
+function Looked({ item, large = false }: { item: Item; large?: boolean }) {
+  return (
+    <Stack direction="row" spacing={1.25} sx={{ alignItems: 'center' }}>
+      <LookDrawing
+        checkpoint={item.id}
+        name={item.name}
+        lookFor={item.lookFor}
+        proof={item.proof}
+        cue={item.cue}
+      />
+      <Box sx={{ fontSize: large ? '1.15rem' : '1rem', fontWeight: 600, lineHeight: 1.3 }}>
+        {item.lookFor}
+      </Box>
+    </Stack>
+  );
+}
+
 interface Props {
   check: Check;
   visit: Visit;
@@ -105,7 +124,7 @@ export function CheckCard({ check, visit, selected, onSelect }: Props) {
       ) : (
         item && (
           <>
-            <Box sx={{ fontSize: '1.15rem', fontWeight: 600, lineHeight: 1.3 }}>{item.lookFor}</Box>
+            <Looked item={item} large />
             <LevelKeys
               wide
               name={item.name}
@@ -158,7 +177,7 @@ function StageLook({ check, visit }: { check: Check; visit: Visit }) {
       </Stack>
       {item && (
         <Box sx={{ display: 'grid', gap: 1 }}>
-          <Box sx={{ fontWeight: 600 }}>{item.lookFor}</Box>
+          <Looked item={item} />
           <LevelKeys
             wide
             name={item.name}

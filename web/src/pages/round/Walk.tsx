@@ -3,6 +3,7 @@ import Typography from '@mui/material/Typography';
 import { styled } from '@mui/material/styles';
 import { useEffect, useState } from 'react';
 import type { RoundKit } from '../../api/client';
+import { DrawnFor } from '../../parts/drawings';
 import { RowsLine, type ChairLook } from './RowsLine';
 import { ScanCard } from './ScanCard';
 import { useWakeLock, type Round } from './useRound';
@@ -132,24 +133,26 @@ export function Walk({ kit, round, state }: Props) {
             }}
           />
         ) : stop && child ? (
-          <VisitCard
-            key={child.id}
-            round={visiting}
-            state={state}
-            stop={stop}
-            child={child}
-            next={after && childOf(kit, after.child)?.name}
-            onChecks={(checks) => changed({ ...stop, checks })}
-            onSwap={
-              after &&
-              (() => {
-                setBegun(undefined);
-                setChosen(after.child);
-                replaced(swapped(state.stops, stop, after));
-              })
-            }
-            onLeave={leave}
-          />
+          <DrawnFor classId={kit.classId} child={child.id} instrument={child.instrument}>
+            <VisitCard
+              key={child.id}
+              round={visiting}
+              state={state}
+              stop={stop}
+              child={child}
+              next={after && childOf(kit, after.child)?.name}
+              onChecks={(checks) => changed({ ...stop, checks })}
+              onSwap={
+                after &&
+                (() => {
+                  setBegun(undefined);
+                  setChosen(after.child);
+                  replaced(swapped(state.stops, stop, after));
+                })
+              }
+              onLeave={leave}
+            />
+          </DrawnFor>
         ) : (
           <Over kit={kit} round={round} state={state} />
         )}

@@ -83,8 +83,11 @@ function Ahead({ ahead }: { ahead: Keeping['ahead'] }) {
 function Spans({ programId, read }: { programId: string; read: Keeping }) {
   const typed = (set: Keeping['set']): Days =>
     Object.fromEntries(FIELDS.map(([key]) => [key, String(set[key])]));
-  const draft = useDraft({ days: typed(read.set), secondFactor: read.set.secondFactor }, read.version);
-  const { days, secondFactor } = draft.value;
+  const draft = useDraft(
+    { days: typed(read.set), secondFactor: read.set.secondFactor, mirror: read.set.mirror },
+    read.version,
+  );
+  const { days, secondFactor, mirror } = draft.value;
   const action = useSend();
   const save = async () => {
     const number = (key: string) => Number(days[key]) || 0;
@@ -95,6 +98,7 @@ function Spans({ programId, read }: { programId: string; read: Keeping }) {
       auditDays: number('auditDays'),
       leftDays: number('leftDays'),
       secondFactor,
+      mirror,
     };
     const saved = await action.run(() =>
       unwrap(
@@ -122,17 +126,28 @@ function Spans({ programId, read }: { programId: string; read: Keeping }) {
             error={action.problemOf(key) !== undefined}
             helperText={action.problemOf(key)}
             slotProps={{ htmlInput: { inputMode: 'numeric' } }}
-            onChange={(event) => draft.change({ days: { ...days, [key]: event.target.value }, secondFactor })}
+            onChange={(event) =>
+              draft.change({ ...draft.value, days: { ...days, [key]: event.target.value } })
+            }
           />
         ))}
         <FormControlLabel
           control={
             <Switch
               checked={secondFactor}
-              onChange={(event) => draft.change({ days, secondFactor: event.target.checked })}
+              onChange={(event) => draft.change({ ...draft.value, secondFactor: event.target.checked })}
             />
           }
           label="Everybody needs a second factor; classes stay shut to whoever has none"
+        />
+        <FormControlLabel
+          control={
+            <Switch
+              checked={mirror}
+              onChange={(event) => draft.change({ ...draft.value, mirror: event.target.checked })}
+            />
+          }
+          label="The Mirror may use a device's camera, as your school's rules on pictures allow; never for substitutes"
         />
         {action.conflict && (
           <Alert

@@ -7,6 +7,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::content::Content;
 use super::entry::{Entry, File};
 use super::fault::{At, Fault, Source};
+use super::check_drawings;
+use super::read_drawings;
 use super::read_lessons::{self, WrittenDrill};
 use super::write_drills;
 use crate::craft::approach::Choices;
@@ -14,6 +16,7 @@ use crate::craft::checklist::Wording;
 use crate::craft::edits::{Edits, OwnCheckpoint, Rewording};
 use crate::craft::id::{CheckpointId, StageId};
 use crate::craft::instrument::Instrument;
+use crate::figure::{FigureSpec, Setting};
 
 /// The first line of every such file names its form.
 pub const FORM: &str = "bright-row class checklist 1";
@@ -155,11 +158,12 @@ impl Reading<'_> {
                 }
             }
         }
+        let figure = entry.table("figure").and_then(|table| check_drawings::own(&read_drawings::figure(table), &mut self.faults));
         entry.finish();
         let (Some(id), Some(stage), Some(name)) = (id, stage, name) else { return };
         let checkpoint = self.id(&id);
         let stage = StageId::new(stage.value);
-        let own = OwnCheckpoint { stage, name: name.value, seconds: seconds.value, required, far, play, wording };
+        let own = OwnCheckpoint { stage, name: name.value, seconds: seconds.value, required, far, play, wording, figure };
         if self.class.edits.own.insert(checkpoint, own).is_some() {
             self.faults.push(id.fault(format!("`{}` stands here twice; an id is used once", id.value)));
         }
@@ -199,6 +203,7 @@ pub fn write(class: &ClassChecklist) -> String {
             text += if flag { key } else { continue };
             text += " = true\n";
         }
+        text.extend(own.figure.as_ref().map(drawing));
         for (words, on) in alike(&own.wording) {
             text += &format!("[own.wording.{}]\n", quoted(&keys(&on, " ", str::to_owned)));
             text += &format!("look_for = {}\n", quoted(&words.look_for));
@@ -207,6 +212,15 @@ pub fn write(class: &ClassChecklist) -> String {
     }
     text.extend(class.edits.drills.values().map(write_drills::drill));
     text
+}
+
+fn drawing(figure: &FigureSpec) -> String {
+    let set = figure.set.iter().map(|(name, to)| match to {
+        Setting::Number(number) => format!("{name} = {number}"),
+        Setting::Word(word) => format!("{name} = {}", quoted(word)),
+    });
+    let set: Vec<String> = set.collect();
+    format!("figure = {{ view = {}, set = {{ {} }} }}\n", quoted(figure.view.word()), set.join(", "))
 }
 
 /// The different values with the instruments that share each.

@@ -6,6 +6,7 @@ use std::sync::Arc;
 use crate::craft::approach::{Approach, Choices};
 use crate::craft::cause_graph::CauseGraph;
 use crate::craft::checklist::Checklist;
+use crate::craft::drawings::{ClassDrawings, Drawings};
 use crate::craft::drills::Lessons;
 use crate::craft::edits::Edits;
 use crate::craft::instrument::{Instrument, InstrumentFacts};
@@ -28,6 +29,8 @@ pub struct Content {
     pub causes: Arc<CauseGraph>,
     /// Drills for the whole class.
     pub lessons: Lessons,
+    /// How checkpoints, options, slips and the steps of drills are drawn.
+    pub drawings: Drawings,
     /// Tunes that belong to everybody.
     pub tunes: Vec<Tune>,
 }
@@ -43,6 +46,12 @@ impl Content {
     #[must_use]
     pub fn lessons(&self, choices: &Choices, edits: &Edits) -> Lessons {
         edits.lessons(self.lessons.under(&self.approach, choices))
+    }
+
+    /// The drawings of somebody with these choices and changes.
+    #[must_use]
+    pub fn drawings(&self, choices: &Choices, edits: &Edits) -> ClassDrawings {
+        self.drawings.under(&self.approach, choices, edits)
     }
 
     /// The checklist with every default and nothing changed.

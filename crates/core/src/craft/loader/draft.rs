@@ -1,6 +1,7 @@
 //! A draft of the content: what is written, not yet whether it fits together.
 
 use super::fault::At;
+use super::read_drawings::DrawingsDraft;
 use super::read_lessons::LessonsDraft;
 use super::tunes::TuneDraft;
 
@@ -14,6 +15,7 @@ pub(super) struct Draft {
     pub(super) choices: Vec<ChoiceDraft>,
     pub(super) symptoms: SymptomsDraft,
     pub(super) lessons: LessonsDraft,
+    pub(super) drawings: DrawingsDraft,
     pub(super) tunes: Vec<TuneDraft>,
 }
 

@@ -8,6 +8,7 @@ use toml::Spanned;
 use toml::de::{DeTable, DeValue};
 
 use super::fault::{At, Fault, Source};
+use crate::figure::Setting;
 
 /// A file being read, with the faults found in it.
 pub(super) struct File<'a> {
@@ -161,6 +162,16 @@ impl<'t, 'a> Entry<'t, 'a> {
     pub(super) fn as_whole_number(&self, value: &'t Spanned<DeValue<'a>>, key: &str) -> Option<At<u32>> {
         self.as_kind(value, key, "whole numbers", |value| {
             value.as_integer().and_then(|number| u32::from_str_radix(number.as_str(), number.radix()).ok())
+        })
+    }
+
+    /// A value of a table whose keys are data, as what a number of a drawing is set to.
+    pub(super) fn as_setting(&self, value: &'t Spanned<DeValue<'a>>, key: &str) -> Option<At<Setting>> {
+        self.as_kind(value, key, "numbers or words", |value| match value {
+            DeValue::Integer(number) => number.as_str().parse().ok().map(Setting::Number),
+            DeValue::Float(number) => number.as_str().parse().ok().map(Setting::Number),
+            DeValue::String(word) => Some(Setting::Word(word.to_string())),
+            _ => None,
         })
     }
 

@@ -5,6 +5,7 @@
 //! line.
 
 mod check;
+mod check_drawings;
 mod check_instruments;
 mod check_lessons;
 mod check_needs;
@@ -19,6 +20,7 @@ mod fault;
 mod prove_causes;
 mod prove_options;
 mod read;
+mod read_drawings;
 mod read_lessons;
 mod tunes;
 mod write_drills;

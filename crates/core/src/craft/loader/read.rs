@@ -2,6 +2,7 @@
 
 use super::entry::{Entry, File};
 use super::fault::{Fault, Source};
+use super::read_drawings;
 use super::read_lessons;
 use super::tunes;
 use crate::craft::loader::draft::AlternativeDraft;
@@ -44,6 +45,7 @@ pub(super) fn all(sources: &[Source<'_>]) -> (Draft, Vec<Fault>) {
             path if path.starts_with("drills/") => {
                 draft.lessons.drills.extend(read_lessons::drills(root, &mut faults));
             }
+            path if path.starts_with("drawings/") => read_drawings::all(root, &mut draft.drawings),
             path if path.starts_with("checklist/") => draft.strands.extend(strand(root)),
             _ => faults.push(root.here(()).fault("no file of this name belongs to the content")),
         }

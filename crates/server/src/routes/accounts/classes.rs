@@ -52,6 +52,8 @@ pub struct ClassView {
     looks_back: bool,
     /// Since when it is over: it can be read and changes no more.
     archived_at: Option<DateTime<Utc>>,
+    /// Whether a device's camera may be a mirror here: as the program has it, and never for a substitute.
+    mirror: bool,
 }
 
 impl From<(Class, Role)> for ClassView {
@@ -65,6 +67,7 @@ impl From<(Class, Role)> for ClassView {
             may_change: role.may_change() && class.archived_at.is_none(),
             looks_back: role.looks_back(),
             archived_at: class.archived_at,
+            mirror: class.mirror && role != Role::Substitute,
         }
     }
 }

@@ -10,6 +10,7 @@ use bright_row_core::craft::checklist::{Checklist, Checkpoint, Wording};
 use bright_row_core::craft::edits::{Edits, Rewording};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::figure::FigureSpec;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -58,6 +59,9 @@ pub struct EditedCheckpoint {
     left_out: Vec<Instrument>,
     /// As they read, one for each different wording.
     texts: Vec<EditedText>,
+    /// How one of the class's own is drawn.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    figure: Option<FigureSpec>,
     /// The version of all this.
     #[serde(skip_serializing_if = "String::is_empty")]
     version: String,
@@ -179,6 +183,7 @@ fn checkpoint_view(checkpoint: &Checkpoint, shared: &Checklist, plan: &Checklist
                 shared: shared.clone(),
             })
             .collect(),
+        figure: edits.own.get(id).and_then(|own| own.figure.clone()),
         version: String::new(),
     }
 }

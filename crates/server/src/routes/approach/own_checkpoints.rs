@@ -6,6 +6,7 @@ use axum::http::StatusCode;
 use bright_row_core::craft::checklist::Wording;
 use bright_row_core::craft::edits::{Edits, OwnCheckpoint};
 use bright_row_core::craft::id::StageId;
+use bright_row_core::figure::FigureSpec;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -40,6 +41,9 @@ pub struct OwnBody {
     play: bool,
     /// For each instrument it is for.
     texts: Vec<TextsBody>,
+    /// How it is drawn.
+    #[serde(default)]
+    figure: Option<FigureSpec>,
     /// The id that the page gave this when the form opened: the same added again is not one more.
     #[serde(default)]
     request: Option<Uuid>,
@@ -64,6 +68,7 @@ impl OwnBody {
             far: self.far,
             play: self.play,
             wording: texts.collect(),
+            figure: self.figure,
         }
     }
 }

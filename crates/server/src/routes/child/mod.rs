@@ -1,5 +1,6 @@
 //! One child: its ladders, what comes next, its history, causes, and what counts for it alone.
 
+pub mod card;
 pub mod causes;
 pub mod context;
 pub mod context_views;

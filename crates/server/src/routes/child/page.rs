@@ -7,6 +7,7 @@ use axum::extract::State;
 use bright_row_core::craft::id::StageId;
 use bright_row_core::progress::page::basis::ChildBasis;
 use bright_row_core::progress::page::context::{AccommodationView, MadeView};
+use bright_row_core::progress::page::next_item::NextView;
 use bright_row_core::progress::page::progress::{ChildProgress, PageContext};
 use bright_row_core::role::Role;
 use bright_row_store::children::stored_context;
@@ -49,6 +50,18 @@ pub struct ChildPage {
     may_change: bool,
     /// Whether that is to read what lies behind it: history, notes, answers to pain.
     looks_back: bool,
+}
+
+impl ChildPage {
+    /// What comes next, at most three.
+    pub(crate) fn next(&self) -> &[NextView] {
+        &self.progress.next
+    }
+
+    /// Whether something else counts for this child there.
+    pub(crate) fn accommodates(&self, checkpoint: &str) -> bool {
+        self.accommodations.iter().any(|own| own.checkpoint == checkpoint)
+    }
 }
 
 /// A child with its ladders and the newest of its history.

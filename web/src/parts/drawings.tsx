@@ -1,0 +1,145 @@
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import Stack from '@mui/material/Stack';
+import Typography from '@mui/material/Typography';
+import { useQuery } from '@tanstack/react-query';
+import { createContext, use, useMemo, useState, type ReactNode } from 'react';
+import type { Instrument, Schemas } from '../api/client';
+import { classesQuery, drawingsQuery } from '../api/queries';
+import { Figure } from './Figure';
+import { Mirror } from './Mirror';
+
+type Drawings = Schemas['DrawingsOfClass'];
+
+interface Drawn {
+  classId: string;
+  drawings: Drawings | undefined;
+  /** Whose: a child may go its own way. */
+  child: string | undefined;
+  instrument: Instrument;
+}
+
+const DrawnContext = createContext<Drawn | undefined>(undefined);
+
+interface DrawnForProps {
+  classId: string;
+  child?: string | undefined;
+  instrument: Instrument;
+  children: ReactNode;
+}
+
+/** Below it, what is looked at has its drawing: on this instrument, by the class's options or the child's own. */
+export function DrawnFor({ classId, child, instrument, children }: DrawnForProps) {
+  const drawings = useQuery(drawingsQuery(classId)).data;
+  const value = useMemo(
+    () => ({ classId, drawings, child, instrument }),
+    [classId, drawings, child, instrument],
+  );
+  return <DrawnContext value={value}>{children}</DrawnContext>;
+}
+
+/** The drawings of a checkpoint, if it has any here. */
+export function useCheckpointDrawing(checkpoint: string) {
+  const drawn = use(DrawnContext);
+  if (!drawn?.drawings) return undefined;
+  const { classId, drawings, child, instrument } = drawn;
+  const own = child === undefined ? undefined : drawings.children[child]?.checkpoints[checkpoint];
+  const drawing = (own ?? drawings.class.checkpoints[checkpoint])?.[instrument];
+  return drawing && { classId, drawing, instrument };
+}
+
+/** How a slip looks and how it becomes right, if it is drawn here. */
+export function useSlipDrawing(slip: string | undefined) {
+  const drawn = use(DrawnContext);
+  if (!drawn?.drawings || slip === undefined) return undefined;
+  const { drawings, child, instrument } = drawn;
+  const own = child === undefined ? undefined : drawings.children[child]?.slips[slip];
+  const drawing = (own ?? drawings.class.slips[slip])?.[instrument];
+  return drawing && { drawing, instrument };
+}
+
+interface LookDrawingProps {
+  checkpoint: string;
+  name: string;
+  lookFor: string;
+  proof?: string | undefined;
+  cue?: string | undefined;
+  /** Its width and height in pixels. */
+  size?: number;
+}
+
+/** What to look for as a drawing; a tap shows it large, with the proof beside it where a drawing shows it. */
+export function LookDrawing({ checkpoint, name, lookFor, proof, cue, size = 96 }: LookDrawingProps) {
+  const found = useCheckpointDrawing(checkpoint);
+  const [open, setOpen] = useState<'large' | 'mirror'>();
+  const close = () => setOpen(undefined);
+  if (!found) return null;
+  const { classId, drawing, instrument } = found;
+  return (
+    <>
+      <ButtonBase
+        aria-label={`${name} as a drawing, large`}
+        aria-haspopup="dialog"
+        onClick={() => setOpen('large')}
+        sx={{
+          flex: 'none',
+          width: size,
+          height: size,
+          borderRadius: 1,
+          bgcolor: 'background.default',
+          p: 0.5,
+        }}
+      >
+        <Figure spec={drawing.look} instrument={instrument} what={lookFor} />
+      </ButtonBase>
+      <Dialog open={open === 'large'} onClose={close} maxWidth="md" fullWidth aria-labelledby="drawing-title">
+        <DialogTitle id="drawing-title">{name}</DialogTitle>
+        <DialogContent>
+          <Stack direction={{ xs: 'column', sm: 'row' }} spacing={2}>
+            <Large words={lookFor}>
+              <Figure labelled spec={drawing.look} instrument={instrument} what={lookFor} />
+            </Large>
+            {drawing.proof && proof && (
+              <Large words={`Proof: ${proof}`}>
+                <Figure labelled spec={drawing.proof} instrument={instrument} what={proof} />
+              </Large>
+            )}
+          </Stack>
+          {cue && <Typography sx={{ pt: 1.5, fontSize: '1.1rem' }}>Say: “{cue}”</Typography>}
+        </DialogContent>
+        <DialogActions>
+          <MirrorButton classId={classId} onOpen={() => setOpen('mirror')} />
+          <Button variant="contained" onClick={close}>
+            Back
+          </Button>
+        </DialogActions>
+      </Dialog>
+      {open === 'mirror' && (
+        <Mirror spec={drawing.look} instrument={instrument} what={lookFor} onClose={close} />
+      )}
+    </>
+  );
+}
+
+/** Where the program lets the device's camera be a mirror, and never for a substitute. */
+function MirrorButton({ classId, onOpen }: { classId: string; onOpen: () => void }) {
+  const classes = useQuery(classesQuery);
+  if (!classes.data?.find(({ id }) => id === classId)?.mirror) return null;
+  return <Button onClick={onOpen}>Mirror</Button>;
+}
+
+function Large({ words, children }: { words: string; children: ReactNode }) {
+  return (
+    <Box sx={{ flex: 1, minWidth: 0 }}>
+      <Box sx={{ height: { xs: '38vh', sm: '52vh' }, bgcolor: 'background.default', borderRadius: 1, p: 1 }}>
+        {children}
+      </Box>
+      <Typography sx={{ pt: 1, fontSize: '1.1rem', fontWeight: 600 }}>{words}</Typography>
+    </Box>
+  );
+}
