@@ -74,7 +74,13 @@ function Whole({ classId, answer }: { classId: string; answer: ChildPage }) {
         <Page>
           <Box tabIndex={0} role="region" aria-label="Now">
             <OpenPain classId={classId} page={page} />
-            <Now page={page} focus={focus} onGo={() => undefined} onSigns={() => setSymptoms(true)} />
+            <Now
+              classId={classId}
+              page={page}
+              focus={focus}
+              onGo={() => undefined}
+              onSigns={() => setSymptoms(true)}
+            />
             <ForThisChild classId={classId} page={page} director={director} onGo={focus.goTo} />
           </Box>
           <Box tabIndex={0} role="region" aria-label="Ladders">

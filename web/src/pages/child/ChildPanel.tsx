@@ -111,7 +111,13 @@ function Open({ classId, answer, onClose }: { classId: string; answer: ChildPage
         <OpenPain classId={classId} page={page} />
         {view === 'ladders' && (
           <>
-            <Now page={page} focus={focus} onGo={toLadders} onSigns={() => setSymptoms(true)} />
+            <Now
+              classId={classId}
+              page={page}
+              focus={focus}
+              onGo={toLadders}
+              onSigns={() => setSymptoms(true)}
+            />
             <Ladders
               classId={classId}
               page={page}

@@ -6,6 +6,7 @@ import { useState, type ReactNode } from 'react';
 import type { ChildPage } from '../../api/client';
 import { usePageNow } from '../../offline/overlay';
 import { useOutbox } from '../../offline/useOutbox';
+import { FileButton } from '../../parts/page';
 import { FourStrings } from '../../parts/FourStrings';
 import { useKeys } from '../../parts/keys';
 import { visitWords } from '../../words/room';
@@ -63,6 +64,7 @@ export function ChildHead({ page, above, children }: HeadProps) {
 }
 
 interface NowProps {
+  classId: string;
   page: ChildPage;
   focus: Focus;
   /** Shows the ladders, where somebody was sent. */
@@ -71,7 +73,7 @@ interface NowProps {
 }
 
 /** What is to be done now: the next next, and the way from a symptom to its cause. */
-export function Now({ page, focus, onGo, onSigns }: NowProps) {
+export function Now({ classId, page, focus, onGo, onSigns }: NowProps) {
   const go = (target: string) => {
     onGo();
     focus.goTo(target);
@@ -84,11 +86,19 @@ export function Now({ page, focus, onGo, onSigns }: NowProps) {
         onGo={go}
         onTapes={() => go((tapes.find(({ state }) => state === 'open') ?? tapes[0])?.id ?? '')}
       />
-      <Box sx={{ px: 1, py: 1 }}>
-        <Button fullWidth variant="outlined" aria-haspopup="dialog" onClick={onSigns}>
+      <Stack direction="row" spacing={1} sx={{ px: 1, py: 1 }}>
+        <Button
+          variant="outlined"
+          aria-haspopup="dialog"
+          onClick={onSigns}
+          sx={{ flex: 1, whiteSpace: 'nowrap' }}
+        >
           What do you hear or see?
         </Button>
-      </Box>
+        <FileButton href={`/api/classes/${classId}/children/${page.child.id}/card.pdf`}>
+          Stand card
+        </FileButton>
+      </Stack>
     </>
   );
 }

@@ -58,8 +58,27 @@ function lesson(...drills: Drill[]): Partial<Schemas['LessonView']> {
   };
 }
 
+/** Each step on every instrument: at rest, then playing, moved to. */
+const step = (pose: string, moves: boolean) => {
+  const drawn = { figure: { view: 'body' as const, set: { pose } }, moves };
+  return { violin: drawn, viola: drawn, cello: drawn, bass: drawn };
+};
+const drawings = {
+  class: {
+    checkpoints: {},
+    slips: {},
+    options: {},
+    steps: { statue: [step('rest', false), step('playing', true)] },
+  },
+  children: {},
+};
+
 const lead = async (drill: Drill) => {
-  const sent = serverThat({ 'POST /lead': done, 'GET /lesson': () => ({ json: lesson(statue, fruit) }) });
+  const sent = serverThat({
+    'POST /lead': done,
+    'GET /lesson': () => ({ json: lesson(statue, fruit) }),
+    'GET /drawings': () => ({ json: drawings }),
+  });
   show(<Lead />, '/class/:classId/lead/:drillId', `/class/c1/lead/${drill.id}`);
   await screen.findByRole('heading', { name: drill.name });
   return sent;
@@ -83,14 +102,17 @@ describe('a drill before the class', () => {
     await lead(statue);
     expect(screen.getByRole('region', { name: 'Everybody' }).textContent).toContain('Ready');
     expect(screen.getByRole('complementary', { name: 'What comes next' }).textContent).toContain('Up');
-    expect(screen.getAllByRole('img', { name: /left hand on the right of the picture/ })).toHaveLength(4);
+    expect(await screen.findAllByRole('img', { name: /^(violin|viola|cello|bass): Ready/ })).toHaveLength(4);
     fireEvent.keyDown(window, { key: 'ArrowRight' });
+    expect(
+      screen.getAllByRole('img', { name: /: (Up|Lean it back)\. Drawn: .*feet on the floor/ }),
+    ).toHaveLength(4);
     for (const name of ['Violin', 'Viola', 'Bass']) {
       expect(screen.getByRole('region', { name }).querySelector('p')?.textContent).toBe('Up');
     }
     expect(now('Cello')).toBe('Lean it back');
     fireEvent.keyDown(window, { key: 'm' });
-    expect(screen.getAllByRole('img', { name: /left hand on the left of the picture/ })).toHaveLength(4);
+    expect(screen.getAllByRole('img', { name: /as in a mirror/ })).toHaveLength(4);
   });
 
   it('counts beat by beat through every round, with the rest between them', async () => {

@@ -10,6 +10,7 @@ import { styled } from '@mui/material/styles';
 import { Link, useParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
+import { DrawnFor, LookDrawing } from '../../parts/drawings';
 import { Card, PageContent, Read } from '../../parts/page';
 import { STRANDS } from '../../words/looks';
 import { capital, count } from '../../words/text';
@@ -151,6 +152,19 @@ function HolderCard({ classId, bottleneck, of }: { classId: string; bottleneck: 
   const all = [...bottleneck.below, ...bottleneck.unseen];
   return (
     <Card aria-label={bottleneck.name} sx={{ p: 1.5 }}>
+      {all[0] && (
+        <Box sx={{ float: 'right', pl: 1 }}>
+          {/* As it looks on the instrument that waits there first. */}
+          <DrawnFor classId={classId} instrument={all[0].instrument}>
+            <LookDrawing
+              size={84}
+              checkpoint={bottleneck.checkpoint}
+              name={bottleneck.name}
+              lookFor={`${bottleneck.name}, ${all[0].instrument}`}
+            />
+          </DrawnFor>
+        </Box>
+      )}
       <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline' }}>
         <Typography variant="h3" sx={{ flex: 1 }}>
           {bottleneck.name}

@@ -5,6 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { RoundKit } from '../../api/client';
+import { DrawnFor, LookDrawing } from '../../parts/drawings';
 import { partWords } from '../../words/looks';
 import { count } from '../../words/text';
 import type { Round } from './useRound';
@@ -67,10 +68,22 @@ export function ScanCard({ kit, round, state, scan, onDone, onLeave }: Props) {
           {where}: {known?.name}
         </Typography>
         {lookFors?.map(({ lookFor, instruments }) => (
-          <Box key={lookFor} sx={{ fontSize: '1.1rem' }}>
-            {lookFors.length > 1 && <strong>{instruments.join(', ')}: </strong>}
-            {lookFor}
-          </Box>
+          <Stack
+            key={lookFor}
+            direction="row"
+            spacing={1.25}
+            sx={{ fontSize: '1.1rem', alignItems: 'center' }}
+          >
+            {instruments[0] && (
+              <DrawnFor classId={kit.classId} instrument={instruments[0]}>
+                <LookDrawing checkpoint={scan.target} name={known?.name ?? ''} lookFor={lookFor} />
+              </DrawnFor>
+            )}
+            <Box>
+              {lookFors.length > 1 && <strong>{instruments.join(', ')}: </strong>}
+              {lookFor}
+            </Box>
+          </Stack>
         ))}
         <Typography>
           Tap whom you want to see close up. Everybody else stays as they are; nobody is raised from afar.
