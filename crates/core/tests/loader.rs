@@ -243,7 +243,7 @@ fn a_missing_look_for_is_told_with_its_instrument() {
     });
     insta::assert_snapshot!(text, @r"
     checklist/hold.toml:119: the look-for for `db` is missing
-    drawings/hold.toml:33: `hold.raise` has no wording for the bass
+    drawings/hold.toml:30: `hold.raise` has no wording for the bass
     ");
 }
 

@@ -76,7 +76,9 @@ impl Drawing {
             // Several outlines melt: the ink of all of them first, then the paper.
             let line = format!("stroke=\"{stroke}\" stroke-width=\"{thick:.2}\"{dashes}");
             if shape.class == Class::Limb {
-                svg += &format!("<path d=\"{data}\" fill=\"none\" {line}/>\n<path d=\"{data}\" fill=\"{fill}\" stroke=\"none\"/>\n");
+                svg += &format!(
+                    "<path d=\"{data}\" fill=\"none\" {line}/>\n<path d=\"{data}\" fill=\"{fill}\" stroke=\"none\"/>\n"
+                );
             } else {
                 svg += &format!("<path d=\"{data}\" fill=\"{fill}\" {line}/>\n");
             }

@@ -21,7 +21,9 @@ use utoipa_axum::routes;
 use crate::auth;
 use crate::error::{ApiError, Problem, again};
 use crate::routes::accounts::{account, classes, first_run, links, passkeys, people, program, second_factor, session};
-use crate::routes::approach::{calendar, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall};
+use crate::routes::approach::{
+    calendar, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall,
+};
 use crate::routes::child::{card, causes, context, history, page, record};
 use crate::routes::lessons::{lead, lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};

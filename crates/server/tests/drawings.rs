@@ -26,7 +26,8 @@ async fn the_class_chooses_a_child_may_differ_and_what_counts_for_it_alone_is_no
     let owner = school.sign_in("owner@one.example").await;
     let child = school.child("Ada K.").await.to_string();
     let before = drawings(&school, &owner).await;
-    let thumb = |read: &Value| read["class"]["checkpoints"]["bow.thumb"]["violin"]["look"]["set"]["thumb_place"].clone();
+    let thumb =
+        |read: &Value| read["class"]["checkpoints"]["bow.thumb"]["violin"]["look"]["set"]["thumb_place"].clone();
     assert_eq!((thumb(&before), &before["children"]), (json!(1.0), &json!({})));
     let clear = json!({ "choices": { "bow-thumb": "clear" } });
     assert_eq!(put(&school, &owner, "/approach", clear).await, StatusCode::NO_CONTENT);
@@ -34,7 +35,10 @@ async fn the_class_chooses_a_child_may_differ_and_what_counts_for_it_alone_is_no
     assert_eq!(thumb(&after), json!(14.0));
     assert_ne!(before["class"]["slips"]["bow-thumb-lock"], after["class"]["slips"]["bow-thumb-lock"]);
     let own = format!("/children/{child}/overrides");
-    assert_eq!(put(&school, &owner, &own, json!({ "choices": { "bow-fingers": "fingers-first" } })).await, StatusCode::NO_CONTENT);
+    assert_eq!(
+        put(&school, &owner, &own, json!({ "choices": { "bow-fingers": "fingers-first" } })).await,
+        StatusCode::NO_CONTENT
+    );
     assert_eq!(drawings(&school, &owner).await["children"][&child]["checkpoints"], json!({}), "order changes no shape");
     let look = json!({ "lookFor": "Little finger rests straight", "reason": "lax joint" });
     let path = format!("/children/{child}/accommodations/bow.little");
@@ -75,7 +79,10 @@ async fn a_checkpoint_of_the_class_takes_a_view_and_numbers_that_it_has() {
     assert_eq!(drawn["cello"]["look"]["set"], json!({ "seen": "end", "thumb_bend": 20.0 }));
     assert_eq!(drawn["bass"], Value::Null);
     let checklist = school.get(&owner, &school.of_class("/checklist")).await.to_string();
-    assert!(checklist.contains(r#""figure":{"set":{"seen":"end","thumb_bend":20.0},"view":"bow-hand"}"#), "{checklist}");
+    assert!(
+        checklist.contains(r#""figure":{"set":{"seen":"end","thumb_bend":20.0},"view":"bow-hand"}"#),
+        "{checklist}"
+    );
 }
 
 #[tokio::test]
@@ -92,7 +99,9 @@ async fn walls_and_cards_are_printed_and_name_nobody_in_their_files() {
             assert!(bytes.starts_with(b"%PDF") && bytes.len() > 5_000);
         }
     }
-    for wrong in ["/wall.pdf", "/wall.pdf?strand=moon&instrument=violin", "/wall.pdf?strand=bow&instrument=violin&paper=a0"] {
+    for wrong in
+        ["/wall.pdf", "/wall.pdf?strand=moon&instrument=violin", "/wall.pdf?strand=bow&instrument=violin&paper=a0"]
+    {
         assert!(bytes(&school, &owner, &of(wrong)).await.0.is_client_error(), "{wrong}");
     }
     let (status, bytes) = bytes(&school, &owner, &of(&format!("/children/{child}/card.pdf"))).await;
@@ -115,7 +124,10 @@ async fn the_mirror_is_the_programs_to_switch_off_and_never_a_substitutes() {
     let (status, _) =
         school.send(&tablet, Method::POST, "/api/links/invitation", Some(&json!({ "secret": secret }))).await;
     assert_eq!((status, mirror(&tablet).await), (StatusCode::CREATED, vec![json!(false)]));
-    assert!(drawings(&school, &tablet).await["class"]["checkpoints"]["hold.tall"].is_object(), "they look all the same");
+    assert!(
+        drawings(&school, &tablet).await["class"]["checkpoints"]["hold.tall"].is_object(),
+        "they look all the same"
+    );
     let keeping = school.of_program("/keeping");
     let mut set = school.get(&owner, &keeping).await["set"].clone();
     set["mirror"] = json!(false);

@@ -17,7 +17,12 @@ use serde::Serialize;
 use serde::de::DeserializeOwned;
 use serde_json::value::RawValue;
 
-use crate::shapes::{AddQuestion, BenchNow, BenchQuestion, ChildPageNow, ChildQuestion, CloseUpQuestion, DrillQuestion, EntryAnswer, EntryQuestion, FigureQuestion, Learnt, PlanQuestion, RoomNow, RoomQuestion, RoundEvents, RoundNow, RoundObservations, RoundSeen, RulesToLearn, Scans, ScansQuestion, SeatQuestion, Seconds, Stops, StopsQuestion, ViewNumbers, ViewQuestion};
+use crate::shapes::{
+    AddQuestion, BenchNow, BenchQuestion, ChildPageNow, ChildQuestion, CloseUpQuestion, DrillQuestion, EntryAnswer,
+    EntryQuestion, FigureQuestion, Learnt, PlanQuestion, RoomNow, RoomQuestion, RoundEvents, RoundNow,
+    RoundObservations, RoundSeen, RulesToLearn, Scans, ScansQuestion, SeatQuestion, Seconds, Stops, StopsQuestion,
+    ViewNumbers, ViewQuestion,
+};
 
 /// Why a question has no answer.
 #[derive(Debug, PartialEq, Eq)]

@@ -125,7 +125,8 @@ impl Drawings {
     /// What the chosen options set of a view.
     fn chosen(&self, view: View, instrument: Instrument, approach: &Approach, choices: &Choices) -> Settings {
         let mut set = Settings::new();
-        let of_view = |sketch: &&OptionSketch| !sketch.own && sketch.sketch.view == view && sketch.on.contains(&instrument);
+        let of_view =
+            |sketch: &&OptionSketch| !sketch.own && sketch.sketch.view == view && sketch.on.contains(&instrument);
         for sketch in self.options.iter().filter(of_view) {
             let chosen = approach.chosen(&sketch.choice, choices).is_some_and(|option| option.id == sketch.option);
             if chosen {
@@ -160,7 +161,8 @@ impl Drawings {
             let drawn = on.iter().map(|(instrument, sketch)| {
                 let looked = drawings.checkpoints.get(checkpoint).and_then(|on| on.get(instrument));
                 let same = looked.filter(|drawn| drawn.look.view == sketch.view).map(|drawn| drawn.look.clone());
-                let right = same.unwrap_or_else(|| with(&FigureSpec::usual(sketch.view), *instrument)).with(&sketch.from);
+                let right =
+                    same.unwrap_or_else(|| with(&FigureSpec::usual(sketch.view), *instrument)).with(&sketch.from);
                 let amiss = FigureSpec { amiss: sketch.amiss.clone(), ..right.with(&sketch.set) };
                 (*instrument, SlipDrawing { amiss, right })
             });
@@ -171,7 +173,9 @@ impl Drawings {
             let drawn = steps.iter().map(|on| {
                 on.iter().filter_map(|(instrument, sketch)| {
                     let like = sketch.like.as_ref();
-                    let look = like.and_then(|id| drawings.checkpoints.get(id)?.get(instrument)).map(|drawn| drawn.look.clone());
+                    let look = like
+                        .and_then(|id| drawings.checkpoints.get(id)?.get(instrument))
+                        .map(|drawn| drawn.look.clone());
                     let base = look.or_else(|| sketch.view.map(|view| with(&FigureSpec::usual(view), *instrument)))?;
                     Some((*instrument, StepDrawing { figure: base.with(&sketch.set), moves: sketch.moves }))
                 })
@@ -200,7 +204,10 @@ impl Drawings {
     }
 
     /// The checkpoints and instruments that have to be drawn and are not.
-    pub(crate) fn undrawn<'a>(&'a self, checklist: &'a Checklist) -> impl Iterator<Item = (&'a CheckpointId, Instrument)> {
+    pub(crate) fn undrawn<'a>(
+        &'a self,
+        checklist: &'a Checklist,
+    ) -> impl Iterator<Item = (&'a CheckpointId, Instrument)> {
         let strand = |id: &CheckpointId| !id.as_str().starts_with(Strand::Tape.key());
         let wanted = checklist.checkpoints().iter().filter(move |checkpoint| strand(&checkpoint.id));
         let each = wanted.flat_map(|checkpoint| checkpoint.wording.keys().map(|on| (&checkpoint.id, *on)));

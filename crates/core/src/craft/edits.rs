@@ -8,11 +8,11 @@ use serde::{Deserialize, Serialize};
 
 use crate::craft::checklist::{Checklist, Wording};
 use crate::craft::drills::Drill;
-use crate::figure::FigureSpec;
 use crate::craft::id::{CheckpointId, StageId};
 use crate::craft::instrument::Instrument;
 use crate::craft::limits::{MAX_CUE_LENGTH, MAX_LOOK_FOR_LENGTH, MAX_NAME_LENGTH, MAX_PROOF_LENGTH};
 use crate::craft::strand::Strand;
+use crate::figure::FigureSpec;
 
 /// The word part of an own checkpoint's id begins with this, so that it never meets one of a later release.
 pub const OWN_PREFIX: &str = "own-";

@@ -23,7 +23,9 @@ pub(super) struct BowSize {
 impl BowSize {
     pub(super) const fn of(instrument: Instrument) -> Self {
         match instrument {
-            Instrument::Violin | Instrument::Viola => Self { stick: 4.2, frog_length: 45.0, frog_depth: 25.0, screw: 13.0 },
+            Instrument::Violin | Instrument::Viola => {
+                Self { stick: 4.2, frog_length: 45.0, frog_depth: 25.0, screw: 13.0 }
+            }
             Instrument::Cello => Self { stick: 5.0, frog_length: 50.0, frog_depth: 30.0, screw: 14.0 },
             Instrument::Bass => Self { stick: 6.0, frog_length: 56.0, frog_depth: 36.0, screw: 16.0 },
         }
@@ -38,19 +40,28 @@ impl BowSize {
     pub(super) fn draw(&self, canvas: &mut Canvas, front: f64, to: f64) {
         let (stick, depth) = (self.stick, self.frog_depth);
         let back = front - self.frog_length;
-        canvas.area(Class::Hair, &[
-            Point::new(front - 2.0, depth - 5.5),
-            Point::new(to, depth - 2.5),
-            Point::new(to, depth - 0.5),
-            Point::new(front - 2.0, depth - 2.0),
-        ]);
-        canvas.put(Class::Wood, limb(&[Point::new(back, 0.0), Point::new(to, 0.0)], &[stick, stick * 0.86], [End::Cut, End::Cut]));
-        canvas.area(Class::Ferrule, &[
-            Point::new(back - self.screw, -stick),
-            Point::new(back - self.screw, stick),
-            Point::new(back, stick),
-            Point::new(back, -stick),
-        ]);
+        canvas.area(
+            Class::Hair,
+            &[
+                Point::new(front - 2.0, depth - 5.5),
+                Point::new(to, depth - 2.5),
+                Point::new(to, depth - 0.5),
+                Point::new(front - 2.0, depth - 2.0),
+            ],
+        );
+        canvas.put(
+            Class::Wood,
+            limb(&[Point::new(back, 0.0), Point::new(to, 0.0)], &[stick, stick * 0.86], [End::Cut, End::Cut]),
+        );
+        canvas.area(
+            Class::Ferrule,
+            &[
+                Point::new(back - self.screw, -stick),
+                Point::new(back - self.screw, stick),
+                Point::new(back, stick),
+                Point::new(back, -stick),
+            ],
+        );
         for turn in 0..5_u8 {
             let x = front + 14.0 + f64::from(turn) * 3.6;
             if x < to - 1.0 {
@@ -69,12 +80,15 @@ impl BowSize {
             path.close_path();
             path
         });
-        canvas.area(Class::Ferrule, &[
-            Point::new(front - 7.0, depth - 7.5),
-            Point::new(front, depth - 7.5),
-            Point::new(front, depth),
-            Point::new(front - 7.0, depth),
-        ]);
+        canvas.area(
+            Class::Ferrule,
+            &[
+                Point::new(front - 7.0, depth - 7.5),
+                Point::new(front, depth - 7.5),
+                Point::new(front, depth),
+                Point::new(front - 7.0, depth),
+            ],
+        );
         canvas.disc(Class::Ferrule, self.eye() + Vec2::new(front, 0.0), depth * 0.13);
     }
 
@@ -83,18 +97,24 @@ impl BowSize {
         let (half, depth) = (self.stick * 1.45, self.frog_depth);
         if frog {
             // Seen through, so that the thumb behind it shows.
-            canvas.area(Class::Ghost, &[
-                Point::new(-half, 0.0),
-                Point::new(half, 0.0),
-                Point::new(half * 1.1, depth),
-                Point::new(-half * 1.1, depth),
-            ]);
-            canvas.area(Class::Hair, &[
-                Point::new(-half * 0.9, depth - 2.0),
-                Point::new(half * 0.9, depth - 2.0),
-                Point::new(half * 0.9, depth),
-                Point::new(-half * 0.9, depth),
-            ]);
+            canvas.area(
+                Class::Ghost,
+                &[
+                    Point::new(-half, 0.0),
+                    Point::new(half, 0.0),
+                    Point::new(half * 1.1, depth),
+                    Point::new(-half * 1.1, depth),
+                ],
+            );
+            canvas.area(
+                Class::Hair,
+                &[
+                    Point::new(-half * 0.9, depth - 2.0),
+                    Point::new(half * 0.9, depth - 2.0),
+                    Point::new(half * 0.9, depth),
+                    Point::new(-half * 0.9, depth),
+                ],
+            );
         }
         canvas.disc(Class::Wood, Point::ZERO, self.stick);
     }

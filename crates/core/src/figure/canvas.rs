@@ -133,7 +133,10 @@ impl Canvas {
         let (from, to) = (root - unit(joint - root) * radius * 0.5, root.lerp(joint, 0.42));
         let at_joint = finger.radii[1] - self.figure.line * 0.5;
         self.put(Class::Limb, finger.outline());
-        self.put(Class::Skin, limb(&[from, to], &[radius, radius + (at_joint - radius) * 0.42], [End::Round, End::Round]));
+        self.put(
+            Class::Skin,
+            limb(&[from, to], &[radius, radius + (at_joint - radius) * 0.42], [End::Round, End::Round]),
+        );
     }
 
     pub(super) fn label(&mut self, word: LabelWord, at: Point) {

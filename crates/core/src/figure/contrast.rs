@@ -58,10 +58,11 @@ impl Figure {
     /// The same with what was otherwise before behind it as a fine line, and the lozenges of what was amiss.
     #[must_use]
     pub fn over(mut self, before: &Figure) -> Self {
-        let bent = |shape: &&Shape| !matches!(shape.class, Class::Touch | Class::Amiss | Class::Good | Class::Nail | Class::Guide);
+        let bent = |shape: &&Shape| {
+            !matches!(shape.class, Class::Touch | Class::Amiss | Class::Good | Class::Nail | Class::Guide)
+        };
         let changed = before.shapes.iter().filter(bent).filter(|shape| !self.shapes.contains(shape));
-        let mut shapes: Vec<Shape> =
-            changed.map(|shape| Shape { class: Class::Ghost, d: shape.d.clone() }).collect();
+        let mut shapes: Vec<Shape> = changed.map(|shape| Shape { class: Class::Ghost, d: shape.d.clone() }).collect();
         shapes.splice(0..0, std::mem::take(&mut self.shapes));
         shapes.extend(before.shapes.iter().filter(|shape| shape.class == Class::Amiss).cloned());
         self.shapes = shapes;

@@ -22,12 +22,10 @@ pub(super) struct Bones {
     pub(super) radii: [f64; 4],
 }
 
-const fn bones(lengths: [f64; 3], radii: [f64; 4]) -> Bones {
-    let [a, b, c] = lengths;
-    let [r, s, t, u] = radii;
+const fn bones([first, middle, end]: [f64; 3], [root, bend, joint, tip]: [f64; 4]) -> Bones {
     Bones {
-        lengths: [a * CHILD, b * CHILD, c * CHILD],
-        radii: [r * CHILD, s * CHILD, t * CHILD, u * CHILD],
+        lengths: [first * CHILD, middle * CHILD, end * CHILD],
+        radii: [root * CHILD, bend * CHILD, joint * CHILD, tip * CHILD],
     }
 }
 
@@ -100,8 +98,12 @@ impl Finger {
         let across = Vec2::new(-along.y, along.x);
         let across = if across.dot(towards) < 0.0 { -across } else { across };
         let tip = self.tip();
-        let (back, edge) = (tip - along * radius * 0.9 + across * radius * 0.88, tip + along * radius * 0.55 + across * radius * 0.62);
-        canvas.line(Class::Nail, &[back, back - across * radius * 0.42 + along * radius * 0.3, edge - across * radius * 0.1]);
+        let (back, edge) =
+            (tip - along * radius * 0.9 + across * radius * 0.88, tip + along * radius * 0.55 + across * radius * 0.62);
+        canvas.line(
+            Class::Nail,
+            &[back, back - across * radius * 0.42 + along * radius * 0.3, edge - across * radius * 0.1],
+        );
     }
 
     /// The nail as seen from above, in the middle of the tip.
@@ -109,7 +111,15 @@ impl Finger {
         let (along, radius) = (self.end_along(), self.tip_radius());
         let across = Vec2::new(-along.y, along.x) * radius * 0.52;
         let (root, end) = (self.tip() - along * radius * 0.35, self.tip() + along * radius * 0.55);
-        canvas.put(Class::Nail, line(&[end + across, root + across - along * radius * 0.5, root - across - along * radius * 0.5, end - across]));
+        canvas.put(
+            Class::Nail,
+            line(&[
+                end + across,
+                root + across - along * radius * 0.5,
+                root - across - along * radius * 0.5,
+                end - across,
+            ]),
+        );
     }
 }
 

@@ -64,7 +64,11 @@ pub(super) fn limb(spine: &[Point], radii: &[f64], ends: [End; 2]) -> BezPath {
 fn side(joints: &[(Point, f64)], path: &mut BezPath, first: bool) {
     let along = |at: usize| unit(joints[at + 1].0 - joints[at].0);
     let start = joints[0].0 + left_of(along(0)) * joints[0].1;
-    if first { path.move_to(start) } else { path.line_to(start) }
+    if first {
+        path.move_to(start);
+    } else {
+        path.line_to(start);
+    }
     for at in 1..joints.len() - 1 {
         let (joint, radius) = joints[at];
         let (before, after) = (along(at - 1), along(at));
@@ -129,9 +133,8 @@ pub(super) fn oval(center: Point, radii: Vec2, turn: f64) -> BezPath {
 /// An outline through the middles between the points, its corners rounded; `sharp` keeps the corners. Turned the same way
 /// round as [`limb`].
 pub(super) fn blob(points: &[Point], sharp: bool) -> BezPath {
-    let area: f64 = (0..points.len())
-        .map(|at| points[at].to_vec2().cross(points[(at + 1) % points.len()].to_vec2()))
-        .sum();
+    let area: f64 =
+        (0..points.len()).map(|at| points[at].to_vec2().cross(points[(at + 1) % points.len()].to_vec2())).sum();
     let mut points = points.to_vec();
     if area < 0.0 {
         points.reverse();

@@ -94,8 +94,9 @@ impl Parameter {
         match (&self.range, to) {
             (Range::Number { least, most, unit }, Setting::Number(number)) => (!(least..=most).contains(&number))
                 .then(|| format!("`{name}` goes from {least} to {most} {unit}, not {number}")),
-            (Range::Word { words }, Setting::Word(word)) => (!words.contains(&word.as_str()))
-                .then(|| format!("`{name}` is one of {}, not `{}`", words.join(", "), word.chars().take(40).collect::<String>())),
+            (Range::Word { words }, Setting::Word(word)) => (!words.contains(&word.as_str())).then(|| {
+                format!("`{name}` is one of {}, not `{}`", words.join(", "), word.chars().take(40).collect::<String>())
+            }),
             (Range::Number { unit, .. }, Setting::Word(_)) => Some(format!("`{name}` is a number of {unit}")),
             (Range::Word { words }, Setting::Number(_)) => Some(format!("`{name}` is one of {}", words.join(", "))),
         }
@@ -107,7 +108,8 @@ impl Parameter {
             Usual::Number(number) => number,
             Usual::Word(_) => 0.0,
         };
-        let (Range::Number { least, most, .. }, Some(Setting::Number(number))) = (&self.range, set.get(self.name)) else {
+        let (Range::Number { least, most, .. }, Some(Setting::Number(number))) = (&self.range, set.get(self.name))
+        else {
             return usual;
         };
         if number.is_nan() { usual } else { number.clamp(*least, *most) }
@@ -119,7 +121,9 @@ impl Parameter {
             Usual::Word(word) => word,
             Usual::Number(_) => "",
         };
-        let (Range::Word { words }, Some(Setting::Word(word))) = (&self.range, set.get(self.name)) else { return usual };
+        let (Range::Word { words }, Some(Setting::Word(word))) = (&self.range, set.get(self.name)) else {
+            return usual;
+        };
         words.iter().find(|known| *known == word).copied().unwrap_or(usual)
     }
 }
@@ -155,8 +159,12 @@ macro_rules! field {
 }
 
 macro_rules! read {
-    (number $instrument:ident $set:ident) => { |one| one.number($instrument, $set) };
-    (word $instrument:ident $set:ident) => { |one| one.word($instrument, $set) };
+    (number $instrument:ident $set:ident) => {
+        |one| one.number($instrument, $set)
+    };
+    (word $instrument:ident $set:ident) => {
+        |one| one.word($instrument, $set)
+    };
 }
 
 macro_rules! parameter {

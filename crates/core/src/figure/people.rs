@@ -52,6 +52,9 @@ pub(super) fn head(canvas: &mut Canvas, base: Point, turn: f64, drop: f64, tilt:
     canvas.melt(Class::Limb, [neck, skull]);
     // The way it looks: the line of brows and nose.
     let nose = middle + Vec2::new(turn * 1.1, 6.0) + polar(tilt.abs() * 0.3, 90.0);
-    canvas.line(Class::Nail, &[nose - Vec2::new(0.0, 22.0), nose + Vec2::new(turn * 0.24, 10.0), nose + Vec2::new(-turn * 0.05, 18.0)]);
+    canvas.line(
+        Class::Nail,
+        &[nose - Vec2::new(0.0, 22.0), nose + Vec2::new(turn * 0.24, 10.0), nose + Vec2::new(-turn * 0.05, 18.0)],
+    );
     middle
 }

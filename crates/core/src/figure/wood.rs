@@ -67,7 +67,8 @@ impl Laid {
     /// The body's outline.
     pub(super) fn outline(&self) -> BezPath {
         let half = if self.bass { BASS_BODY } else { BODY };
-        let point = |(along, out): (f64, f64), side: f64| Point::new(along * self.body, out * self.body * self.flat * side);
+        let point =
+            |(along, out): (f64, f64), side: f64| Point::new(along * self.body, out * self.body * self.flat * side);
         let mut all: Vec<Point> = half.iter().map(|at| point(*at, 1.0)).collect();
         all.extend(half.iter().skip(1).rev().map(|at| point(*at, -1.0)));
         self.place() * blob(&all, false)
@@ -84,7 +85,10 @@ impl Laid {
         canvas.put(Class::Board, quad(body * 0.66, wide * 1.25, body + self.neck * 0.62, wide * 0.8));
         canvas.put(Class::Board, quad(body * 0.02, wide * 0.6, body * 0.22, wide * 1.1));
         canvas.put(Class::Board, quad(body * 0.4, wide * 2.1, body * 0.425, wide * 2.1));
-        canvas.put(Class::String, blob(&[self.at(body * 0.2, 0.0), self.at(body + self.neck * 0.6, 0.0), self.at(body * 0.2, 0.4)], true));
+        canvas.put(
+            Class::String,
+            blob(&[self.at(body * 0.2, 0.0), self.at(body + self.neck * 0.6, 0.0), self.at(body * 0.2, 0.4)], true),
+        );
         canvas.put(Class::Wood, disc(self.scroll(), wide * 1.25));
     }
 }

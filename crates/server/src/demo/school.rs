@@ -136,7 +136,8 @@ impl School {
             let wording = Wording { look_for, proof: String::new(), cue };
             let (stage, name, seconds, far) = (own.stage.clone(), own.name.clone(), own.seconds, own.far);
             let wording = Instrument::ALL.map(|on| (on, wording.clone())).into();
-            let checkpoint = OwnCheckpoint { stage, name, seconds, required: false, far, play: false, wording, figure: None };
+            let checkpoint =
+                OwnCheckpoint { stage, name, seconds, required: false, far, play: false, wording, figure: None };
             edits.own.insert(own.id.clone(), checkpoint);
         }
         edits.drills = self.drills.iter().map(|drill| (drill.id.clone(), drill.clone())).collect();

@@ -142,7 +142,14 @@ function Now({
   if (first && others.length === 0) {
     return (
       <Sheet aria-label={first[0]} sx={{ alignContent: 'center', overflow: 'auto' }}>
-        <Stack direction="row" sx={{ '& > *': { flex: 1, minWidth: 0 } }}>
+        <Stack
+          direction="row"
+          // Two and two on a phone.
+          sx={{
+            flexWrap: { xs: 'wrap', md: 'nowrap' },
+            '& > *': { flex: { xs: '1 1 45%', md: 1 }, minWidth: 0 },
+          }}
+        >
           {INSTRUMENTS.map((instrument) => (
             <Box key={instrument}>
               {figure(instrument)}

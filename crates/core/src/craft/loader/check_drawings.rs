@@ -3,7 +3,10 @@
 use std::collections::BTreeMap;
 
 use super::fault::{At, Faults, instrument_set};
-use super::read_drawings::{CheckpointDrawingDraft, DrawingsDraft, DrawnDraft, DrillDrawingDraft, FigureDraft, OnInstruments, OptionDrawingDraft};
+use super::read_drawings::{
+    CheckpointDrawingDraft, DrawingsDraft, DrawnDraft, DrillDrawingDraft, FigureDraft, OnInstruments,
+    OptionDrawingDraft,
+};
 use crate::craft::approach::{Approach, Choices};
 use crate::craft::checklist::Checklist;
 use crate::craft::drawings::{CheckpointSketch, Drawings, OnEach, OptionSketch, SlipSketch, StepSketch};
@@ -53,7 +56,8 @@ pub(super) fn all(
             let seen = |spec: &FigureSpec| FigureSpec { amiss: Vec::new(), ..spec.clone() }.draw(**on);
             seen(&drawn.amiss) == seen(&drawn.right)
         }) {
-            let message = format!("`{id}` looks the same as right on the {}: `{}`", instrument.name(), drawn.right.view.word());
+            let message =
+                format!("`{id}` looks the same as right on the {}: `{}`", instrument.name(), drawn.right.view.word());
             faults.push(places.get(id).unwrap_or(&whole).fault(message));
         }
     }
@@ -134,7 +138,8 @@ fn checkpoint(written: CheckpointDrawingDraft, checklist: &Checklist, drawings: 
         return;
     };
     let look = each(written.on, faults, |draft, on, faults| Some(spec(draft, view(draft, faults)?, on, faults)));
-    let mut proof = each(written.proof, faults, |draft, on, faults| Some(spec(draft, view(draft, faults)?, on, faults)));
+    let mut proof =
+        each(written.proof, faults, |draft, on, faults| Some(spec(draft, view(draft, faults)?, on, faults)));
     for on in look.keys().chain(proof.keys()).filter(|on| !known.wording.contains_key(on)) {
         faults.push(written.id.fault(format!("`{id}` has no wording for the {}", on.name())));
     }
@@ -157,7 +162,13 @@ fn option(written: &OptionDrawingDraft, approach: &Approach, drawings: &mut Draw
         let Some(view) = view(draft, faults) else { continue };
         let Some(first) = on.first() else { continue };
         let sketch = spec(draft, view, *first, faults);
-        drawings.options.push(OptionSketch { choice: choice.clone(), option: option.clone(), sketch, on, own: draft.own });
+        drawings.options.push(OptionSketch {
+            choice: choice.clone(),
+            option: option.clone(),
+            sketch,
+            on,
+            own: draft.own,
+        });
     }
 }
 

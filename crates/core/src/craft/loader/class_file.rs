@@ -4,10 +4,10 @@
 use crate::craft::loader::fault::instrument_set;
 use std::collections::{BTreeMap, BTreeSet};
 
+use super::check_drawings;
 use super::content::Content;
 use super::entry::{Entry, File};
 use super::fault::{At, Fault, Source};
-use super::check_drawings;
 use super::read_drawings;
 use super::read_lessons::{self, WrittenDrill};
 use super::write_drills;
@@ -158,12 +158,15 @@ impl Reading<'_> {
                 }
             }
         }
-        let figure = entry.table("figure").and_then(|table| check_drawings::own(&read_drawings::figure(table), &mut self.faults));
+        let figure = entry
+            .table("figure")
+            .and_then(|table| check_drawings::own(&read_drawings::figure(table), &mut self.faults));
         entry.finish();
         let (Some(id), Some(stage), Some(name)) = (id, stage, name) else { return };
         let checkpoint = self.id(&id);
         let stage = StageId::new(stage.value);
-        let own = OwnCheckpoint { stage, name: name.value, seconds: seconds.value, required, far, play, wording, figure };
+        let own =
+            OwnCheckpoint { stage, name: name.value, seconds: seconds.value, required, far, play, wording, figure };
         if self.class.edits.own.insert(checkpoint, own).is_some() {
             self.faults.push(id.fault(format!("`{}` stands here twice; an id is used once", id.value)));
         }

@@ -2,7 +2,6 @@
 
 use kurbo::{Point, Vec2};
 
-use crate::instrument::Instrument;
 use crate::figure::canvas::Canvas;
 use crate::figure::limb::{End, limb, polar};
 use crate::figure::parameters::parameters;
@@ -10,6 +9,7 @@ use crate::figure::part::{Part, Place};
 use crate::figure::people::{SHOULDER, arm, elbow, head, trunk};
 use crate::figure::shape::{Class, LabelWord};
 use crate::figure::wood::Laid;
+use crate::instrument::Instrument;
 
 parameters! {
     /// The numbers of the bow arm.
@@ -55,9 +55,13 @@ impl BowArm {
         let along = polar(1.0, slope);
         let contact = meeting.contact - if self.string_side == "air" { Vec2::new(0.0, 44.0) } else { Vec2::ZERO };
         let frog = contact - along * (24.0 + self.stroke / 100.0 * meeting.length);
-        let tip = contact + along * (24.0 + (100.0 - self.stroke) / 100.0 * meeting.length).min(canvas.frame().x1 - contact.x - 8.0);
+        let tip = contact
+            + along * (24.0 + (100.0 - self.stroke) / 100.0 * meeting.length).min(canvas.frame().x1 - contact.x - 8.0);
         if self.bow == "held" {
-            canvas.put(Class::Hair, limb(&[frog + Vec2::new(0.0, 7.0), tip + Vec2::new(0.0, 4.0)], &[2.4, 2.4], [End::Cut, End::Cut]));
+            canvas.put(
+                Class::Hair,
+                limb(&[frog + Vec2::new(0.0, 7.0), tip + Vec2::new(0.0, 4.0)], &[2.4, 2.4], [End::Cut, End::Cut]),
+            );
             canvas.put(Class::Wood, limb(&[frog - along * 22.0, tip], &[4.6, 3.4], [End::Cut, End::Round]));
         }
         let shoulder = Point::new(-SHOULDER, 24.0 - self.shoulder);
@@ -78,8 +82,10 @@ impl BowArm {
             canvas.anchor(Part::Bow, contact);
         }
         match self.arrow {
-            "down" => canvas.arrow(contact - along * 30.0 - Vec2::new(0.0, 40.0), contact - along * 170.0 - Vec2::new(0.0, 40.0)),
-            "up" => canvas.arrow(contact - along * 170.0 - Vec2::new(0.0, 40.0), contact - along * 30.0 - Vec2::new(0.0, 40.0)),
+            "down" => canvas
+                .arrow(contact - along * 30.0 - Vec2::new(0.0, 40.0), contact - along * 170.0 - Vec2::new(0.0, 40.0)),
+            "up" => canvas
+                .arrow(contact - along * 170.0 - Vec2::new(0.0, 40.0), contact - along * 30.0 - Vec2::new(0.0, 40.0)),
             "both" => {
                 let middle = contact - along * 100.0 - Vec2::new(0.0, 40.0);
                 canvas.arrow(middle, middle - along * 80.0);
@@ -101,17 +107,38 @@ impl BowArm {
         let string = self.string - 2.5;
         match instrument {
             Instrument::Violin | Instrument::Viola => {
-                let laid = Laid { button: Point::new(52.0, 4.0), along: Vec2::new(1.0, -0.1), body: 150.0, neck: 76.0, flat: 0.3, bass: false };
+                let laid = Laid {
+                    button: Point::new(52.0, 4.0),
+                    along: Vec2::new(1.0, -0.1),
+                    body: 150.0,
+                    neck: 76.0,
+                    flat: 0.3,
+                    bass: false,
+                };
                 laid.draw(canvas);
                 Meeting { contact: laid.at(72.0, -6.0), slope: -28.0 + string * 14.0, length: 250.0 }
             }
             Instrument::Cello => {
-                let laid = Laid { button: Point::new(16.0, 372.0), along: Vec2::new(0.06, -1.0), body: 300.0, neck: 190.0, flat: 0.86, bass: false };
+                let laid = Laid {
+                    button: Point::new(16.0, 372.0),
+                    along: Vec2::new(0.06, -1.0),
+                    body: 300.0,
+                    neck: 190.0,
+                    flat: 0.86,
+                    bass: false,
+                };
                 laid.draw(canvas);
                 Meeting { contact: laid.at(150.0, -string * 5.0), slope: 3.0 - string * 7.0, length: 250.0 }
             }
             Instrument::Bass => {
-                let laid = Laid { button: Point::new(60.0, 372.0), along: Vec2::new(0.1, -1.0), body: 360.0, neck: 190.0, flat: 0.86, bass: true };
+                let laid = Laid {
+                    button: Point::new(60.0, 372.0),
+                    along: Vec2::new(0.1, -1.0),
+                    body: 360.0,
+                    neck: 190.0,
+                    flat: 0.86,
+                    bass: true,
+                };
                 laid.draw(canvas);
                 Meeting { contact: laid.at(158.0, -string * 6.0), slope: 5.0 - string * 6.0, length: 230.0 }
             }

@@ -2,13 +2,13 @@
 
 use kurbo::{BezPath, Point, Vec2};
 
-use crate::instrument::Instrument;
 use crate::figure::bow::BowSize;
 use crate::figure::canvas::Canvas;
 use crate::figure::limb::{End, limb};
 use crate::figure::parameters::parameters;
 use crate::figure::part::{Part, Place};
 use crate::figure::shape::Class;
+use crate::instrument::Instrument;
 
 parameters! {
     /// The numbers of a bow that is looked after.
@@ -40,9 +40,25 @@ impl BowCare {
         stick.line_to(head + Vec2::new(0.0, half * 0.8));
         stick.quad_to(Point::new(length / 2.0, dip + half), Point::new(18.0, half));
         stick.close_path();
-        canvas.area(Class::Hair, &[Point::new(0.0, hair - 1.8), Point::new(length - 2.0, hair - 1.2), Point::new(length - 2.0, hair + 1.0), Point::new(0.0, hair + 1.8)]);
+        canvas.area(
+            Class::Hair,
+            &[
+                Point::new(0.0, hair - 1.8),
+                Point::new(length - 2.0, hair - 1.2),
+                Point::new(length - 2.0, hair + 1.0),
+                Point::new(0.0, hair + 1.8),
+            ],
+        );
         canvas.put(Class::Wood, stick);
-        canvas.area(Class::Wood, &[head - Vec2::new(3.0, half), head + Vec2::new(7.0, -half), head + Vec2::new(3.0, hair + 2.0), head + Vec2::new(-6.0, hair + 2.0)]);
+        canvas.area(
+            Class::Wood,
+            &[
+                head - Vec2::new(3.0, half),
+                head + Vec2::new(7.0, -half),
+                head + Vec2::new(3.0, hair + 2.0),
+                head + Vec2::new(-6.0, hair + 2.0),
+            ],
+        );
         let between = Point::new(length / 2.0, middle + half * 0.6 + (hair - middle - half * 0.6) / 2.0);
         canvas.anchor(Part::Hair, between);
         if self.string == "under" {
@@ -61,7 +77,15 @@ impl BowCare {
         }
         if self.rosin == "on the hair" {
             let x = length * 0.4;
-            canvas.area(Class::Soft, &[Point::new(x - 15.0, hair + 1.0), Point::new(x + 15.0, hair + 1.0), Point::new(x + 15.0, hair + 18.0), Point::new(x - 15.0, hair + 18.0)]);
+            canvas.area(
+                Class::Soft,
+                &[
+                    Point::new(x - 15.0, hair + 1.0),
+                    Point::new(x + 15.0, hair + 1.0),
+                    Point::new(x + 15.0, hair + 18.0),
+                    Point::new(x - 15.0, hair + 18.0),
+                ],
+            );
             canvas.arrow(Point::new(x, hair + 28.0), Point::new(x + 62.0, hair + 28.0));
             canvas.touch(Part::Hair, Place::Hair, Point::new(x, hair + 1.0), 0.0);
         }
@@ -69,12 +93,27 @@ impl BowCare {
         if self.hand != "none" {
             let at = Point::new(length * 0.68, y);
             let ends = [End::Round, End::Round];
-            let arm = limb(&[at + Vec2::new(22.0, -10.0), at + Vec2::new(44.0, -34.0)], &[12.0, 12.0], [End::Round, End::Round]);
-            canvas.melt(Class::Limb, [
-                arm,
-                limb(&[at + Vec2::new(24.0, -14.0), at + Vec2::new(8.0, -9.0), at + Vec2::new(-4.0, -6.5)], &[9.0, 7.0, 5.8], ends),
-                limb(&[at + Vec2::new(26.0, 2.0), at + Vec2::new(10.0, 8.0), at + Vec2::new(-2.0, 6.5)], &[9.0, 7.0, 5.8], ends),
-            ]);
+            let arm = limb(
+                &[at + Vec2::new(22.0, -10.0), at + Vec2::new(44.0, -34.0)],
+                &[12.0, 12.0],
+                [End::Round, End::Round],
+            );
+            canvas.melt(
+                Class::Limb,
+                [
+                    arm,
+                    limb(
+                        &[at + Vec2::new(24.0, -14.0), at + Vec2::new(8.0, -9.0), at + Vec2::new(-4.0, -6.5)],
+                        &[9.0, 7.0, 5.8],
+                        ends,
+                    ),
+                    limb(
+                        &[at + Vec2::new(26.0, 2.0), at + Vec2::new(10.0, 8.0), at + Vec2::new(-2.0, 6.5)],
+                        &[9.0, 7.0, 5.8],
+                        ends,
+                    ),
+                ],
+            );
             let place = if self.hand == "hair" { Place::Hair } else { Place::Stick };
             canvas.touch(Part::Index, place, at, 0.0);
         }

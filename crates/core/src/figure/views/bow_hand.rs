@@ -2,7 +2,6 @@
 
 use kurbo::{Point, Vec2};
 
-use crate::instrument::Instrument;
 use crate::figure::bow::BowSize;
 use crate::figure::canvas::Canvas;
 use crate::figure::hand::{FINGER_PARTS, FINGERS, Finger, THUMB_RADII, bent, forearm, palm, reach, reaching, thumb};
@@ -10,6 +9,7 @@ use crate::figure::limb::{End, blob, degrees, limb, line, polar};
 use crate::figure::parameters::parameters;
 use crate::figure::part::{Part, Place};
 use crate::figure::shape::{Class, LabelWord};
+use crate::instrument::Instrument;
 
 parameters! {
     /// The numbers of the hand on the bow. Along the stick they count from the front of the frog, towards the tip.
@@ -44,9 +44,9 @@ impl BowHand {
         if self.hold == "underhand" && instrument == Instrument::Bass {
             self.underhand(size)
         } else if self.seen == "end" {
-            self.from_the_end(size)
+            self.seen_from_the_end(size)
         } else {
-            self.from_the_front(size)
+            self.seen_from_the_front(size)
         }
     }
 
@@ -58,13 +58,19 @@ impl BowHand {
                 let depth = size.frog_depth * 0.62;
                 canvas.bar(Class::Hair, Point::new(-70.0, depth), Point::new(to, depth - 1.5), 2.4);
                 let ends = [End::Cut, End::Cut];
-                canvas.put(Class::Wood, limb(&[Point::new(-70.0, 0.0), Point::new(to, 0.0)], &[size.stick, size.stick], ends));
+                canvas.put(
+                    Class::Wood,
+                    limb(&[Point::new(-70.0, 0.0), Point::new(to, 0.0)], &[size.stick, size.stick], ends),
+                );
             }
             "pencil" => {
                 let half = 3.8;
                 let (near, end) = (Point::new(self.drawn - 48.0, 0.0), Point::new(self.drawn + to.min(82.0), 0.0));
                 let high = Vec2::new(0.0, half);
-                canvas.area(Class::Soft, &[near - high - Vec2::new(10.0, 0.0), near - high, near + high, near + high - Vec2::new(10.0, 0.0)]);
+                canvas.area(
+                    Class::Soft,
+                    &[near - high - Vec2::new(10.0, 0.0), near - high, near + high, near + high - Vec2::new(10.0, 0.0)],
+                );
                 let cone = end - Vec2::new(15.0, 0.0);
                 canvas.area(Class::Wood, &[near - high, cone - high, end, cone + high, near + high]);
                 canvas.line(Class::Nail, &[near - high * 0.2, cone - high * 0.2]);
@@ -85,7 +91,7 @@ impl BowHand {
         }
     }
 
-    fn from_the_front(&self, size: BowSize) -> Canvas {
+    fn seen_from_the_front(&self, size: BowSize) -> Canvas {
         let mut canvas = Canvas::new(190.0, 184.0);
         let up = self.upright / 90.0;
         canvas.origin(80.0 + 58.0 * up, 146.0 - 44.0 * up, -self.upright);
@@ -109,7 +115,11 @@ impl BowHand {
         canvas.finger(&its);
         self.held(&mut canvas, size, to);
         if self.on != "hand" {
-            canvas.touch_behind(Part::Thumb, self.thumb_touches(), Point::new(self.thumb_place, self.thumb_depth + 3.0));
+            canvas.touch_behind(
+                Part::Thumb,
+                self.thumb_touches(),
+                Point::new(self.thumb_place, self.thumb_depth + 3.0),
+            );
         }
 
         let radius = FINGERS[1].radii[3];
@@ -161,7 +171,8 @@ impl BowHand {
         let radius = bones.radii[3];
         if self.little_drape > 0.0 {
             let aside = 15.0 + (26.0 - self.little_bend) * 0.15;
-            let target = Point::new(ring_x - aside - self.little_lift * 0.5, self.little_drape - radius - self.little_lift);
+            let target =
+                Point::new(ring_x - aside - self.little_lift * 0.5, self.little_drape - radius - self.little_lift);
             return reaching(bones, root, target, self.little_bend * 0.6, 1.0);
         }
         let bends = [self.little_bend, self.little_bend * 0.6];
@@ -196,11 +207,16 @@ impl BowHand {
             }
         } else if self.little_lift < 0.5 {
             let at = Point::new(little.tip().x, -half);
-            canvas.touch(Part::Little, if self.on == "pencil" { Place::Pencil } else { Place::StickTop }, at, little.gap(at));
+            canvas.touch(
+                Part::Little,
+                if self.on == "pencil" { Place::Pencil } else { Place::StickTop },
+                at,
+                little.gap(at),
+            );
         }
     }
 
-    fn from_the_end(&self, size: BowSize) -> Canvas {
+    fn seen_from_the_end(&self, size: BowSize) -> Canvas {
         let mut canvas = Canvas::new(112.0, 128.0);
         canvas.origin(54.0, 94.0, 0.0);
         let half = self.half(size);
@@ -228,7 +244,14 @@ impl BowHand {
             _ => size.draw_from_the_end(&mut canvas, self.on == "frog"),
         }
         canvas.put(Class::Limb, thumb_line);
-        canvas.put(Class::Skin, limb(&[base + (wrist - base) * 0.25, base.lerp(its.joints[1], 0.45)], &[THUMB_RADII[0] - 1.0, THUMB_RADII[1] - 0.6], [End::Round, End::Round]));
+        canvas.put(
+            Class::Skin,
+            limb(
+                &[base + (wrist - base) * 0.25, base.lerp(its.joints[1], 0.45)],
+                &[THUMB_RADII[0] - 1.0, THUMB_RADII[1] - 0.6],
+                [End::Round, End::Round],
+            ),
+        );
         its.nail(&mut canvas, Vec2::new(-1.0, 0.6));
         middle.nail(&mut canvas, Vec2::new(1.0, 0.0));
         canvas.finger(&its);
@@ -261,7 +284,13 @@ impl BowHand {
         let mut hand = palm(&roots, [9.0, 8.4], wrist, 18.0);
         hand.push(forearm(wrist, Vec2::new(-1.0, 0.35 - self.wrist / 90.0), 50.0, 0.8));
         canvas.melt(Class::Limb, hand);
-        let index = reaching(&FINGERS[0], roots[0], Point::new(14.0 + self.index_place * 0.5, half * 0.4), self.index_curl * 0.4, 1.0);
+        let index = reaching(
+            &FINGERS[0],
+            roots[0],
+            Point::new(14.0 + self.index_place * 0.5, half * 0.4),
+            self.index_curl * 0.4,
+            1.0,
+        );
         let middle = reaching(&FINGERS[1], roots[1], Point::new(4.0 + self.drape, half + 7.5), 10.0, 1.0);
         let ring = reaching(&FINGERS[2], roots[2], Point::new(9.0, depth - 9.0), 36.0, 1.0);
         let radius = FINGERS[3].radii[3];
@@ -274,9 +303,18 @@ impl BowHand {
         let tip = Point::new(self.thumb_place.max(0.0) + 6.0, through - half - THUMB_RADII[2]);
         let its = thumb(Point::new(-60.0, 6.0), tip, self.thumb_bend * 0.8, 1.0);
         canvas.put(Class::Limb, its.outline());
-        canvas.put(Class::Skin, limb(&[wrist.lerp(its.joints[0], 0.6), its.joints[0].lerp(its.joints[1], 0.4)], &[12.0, THUMB_RADII[1] - 0.8], [End::Round, End::Round]));
+        canvas.put(
+            Class::Skin,
+            limb(
+                &[wrist.lerp(its.joints[0], 0.6), its.joints[0].lerp(its.joints[1], 0.4)],
+                &[12.0, THUMB_RADII[1] - 0.8],
+                [End::Round, End::Round],
+            ),
+        );
         its.nail(&mut canvas, Vec2::new(0.0, -1.0));
-        for (finger, part) in [(&index, Part::Index), (&middle, Part::Middle), (&ring, Part::Ring), (&little, Part::Little)] {
+        for (finger, part) in
+            [(&index, Part::Index), (&middle, Part::Middle), (&ring, Part::Ring), (&little, Part::Little)]
+        {
             canvas.finger(finger);
             canvas.anchor(part, finger.joints[2]);
         }
@@ -331,7 +369,11 @@ fn helping_hand(canvas: &mut Canvas, at: Point) {
     for finger in 0..4_u8 {
         let x = at.x - 13.0 + f64::from(finger) * 9.6;
         let tip = [4.0, 6.0, 6.0, 3.0][usize::from(finger)];
-        let path = limb(&[Point::new(x + 3.0, 14.0), Point::new(x, -9.0), Point::new(x - 1.0, -9.0 - tip)], &[5.4, 5.2, 4.8], ends);
+        let path = limb(
+            &[Point::new(x + 3.0, 14.0), Point::new(x, -9.0), Point::new(x - 1.0, -9.0 - tip)],
+            &[5.4, 5.2, 4.8],
+            ends,
+        );
         canvas.put(Class::Limb, path);
     }
     canvas.anchor(Part::Helper, at);
@@ -344,6 +386,6 @@ trait Inside {
 
 impl Inside for Point {
     fn min_in(self, frame: kurbo::Rect) -> Self {
-        Self::new(self.x.clamp(frame.x0 + 22.0, frame.x1 - 22.0), self.y.clamp(frame.y0 + 6.0, frame.y1 - 6.0))
+        Self::new(self.x.clamp(frame.x0 + 36.0, frame.x1 - 36.0), self.y.clamp(frame.y0 + 6.0, frame.y1 - 6.0))
     }
 }

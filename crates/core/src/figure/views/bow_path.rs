@@ -2,13 +2,13 @@
 
 use kurbo::{Point, Vec2};
 
-use crate::instrument::Instrument;
 use crate::figure::canvas::Canvas;
 use crate::figure::limb::{End, limb, oval, polar, unit};
 use crate::figure::parameters::parameters;
 use crate::figure::part::{Part, Place};
 use crate::figure::people::{arm, elbow};
 use crate::figure::shape::{Class, LabelWord};
+use crate::instrument::Instrument;
 
 parameters! {
     /// The numbers of the bow's way. On violin and viola they are seen as the child sees them, on cello and bass as the
@@ -49,10 +49,34 @@ impl BowPath {
         let (board, bridge) = (-free / 2.0, free / 2.0);
         let top = canvas.frame().y0;
         let half = wide * 0.62;
-        canvas.area(Class::Board, &[Point::new(-half * 0.94, top), Point::new(half * 0.94, top), Point::new(half, board), Point::new(-half, board)]);
+        canvas.area(
+            Class::Board,
+            &[
+                Point::new(-half * 0.94, top),
+                Point::new(half * 0.94, top),
+                Point::new(half, board),
+                Point::new(-half, board),
+            ],
+        );
         let (low, thick) = (canvas.frame().y1, wide * 0.16);
-        canvas.area(Class::Board, &[Point::new(-half * 0.6, free * 0.92), Point::new(half * 0.6, free * 0.92), Point::new(half * 0.5, low), Point::new(-half * 0.5, low)]);
-        canvas.area(Class::Wood, &[Point::new(-half * 1.12, bridge), Point::new(half * 1.12, bridge), Point::new(half * 1.12, bridge + thick), Point::new(-half * 1.12, bridge + thick)]);
+        canvas.area(
+            Class::Board,
+            &[
+                Point::new(-half * 0.6, free * 0.92),
+                Point::new(half * 0.6, free * 0.92),
+                Point::new(half * 0.5, low),
+                Point::new(-half * 0.5, low),
+            ],
+        );
+        canvas.area(
+            Class::Wood,
+            &[
+                Point::new(-half * 1.12, bridge),
+                Point::new(half * 1.12, bridge),
+                Point::new(half * 1.12, bridge + thick),
+                Point::new(-half * 1.12, bridge + thick),
+            ],
+        );
         let string_x = |number: f64| (2.5 - number) / 1.5 * half * 0.72;
         for number in [1.0, 2.0, 3.0, 4.0] {
             let x = string_x(number);
@@ -70,24 +94,35 @@ impl BowPath {
                 canvas.put(Class::Soft, spindle);
             }
             let class = if sounding { Class::Sounding } else { Class::String };
-            canvas.put(class, limb(&[Point::new(x * 0.92, top), Point::new(x, bridge), Point::new(x * 0.6, free * 0.92)], &[0.5 + number * 0.15; 3], [End::Cut, End::Cut]));
+            canvas.put(
+                class,
+                limb(
+                    &[Point::new(x * 0.92, top), Point::new(x, bridge), Point::new(x * 0.6, free * 0.92)],
+                    &[0.5 + number * 0.15; 3],
+                    [End::Cut, End::Cut],
+                ),
+            );
         }
-        let middle = self.lane_at(board, bridge, 50.0);
+        let middle = Self::lane_at(board, bridge, 50.0);
         for share in [36.0, 64.0] {
-            let y = self.lane_at(board, bridge, share);
+            let y = Self::lane_at(board, bridge, share);
             canvas.line(Class::Guide, &[Point::new(-frame * 0.46, y), Point::new(frame * 0.46, y)]);
         }
-        let contact = Point::new(string_x(self.string.round()), self.lane_at(board, bridge, self.lane));
+        let contact = Point::new(string_x(self.string.round()), Self::lane_at(board, bridge, self.lane));
         if self.trace == "shown" {
             canvas.put(Class::Soft, oval(Point::new(contact.x, contact.y), Vec2::new(3.0, free * 0.07), 0.0));
         }
         let along = self.to_frog(above);
         let side = if above { 1.0 } else { -1.0 };
         let to_edge = |x: f64| (x - contact.x) / along.x;
-        let (frog, tip) = (contact + along * to_edge(side * frame * 0.46), contact + along * to_edge(-side * frame * 0.46));
+        let (frog, tip) =
+            (contact + along * to_edge(side * frame * 0.46), contact + along * to_edge(-side * frame * 0.46));
         let hair = Vec2::new(-along.y, along.x) * free * 0.05 * side;
         if self.bow == "on" {
-            canvas.put(Class::Hair, limb(&[tip + hair, frog + hair], &[free * 0.035, free * 0.035], [End::Cut, End::Cut]));
+            canvas.put(
+                Class::Hair,
+                limb(&[tip + hair, frog + hair], &[free * 0.035, free * 0.035], [End::Cut, End::Cut]),
+            );
             canvas.put(Class::Wood, limb(&[tip, frog], &[free * 0.05, free * 0.058], [End::Cut, End::Cut]));
             canvas.touch(Part::Bow, Place::String, contact, 0.0);
         }
@@ -98,7 +133,7 @@ impl BowPath {
         canvas
     }
 
-    fn lane_at(&self, board: f64, bridge: f64, lane: f64) -> f64 {
+    fn lane_at(board: f64, bridge: f64, lane: f64) -> f64 {
         bridge + (board - bridge) * lane / 100.0
     }
 
@@ -121,10 +156,22 @@ impl BowPath {
         let mut canvas = Canvas::new(620.0, 520.0);
         canvas.origin(190.0, 190.0, 0.0);
         let shoulder = Point::new(190.0, 216.0);
-        canvas.melt(Class::Limb, [
-            limb(&[Point::new(-100.0, 232.0), Point::new(40.0, 252.0), shoulder], &[44.0, 60.0, 44.0], [End::Round, End::Round]),
-        ]);
-        let violin = crate::figure::wood::Laid { button: Point::new(0.0, 128.0), along: Vec2::new(0.0, -1.0), body: 210.0, neck: 96.0, flat: 0.62, bass: false };
+        canvas.melt(
+            Class::Limb,
+            [limb(
+                &[Point::new(-100.0, 232.0), Point::new(40.0, 252.0), shoulder],
+                &[44.0, 60.0, 44.0],
+                [End::Round, End::Round],
+            )],
+        );
+        let violin = crate::figure::wood::Laid {
+            button: Point::new(0.0, 128.0),
+            along: Vec2::new(0.0, -1.0),
+            body: 210.0,
+            neck: 96.0,
+            flat: 0.62,
+            bass: false,
+        };
         violin.draw(&mut canvas);
         canvas.put(Class::Limb, oval(Point::new(24.0, 188.0), Vec2::new(66.0, 80.0), -12.0));
         let contact = Point::new(2.0, 128.0 - 210.0 * (0.41 + 0.25 * self.lane / 100.0));
@@ -132,7 +179,14 @@ impl BowPath {
         let frog = contact + along * (26.0 + self.stroke * 2.9);
         let tip = contact - along * (26.0 + (100.0 - self.stroke) * 1.3).min(150.0);
         canvas.put(Class::Hair, limb(&[tip, frog], &[2.6, 2.6], [End::Cut, End::Cut]));
-        canvas.put(Class::Wood, limb(&[tip - Vec2::new(0.0, 5.0), frog - Vec2::new(0.0, 5.0) + along * 22.0], &[3.4, 4.4], [End::Cut, End::Round]));
+        canvas.put(
+            Class::Wood,
+            limb(
+                &[tip - Vec2::new(0.0, 5.0), frog - Vec2::new(0.0, 5.0) + along * 22.0],
+                &[3.4, 4.4],
+                [End::Cut, End::Round],
+            ),
+        );
         let wrist = frog + along * 34.0 + Vec2::new(6.0, 30.0);
         let joint = elbow(shoulder, wrist, -1.0);
         canvas.melt(Class::Limb, arm(shoulder, joint, wrist, frog - along * 8.0));

@@ -2,13 +2,13 @@
 
 use kurbo::{Point, Vec2};
 
-use crate::instrument::Instrument;
 use crate::figure::canvas::Canvas;
 use crate::figure::limb::{End, limb, oval, unit};
 use crate::figure::parameters::parameters;
 use crate::figure::part::{Part, Place};
 use crate::figure::people::{HEAD, trunk};
 use crate::figure::shape::{Class, LabelWord};
+use crate::instrument::Instrument;
 
 parameters! {
     /// The numbers of the left arm.
@@ -50,16 +50,29 @@ impl LeftArm {
         let wrist = self.wrist(elbow, knuckles, 0.66, Vec2::new(-1.0, 0.1));
         let ends = [End::Round, End::Round];
         let shoulder = Point::new(178.0, 66.0);
-        canvas.melt(Class::Limb, [
-            limb(&[shoulder, elbow, wrist], &[40.0, 31.0, 20.0], ends),
-            limb(&[wrist, knuckles + Vec2::new(8.0, 16.0)], &[20.0, 19.0], ends),
-            limb(&[wrist, Point::new(23.0, 14.0), Point::new(24.0, -12.0)], &[18.0, 11.0, 9.0], ends),
-        ]);
+        canvas.melt(
+            Class::Limb,
+            [
+                limb(&[shoulder, elbow, wrist], &[40.0, 31.0, 20.0], ends),
+                limb(&[wrist, knuckles + Vec2::new(8.0, 16.0)], &[20.0, 19.0], ends),
+                limb(&[wrist, Point::new(23.0, 14.0), Point::new(24.0, -12.0)], &[18.0, 11.0, 9.0], ends),
+            ],
+        );
         // The neck, cut, with its board.
         canvas.put(Class::Wood, oval(Point::new(1.0, 4.0), Vec2::new(13.0, 17.0), 0.0));
         canvas.put(Class::Board, oval(Point::new(1.0, -7.0), Vec2::new(14.5, 5.5), 0.0));
-        canvas.melt(Class::Limb, [limb(&[knuckles, Point::new(-19.0, -42.0), Point::new(2.0, -38.0), Point::new(3.0, -20.0)], &[10.5, 9.5, 8.5, 7.0], ends)]);
-        canvas.put(Class::Skin, limb(&[knuckles + Vec2::new(6.0, 22.0), knuckles - Vec2::new(0.0, 12.0)], &[9.0, 8.0], ends));
+        canvas.melt(
+            Class::Limb,
+            [limb(
+                &[knuckles, Point::new(-19.0, -42.0), Point::new(2.0, -38.0), Point::new(3.0, -20.0)],
+                &[10.5, 9.5, 8.5, 7.0],
+                ends,
+            )],
+        );
+        canvas.put(
+            Class::Skin,
+            limb(&[knuckles + Vec2::new(6.0, 22.0), knuckles - Vec2::new(0.0, 12.0)], &[9.0, 8.0], ends),
+        );
         self.joints(&mut canvas, elbow, wrist, knuckles);
         canvas.touch(Part::Index, Place::String, Point::new(3.0, -13.0), 0.0);
         canvas.anchor(Part::Palm, Point::new(-2.0, 30.0));
@@ -79,15 +92,22 @@ impl LeftArm {
         let over = kurbo::Affine::translate(Vec2::new(-86.0, 112.0));
         canvas.melt(Class::Limb, [over * chest, over * shoulders]);
         let wide = half * 1.15;
-        canvas.put(Class::Wood, limb(&[Point::new(0.0, -130.0), Point::new(0.0, 294.0)], &[half, wide], [End::Cut, End::Cut]));
+        canvas.put(
+            Class::Wood,
+            limb(&[Point::new(0.0, -130.0), Point::new(0.0, 294.0)], &[half, wide], [End::Cut, End::Cut]),
+        );
         canvas.put(Class::Wood, oval(Point::new(0.0, -150.0), Vec2::new(half * 1.25, half * 1.5), 0.0));
-        canvas.area(Class::Board, &[
-            Point::new(-half, -92.0), Point::new(half, -92.0), Point::new(wide, 294.0), Point::new(-wide, 294.0),
-        ]);
+        canvas.area(
+            Class::Board,
+            &[Point::new(-half, -92.0), Point::new(half, -92.0), Point::new(wide, 294.0), Point::new(-wide, 294.0)],
+        );
         for string in 0..4_u8 {
             let x = (f64::from(string) - 1.5) * half * 0.46;
             let class = if (4.0 - f64::from(string) - self.string).abs() < 0.5 { Class::Sounding } else { Class::Hair };
-            canvas.put(class, limb(&[Point::new(x, -92.0), Point::new(x * 1.1, 294.0)], &[1.0, 1.0], [End::Cut, End::Cut]));
+            canvas.put(
+                class,
+                limb(&[Point::new(x, -92.0), Point::new(x * 1.1, 294.0)], &[1.0, 1.0], [End::Cut, End::Cut]),
+            );
         }
         let shoulder = Point::new(46.0, 136.0);
         let dropped = (-self.elbow).max(0.0);
@@ -95,15 +115,21 @@ impl LeftArm {
         let knuckles = Point::new(half + 17.0, 2.0);
         let wrist = self.wrist(elbow, knuckles, 0.66, Vec2::new(0.0, -1.0));
         let ends = [End::Round, End::Round];
-        canvas.melt(Class::Limb, [
-            limb(&[shoulder, elbow, wrist], &[40.0, 31.0, 20.0], ends),
-            limb(&[wrist, knuckles + Vec2::new(8.0, 0.0)], &[20.0, 26.0], ends),
-        ]);
+        canvas.melt(
+            Class::Limb,
+            [
+                limb(&[shoulder, elbow, wrist], &[40.0, 31.0, 20.0], ends),
+                limb(&[wrist, knuckles + Vec2::new(8.0, 0.0)], &[20.0, 26.0], ends),
+            ],
+        );
         let target = (2.5 - self.string) * half * 0.46;
         for finger in 0..4_u8 {
             let y = (f64::from(finger) - 1.5) * 19.0;
             let (root, tip) = (knuckles + Vec2::new(4.0, y * 0.8), Point::new(target + 6.0, y));
-            canvas.put(Class::Limb, limb(&[root, root.lerp(tip, 0.5) - Vec2::new(0.0, 2.0), tip], &[9.5, 9.0, 7.0], ends));
+            canvas.put(
+                Class::Limb,
+                limb(&[root, root.lerp(tip, 0.5) - Vec2::new(0.0, 2.0), tip], &[9.5, 9.0, 7.0], ends),
+            );
             canvas.put(Class::Skin, limb(&[root + Vec2::new(10.0, 0.0), root], &[8.0, 8.0], ends));
         }
         self.joints(&mut canvas, elbow, wrist, knuckles);

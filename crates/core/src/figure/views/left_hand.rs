@@ -2,13 +2,13 @@
 
 use kurbo::{Point, Vec2};
 
-use crate::instrument::Instrument;
 use crate::figure::canvas::Canvas;
 use crate::figure::hand::{FINGER_PARTS, FINGERS, Finger};
 use crate::figure::limb::{End, limb};
 use crate::figure::parameters::parameters;
 use crate::figure::part::{Part, Place};
 use crate::figure::shape::{Class, LabelWord};
+use crate::instrument::Instrument;
 
 parameters! {
     /// The numbers of the left hand. Fingers lie so many semitones above the open string.
@@ -63,16 +63,47 @@ impl Board {
     fn draw(&self, canvas: &mut Canvas, markers: Option<[f64; 4]>) {
         let end = self.width - 26.0;
         let wide = self.half * (1.0 + end / self.length * 0.5);
-        canvas.area(Class::Wood, &[Point::new(-22.0, -self.half * 0.9), Point::new(0.0, -self.half), Point::new(0.0, self.half), Point::new(-22.0, self.half * 0.9)]);
-        canvas.area(Class::Board, &[Point::new(0.0, -self.half), Point::new(end, -wide), Point::new(end, wide), Point::new(0.0, self.half)]);
-        canvas.area(Class::Ferrule, &[Point::new(-2.5, -self.half), Point::new(2.5, -self.half), Point::new(2.5, self.half), Point::new(-2.5, self.half)]);
+        canvas.area(
+            Class::Wood,
+            &[
+                Point::new(-22.0, -self.half * 0.9),
+                Point::new(0.0, -self.half),
+                Point::new(0.0, self.half),
+                Point::new(-22.0, self.half * 0.9),
+            ],
+        );
+        canvas.area(
+            Class::Board,
+            &[Point::new(0.0, -self.half), Point::new(end, -wide), Point::new(end, wide), Point::new(0.0, self.half)],
+        );
+        canvas.area(
+            Class::Ferrule,
+            &[
+                Point::new(-2.5, -self.half),
+                Point::new(2.5, -self.half),
+                Point::new(2.5, self.half),
+                Point::new(-2.5, self.half),
+            ],
+        );
         for semitones in markers.into_iter().flatten() {
             let (x, half) = (self.along(semitones), self.half * (1.0 + self.along(semitones) / self.length * 0.5));
-            canvas.area(Class::Marker, &[Point::new(x - 1.6, -half), Point::new(x + 1.6, -half), Point::new(x + 1.6, half), Point::new(x - 1.6, half)]);
+            canvas.area(
+                Class::Marker,
+                &[
+                    Point::new(x - 1.6, -half),
+                    Point::new(x + 1.6, -half),
+                    Point::new(x + 1.6, half),
+                    Point::new(x - 1.6, half),
+                ],
+            );
         }
         for number in [1.0, 2.0, 3.0, 4.0] {
-            let (near, far) = (Point::new(-20.0, self.string(number, -20.0)), Point::new(end, self.string(number, end)));
-            canvas.put(Class::Hair, limb(&[near, far], &[0.35 + number * 0.12, 0.35 + number * 0.12], [End::Cut, End::Cut]));
+            let (near, far) =
+                (Point::new(-20.0, self.string(number, -20.0)), Point::new(end, self.string(number, end)));
+            canvas.put(
+                Class::Hair,
+                limb(&[near, far], &[0.35 + number * 0.12, 0.35 + number * 0.12], [End::Cut, End::Cut]),
+            );
         }
     }
 }
@@ -95,30 +126,42 @@ impl LeftHand {
         board.draw(&mut canvas, (self.markers == "tapes").then_some(right));
         canvas.anchor(Part::Thumb, thumb - Vec2::new(0.0, 5.0));
 
-        let middle = (places[0] + places[3]) / 2.0;
+        let middle = f64::midpoint(places[0], places[3]);
         let apart = ((places[3] - places[0]) / 3.0).clamp(15.5, 17.5);
         let away = board.half + 33.0 + self.drop;
         let tilt = self.turn.to_radians().tan() * 0.35;
-        let roots = [-1.5, -0.5, 0.5, 1.5].map(|step: f64| Point::new(middle - 4.0 + step * apart, away + step * apart * tilt));
+        let roots =
+            [-1.5, -0.5, 0.5, 1.5].map(|step: f64| Point::new(middle - 4.0 + step * apart, away + step * apart * tilt));
         let wrist = Point::new(middle - 10.0, 146.0 - 42.0 - 6.0);
         let top = canvas.frame().y1 + 20.0;
-        canvas.melt(Class::Limb, [
-            limb(&[roots[0], roots[1], roots[2], roots[3]], &[10.5, 11.0, 10.5, 9.5], ends),
-            limb(&[roots[0], Point::new(wrist.x - 5.0, top)], &[10.5, 19.0], [End::Round, End::Cut]),
-            limb(&[roots[3], Point::new(wrist.x + 9.0, top)], &[9.5, 19.0], [End::Round, End::Cut]),
-            limb(&[roots[1], Point::new(wrist.x, top)], &[12.0, 22.0], [End::Round, End::Cut]),
-            limb(&[roots[2], Point::new(wrist.x + 4.0, top)], &[12.0, 22.0], [End::Round, End::Cut]),
-        ]);
+        canvas.melt(
+            Class::Limb,
+            [
+                limb(&[roots[0], roots[1], roots[2], roots[3]], &[10.5, 11.0, 10.5, 9.5], ends),
+                limb(&[roots[0], Point::new(wrist.x - 5.0, top)], &[10.5, 19.0], [End::Round, End::Cut]),
+                limb(&[roots[3], Point::new(wrist.x + 9.0, top)], &[9.5, 19.0], [End::Round, End::Cut]),
+                limb(&[roots[1], Point::new(wrist.x, top)], &[12.0, 22.0], [End::Round, End::Cut]),
+                limb(&[roots[2], Point::new(wrist.x + 4.0, top)], &[12.0, 22.0], [End::Round, End::Cut]),
+            ],
+        );
         let down = self.down.round();
         for at in [3, 2, 1, 0] {
             let number = [1.0, 2.0, 3.0, 4.0][at];
-            let pressed = if self.across == "a string each" { true } else if self.others == "kept" { number <= down } else { (number - down).abs() < 0.5 };
+            let pressed = if self.across == "a string each" {
+                true
+            } else if self.others == "kept" {
+                number <= down
+            } else {
+                (number - down).abs() < 0.5
+            };
             let pressed = pressed && (number - self.single.round()).abs() > 0.5;
             let string = if self.across == "a string each" { number } else { self.string.round() };
             let on = Point::new(places[at], board.string(string, places[at]));
             let bones = &FINGERS[at];
             let radius = bones.radii[3] * 0.92;
-            let tip = on + Vec2::new(0.0, radius * 0.55 - self.pad) + if pressed { Vec2::ZERO } else { Vec2::new(-self.lift * 0.2, self.lift * 0.9 + 3.0) };
+            let tip = on
+                + Vec2::new(0.0, radius * 0.55 - self.pad)
+                + if pressed { Vec2::ZERO } else { Vec2::new(-self.lift * 0.2, self.lift * 0.9 + 3.0) };
             let long = if at == 3 { self.stretch } else { 0.0 };
             let root = roots[at] + Vec2::new(-long, long * 0.4);
             let finger = Finger {

@@ -3,13 +3,13 @@
 use kurbo::{BezPath, Point, Vec2};
 
 use super::bow_hand::pressure;
-use crate::instrument::Instrument;
 use crate::figure::canvas::Canvas;
 use crate::figure::hand::{FINGERS, Finger, THUMB_RADII, brought, forearm, thumb};
 use crate::figure::limb::{End, blob, limb, unit};
 use crate::figure::parameters::parameters;
 use crate::figure::part::{Part, Place};
 use crate::figure::shape::{Class, LabelWord};
+use crate::instrument::Instrument;
 
 parameters! {
     /// The numbers of the cut through neck and hand.
@@ -100,9 +100,13 @@ impl NeckSection {
         for _ in 0..24 {
             let along = finger.end_along();
             let below = Vec2::new(-along.y, along.x);
-            let onto = unit(Vec2::new(0.0, 1.0) * (1.0 - self.pad / ON_THE_SIDE).max(0.0) + below * (self.pad / ON_THE_SIDE).min(1.0));
+            let onto = unit(
+                Vec2::new(0.0, 1.0) * (1.0 - self.pad / ON_THE_SIDE).max(0.0)
+                    + below * (self.pad / ON_THE_SIDE).min(1.0),
+            );
             let beyond = (self.pad - ON_THE_SIDE).max(0.0);
-            let radius = bones.radii[3] + (bones.radii[2] - bones.radii[3]) * beyond / (bones.lengths[2] - bones.radii[3]);
+            let radius =
+                bones.radii[3] + (bones.radii[2] - bones.radii[3]) * beyond / (bones.lengths[2] - bones.radii[3]);
             finger = brought(bones, root, lifted - onto * radius + along * beyond, self.end_bend, 1.0);
         }
         let gap = finger.beside(at);
@@ -138,12 +142,15 @@ impl NeckSection {
         let its = thumb(tip + Vec2::new(-1.0, 60.0), tip, self.thumb_bend, 1.0);
         let base = its.joints[0];
         let wrist = Point::new(-6.0 - self.wrist, 68.0);
-        let web = Point::new((root.x + base.x) / 2.0 + 4.0, neck.depth + self.air);
+        let web = Point::new(f64::midpoint(root.x, base.x) + 4.0, neck.depth + self.air);
         let ends = [End::Round, End::Round];
         let hand = [
             limb(&[root, wrist - Vec2::new(7.0, 0.0)], &[bones.radii[0], 15.0], ends),
             limb(&[base, wrist + Vec2::new(7.0, 0.0)], &[THUMB_RADII[0] * 0.92, 15.0], ends),
-            blob(&[root + Vec2::new(0.0, 22.0), web, base, wrist + Vec2::new(14.0, 0.0), wrist - Vec2::new(14.0, 0.0)], true),
+            blob(
+                &[root + Vec2::new(0.0, 22.0), web, base, wrist + Vec2::new(14.0, 0.0), wrist - Vec2::new(14.0, 0.0)],
+                true,
+            ),
             forearm(wrist, Point::new(-10.0, 170.0) - wrist, 80.0, 0.95),
             finger.outline(),
         ];
@@ -151,7 +158,14 @@ impl NeckSection {
         canvas.melt(Class::Limb, hand.iter().take(4).cloned().chain([its.outline()]));
         neck.draw(&mut canvas, self.string);
         canvas.put(Class::Limb, finger.outline());
-        canvas.put(Class::Skin, limb(&[root + (wrist - root) * 0.1, root.lerp(finger.joints[1], 0.35)], &[bones.radii[0] * 0.9, bones.radii[0] * 0.86], ends));
+        canvas.put(
+            Class::Skin,
+            limb(
+                &[root + (wrist - root) * 0.1, root.lerp(finger.joints[1], 0.35)],
+                &[bones.radii[0] * 0.9, bones.radii[0] * 0.86],
+                ends,
+            ),
+        );
         finger.nail(&mut canvas, Vec2::new(1.0, -0.4));
         its.nail(&mut canvas, Vec2::new(1.0, 0.0));
         canvas.line(Class::Guide, &[Point::new(-66.0, 0.0), Point::new(-neck.half - 24.0, 0.0)]);
@@ -174,7 +188,10 @@ impl NeckSection {
         let root = Point::new(-neck.half - 27.0 - self.index_gap, -self.knuckle);
         let (finger, at, gap) = self.first_finger(neck, root);
         let root = finger.joints[0];
-        let tip = Point::new(self.thumb_side, neck.depth + THUMB_RADII[2] - 0.2 - (self.thumb_side / neck.half).powi(2) * neck.depth * 0.28);
+        let tip = Point::new(
+            self.thumb_side,
+            neck.depth + THUMB_RADII[2] - 0.2 - (self.thumb_side / neck.half).powi(2) * neck.depth * 0.28,
+        );
         let its = thumb(Point::new(-70.0, neck.depth + 26.0), tip, self.thumb_bend, -1.0);
         let base = its.joints[0];
         let wrist = Point::new(root.x - 46.0, 24.0 - self.wrist);
@@ -190,7 +207,14 @@ impl NeckSection {
         canvas.melt(Class::Limb, hand);
         neck.draw(&mut canvas, self.string);
         canvas.put(Class::Limb, finger.outline());
-        canvas.put(Class::Skin, limb(&[root + (wrist - root) * 0.1, root.lerp(finger.joints[1], 0.35)], &[bones.radii[0] * 0.9, bones.radii[0] * 0.86], ends));
+        canvas.put(
+            Class::Skin,
+            limb(
+                &[root + (wrist - root) * 0.1, root.lerp(finger.joints[1], 0.35)],
+                &[bones.radii[0] * 0.9, bones.radii[0] * 0.86],
+                ends,
+            ),
+        );
         finger.nail(&mut canvas, Vec2::new(1.0, -0.4));
         canvas.finger(&its);
         let at_back = tip - Vec2::new(0.0, THUMB_RADII[2]);
@@ -209,7 +233,11 @@ impl NeckSection {
         if self.gauge == "finger" {
             // Another finger, seen from its tip, goes through the air.
             let radius = (self.air * 0.42).clamp(2.0, 7.0);
-            let middle = if web.x > -neck.half { Point::new(web.x - 2.0, neck.depth + self.air * 0.5) } else { Point::new(-neck.half - self.air * 0.5, neck.depth * 0.6) };
+            let middle = if web.x > -neck.half {
+                Point::new(web.x - 2.0, neck.depth + self.air * 0.5)
+            } else {
+                Point::new(-neck.half - self.air * 0.5, neck.depth * 0.6)
+            };
             canvas.disc(Class::Ghost, middle, radius);
         }
     }

@@ -3,13 +3,13 @@
 use kurbo::{Point, Vec2};
 
 use super::bow_hand::pressure;
-use crate::instrument::Instrument;
 use crate::figure::canvas::Canvas;
 use crate::figure::hand::{THUMB_RADII, thumb};
 use crate::figure::limb::{End, limb};
 use crate::figure::parameters::parameters;
 use crate::figure::part::{Part, Place};
 use crate::figure::shape::{Class, LabelWord};
+use crate::instrument::Instrument;
 
 parameters! {
     /// The numbers of the thumb behind the neck.
@@ -41,7 +41,10 @@ impl ThumbBack {
         if self.fingers == "shown" {
             for finger in [1.0, 2.0, 3.0, 4.0] {
                 let x = along(finger);
-                canvas.put(Class::Ghost, limb(&[Point::new(x, -half + 4.0), Point::new(x, -half - 13.0)], &[8.0, 7.2], ends));
+                canvas.put(
+                    Class::Ghost,
+                    limb(&[Point::new(x, -half + 4.0), Point::new(x, -half - 13.0)], &[8.0, 7.2], ends),
+                );
             }
         }
         let x = along(self.place);
@@ -52,21 +55,39 @@ impl ThumbBack {
         let foot = canvas.frame().y1 + 16.0;
         // The palm is on the other side of the neck, the thumb on this one.
         let (index, little) = (Point::new(along(1.0) + 2.0, -half * 0.2), Point::new(along(4.0) - 2.0, half * 0.4));
-        let wrist = Point::new((root.x + little.x) / 2.0 + 4.0, foot);
-        canvas.melt(Class::Limb, [
-            limb(&[index, Point::new(wrist.x - 10.0, foot)], &[11.0, 20.0], [End::Round, End::Cut]),
-            limb(&[little, Point::new(wrist.x + 10.0, foot)], &[11.0, 20.0], [End::Round, End::Cut]),
-            limb(&[index, little], &[11.0, 11.0], ends),
-            limb(&[index.lerp(little, 0.5), wrist], &[24.0, 24.0], [End::Round, End::Cut]),
-        ]);
-        canvas.area(Class::Wood, &[Point::new(-46.0, -half), Point::new(right, -half * 1.08), Point::new(right, half * 1.08), Point::new(-46.0, half)]);
+        let wrist = Point::new(f64::midpoint(root.x, little.x) + 4.0, foot);
+        canvas.melt(
+            Class::Limb,
+            [
+                limb(&[index, Point::new(wrist.x - 10.0, foot)], &[11.0, 20.0], [End::Round, End::Cut]),
+                limb(&[little, Point::new(wrist.x + 10.0, foot)], &[11.0, 20.0], [End::Round, End::Cut]),
+                limb(&[index, little], &[11.0, 11.0], ends),
+                limb(&[index.lerp(little, 0.5), wrist], &[24.0, 24.0], [End::Round, End::Cut]),
+            ],
+        );
+        canvas.area(
+            Class::Wood,
+            &[
+                Point::new(-46.0, -half),
+                Point::new(right, -half * 1.08),
+                Point::new(right, half * 1.08),
+                Point::new(-46.0, half),
+            ],
+        );
         canvas.line(Class::Guide, &[Point::new(-44.0, 0.0), Point::new(right - 2.0, 0.0)]);
         if self.pad == "felt" {
             canvas.disc(Class::Soft, Point::new(along(2.0), 0.0), 10.0);
         }
         let ball = Point::new(wrist.x - 14.0, foot);
         canvas.melt(Class::Limb, [limb(&[root, ball], &[THUMB_RADII[0], 17.0], [End::Round, End::Cut]), its.outline()]);
-        canvas.put(Class::Skin, limb(&[root.lerp(ball, 0.2), Point::new(ball.x + 6.0, foot - 1.0)], &[THUMB_RADII[0] - 1.2, 17.0], [End::Round, End::Cut]));
+        canvas.put(
+            Class::Skin,
+            limb(
+                &[root.lerp(ball, 0.2), Point::new(ball.x + 6.0, foot - 1.0)],
+                &[THUMB_RADII[0] - 1.2, 17.0],
+                [End::Round, End::Cut],
+            ),
+        );
         // On its tip the nail is seen; on its pad it is not.
         let nail_shows = self.flat < 50.0;
         if nail_shows {
@@ -80,7 +101,12 @@ impl ThumbBack {
         canvas.anchor(Part::Thumb, its.joints[1]);
         if self.lift < 0.5 {
             let beyond = self.side < -half;
-            canvas.touch(Part::Thumb, if beyond { Place::BoardEdge } else { Place::NeckBack }, Point::new(x, self.side.max(-half)), 0.0);
+            canvas.touch(
+                Part::Thumb,
+                if beyond { Place::BoardEdge } else { Place::NeckBack },
+                Point::new(x, self.side.max(-half)),
+                0.0,
+            );
         } else {
             canvas.anchor(Part::Thumb, its.tip());
             canvas.arrow(Point::new(x + 20.0, half + 26.0), Point::new(x + 20.0, 2.0));
@@ -90,7 +116,9 @@ impl ThumbBack {
             pressure(&mut canvas, tip - Vec2::new(0.0, 6.0), -90.0);
             pressure(&mut canvas, its.joints[1] + Vec2::new(14.0, 0.0), 0.0);
         }
-        for (finger, word) in [(1.0, LabelWord::One), (2.0, LabelWord::Two), (3.0, LabelWord::Three), (4.0, LabelWord::Four)] {
+        for (finger, word) in
+            [(1.0, LabelWord::One), (2.0, LabelWord::Two), (3.0, LabelWord::Three), (4.0, LabelWord::Four)]
+        {
             canvas.label(word, Point::new(along(finger), -half - 26.0));
         }
         canvas.label(LabelWord::LeftHand, Point::new(right - 34.0, half + 14.0));

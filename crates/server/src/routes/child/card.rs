@@ -21,19 +21,22 @@ use crate::state::App;
         ForMembers,
     ))]
 pub async fn stand_card_pdf(State(app): State<App>, found: ChildInClass) -> Result<Download, ApiError> {
-    let (class, name, instrument) =
-        (found.member.class.clone(), found.child.name.clone(), found.child.playing.now);
+    let (class, name, instrument) = (found.member.class.clone(), found.child.name.clone(), found.child.playing.now);
     let known = stored_context::of_child(&app.db, class.key, found.child.id).await?;
     let Json(page) = page::child(State(app.clone()), found).await?;
     let mut choices = app.choices(&class);
     choices.extend(known.overrides);
     let drawings = app.content.drawings(&choices, &class.edits);
+    let checklist = app.checklist(&class);
     // Pain and tapes are the grown-ups' work and not on a card.
     let wanted = |next: &&NextView| matches!(next.kind, NextKind::Checkpoint | NextKind::Stage);
     let things = page.next().iter().filter(wanted).map(|next| {
-        let drawn = drawings.checkpoints.get(next.target.as_str()).and_then(|on| on.get(&instrument));
-        // What counts for this child only is in its words.
-        let figure = drawn.filter(|_| !page.accommodates(&next.target)).map(|drawn| drawn.look.draw(instrument));
+        // A stage is shown by the first of its checkpoints; what counts for this child only is in its words.
+        let of_stage = checklist.stages().iter().find(|stage| stage.id.as_str() == next.target);
+        let first = of_stage.and_then(|stage| checklist.checkpoints_of(&stage.id).next());
+        let target = first.map_or(next.target.as_str(), |checkpoint| checkpoint.id.as_str());
+        let drawn = drawings.checkpoints.get(target).and_then(|on| on.get(&instrument));
+        let figure = drawn.filter(|_| !page.accommodates(target)).map(|drawn| drawn.look.draw(instrument));
         let words = next.help.clone().unwrap_or_else(|| "Still there? Show it once more.".to_owned());
         Drawn { name: next.name.clone(), words, cue: next.cue.clone().unwrap_or_default(), figure }
     });
