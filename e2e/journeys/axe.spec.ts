@@ -111,6 +111,14 @@ for (const viewport of SIZES) {
       await panel.getByRole('link', { name: 'Whole page' }).click();
       await page.getByRole('region', { name: 'Now' }).waitFor();
       expect(await findings(page), 'whole page').toEqual([]);
+      await page.getByRole('button', { name: /as a drawing, large$/ }).first().click();
+      await page.getByRole('dialog').getByRole('img').first().waitFor();
+      expect(await findings(page), 'drawing').toEqual([]);
+      await page.getByRole('dialog').getByRole('button', { name: 'Mirror' }).click();
+      await page.getByRole('button', { name: 'Camera on' }).waitFor();
+      expect(await findings(page), 'mirror').toEqual([]);
+      await page.getByRole('button', { name: 'Back' }).click();
+      await page.getByRole('dialog').waitFor({ state: 'detached' });
       await page.getByRole('button', { name: 'For this child', exact: true }).first().click();
       await page.getByRole('dialog').waitFor();
       expect(await findings(page), 'accommodation').toEqual([]);
@@ -147,6 +155,9 @@ for (const viewport of SIZES) {
       expect(await findings(page), 'checklist').toEqual([]);
       await page.getByRole('button', { name: 'Change Music ready' }).click();
       await page.getByRole('dialog', { name: 'Music ready' }).waitFor();
+      await page.getByLabel('Drawn as').click();
+      await page.getByRole('option', { name: 'Bow arm' }).click();
+      await page.getByRole('slider').first().waitFor();
       expect(await findings(page), 'own checkpoint').toEqual([]);
       await page.keyboard.press('Escape');
       await page.getByRole('link', { name: 'Drills' }).click();

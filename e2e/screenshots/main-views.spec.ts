@@ -50,6 +50,7 @@ const views: View[] = [
       const panel = await openChild(page, 'Priya T.');
       await panel.getByRole('link', { name: 'Whole page' }).click();
       await page.getByRole('region', { name: 'Now' }).waitFor();
+      await page.getByRole('img', { name: /Drawn:/ }).first().waitFor();
     },
   },
   {
@@ -60,7 +61,9 @@ const views: View[] = [
       await panel.getByRole('button', { name: 'What do you hear or see?' }).click();
       await page.getByRole('button', { name: 'Left hand stays stuck' }).click();
       await page.getByRole('button', { name: 'Fourth finger gives way' }).click();
-      await page.getByRole('list', { name: 'Causes' }).getByText('First help').first().waitFor();
+      // Both side by side: a picture shows no way.
+      await page.emulateMedia({ reducedMotion: 'reduce' });
+      await page.getByRole('list', { name: 'Causes' }).getByRole('img').first().waitFor();
     },
   },
   {
@@ -71,6 +74,7 @@ const views: View[] = [
       await page.getByRole('radio', { name: 'Bow hand', exact: true }).click();
       await page.getByRole('radio', { name: /^Empty hand/ }).click();
       await page.getByRole('region', { name: 'Texts' }).waitFor();
+      await page.getByRole('img', { name: /^Pencil/ }).waitFor();
     },
   },
   {
@@ -81,6 +85,7 @@ const views: View[] = [
       await page.getByRole('link', { name: 'Approach' }).click();
       await page.getByRole('link', { name: 'Checklist' }).click();
       await page.getByText('Parked under my wing').waitFor();
+      await page.getByRole('img', { name: /Drawn:/ }).first().waitFor();
     },
   },
   {
@@ -97,6 +102,7 @@ const views: View[] = [
       await page.goto(page.url().replace(/\/room.*$/, '/lead/prepared-fingers'));
       await page.getByRole('heading', { name: 'Prepared fingers' }).waitFor();
       for (let part = 0; part < 4; part += 1) await page.keyboard.press('PageDown');
+      await page.getByRole('img', { name: /^bass:/ }).waitFor();
     },
   },
   {
@@ -173,6 +179,7 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('button', { name: '3 Alone' }).first().click();
   await page.getByRole('group', { name: /^Slips at/ }).first().getByRole('button').first().click();
   await page.getByRole('button', { name: 'Proof' }).first().click();
+  await page.getByRole('button', { name: /as a drawing/ }).first().getByRole('img').waitFor();
 }
 
 async function tapes(page: Page): Promise<void> {

@@ -43,6 +43,7 @@ const fn palette(class: Class) -> (&'static str, &'static str, f64) {
         Class::Hair => ("#a9988a", "none", 0.0),
         Class::Ferrule => ("#d8cfc0", INK, 0.7),
         Class::Limb => ("#fffdf8", INK, 2.0),
+        Class::Faded => ("#fffdf8", "#a3978a", 1.6),
         Class::Skin => ("#fffdf8", "none", 0.0),
         Class::Soft => ("#e6c6b4", INK, 0.7),
         Class::Marker => ("#fffdf8", INK, 0.3),
@@ -75,7 +76,7 @@ impl Drawing {
             let data = shape.d.to_svg();
             // Several outlines melt: the ink of all of them first, then the paper.
             let line = format!("stroke=\"{stroke}\" stroke-width=\"{thick:.2}\"{dashes}");
-            if shape.class == Class::Limb {
+            if matches!(shape.class, Class::Limb | Class::Faded) {
                 svg += &format!(
                     "<path d=\"{data}\" fill=\"none\" {line}/>\n<path d=\"{data}\" fill=\"{fill}\" stroke=\"none\"/>\n"
                 );

@@ -843,7 +843,7 @@ export interface components {
          * @description What a shape stands for; the theme or the palette gives it its look.
          * @enum {string}
          */
-        Class: "wood" | "board" | "string" | "sounding" | "hair" | "frog" | "ferrule" | "limb" | "skin" | "nail" | "soft" | "marker" | "ghost" | "touch" | "good" | "amiss" | "guide";
+        Class: "wood" | "board" | "string" | "sounding" | "hair" | "frog" | "ferrule" | "limb" | "skin" | "nail" | "soft" | "marker" | "faded" | "ghost" | "touch" | "good" | "amiss" | "guide";
         /** @description A class as a round reads it: what of a round's kit the planner needs. */
         ClassToWalk: {
             /** @description In walking order. */

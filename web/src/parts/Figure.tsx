@@ -22,6 +22,11 @@ const Drawing = styled('svg')(({ theme: { vars } }) => ({
   '& .hair': { fill: vars.palette.own.hair, stroke: 'none' },
   '& .ferrule': { fill: vars.palette.own.metal },
   '& .limb': { fill: vars.palette.own.limb, strokeWidth: 'calc(var(--line) * 2)' },
+  '& .faded': {
+    fill: vars.palette.own.limb,
+    stroke: vars.palette.own.rest,
+    strokeWidth: 'calc(var(--line) * 1.6)',
+  },
   '& .skin': { fill: vars.palette.own.limb, stroke: 'none' },
   '& .soft': { fill: vars.palette.own.soft },
   '& .marker': { fill: vars.palette.own.limb, stroke: 'none' },
@@ -48,7 +53,7 @@ const Drawing = styled('svg')(({ theme: { vars } }) => ({
   },
   '@media (forced-colors: active)': {
     stroke: 'CanvasText',
-    '& .wood, & .ferrule, & .soft, & .limb, & .skin, & .marker': { fill: 'Canvas' },
+    '& .wood, & .ferrule, & .soft, & .limb, & .faded, & .skin, & .marker': { fill: 'Canvas' },
     '& .board, & .frog, & .string, & .hair': { fill: 'CanvasText' },
     '& .touch, & .sounding': { fill: 'Highlight' },
     '& .amiss': { fill: 'Mark', stroke: 'CanvasText' },

@@ -8,7 +8,7 @@ import { serverThat, show } from '../testing/server';
 import { LABELS, touchWords } from '../words/figures';
 import { parameterWords, UNITS, VIEWS, viewsInOrder } from '../words/figureNumbers';
 import { Becoming } from './Becoming';
-import { DrawnFor, LookDrawing } from './drawings';
+import { DrawnFor, LookDrawing, SlipDrawing } from './drawings';
 import { Figure } from './Figure';
 
 afterEach(() => {
@@ -142,6 +142,26 @@ describe('beside what is looked for', () => {
     await screen.findByText('beside it');
     await vi.waitFor(() => expect(queryClient.isFetching()).toBe(0));
     expect(screen.queryByRole('button', { name: /as a drawing/ })).toBeNull();
+  });
+});
+
+describe('a slip that was ticked', () => {
+  it('lies as a fine line behind what is right, with its lozenge', async () => {
+    const slips = { 'bow-thumb-lock': { violin: { amiss: locked, right: thumb } } };
+    serverThat({ 'GET /drawings': () => ({ json: { ...drawings, class: { ...drawings.class, slips } } }) });
+    show(
+      <DrawnFor classId="c1" instrument="violin">
+        <SlipDrawing slip="bow-thumb-lock" help="Bend the thumb" />
+        <SlipDrawing slip="of-another-kind" help="Nothing drawn" />
+      </DrawnFor>,
+      '/',
+      '/',
+    );
+    expect((await screen.findByRole('img')).getAttribute('aria-label')).toContain(
+      'Bend the thumb. Drawn: thumb',
+    );
+    expect(document.querySelectorAll('.faded').length).toBeGreaterThan(0);
+    expect(document.querySelectorAll('.amiss')).toHaveLength(1);
   });
 });
 

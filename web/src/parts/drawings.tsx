@@ -43,10 +43,12 @@ export function DrawnFor({ classId, child, instrument, children }: DrawnForProps
   return <DrawnContext value={value}>{children}</DrawnContext>;
 }
 
-/** The drawings of a checkpoint, if it has any here. */
+/** The drawings of a checkpoint, if it has any here; `'coming'` where that is not known yet. */
 export function useCheckpointDrawing(checkpoint: string) {
   const drawn = use(DrawnContext);
-  if (!drawn?.drawings) return undefined;
+  // What tapes come to is not drawn.
+  if (!drawn || checkpoint.startsWith('tape.')) return undefined;
+  if (!drawn.drawings) return 'coming';
   const { classId, drawings, child, instrument } = drawn;
   const own = child === undefined ? undefined : drawings.children[child]?.checkpoints[checkpoint];
   const drawing = (own ?? drawings.class.checkpoints[checkpoint])?.[instrument];
@@ -79,6 +81,8 @@ export function LookDrawing({ checkpoint, name, lookFor, proof, cue, size = 96 }
   const [open, setOpen] = useState<'large' | 'mirror'>();
   const close = () => setOpen(undefined);
   if (!found) return null;
+  // Its place is kept: nothing moves under a thumb when it comes.
+  if (found === 'coming') return <Box sx={{ flex: 'none', width: size, height: size }} />;
   const { classId, drawing, instrument } = found;
   return (
     <>
@@ -123,6 +127,18 @@ export function LookDrawing({ checkpoint, name, lookFor, proof, cue, size = 96 }
         <Mirror spec={drawing.look} instrument={instrument} what={lookFor} onClose={close} />
       )}
     </>
+  );
+}
+
+/** A slip that was ticked: right, with the slip behind it as a fine line and its lozenge. */
+export function SlipDrawing({ slip, help }: { slip: string; help: string }) {
+  const found = useSlipDrawing(slip);
+  if (!found) return null;
+  const { amiss, right } = found.drawing;
+  return (
+    <Box sx={{ flex: 'none', width: 96, height: 96, bgcolor: 'background.default', borderRadius: 1, p: 0.5 }}>
+      <Figure spec={right} before={amiss} instrument={found.instrument} what={help} />
+    </Box>
   );
 }
 

@@ -55,17 +55,19 @@ pub fn picture(
 }
 
 impl Figure {
-    /// The same with what was otherwise before behind it as a fine line, and the lozenges of what was amiss.
+    /// The same with what was otherwise before behind it, faded or as a fine line, and the lozenges of what was amiss.
     #[must_use]
     pub fn over(mut self, before: &Figure) -> Self {
-        let bent = |shape: &&Shape| {
-            !matches!(shape.class, Class::Touch | Class::Amiss | Class::Good | Class::Nail | Class::Guide)
+        let faded = |class: Class| match class {
+            Class::Limb => Some(Class::Faded),
+            Class::Touch | Class::Amiss | Class::Good | Class::Nail | Class::Guide | Class::Skin => None,
+            _ => Some(Class::Ghost),
         };
-        let changed = before.shapes.iter().filter(bent).filter(|shape| !self.shapes.contains(shape));
-        let mut shapes: Vec<Shape> = changed.map(|shape| Shape { class: Class::Ghost, d: shape.d.clone() }).collect();
-        shapes.splice(0..0, std::mem::take(&mut self.shapes));
-        shapes.extend(before.shapes.iter().filter(|shape| shape.class == Class::Amiss).cloned());
-        self.shapes = shapes;
+        let changed = before.shapes.iter().filter(|shape| !self.shapes.contains(shape));
+        let behind = changed.filter_map(|shape| Some(Shape { class: faded(shape.class)?, d: shape.d.clone() }));
+        let behind: Vec<Shape> = behind.collect();
+        self.shapes.splice(0..0, behind);
+        self.shapes.extend(before.shapes.iter().filter(|shape| shape.class == Class::Amiss).cloned());
         self
     }
 }

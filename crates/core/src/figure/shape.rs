@@ -33,6 +33,8 @@ worded! {
         Soft = "soft",
         /// A marker on the fingerboard.
         Marker = "marker",
+        /// A hand, an arm, a body as it was before: behind what it became, its outlines melted too.
+        Faded = "faded",
         /// What is behind, or how it was before: a fine line without a filling.
         Ghost = "ghost",
         /// Where it touches.

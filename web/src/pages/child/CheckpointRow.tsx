@@ -8,7 +8,7 @@ import InputBase from '@mui/material/InputBase';
 import { styled } from '@mui/material/styles';
 import { memo, type RefObject } from 'react';
 import type { Checkpoint, Says } from '../../api/client';
-import { LookDrawing } from '../../parts/drawings';
+import { LookDrawing, SlipDrawing } from '../../parts/drawings';
 import { Toggle } from '../../parts/Toggle';
 import { Callout } from '../../parts/page';
 import { LevelKeys } from '../../parts/LevelKeys';
@@ -169,9 +169,12 @@ export const CheckpointRow = memo(function CheckpointRow(props: Props) {
           {checkpoint.slips
             .filter((slip) => draft.slips.includes(slip.id))
             .map((slip) => (
-              <Box key={slip.id}>
-                <strong>Look:</strong> {slip.look} <strong>First help:</strong> {slip.help}
-              </Box>
+              <Stack key={slip.id} direction="row" spacing={1.25} sx={{ alignItems: 'center' }}>
+                <SlipDrawing slip={slip.id} help={slip.help} />
+                <Box>
+                  <strong>Look:</strong> {slip.look} <strong>First help:</strong> {slip.help}
+                </Box>
+              </Stack>
             ))}
           <Stack
             direction="row"

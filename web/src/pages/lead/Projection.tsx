@@ -141,7 +141,8 @@ function Now({
   const [first, ...others] = groupedTexts(drill, segment);
   if (first && others.length === 0) {
     return (
-      <Sheet aria-label={first[0]} sx={{ alignContent: 'center', overflow: 'auto' }}>
+      // On a phone it scrolls, so the keyboard can reach it.
+      <Sheet tabIndex={0} aria-label={first[0]} sx={{ alignContent: 'center', overflow: 'auto' }}>
         <Stack
           direction="row"
           // Two and two on a phone.
@@ -167,6 +168,9 @@ function Now({
   }
   return (
     <Box
+      tabIndex={0}
+      role="region"
+      aria-label="On each instrument"
       sx={{
         minHeight: 0,
         overflow: 'auto',

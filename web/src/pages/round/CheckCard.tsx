@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Check } from '../../api/client';
-import { LookDrawing } from '../../parts/drawings';
+import { LookDrawing, SlipDrawing } from '../../parts/drawings';
 import { Toggle } from '../../parts/Toggle';
 import { LevelKeys } from '../../parts/LevelKeys';
 import { Card } from '../../parts/page';
@@ -44,9 +44,12 @@ function Slips({ item, visit, most }: { item: Item; visit: Visit; most: number }
       {item.slips
         .filter((slip) => ticked.includes(slip.id))
         .map((slip) => (
-          <Box key={slip.id}>
-            <strong>First help:</strong> {slip.help}
-          </Box>
+          <Stack key={slip.id} direction="row" spacing={1.25} sx={{ alignItems: 'center' }}>
+            <SlipDrawing slip={slip.id} help={slip.help} />
+            <Box>
+              <strong>First help:</strong> {slip.help}
+            </Box>
+          </Stack>
         ))}
     </>
   );
