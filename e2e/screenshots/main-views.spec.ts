@@ -50,7 +50,7 @@ const views: View[] = [
       const panel = await openChild(page, 'Priya T.');
       await panel.getByRole('link', { name: 'Whole page' }).click();
       await page.getByRole('region', { name: 'Now' }).waitFor();
-      await page.getByRole('img', { name: /Drawn:/ }).first().waitFor();
+      await page.getByRole('button', { name: /as a drawing/ }).first().getByRole('img').waitFor();
     },
   },
   {
@@ -85,7 +85,7 @@ const views: View[] = [
       await page.getByRole('link', { name: 'Approach' }).click();
       await page.getByRole('link', { name: 'Checklist' }).click();
       await page.getByText('Parked under my wing').waitFor();
-      await page.getByRole('img', { name: /Drawn:/ }).first().waitFor();
+      await page.getByRole('button', { name: /as a drawing/ }).first().getByRole('img').waitFor();
     },
   },
   {
