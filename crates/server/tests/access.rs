@@ -31,7 +31,7 @@ const OPEN: [(&str, &str); 12] = [
 ];
 
 /// What a substitute may of a class, below its path.
-const OF_A_SUBSTITUTE: [(&str, &str); 15] = [
+const OF_A_SUBSTITUTE: [(&str, &str); 16] = [
     ("get", "/room"),
     ("get", "/rules"),
     ("get", "/basis"),
@@ -43,6 +43,7 @@ const OF_A_SUBSTITUTE: [(&str, &str); 15] = [
     ("get", "/lesson"),
     ("post", "/lead"),
     ("get", "/overview"),
+    ("get", "/drawings"),
     ("get", "/tapes"),
     ("get", "/tapes/{asset}"),
     ("post", "/tapes/log"),

@@ -17059,6 +17059,7 @@ export interface operations {
                  *       "auditDays": 365,
                  *       "deleteAfterDays": 730,
                  *       "leftDays": 365,
+                 *       "mirror": true,
                  *       "notesDays": 365,
                  *       "secondFactor": false
                  *     }

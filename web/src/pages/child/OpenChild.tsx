@@ -95,9 +95,11 @@ export function Now({ classId, page, focus, onGo, onSigns }: NowProps) {
         >
           What do you hear or see?
         </Button>
-        <FileButton href={`/api/classes/${classId}/children/${page.child.id}/card.pdf`}>
-          Stand card
-        </FileButton>
+        {page.looksBack && (
+          <FileButton href={`/api/classes/${classId}/children/${page.child.id}/card.pdf`}>
+            Stand card
+          </FileButton>
+        )}
       </Stack>
     </>
   );

@@ -23,7 +23,7 @@ parameters! {
         number single (0.0, 4.0, "count") = [0.0, 0.0, 0.0, 0.0], "Which finger is lifted alone; 0 is none.";
         number lift (2.0, 34.0, "mm") = [6.0, 6.0, 6.0, 6.0], "How high the other fingers are.";
         word across ("one string", "a string each") = ["one string", "one string", "one string", "one string"], "Whether each finger has a string of its own.";
-        number pad (0.0, 11.0, "mm") = [0.0, 0.0, 0.0, 0.0], "How far the tips lie beyond the string.";
+        number pad (0.0, 6.0, "mm") = [0.0, 0.0, 0.0, 0.0], "How far the tips lie beyond the string.";
         number turn (0.0, 45.0, "degrees") = [30.0, 30.0, 6.0, 6.0], "How far the knuckles' line is turned from the strings.";
         number thumb (0.0, 7.0, "semitones") = [2.0, 2.0, 3.0, 3.0], "Where the thumb is on the other side of the neck.";
         word markers ("none", "tapes") = ["tapes", "tapes", "tapes", "tapes"], "What is on the fingerboard.";

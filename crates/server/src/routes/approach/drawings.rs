@@ -10,7 +10,7 @@ use bright_row_store::children::{context, stored_context};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::auth::guard::Member;
+use crate::auth::guard::InClass;
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::state::App;
@@ -33,7 +33,7 @@ pub struct DrawingsOfClass {
         (status = 200, body = DrawingsOfClass),
         ForMembers,
     ))]
-pub async fn drawings(State(app): State<App>, member: Member) -> Result<Json<DrawingsOfClass>, ApiError> {
+pub async fn drawings(State(app): State<App>, InClass(member): InClass) -> Result<Json<DrawingsOfClass>, ApiError> {
     let class = &member.class;
     let choices = app.choices(class);
     let drawn = app.content.drawings(&choices, &class.edits);

@@ -6,7 +6,7 @@ use bright_row_core::progress::page::next_item::{NextKind, NextView};
 use bright_row_documents::figures::{Drawn, stand_card};
 use bright_row_store::children::stored_context;
 
-use crate::auth::guard::ChildInClass;
+use crate::auth::guard::{ChildInClass, MemberOfChild};
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::extract::files::Download;
@@ -20,7 +20,8 @@ use crate::state::App;
         (status = 200, body = Vec<u8>, content_type = "application/pdf"),
         ForMembers,
     ))]
-pub async fn stand_card_pdf(State(app): State<App>, found: ChildInClass) -> Result<Download, ApiError> {
+pub async fn stand_card_pdf(State(app): State<App>, found: MemberOfChild) -> Result<Download, ApiError> {
+    let found = ChildInClass { member: found.member, child: found.child };
     let (class, name, instrument) = (found.member.class.clone(), found.child.name.clone(), found.child.playing.now);
     let known = stored_context::of_child(&app.db, class.key, found.child.id).await?;
     let Json(page) = page::child(State(app.clone()), found).await?;
