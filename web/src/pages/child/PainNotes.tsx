@@ -15,6 +15,8 @@ import { PAIN_CAUTION } from '../../words/looks';
 /** Pain that wants an answer: what to do, and a line on what was done. It stays until somebody writes that. */
 export function OpenPain({ classId, page }: { classId: string; page: ChildPage }) {
   const open = page.pain.filter(({ done }) => !done);
+  // By observation, and here: a note that is away for a moment, while its observation is read back, keeps what was typed.
+  const [typed, setTyped] = useState<Record<string, string>>({});
   // Ticked on this page and still on its way: the caution does not wait for the server.
   const flagged = page.child.strings.some(({ flags }) => flags.includes('pain'));
   if (!flagged && open.length === 0) return null;
@@ -29,6 +31,8 @@ export function OpenPain({ classId, page }: { classId: string; page: ChildPage }
           classId={classId}
           childId={page.child.id}
           pain={pain}
+          done={typed[pain.observation] ?? ''}
+          onType={(done) => setTyped((all) => ({ ...all, [pain.observation]: done }))}
           mayAnswer={page.looksBack}
         />
       ))}
@@ -40,12 +44,14 @@ interface AnswerProps {
   classId: string;
   childId: string;
   pain: Pain;
+  /** What was typed so far. */
+  done: string;
+  onType: (done: string) => void;
   /** A substitute hands it on to the director. */
   mayAnswer: boolean;
 }
 
-function Answer({ classId, childId, pain, mayAnswer }: AnswerProps) {
-  const [done, setDone] = useState('');
+function Answer({ classId, childId, pain, done, onType, mayAnswer }: AnswerProps) {
   const action = useAction(classId);
   const send = () =>
     action.run(async () => {
@@ -77,7 +83,7 @@ function Answer({ classId, childId, pain, mayAnswer }: AnswerProps) {
             error={action.problemOf('done') !== undefined}
             helperText={action.problemOf('done')}
             slotProps={{ htmlInput: { maxLength: 300 } }}
-            onChange={(event) => setDone(event.target.value)}
+            onChange={(event) => onType(event.target.value)}
           />
           <Button
             variant="contained"

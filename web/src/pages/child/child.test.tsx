@@ -1,4 +1,5 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { useState } from 'react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Checkpoint, ChildPage, NewObservation, Schemas, Stage } from '../../api/client';
 import { queryClient } from '../../api/queries';
@@ -6,6 +7,7 @@ import { answerWith } from '../../testing/network';
 import { done, serverThat, show } from '../../testing/server';
 import { ChildPanel } from './ChildPanel';
 import { HistoryLine } from './HistoryLine';
+import { OpenPain } from './PainNotes';
 
 vi.stubGlobal('scrollTo', () => undefined);
 Element.prototype.scrollIntoView = () => undefined;
@@ -383,6 +385,25 @@ describe('pain', () => {
     await waitFor(() => expect(sent.some(({ method }) => method === 'POST')).toBe(true));
     const post = sent.find(({ method }) => method === 'POST');
     expect([post?.path, post?.body]).toEqual(['/children/ada/pain/m1', { done: 'Spoke with the family' }]);
+  });
+
+  it('keeps what was typed while its observation is away for a moment, being read back', () => {
+    function ReadBack() {
+      const [away, setAway] = useState(false);
+      return (
+        <>
+          <OpenPain classId="c1" page={page({ pain: away ? [] : pain })} />
+          <button onClick={() => setAway(!away)}>read</button>
+        </>
+      );
+    }
+    show(<ReadBack />, '/', '/');
+    const typed = () => screen.queryByLabelText<HTMLInputElement>('What was done');
+    fireEvent.change(screen.getByLabelText('What was done'), { target: { value: 'Rested' } });
+    fireEvent.click(button('read'));
+    expect(typed()).toBeNull();
+    fireEvent.click(button('read'));
+    expect(typed()?.value).toBe('Rested');
   });
 
   it('that was answered is shown with what was done', async () => {
