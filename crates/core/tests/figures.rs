@@ -7,7 +7,7 @@ use std::collections::BTreeMap;
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::edits::Edits;
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::figure::{Class, Figure, FigureSpec, Range, Setting, Settings, View, becoming, picture};
+use bright_row_core::figure::{Class, Figure, FigureSpec, Part, Range, Setting, Settings, View, becoming, picture};
 use kurbo::Shape as _;
 use proptest::prelude::*;
 
@@ -261,5 +261,36 @@ fn with_every_option_each_slip_still_differs_from_right() {
                 }
             }
         }
+    }
+}
+
+#[test]
+fn a_hand_that_slopes_far_away_opens_its_little_finger() {
+    let set = [("lean", 28.846_748), ("little_bend", 69.533_279)];
+    let set = set.map(|(name, to)| (name.to_owned(), Setting::Number(to))).into_iter().collect();
+    let figure = FigureSpec { set, ..FigureSpec::usual(View::BowHand) }.draw(Instrument::Violin);
+    let little = figure.touches.iter().find(|touch| touch.part == Part::Little).expect("it lies on the stick");
+    assert!(little.gap <= CLOSE, "{} mm away", little.gap);
+}
+
+#[test]
+fn the_other_comes_first_only_where_the_class_sees_both_and_differs_from_right() {
+    let content = support::content();
+    let shown = |choices: &Choices| {
+        let drawings = content.drawings(choices, &Edits::default());
+        let steps = drawings.steps.into_values().flatten().flat_map(BTreeMap::into_iter);
+        let steps = steps.filter_map(|(on, step)| Some((on, step.figure, step.other?)));
+        let looks = drawings.checkpoints.into_values().flat_map(BTreeMap::into_iter);
+        let looks = looks.filter_map(|(on, drawn)| Some((on, drawn.look, drawn.other?)));
+        steps.chain(looks).collect::<Vec<_>>()
+    };
+    assert!(shown(&Choices::new()).is_empty(), "only the right shape is what most classes see");
+    let both = shown(&Choices::from([("contrast".to_owned(), "both".to_owned())]));
+    assert!(both.len() > 120, "{}", both.len());
+    for (on, right, other) in both {
+        assert_eq!(right.view, other.view);
+        assert!(!other.amiss.is_empty());
+        let plain = FigureSpec { amiss: Vec::new(), ..other };
+        assert_ne!(plain.draw(on), right.draw(on), "{plain:?} on the {}", on.name());
     }
 }

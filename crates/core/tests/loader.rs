@@ -248,6 +248,17 @@ fn a_missing_look_for_is_told_with_its_instrument() {
 }
 
 #[test]
+fn what_a_step_shows_first_is_a_slip_that_is_seen_from_there() {
+    let text = faults("drawings/drills.toml", |text| {
+        text.replacen(r#"other = "pluck-up""#, r#"other = "bow-squeeze""#, 1)
+            .replacen(r#"other = "thumb-behind""#, r#"other = "nowhere""#, 1)
+            // The same as right: the slip's number is set there already.
+            .replacen(r#"set = { on = "pencil" }, moves"#, r#"set = { index_place = 46, index_curl = -16 }, moves"#, 1)
+    });
+    insta::assert_snapshot!(text);
+}
+
+#[test]
 fn a_circle_of_needs_is_told_at_each_of_its_stages() {
     let text = faults("checklist/hold.toml", |text| {
         text.replace("seconds = 12\n\n", "seconds = 12\nneeds = [\"hold.5\"]\n\n")

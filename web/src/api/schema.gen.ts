@@ -2122,6 +2122,7 @@ export interface components {
             [key: string]: {
                 /** @description What to look for. */
                 look: components["schemas"]["FigureSpec"];
+                other?: components["schemas"]["FigureSpec"] | null;
                 proof?: components["schemas"]["FigureSpec"] | null;
             };
         };
@@ -2149,6 +2150,7 @@ export interface components {
                 figure: components["schemas"]["FigureSpec"];
                 /** @description Whether it moves there from the step before. */
                 moves: boolean;
+                other?: components["schemas"]["FigureSpec"] | null;
             };
         };
         /** @description A backup of the whole server. */

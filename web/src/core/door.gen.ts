@@ -1525,7 +1525,7 @@ export interface components {
          * @description What is touched.
          * @enum {string}
          */
-        Place: "string" | "board-edge" | "neck-side" | "neck-back" | "frog-front" | "wrapping" | "ferrule" | "frog-eye" | "frog-under" | "stick" | "stick-top" | "pencil" | "thumb" | "next-string" | "chin-rest" | "collarbone" | "breastbone" | "shoulder" | "hip" | "bouts" | "floor" | "chair" | "neck" | "body" | "hair" | "peg-head" | "screw";
+        Place: "string" | "board-edge" | "neck-side" | "neck-back" | "frog-front" | "wrapping" | "ferrule" | "frog-eye" | "frog-under" | "stick" | "stick-top" | "pencil" | "thumb" | "next-string" | "chin-rest" | "collarbone" | "breastbone" | "shoulder" | "hip" | "bouts" | "floor" | "chair" | "table" | "other-palm" | "neck" | "body" | "hair" | "peg-head" | "screw";
         /** @description A class and what its plan is asked for. */
         PlanQuestion: {
             asked: components["schemas"]["Asked"];

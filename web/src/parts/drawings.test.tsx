@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client';
 import { queryClient } from '../api/queries';
 import { ask, type Question } from '../core/door';
 import { answerWith } from '../testing/network';
+import { prefersStill } from '../testing/motion';
 import { serverThat, show } from '../testing/server';
 import { LABELS, touchWords } from '../words/figures';
 import { parameterWords, UNITS, VIEWS, viewsInOrder } from '../words/figureNumbers';
@@ -56,17 +57,6 @@ function look(instrument: 'violin' | 'bass', { child, mirror }: { child?: string
     '/',
     '/',
   );
-}
-
-/** What a browser of a motion-sensitive person says. */
-function still(prefers: boolean) {
-  vi.stubGlobal('matchMedia', (query: string) => ({
-    matches: prefers && query.includes('prefers-reduced-motion'),
-    addEventListener: () => undefined,
-    removeEventListener: () => undefined,
-    addListener: () => undefined,
-    removeListener: () => undefined,
-  }));
 }
 
 describe('a drawing', () => {
@@ -126,6 +116,35 @@ describe('beside what is looked for', () => {
     expect(within(mirror).getByRole('img', { name: /as in a mirror/ })).toBeTruthy();
   });
 
+  it('has the other beside it only where it is about a class that sees both', async () => {
+    const seen = { look: thumb, other: locked };
+    const both = { ...drawings.class, checkpoints: { 'bow.thumb': { violin: seen } } };
+    serverThat({
+      'GET /drawings': () => ({ json: { ...drawings, class: both } }),
+      'GET /api/classes': () => ({ json: [] }),
+    });
+    const about = { checkpoint: 'bow.thumb', lookFor: 'Thumb bent' };
+    show(
+      <DrawnFor classId="c1" instrument="violin">
+        <LookDrawing {...about} ofClass name="Of the class" />
+        <LookDrawing {...about} name="Of a child" />
+      </DrawnFor>,
+      '/',
+      '/',
+    );
+    for (const [name, words] of [
+      ['Of the class', ['First the other: look at the thumb', 'Then: Thumb bent']],
+      ['Of a child', ['Thumb bent']],
+    ] as const) {
+      fireEvent.click(await screen.findByRole('button', { name: `${name} as a drawing, large` }));
+      const dialog = await screen.findByRole('dialog', { name });
+      expect([...dialog.querySelectorAll('p')].map((said) => said.textContent)).toEqual(words);
+      expect(dialog.querySelectorAll('.amiss')).toHaveLength(words.length - 1);
+      fireEvent.click(within(dialog).getByRole('button', { name: 'Back' }));
+      await vi.waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    }
+  });
+
   it('has no mirror where the program switched it off', async () => {
     look('violin', { mirror: false });
     fireEvent.click(await screen.findByRole('button', { name: /as a drawing/ }));
@@ -167,7 +186,7 @@ describe('a slip that was ticked', () => {
 
 describe('how it becomes right', () => {
   it('moves there, and once more with a tap', () => {
-    still(false);
+    prefersStill(false);
     show(<Becoming amiss={locked} right={thumb} instrument="violin" help="Bend the thumb" />, '/', '/');
     expect(screen.getAllByRole('img')).toHaveLength(1);
     fireEvent.click(screen.getByRole('button', { name: 'Show once more how it becomes right: thumb' }));
@@ -175,7 +194,7 @@ describe('how it becomes right', () => {
   });
 
   it('stands side by side where nothing may move', () => {
-    still(true);
+    prefersStill(true);
     show(<Becoming amiss={locked} right={thumb} instrument="violin" help="Bend the thumb" />, '/', '/');
     const [before, right] = screen.getAllByRole('img');
     expect(before?.getAttribute('aria-label')).toContain('Before: look at the thumb');

@@ -11,6 +11,7 @@ import { useQuery } from '@tanstack/react-query';
 import { createContext, use, useMemo, useState, type ReactNode } from 'react';
 import type { Instrument, Schemas } from '../api/client';
 import { classesQuery, drawingsQuery } from '../api/queries';
+import { stressWords } from '../words/figures';
 import { Figure } from './Figure';
 import { Mirror } from './Mirror';
 
@@ -73,10 +74,20 @@ interface LookDrawingProps {
   cue?: string | undefined;
   /** Its width and height in pixels. */
   size?: number;
+  /** It is about a class, not about a child: where the class sees both, the other comes first. */
+  ofClass?: boolean;
 }
 
 /** What to look for as a drawing; a tap shows it large, with the proof beside it where a drawing shows it. */
-export function LookDrawing({ checkpoint, name, lookFor, proof, cue, size = 96 }: LookDrawingProps) {
+export function LookDrawing({
+  checkpoint,
+  name,
+  lookFor,
+  proof,
+  cue,
+  size = 96,
+  ofClass = false,
+}: LookDrawingProps) {
   const found = useCheckpointDrawing(checkpoint);
   const [open, setOpen] = useState<'large' | 'mirror'>();
   const close = () => setOpen(undefined);
@@ -84,6 +95,8 @@ export function LookDrawing({ checkpoint, name, lookFor, proof, cue, size = 96 }
   // Its place is kept: nothing moves under a thumb when it comes.
   if (found === 'coming') return <Box sx={{ flex: 'none', width: size, height: size }} />;
   const { classId, drawing, instrument } = found;
+  const other = ofClass ? drawing.other : undefined;
+  const otherWords = `First the other: look at the ${stressWords(other?.amiss ?? [])}`;
   return (
     <>
       <ButtonBase
@@ -105,7 +118,12 @@ export function LookDrawing({ checkpoint, name, lookFor, proof, cue, size = 96 }
         <DialogTitle id="drawing-title">{name}</DialogTitle>
         <DialogContent>
           <Stack direction={{ xs: 'column', sm: 'row' }} spacing={2}>
-            <Large words={lookFor}>
+            {other && (
+              <Large words={otherWords}>
+                <Figure labelled spec={other} instrument={instrument} what={otherWords} />
+              </Large>
+            )}
+            <Large words={other ? `Then: ${lookFor}` : lookFor}>
               <Figure labelled spec={drawing.look} instrument={instrument} what={lookFor} />
             </Large>
             {drawing.proof && proof && (

@@ -58,6 +58,8 @@ const PLACES: Record<Touch['place'], string> = {
   bouts: 'the sides of the instrument',
   floor: 'the floor',
   chair: 'the chair',
+  table: 'the table',
+  'other-palm': 'the other palm',
   neck: 'the neck',
   body: 'the body of the instrument',
   hair: 'the hair',

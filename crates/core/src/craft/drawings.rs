@@ -17,6 +17,11 @@ use crate::craft::instrument::Instrument;
 use crate::craft::strand::Strand;
 use crate::figure::{FigureSpec, Part, Settings, View};
 
+/// Whether only the right shape is shown to a class, or the other first.
+pub(crate) const CONTRAST: &str = "contrast";
+/// Its option: the other first, then the right one.
+pub(crate) const BOTH: &str = "both";
+
 /// A value for each instrument.
 pub type OnEach<T> = BTreeMap<Instrument, T>;
 
@@ -31,6 +36,11 @@ pub struct CheckpointDrawing {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[cfg_attr(feature = "schema", schema(required = false))]
     pub proof: Option<FigureSpec>,
+    /// The look with one of its slips, and what to stress: the class as a whole is shown it before the look, in classes that see
+    /// the other first. None in all others.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "schema", schema(required = false))]
+    pub other: Option<FigureSpec>,
 }
 
 /// How a slip looks on an instrument, and how the same looks when it is right.
@@ -53,6 +63,10 @@ pub struct StepDrawing {
     pub figure: FigureSpec,
     /// Whether it moves there from the step before.
     pub moves: bool,
+    /// With a slip, and what to stress: it is shown before `figure` in classes that see the other first. None in all others.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "schema", schema(required = false))]
+    pub other: Option<FigureSpec>,
 }
 
 /// A slip's drawing as it is written.
@@ -65,6 +79,13 @@ pub(crate) struct SlipSketch {
     pub(crate) amiss: Vec<Part>,
 }
 
+impl SlipSketch {
+    /// What is right, with this slip, and what to stress.
+    fn over(&self, right: &FigureSpec) -> FigureSpec {
+        FigureSpec { amiss: self.amiss.clone(), ..right.with(&self.set) }
+    }
+}
+
 /// A step's drawing as it is written.
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct StepSketch {
@@ -74,6 +95,8 @@ pub(crate) struct StepSketch {
     pub(crate) view: Option<View>,
     pub(crate) set: Settings,
     pub(crate) moves: bool,
+    /// What may be shown before it.
+    pub(crate) other: Option<SlipId>,
 }
 
 /// A checkpoint's drawing and its proof's as they are written.
@@ -147,13 +170,16 @@ impl Drawings {
         for (id, on) in &self.checkpoints {
             let drawn = on.iter().map(|(instrument, sketch)| {
                 let proof = sketch.proof.as_ref().map(|proof| with(proof, *instrument));
-                (*instrument, CheckpointDrawing { look: with(&sketch.look, *instrument), proof })
+                (*instrument, CheckpointDrawing { look: with(&sketch.look, *instrument), proof, other: None })
             });
             drawings.checkpoints.insert(id.clone(), drawn.collect());
         }
         for (id, own) in &edits.own {
             if let Some(look) = &own.figure {
-                let drawn = own.wording.keys().map(|on| (*on, CheckpointDrawing { look: look.clone(), proof: None }));
+                let drawn = own
+                    .wording
+                    .keys()
+                    .map(|on| (*on, CheckpointDrawing { look: look.clone(), proof: None, other: None }));
                 drawings.checkpoints.insert(id.clone(), drawn.collect());
             }
         }
@@ -163,11 +189,14 @@ impl Drawings {
                 let same = looked.filter(|drawn| drawn.look.view == sketch.view).map(|drawn| drawn.look.clone());
                 let right =
                     same.unwrap_or_else(|| with(&FigureSpec::usual(sketch.view), *instrument)).with(&sketch.from);
-                let amiss = FigureSpec { amiss: sketch.amiss.clone(), ..right.with(&sketch.set) };
-                (*instrument, SlipDrawing { amiss, right })
+                (*instrument, SlipDrawing { amiss: sketch.over(&right), right })
             });
             let drawn = drawn.collect();
             drawings.slips.insert(id.clone(), drawn);
+        }
+        let both = approach.chosen(CONTRAST, choices).is_some_and(|option| option.id == BOTH);
+        if both {
+            self.set_others(&mut drawings);
         }
         for (drill, steps) in &self.steps {
             let drawn = steps.iter().map(|on| {
@@ -177,7 +206,10 @@ impl Drawings {
                         .and_then(|id| drawings.checkpoints.get(id)?.get(instrument))
                         .map(|drawn| drawn.look.clone());
                     let base = look.or_else(|| sketch.view.map(|view| with(&FigureSpec::usual(view), *instrument)))?;
-                    Some((*instrument, StepDrawing { figure: base.with(&sketch.set), moves: sketch.moves }))
+                    let figure = base.with(&sketch.set);
+                    let other = sketch.other.as_ref().filter(|_| both);
+                    let other = other.and_then(|slip| Some(self.slips.get(slip)?.1.get(instrument)?.over(&figure)));
+                    Some((*instrument, StepDrawing { figure, moves: sketch.moves, other }))
                 })
             });
             let drawn = drawn.map(Iterator::collect).collect();
@@ -203,6 +235,19 @@ impl Drawings {
         drawings
     }
 
+    /// To each look its first slip that is seen from the same side.
+    fn set_others(&self, drawings: &mut ClassDrawings) {
+        for (id, (checkpoint, _)) in &self.slips {
+            let (Some(slip), Some(looks)) = (drawings.slips.get(id), drawings.checkpoints.get_mut(checkpoint)) else {
+                continue;
+            };
+            for (instrument, look) in looks.iter_mut().filter(|(_, look)| look.other.is_none()) {
+                let same = slip.get(instrument).filter(|slip| slip.right == look.look);
+                look.other = same.map(|slip| slip.amiss.clone());
+            }
+        }
+    }
+
     /// The checkpoints and instruments that have to be drawn and are not.
     pub(crate) fn undrawn<'a>(
         &'a self,
@@ -222,7 +267,7 @@ fn own_step(drill: &Drill) -> StepDrawing {
         Strand::Bow => View::BowHand,
         Strand::Frame | Strand::Tape => View::LeftHand,
     };
-    StepDrawing { figure: FigureSpec::usual(view), moves: false }
+    StepDrawing { figure: FigureSpec::usual(view), moves: false, other: None }
 }
 
 impl ClassDrawings {

@@ -105,6 +105,10 @@ worded! {
         Floor = "floor",
         /// The chair.
         Chair = "chair",
+        /// A table.
+        Table = "table",
+        /// The palm of the other hand.
+        OtherPalm = "other-palm",
         /// The neck.
         Neck = "neck",
         /// The body of the instrument.

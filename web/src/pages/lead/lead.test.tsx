@@ -5,6 +5,7 @@ import type { LeadSignal } from '../../api/live';
 import { queryClient } from '../../api/queries';
 import { drillOf, stepOf } from '../../testing/drills';
 import { answerWith } from '../../testing/network';
+import { prefersStill } from '../../testing/motion';
 import { done, serverThat, show } from '../../testing/server';
 import { Lead } from './Lead';
 import { programOf, samePlace, type Drill } from './program';
@@ -73,11 +74,11 @@ const drawings = {
   children: {},
 };
 
-const lead = async (drill: Drill) => {
+const lead = async (drill: Drill, shown: object = drawings) => {
   const sent = serverThat({
     'POST /lead': done,
     'GET /lesson': () => ({ json: lesson(statue, fruit) }),
-    'GET /drawings': () => ({ json: drawings }),
+    'GET /drawings': () => ({ json: shown }),
   });
   show(<Lead />, '/class/:classId/lead/:drillId', `/class/c1/lead/${drill.id}`);
   await screen.findByRole('heading', { name: drill.name });
@@ -113,6 +114,18 @@ describe('a drill before the class', () => {
     expect(now('Cello')).toBe('Lean it back');
     fireEvent.keyDown(window, { key: 'm' });
     expect(screen.getAllByRole('img', { name: /as in a mirror/ })).toHaveLength(4);
+  });
+
+  it('shows the other first to a class that sees both, beside the right one where nothing may move', async () => {
+    prefersStill(true);
+    const other = { view: 'body' as const, set: { left_shoulder: 54 }, amiss: ['shoulder' as const] };
+    const seesBoth = { ...step('rest', false), violin: { ...step('rest', false).violin, other } };
+    await lead(statue, { ...drawings, class: { ...drawings.class, steps: { statue: [seesBoth] } } });
+    expect(await screen.findAllByRole('img', { name: /^(violin|viola|cello|bass): Ready/ })).toHaveLength(4);
+    const before = screen.getAllByRole('img', { name: /before/ });
+    expect(before.map((drawn) => drawn.getAttribute('aria-label')?.split('.')[0])).toEqual([
+      'violin, before: look at the shoulder',
+    ]);
   });
 
   it('counts beat by beat through every round, with the rest between them', async () => {

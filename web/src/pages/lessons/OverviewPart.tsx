@@ -157,6 +157,7 @@ function HolderCard({ classId, bottleneck, of }: { classId: string; bottleneck: 
           {/* As it looks on the instrument that waits there first. */}
           <DrawnFor classId={classId} instrument={all[0].instrument}>
             <LookDrawing
+              ofClass
               size={84}
               checkpoint={bottleneck.checkpoint}
               name={bottleneck.name}

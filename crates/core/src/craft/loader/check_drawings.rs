@@ -9,7 +9,9 @@ use super::read_drawings::{
 };
 use crate::craft::approach::{Approach, Choices};
 use crate::craft::checklist::Checklist;
-use crate::craft::drawings::{CheckpointSketch, Drawings, OnEach, OptionSketch, SlipSketch, StepSketch};
+use crate::craft::drawings::{
+    BOTH, CONTRAST, CheckpointSketch, Drawings, OnEach, OptionSketch, SlipSketch, StepDrawing, StepSketch,
+};
 use crate::craft::drills::Lessons;
 use crate::craft::edits::Edits;
 use crate::craft::id::{CheckpointId, SlipId};
@@ -50,18 +52,39 @@ pub(super) fn all(
     for drill in lessons.drills.iter().filter(|drill| !drawings.steps.contains_key(&drill.id)) {
         faults.push(whole.fault(format!("the drill `{}` is not drawn", drill.id)));
     }
-    let usual = drawings.under(approach, &Choices::new(), &Edits::default());
-    for (id, on) in &usual.slips {
-        for (instrument, drawn) in on.iter().filter(|(on, drawn)| {
-            let seen = |spec: &FigureSpec| FigureSpec { amiss: Vec::new(), ..spec.clone() }.draw(**on);
-            seen(&drawn.amiss) == seen(&drawn.right)
-        }) {
-            let message =
-                format!("`{id}` looks the same as right on the {}: `{}`", instrument.name(), drawn.right.view.word());
-            faults.push(places.get(id).unwrap_or(&whole).fault(message));
+    let places = |id: &SlipId| places.get(id).unwrap_or(&whole);
+    alike(&drawings, approach, places, &whole, faults);
+    drawings
+}
+
+/// What differs has to be seen: a slip, and what a class that sees both is shown before a step.
+fn alike<'a>(
+    drawings: &Drawings,
+    approach: &Approach,
+    places: impl Fn(&SlipId) -> &'a At<()>,
+    whole: &At<()>,
+    faults: &mut Faults,
+) {
+    let both = Choices::from([(CONTRAST.to_owned(), BOTH.to_owned())]);
+    let drawn = drawings.under(approach, &both, &Edits::default());
+    let seen = |spec: &FigureSpec, on: Instrument| FigureSpec { amiss: Vec::new(), ..spec.clone() }.draw(on);
+    for (id, on) in &drawn.slips {
+        for (on, drawn) in on.iter().filter(|(on, drawn)| seen(&drawn.amiss, **on) == seen(&drawn.right, **on)) {
+            let message = format!("`{id}` looks the same as right on the {}: `{}`", on.name(), drawn.right.view.word());
+            faults.push(places(id).fault(message));
         }
     }
-    drawings
+    for (drill, steps) in &drawn.steps {
+        for (number, on) in steps.iter().enumerate() {
+            let same = |(on, step): &(&Instrument, &StepDrawing)| {
+                step.other.as_ref().is_some_and(|other| seen(other, **on) == seen(&step.figure, **on))
+            };
+            for (on, _) in on.iter().filter(same) {
+                let message = format!("step {} of `{drill}` looks like its `other` on the {}", number + 1, on.name());
+                faults.push(whole.fault(message));
+            }
+        }
+    }
 }
 
 fn at<T>(of: &At<T>) -> At<()> {
@@ -231,5 +254,18 @@ fn step_sketch(draft: &FigureDraft, on: Instrument, drawings: &Drawings, faults:
         _ => view(draft, faults)?,
     };
     let spec = spec(draft, view, on, faults);
-    Some(StepSketch { view: like.is_none().then_some(view), like, set: spec.set, moves: draft.moves })
+    let other = draft.other.as_ref().and_then(|slip| other(slip, view, on, drawings, faults));
+    Some(StepSketch { view: like.is_none().then_some(view), like, set: spec.set, moves: draft.moves, other })
+}
+
+/// The slip that a step shows before it is right: drawn on this instrument, and from the same side.
+fn other(written: &At<String>, view: View, on: Instrument, drawings: &Drawings, faults: &mut Faults) -> Option<SlipId> {
+    let id = SlipId::new(written.value.clone());
+    let drawn = drawings.slips.get(&id).and_then(|(_, drawn)| drawn.get(&on));
+    if drawn.is_none_or(|drawn| drawn.view != view) {
+        let (view, on) = (view.word(), on.name());
+        faults.push(written.fault(format!("there is no slip `{id}` in the view `{view}` on the {on}")));
+        return None;
+    }
+    Some(id)
 }

@@ -25,6 +25,8 @@ pub(super) struct FigureDraft {
     pub(super) moves: bool,
     /// Of an option: it shows the option and changes no other drawing.
     pub(super) own: bool,
+    /// Of a step: the slip that may be shown before it.
+    pub(super) other: Option<At<String>>,
 }
 
 /// A drawing for each of some instruments, whose keys stand with spaces between them.
@@ -107,6 +109,7 @@ pub(super) fn figure(entry: Entry<'_, '_>) -> FigureDraft {
         amiss: entry.texts("amiss"),
         moves: entry.flag("moves"),
         own: entry.flag("own"),
+        other: entry.text_if_any("other"),
     };
     entry.finish();
     draft

@@ -85,9 +85,14 @@ impl BowHand {
                 Point::new(ring_x - aside - self.little_lift * 0.5, self.little_drape - radius - self.little_lift);
             return reaching(bones, root, target, self.little_bend * 0.6, 1.0);
         }
-        let bends = [self.little_bend, self.little_bend * 0.6];
-        let reach = reach(bones, bends);
         let down = -(half + radius) - self.little_lift - root.y;
+        // Where the hand slopes far away, the finger opens until it is there.
+        let bends = |bend: f64| [bend, bend * 0.6];
+        let mut bend = self.little_bend;
+        while bend > 1.0 && reach(bones, bends(bend)) < down.abs() {
+            bend -= 1.0;
+        }
+        let (bends, reach) = (bends(bend), reach(bones, bends(bend)));
         let out = (reach * reach - down * down).max(0.0).sqrt();
         let tip = root + Vec2::new(-out, down);
         // The chain turned so that its tip lies there.

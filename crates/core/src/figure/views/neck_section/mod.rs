@@ -1,5 +1,7 @@
 //! Along the neck from the scroll, cut at the first finger: hand height, arch, thumb, air under the neck.
 
+mod alone;
+
 use kurbo::{BezPath, Point, Vec2};
 
 use super::bow_hand::pressure;
@@ -27,6 +29,7 @@ parameters! {
         number wrist (-34.0, 34.0, "mm") = [0.0, 0.0, 0.0, 0.0], "How far the wrist is off the line from elbow to knuckles: below 0 in or sunk, above 0 out or humped.";
         number nail (0.0, 7.0, "mm") = [0.0, 0.0, 0.0, 0.0], "How far a nail stands out over the fingertip.";
         number squeeze (0.0, 100.0, "percent") = [0.0, 0.0, 0.0, 0.0], "How hard thumb and finger press.";
+        word around ("neck", "ring", "table", "palm") = ["neck", "neck", "neck", "neck"], "What the hand is at: a neck, its own thumb, a table, the other palm.";
         word gauge ("none", "finger") = ["none", "none", "none", "none"], "What tests the air.";
     }
 }
@@ -83,9 +86,11 @@ impl Neck {
 impl NeckSection {
     pub(crate) fn canvas(&self, instrument: Instrument) -> Canvas {
         let neck = Neck::of(instrument);
-        match instrument {
-            Instrument::Violin | Instrument::Viola => self.held_from_below(&neck),
-            Instrument::Cello | Instrument::Bass => self.reached_from_the_side(&neck),
+        match (self.around, instrument) {
+            ("ring", _) => self.ring(),
+            ("table" | "palm", _) => self.on_a_surface(),
+            (_, Instrument::Violin | Instrument::Viola) => self.held_from_below(&neck),
+            (_, Instrument::Cello | Instrument::Bass) => self.reached_from_the_side(&neck),
         }
     }
 
@@ -152,21 +157,12 @@ impl NeckSection {
                 true,
             ),
             forearm(wrist, Point::new(-10.0, 170.0) - wrist, 80.0, 0.95),
-            finger.outline(),
+            its.outline(),
         ];
         // The thumb's far side goes behind the neck, the finger before it.
-        canvas.melt(Class::Limb, hand.iter().take(4).cloned().chain([its.outline()]));
+        canvas.melt(Class::Limb, hand);
         neck.draw(&mut canvas, self.string);
-        canvas.put(Class::Limb, finger.outline());
-        canvas.put(
-            Class::Skin,
-            limb(
-                &[root + (wrist - root) * 0.1, root.lerp(finger.joints[1], 0.35)],
-                &[bones.radii[0] * 0.9, bones.radii[0] * 0.86],
-                ends,
-            ),
-        );
-        finger.nail(&mut canvas, Vec2::new(1.0, -0.4));
+        over_the_neck(&mut canvas, &finger, wrist);
         its.nail(&mut canvas, Vec2::new(1.0, 0.0));
         canvas.line(Class::Guide, &[Point::new(-66.0, 0.0), Point::new(-neck.half - 24.0, 0.0)]);
         let side = Point::new(neck.half, tip.y.clamp(0.0, 8.0));
@@ -206,16 +202,7 @@ impl NeckSection {
         ];
         canvas.melt(Class::Limb, hand);
         neck.draw(&mut canvas, self.string);
-        canvas.put(Class::Limb, finger.outline());
-        canvas.put(
-            Class::Skin,
-            limb(
-                &[root + (wrist - root) * 0.1, root.lerp(finger.joints[1], 0.35)],
-                &[bones.radii[0] * 0.9, bones.radii[0] * 0.86],
-                ends,
-            ),
-        );
-        finger.nail(&mut canvas, Vec2::new(1.0, -0.4));
+        over_the_neck(&mut canvas, &finger, wrist);
         canvas.finger(&its);
         let at_back = tip - Vec2::new(0.0, THUMB_RADII[2]);
         canvas.anchor(Part::Thumb, its.joints[1]);
@@ -241,4 +228,13 @@ impl NeckSection {
             canvas.disc(Class::Ghost, middle, radius);
         }
     }
+}
+
+/// The first finger before the neck, without a line where it leaves the hand.
+fn over_the_neck(canvas: &mut Canvas, finger: &Finger, wrist: Point) {
+    let (root, radius) = (finger.joints[0], FINGERS[0].radii[0]);
+    canvas.put(Class::Limb, finger.outline());
+    let skin = [root + (wrist - root) * 0.1, root.lerp(finger.joints[1], 0.35)];
+    canvas.put(Class::Skin, limb(&skin, &[radius * 0.9, radius * 0.86], [End::Round, End::Round]));
+    finger.nail(canvas, Vec2::new(1.0, -0.4));
 }
