@@ -4,7 +4,7 @@
 //! strand glows, which stage is open. It **is not** a place for files, clocks, randomness, tasks, web or database: "now",
 //! the meeting calendar and ids come in as arguments, so that every rule can be tested on its own.
 //!
-//! Imports go down only: [`figure`] stands on nothing, [`craft`] on it, [`tapes`] on craft, [`progress`] on both, [`round`] and [`lessons`] on
+//! Imports go down only: [`figure`] and [`listening`] stand on nothing, [`craft`] on it, [`tapes`] on craft, [`progress`] on both, [`round`] and [`lessons`] on
 //! progress; [`setup`] stands beside progress on craft. `tests/layers.rs` holds it.
 
 pub mod craft;
@@ -14,6 +14,7 @@ pub mod figure;
 mod ids;
 mod instrument;
 pub mod lessons;
+pub mod listening;
 pub mod number;
 pub mod progress;
 pub mod retention;

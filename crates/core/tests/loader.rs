@@ -253,7 +253,7 @@ fn what_a_step_shows_first_is_a_slip_that_is_seen_from_there() {
         text.replacen(r#"other = "pluck-up""#, r#"other = "bow-squeeze""#, 1)
             .replacen(r#"other = "thumb-behind""#, r#"other = "nowhere""#, 1)
             // The same as right: the slip's number is set there already.
-            .replacen(r#"set = { on = "pencil" }, moves"#, r#"set = { index_place = 46, index_curl = -16 }, moves"#, 1)
+            .replacen(r#"set = { on = "pencil" }, moves"#, "set = { index_place = 46, index_curl = -16 }, moves", 1)
     });
     insta::assert_snapshot!(text);
 }

@@ -90,6 +90,14 @@ pub enum Failure {
         /// What the system said.
         cause: std::io::Error,
     },
+    /// A sound that cannot be listened to, or not to its end.
+    #[error("Cannot listen to {path}: {why}. What was heard before that is printed above.")]
+    Sound {
+        /// The path.
+        path: String,
+        /// What is wrong with it.
+        why: String,
+    },
     /// Anything else.
     #[error("{0}")]
     Other(String),

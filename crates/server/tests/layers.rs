@@ -181,6 +181,7 @@ fn core_imports_go_down_only() {
     let shared = ["day", "ids", "instrument", "number", "role", "seat", "text", "worded"];
     let below: BTreeMap<&str, &[&str]> = [
         ("figure", &[][..]),
+        ("listening", &[]),
         ("craft", &["figure"]),
         ("tapes", &["craft"]),
         ("setup", &["craft"]),

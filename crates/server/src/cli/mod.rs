@@ -1,6 +1,7 @@
 //! The command line.
 
 mod check_content;
+mod listen;
 mod serve;
 mod upkeep;
 
@@ -121,6 +122,8 @@ enum Command {
     /// Plays invented classes meeting by meeting, to judge how a round is planned: by the application, by walking the rows, and
     /// by somebody who knows what each child can really do.
     Rehearse(RehearseArgs),
+    /// Listens to a WAV file and prints what is heard: plucks and strokes with pitch, string, ring and tone.
+    Listen(listen::ListenArgs),
     /// Prints the description of the API.
     Openapi,
 }
@@ -221,6 +224,7 @@ async fn command(command: Command) -> Result<(), Failure> {
             rehearse(&content::embedded(), args);
             Ok(())
         }
+        Command::Listen(args) => listen::run(&args),
         Command::Openapi => {
             println!("{}", router::openapi_json());
             Ok(())

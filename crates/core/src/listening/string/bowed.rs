@@ -1,0 +1,57 @@
+//! A bowed string: two delay lines that meet at the bow.
+
+use std::collections::VecDeque;
+use std::f64::consts::TAU;
+
+use super::chance::Chance;
+use super::filters::{Allpass, Loss, Soft};
+
+pub(super) struct Bowed {
+    pub(super) hz: f64,
+    pub(super) force: f64,
+    pub(super) place: f64,
+    pub(super) speed: f64,
+    pub(super) waver: f64,
+}
+
+impl Bowed {
+    pub(super) fn render(&self, rate: f64, count: usize, chance: &mut Chance) -> Vec<f64> {
+        let omega = TAU * self.hz / rate;
+        // Both ways together are one period; the loss at the bridge is one sample of it.
+        let way = rate / self.hz - 1.0;
+        let place = self.place.clamp(0.02, 0.4);
+        let to_bridge = (way * place).round().max(1.0);
+        let rest = way - to_bridge;
+        let whole = (rest - 0.4).floor().max(2.0);
+        let mut part = Allpass::delaying(rest - whole, omega);
+        let mut bridge: VecDeque<f64> = std::iter::repeat_n(0.0, to_bridge as usize).collect();
+        let mut neck: VecDeque<f64> = std::iter::repeat_n(0.0, whole as usize).collect();
+        let mut loss = Loss::new(0.985, 0.22);
+        let (force, fast) = (self.force.clamp(0.0, 1.0), 0.05 + 0.25 * self.speed.clamp(0.0, 1.0));
+        let steep = 5.0 - 4.0 * force;
+        let mut rough = Soft::new(1_800.0_f64.min(rate / 2.2), rate);
+        let mut breath = Soft::new(2_500.0_f64.min(rate / 2.2), rate);
+        // Pressed hard while it hardly moves, the hair lets go when it likes.
+        let grating = (force * (1.3 - self.speed) - 0.55).max(0.0) * 5.0;
+        let hush = (0.22 - force).max(0.0) * 5.0;
+        let mut out = Vec::with_capacity(count);
+        for at in 0..count {
+            let seconds = at as f64 / rate;
+            let begun = (seconds / 0.06).min(1.0);
+            let tremble = 1.0 + self.waver * 0.9 * (TAU * 6.3 * seconds + (TAU * 2.1 * seconds).sin()).sin();
+            let noise = rough.step(chance.noise());
+            let bow = fast * begun * tremble * (1.0 + noise * (0.03 + grating * 4.0));
+            let from_bridge = -loss.step(bridge.pop_front().unwrap_or_default());
+            let from_neck = -part.step(neck.pop_front().unwrap_or_default());
+            let differs = bow - (from_bridge + from_neck);
+            // The friction curve: it sticks near 0 and slips beyond.
+            let holds = ((differs * steep).abs() + 0.75).powi(-4).min(1.0);
+            let added = differs * holds;
+            neck.push_back(from_bridge + added);
+            bridge.push_back(from_neck + added);
+            let hiss = breath.step(chance.noise()) * fast * (0.004 + hush * 4.0) * begun;
+            out.push(from_bridge + hiss);
+        }
+        out
+    }
+}
