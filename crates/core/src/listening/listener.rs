@@ -102,7 +102,7 @@ impl Listener {
         Ok(Self {
             rate,
             periods: Periods::new(kept / range.highest, kept / range.lowest),
-            partials: Partials::new(kept, intake.window()),
+            partials: Partials::new(kept, intake.window(), range.highest),
             window: vec![0.0; intake.window()],
             intake,
             step: (STEP * rate) as usize,

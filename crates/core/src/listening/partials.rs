@@ -45,6 +45,8 @@ pub(super) struct Found {
 #[derive(Clone, Debug)]
 pub(super) struct Partials {
     rate: f64,
+    /// The highest pitch that is listened for.
+    highest: f64,
     weights: Vec<f64>,
     /// How many samples later the second stretch begins.
     later: usize,
@@ -59,22 +61,27 @@ struct Partial {
 
 impl Partials {
     /// For windows of so many samples.
-    pub(super) fn new(rate: f64, window: usize) -> Self {
+    pub(super) fn new(rate: f64, window: usize, highest: f64) -> Self {
         let later = (window / 3).max(1);
         let count = window - later;
         let weights = (0..count).map(|at| 0.5 - 0.5 * (TAU * (at as f64 + 0.5) / count as f64).cos()).collect();
-        Self { rate, weights, later }
+        Self { rate, highest, weights, later }
     }
 
     /// The pitch near `hz` in a window; `None` where nothing is near it.
     pub(super) fn near(&self, window: &[f32], hz: f64) -> Option<Found> {
         let first = self.at(window, hz)?;
+        let up = if first.own < MIN_OWN {
+            if first.twos > first.threes { 2.0 } else { 3.0 }
+        } else if first.odd < MIN_ODD {
+            2.0
+        } else {
+            1.0
+        };
         if self.halves(window, first.hz) > MIN_HALVES * first.harmonic {
             self.at(window, first.hz / 2.0)
-        } else if first.own < MIN_OWN {
-            self.at(window, first.hz * if first.twos > first.threes { 2.0 } else { 3.0 })
-        } else if first.odd < MIN_ODD {
-            self.at(window, first.hz * 2.0)
+        } else if up > 1.0 && first.hz * up <= self.highest {
+            self.at(window, first.hz * up)
         } else {
             Some(first)
         }
