@@ -140,9 +140,10 @@ core_way() {
 build_core() {
   build_core_file rules bright_row
   build_core_file figures figures
+  build_core_file listening listening
 }
 
-# One of the two files: the calls of a feature, under a name.
+# One of the three files: the calls of a feature, under a name.
 build_core_file() {
   local way built=$ROOT/web/src/core/$2.wasm place=$TARGET
   local build=(build --locked -p bright-row-wasm --lib --no-default-features --features "$1" --profile pages --target wasm32-unknown-unknown)

@@ -10,8 +10,8 @@
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::listening::string::{Act, StringSound, Touch, stopped_hz};
 use bright_row_core::listening::{
-    HandPattern, Heard, Kind, Listener, Range, Sound, Sounds, StoppedNote, Verdict, cents, hand_pattern, hertz,
-    nearest_note, open_string, sounding_string, spelled,
+    HandPattern, Heard, Kind, Listener, Range, Sound, Sounds, StoppedNote, Tuner, Turn, Verdict, cents, hand_pattern,
+    hertz, nearest_note, open_string, sounding_string, spelled,
 };
 use proptest::prelude::*;
 
@@ -330,4 +330,28 @@ fn the_same_seed_sounds_the_same() {
     let string = StringSound { class_db: Some(20.0), ..sound((Instrument::Bass, 55.0, true, 9)) };
     assert_eq!(string.render(RATE, 0.2), string.render(RATE, 0.2));
     assert_ne!(string.render(RATE, 0.2), StringSound { seed: 10, ..string }.render(RATE, 0.2));
+}
+
+#[test]
+fn four_strings_are_tuned_one_after_the_other_and_a_peg_that_slips_is_noticed() {
+    let open = [196.0, 293.66, 440.0, 659.26];
+    let mut tuner = Tuner::new(open);
+    let mut play = |hz: f64| {
+        let samples = StringSound::of(Instrument::Violin, hz, Touch::Open, Act::PLUCK, 3).render(RATE, 0.8);
+        let heard = heard(&samples, RATE, Range::of(Instrument::Violin));
+        let tuned = heard.iter().filter_map(|heard| tuner.hear(heard)).last().expect("it rings");
+        (tuned.place, tuned.cents.round(), tuned.turn, tuner.done())
+    };
+    let off = |hz: f64, cents: f64| hz * (cents / 1_200.0).exp2();
+    let [no, yes] = [false, true];
+    assert_eq!(play(off(440.0, -160.0)), (2, -160.0, Turn::PegUp, [no; 4]));
+    assert_eq!(play(off(440.0, -30.0)), (2, -30.0, Turn::FineUp, [no; 4]));
+    assert_eq!(play(off(440.0, 30.0)), (2, 30.0, Turn::FineDown, [no; 4]));
+    assert_eq!(play(off(440.0, 3.0)), (2, 3.0, Turn::Stay, [no, no, yes, no]));
+    assert_eq!(play(off(293.66, 250.0)), (1, 250.0, Turn::PegDown, [no, no, yes, no]));
+    for (hz, done) in [(196.0, [yes, no, yes, no]), (293.66, [yes, yes, yes, no]), (659.26, [yes; 4])] {
+        assert_eq!(play(hz).3, done);
+    }
+    // It was not pushed in.
+    assert_eq!(play(off(440.0, -80.0)), (2, -80.0, Turn::FineUp, [yes, yes, no, yes]));
 }

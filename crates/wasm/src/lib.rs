@@ -5,11 +5,13 @@
 //! the [`call`], and reads the answer at [`answer`].
 
 // A file that answers some of the calls has no use for the types of the others.
-#![cfg_attr(not(all(feature = "rules", feature = "figures")), allow(dead_code, unused_imports))]
+#![cfg_attr(not(all(feature = "rules", feature = "figures", feature = "listening")), allow(dead_code, unused_imports))]
 
 mod calls;
 #[cfg(feature = "schema")]
 mod description;
+#[cfg(feature = "listening")]
+pub mod ear;
 mod shapes;
 mod tree;
 

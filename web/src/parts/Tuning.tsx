@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react';
 import type { Instrument, Schemas } from '../api/client';
 import { letterOf } from '../words/markers';
 import { capital } from '../words/text';
+import { Ear } from './Ear';
 import { OneOf } from './OneOf';
 import { Toggle } from './Toggle';
 import { hush, sound } from './tones';
@@ -74,6 +75,13 @@ export function Tuning({ tuning }: Props) {
           </Toggle>
         ))}
       </Stack>
+      <Ear
+        key={instrument}
+        instrument={instrument}
+        strings={strings.map(({ note, hz }) => ({ letter: letterOf(note), hz }))}
+        toneSounds={sounding !== undefined}
+        onListen={stop}
+      />
       <Box component="ol" sx={{ m: 0, pl: 2.5, display: 'grid', gap: 0.5, maxWidth: 720 }}>
         {HOW[instrument].map((step) => (
           <Typography component="li" key={step}>

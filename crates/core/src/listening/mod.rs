@@ -21,9 +21,11 @@ mod period;
 mod range;
 mod sounds;
 pub mod string;
+mod tuning;
 
 pub use hand::{HandPattern, StoppedNote, hand_pattern};
 pub use listener::{Heard, Listener, MAX_RATE, MIN_RATE, OddRate, Pitch};
 pub use note::{cents, hertz, nearest_note, open_string, sounding_string, spelled};
 pub use range::Range;
 pub use sounds::{Kind, Sound, Sounds, Verdict};
+pub use tuning::{IN_TUNE_CENTS, Tuned, Tuner, Turn};

@@ -71,7 +71,7 @@ pub async fn security_headers(State(app): State<App>, request: Request, next: Ne
         (header::REFERRER_POLICY, "same-origin"),
         (header::X_FRAME_OPTIONS, "DENY"),
         (HeaderName::from_static("cross-origin-opener-policy"), "same-origin"),
-        (HeaderName::from_static("permissions-policy"), "camera=(self), microphone=(), geolocation=()"),
+        (HeaderName::from_static("permissions-policy"), "camera=(self), microphone=(self), geolocation=()"),
     ] {
         headers.insert(name, HeaderValue::from_static(value));
     }
