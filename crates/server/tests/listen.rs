@@ -38,7 +38,7 @@ fn text(output: &[u8]) -> String {
 }
 
 #[test]
-fn a_file_is_told_sound_by_sound_in_json_and_in_words() {
+fn a_file_is_printed_sound_by_sound_in_json_and_in_words() {
     let sound = |hz, touch, act, seed| StringSound::of(Instrument::Cello, hz, touch, act, seed);
     let path = file(
         "cello",
@@ -95,7 +95,7 @@ fn what_cannot_be_listened_to_is_said_and_what_was_heard_is_kept() {
     assert!(refused(&odd, &[]).contains("192000 samples a second"));
     assert!(refused(&odd, &["--instrument", "tuba"]).contains("violin, viola, cello, bass"));
     assert!(refused(&odd, &["--a4", "880"]).contains("A4 is 400 to 480 Hz"));
-    // Cut off in its second sound: the first one is told.
+    // Cut off in its second sound: the first one is printed.
     let pluck = |seed| StringSound::of(Instrument::Violin, 440.0, Touch::Open, Act::PLUCK, seed);
     let whole = file("whole", 48_000, 24, 1, &[pluck(1), pluck(2)]);
     let bytes = std::fs::read(&whole).expect("it is there");

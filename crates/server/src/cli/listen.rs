@@ -102,7 +102,7 @@ fn broken(file: &Path, cause: &hound::Error) -> Failure {
     Failure::Sound { path: file.display().to_string(), why }
 }
 
-/// Every sound of a file, told one after the other.
+/// Every sound of a file, handed on one after the other.
 fn sounds<R: Read>(
     mut reader: WavReader<R>,
     args: &ListenArgs,
