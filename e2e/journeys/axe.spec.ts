@@ -200,6 +200,34 @@ for (const viewport of SIZES) {
       expect(await findings(page), 'how markers lie').toEqual([]);
     });
 
+    test('axe finds nothing where a page listens, and on the trainer', async ({ page, server }) => {
+      await page.goto(`${server.url}/?microphone=simulated`);
+      await signIn(page);
+      const panel = await openChild(page, 'Priya T.');
+      await panel.getByRole('button', { name: 'What do you hear or see?' }).click();
+      const dialog = page.getByRole('dialog');
+      await dialog.getByRole('button', { name: 'Listen', exact: true }).click();
+      await dialog.getByRole('button', { name: 'Does it ring? How is the tone?' }).click();
+      await dialog.getByText('Take it as').waitFor();
+      expect(await findings(page), 'ring and tone').toEqual([]);
+      await dialog.getByRole('radio', { name: 'The hand, finger by finger' }).check();
+      await dialog.getByRole('button', { name: /^Listen to the hand/ }).click();
+      await dialog.getByText('Take it as').waitFor();
+      expect(await findings(page), 'hand').toEqual([]);
+      await page.keyboard.press('Escape');
+      await dialog.waitFor({ state: 'detached' });
+      await page.getByRole('link', { name: 'Lessons' }).click();
+      await page.getByRole('link', { name: 'Tuning' }).click();
+      await page.getByRole('button', { name: 'Tune by the microphone' }).click();
+      await page.getByRole('img', { name: /cents low/ }).waitFor();
+      expect(await findings(page), 'tuning').toEqual([]);
+      await page.getByRole('link', { name: 'Train the ear' }).click();
+      await page.getByRole('button', { name: 'Play a sound' }).click();
+      await page.getByRole('button', { name: 'A thud' }).click();
+      await page.getByText(/of 1 sound heard/).waitFor();
+      expect(await findings(page), 'trainer').toEqual([]);
+    });
+
     test('axe finds nothing on a round, from start to summary', async ({ page }) => {
       await signIn(page);
       await page.getByText('36 children').waitFor();
@@ -218,6 +246,8 @@ for (const viewport of SIZES) {
       await page.getByRole('button', { name: 'Walk the round' }).click();
       await page.getByRole('button', { name: 'Note', exact: true }).click();
       await page.getByRole('button', { name: 'Look at more' }).click();
+      await page.getByRole('button', { name: 'Listen', exact: true }).click();
+      await page.getByRole('button', { name: 'Does it ring? How is the tone?' }).waitFor();
       await page.getByRole('button', { name: 'Hurts' }).click();
       await page.getByRole('button', { name: /^2 Prompted|^Still there$/ }).first().click();
       await page.getByRole('button', { name: 'Proof' }).first().click();

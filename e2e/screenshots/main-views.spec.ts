@@ -15,7 +15,18 @@ interface View {
 
 const views: View[] = [
   { name: 'room', show: (page) => room(page) },
-  { name: 'room-dark', dark: true, show: (page) => room(page).then(() => openChild(page, 'Carys W.')) },
+  {
+    name: 'tuning',
+    dark: true,
+    show: async (page) => {
+      await page.goto(`${page.url()}?microphone=simulated`);
+      await room(page);
+      await page.getByRole('link', { name: 'Lessons' }).click();
+      await page.getByRole('link', { name: 'Tuning' }).click();
+      await page.getByRole('button', { name: 'Tune by the microphone' }).click();
+      await page.getByRole('img', { name: /cents low/ }).waitFor();
+    },
+  },
   { name: 'child', show: (page) => room(page).then(() => openChild(page, 'Zeno P.')) },
   {
     name: 'setup-import',

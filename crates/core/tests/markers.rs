@@ -62,7 +62,12 @@ fn work(text: &str) -> TapeWork {
                 "low" => Heard::Low,
                 cents => Heard::Cents(cents.parse().expect("cents")),
             };
-            TapeWork::Heard { finger: Finger::parse(finger).expect("a finger"), proof: Proof::OpenString, heard }
+            TapeWork::Heard {
+                finger: Finger::parse(finger).expect("a finger"),
+                proof: Proof::OpenString,
+                heard,
+                microphone: false,
+            }
         }
         "undo" => TapeWork::Undone { event: id(rest.parse().expect("a number")) },
         other => panic!("no work {other}"),
@@ -348,7 +353,8 @@ fn works() -> impl Strategy<Value = TapeWork> {
         (finger, -30.0..30.0_f64).prop_map(|(finger, cents)| TapeWork::Heard {
             finger,
             proof: Proof::Tuner,
-            heard: Heard::Cents(cents)
+            heard: Heard::Cents(cents),
+            microphone: false,
         }),
         Just(TapeWork::Held),
         Just(TapeWork::Strings),

@@ -188,7 +188,7 @@ async fn a_drift_is_told_with_its_marker_and_taken_back_like_any_entry() {
     let violin = asset(&server, "V-1", "violin", "4/4", Some(328.0)).await;
     lend(&server, ada, violin).await;
     log(&server, &proved(violin, 20)).await;
-    let drift = entry(violin, 5, "heard", &json!({ "finger": "2", "proof": "tuner", "cents": 17 }));
+    let drift = entry(violin, 5, "heard", &json!({ "finger": "2", "proof": "tuner", "cents": 17, "microphone": true }));
     log(&server, std::slice::from_ref(&drift)).await;
     let bench = server.get("/tapes").await;
     let lines = &bench["instruments"][0];
@@ -202,7 +202,10 @@ async fn a_drift_is_told_with_its_marker_and_taken_back_like_any_entry() {
     let taken_back = entries.iter().find(|entry| entry["id"] == drift["id"]).expect("still legible");
     assert_eq!(
         (&taken_back["work"], &taken_back["undone"]),
-        (&json!({ "kind": "heard", "finger": "2", "proof": "tuner", "heard": { "cents": 17.0 } }), &json!(true))
+        (
+            &json!({ "kind": "heard", "finger": "2", "proof": "tuner", "heard": { "cents": 17.0 }, "microphone": true }),
+            &json!(true)
+        )
     );
 }
 
@@ -265,6 +268,7 @@ async fn entries_that_cannot_be_are_refused_one_by_one_and_the_good_ones_kept() 
             entry(viola, 1, "heard", &json!({ "finger": "3", "heard": "true" })),
             entry(viola, 1, "heard", &json!({ "finger": "3", "proof": "tone" })),
             entry(viola, 1, "heard", &json!({ "finger": "3", "proof": "tuner", "cents": 90 })),
+            entry(viola, 1, "heard", &json!({ "finger": "3", "proof": "tuner", "heard": "true", "microphone": true })),
             entry(viola, 1, "bridge", &json!({ "movedMm": 80 })),
             entry(viola, -60 * 48, "held", &json!({})),
             entry(Uuid::now_v7(), 1, "held", &json!({})),

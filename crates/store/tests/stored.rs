@@ -87,6 +87,7 @@ fn every_document_is_stored_as_its_file_says() {
             finger: Finger::parse("low2").expect("a finger"),
             proof: Proof::Tuner,
             heard: Heard::Cents(-14.0),
+            microphone: false,
         },
     );
     let spot = SpotRecord { presence: Presence::On, edge_mm: Some(35.5), ..SpotRecord::default() };

@@ -13,6 +13,8 @@ mod description;
 #[cfg(feature = "listening")]
 pub mod ear;
 mod shapes;
+#[cfg(feature = "listening")]
+pub mod simulated;
 mod tree;
 
 use std::cell::RefCell;

@@ -2260,6 +2260,11 @@ export interface components {
             children: components["schemas"]["ChildId"][];
             wish: components["schemas"]["Wish"];
         };
+        /**
+         * @description What the microphone hears, of one sound or of a hand's notes one after the other.
+         * @enum {string}
+         */
+        ByEar: "short" | "thud" | "buzz" | "scratch" | "whisper" | "wavers" | "all-low" | "all-high" | "one-off" | "second-low";
         /** @description When a class meets, and how that comes out. */
         CalendarAnswer: {
             /** @description Every meeting, in order. */
@@ -2962,6 +2967,19 @@ export interface components {
          * @enum {string}
          */
         Finger: "low1" | "1" | "low2" | "2" | "x2" | "3" | "high3" | "4" | "x4";
+        /** @description What a finger stops. */
+        FingerTone: {
+            /**
+             * Format: int32
+             * @description 1 to 4.
+             */
+            finger: number;
+            /**
+             * Format: double
+             * @description In hertz.
+             */
+            hz: number;
+        };
         /** @description Whether somebody has been here. */
         FirstRun: {
             /** @description The demo's people are here, and whoever asks is at the server's own machine: they can sign in. */
@@ -3882,6 +3900,8 @@ export interface components {
              * @description Nut to bridge.
              */
             lengthMm?: number;
+            /** @description The device's microphone heard it: `cents` are its number. */
+            microphone?: boolean;
             /**
              * Format: double
              * @description Positive for a longer string.
@@ -4892,6 +4912,8 @@ export interface components {
         RulesOfClass: {
             /** @description As the rules in a page read them. */
             rules: Record<string, never>;
+            /** @description The strings of all four instruments as the class tunes them, to listen for. */
+            strings: components["schemas"]["TunedStrings"][];
         };
         /**
          * @description What the child says when asked.
@@ -5431,6 +5453,8 @@ export interface components {
         SymptomView: {
             /** @description What splits it, each with its two answers: one more tap, never a must. */
             asks: components["schemas"]["Split"][];
+            /** @description What the microphone hears where it may be so. */
+            byEar: components["schemas"]["ByEar"][];
             how: components["schemas"]["Sense"];
             id: string;
             name: string;
@@ -5571,6 +5595,8 @@ export interface components {
             heard: components["schemas"]["Heard"];
             /** @enum {string} */
             kind: "heard";
+            /** @description The device's microphone heard it. */
+            microphone?: boolean;
             /** @description Against what. */
             proof: components["schemas"]["Proof"];
         } | {
@@ -5740,6 +5766,25 @@ export interface components {
             eighths: number;
             /** @description `F#4`; absent for a rest. */
             note?: string;
+        };
+        /** @description A string as a class tunes it, and what the hand's fingers stop on it. */
+        TunedString: {
+            /** @description What each finger of the run stops, up the string. */
+            fingers: components["schemas"]["FingerTone"][];
+            /**
+             * Format: double
+             * @description The open string in hertz.
+             */
+            hz: number;
+            /** @description Letter and octave. */
+            note: string;
+        };
+        /** @description An instrument's strings as a class tunes them. */
+        TunedStrings: {
+            /** @description Which instrument. */
+            instrument: components["schemas"]["Instrument"];
+            /** @description Low to high. */
+            strings: components["schemas"]["TunedString"][];
         };
         /** @description The strings of an instrument, low to high. */
         TuningView: {

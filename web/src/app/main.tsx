@@ -4,6 +4,8 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { queryClient } from '../api/queries';
 import { keepAnswers } from '../offline/cachedAnswers';
+// Read before the first page changes the address.
+import '../parts/useSimulatedMicrophone';
 import { App } from './App';
 import { followNewerBuild } from './newerBuild';
 import { loadsAhead } from './soon';

@@ -39,6 +39,8 @@ const ofClass: RouteObject[] = [
     first('class'),
     page('class', async () => (await lessons()).OverviewPart),
     page('next', async () => (await lessons()).LessonPart),
+    page('tuning', async () => (await lessons()).TuningPart),
+    page('ear', async () => (await lessons()).EarPart),
   ]),
   page('lead', async () => (await leading()).Waiting),
   page('lead/:drillId', async () => (await leading()).Lead),

@@ -1343,6 +1343,8 @@ export interface components {
              * @description Nut to bridge.
              */
             lengthMm?: number;
+            /** @description The device's microphone heard it: `cents` are its number. */
+            microphone?: boolean;
             /**
              * Format: double
              * @description Positive for a longer string.

@@ -27,7 +27,8 @@ class Ear extends AudioWorkletProcessor {
 
   process([input]: Float32Array[][]): boolean {
     const channel = input?.[0];
-    if (channel) for (const moment of this.hearing.hear(channel)) this.port.postMessage(moment);
+    const heard = channel && this.hearing.hear(channel);
+    if (heard) this.port.postMessage(heard);
     return true;
   }
 }

@@ -29,35 +29,36 @@ const Picture = styled('svg')(({ theme: { vars } }) => ({
 }));
 
 interface Props {
-  moment: Moment | undefined;
+  heard: Pick<Moment, 'place' | 'cents' | 'levelDb' | 'hz'> | undefined;
+  /** Whether what is meant is near enough; absent where nothing is meant: then there is no mark. */
+  right?: boolean;
   /** What it shows, in words. */
   what: string;
 }
 
-/** The string itself, swinging as loud as it sounds: the drop on it lies left of the mark where it is low, right of it where it is high. */
-export function SoundingString({ moment, what }: Props) {
-  const heard = moment !== undefined && moment.place >= 0;
-  const cents = heard ? Math.max(-MOST, Math.min(MOST, moment.cents)) : 0;
+/** The string itself, swinging as loud as it sounds: the drop on it lies left of the mark where it is low, right of it where it is high; without a note that is meant there is no drop. */
+export function SoundingString({ heard, right, what }: Props) {
+  const sounds = heard !== undefined && heard.place >= 0;
+  const cents = sounds ? Math.max(-MOST, Math.min(MOST, heard.cents)) : 0;
   const at = MIDDLE + (cents / MOST) * (MIDDLE - 30);
-  const loud = moment ? Math.max(0, Math.min(1, (moment.levelDb + 60) / 50)) : 0;
-  const swing = heard ? 4 + loud * 26 : 0;
+  const loud = heard ? Math.max(0, Math.min(1, (heard.levelDb + 60) / 50)) : 0;
+  const swing = heard && heard.hz > 0 ? 4 + loud * 26 : 0;
   const line = HIGH / 2;
   return (
     <Picture viewBox={`0 0 ${WIDE} ${HIGH}`} role="img" aria-label={what}>
-      <rect className="near" x={MIDDLE - 17} y={8} width={34} height={HIGH - 16} rx={6} />
+      {right !== undefined && (
+        <rect className="near" x={MIDDLE - 17} y={8} width={34} height={HIGH - 16} rx={6} />
+      )}
       {/* How the string swings: away from both ends, most in its middle. */}
       <path
         className="wave"
         d={`M12,${line} Q${MIDDLE},${line - swing * 2} ${WIDE - 12},${line} Q${MIDDLE},${line + swing * 2} 12,${line}`}
       />
       <line className="string" x1={12} y1={line} x2={WIDE - 12} y2={line} />
-      <line className="mark" x1={MIDDLE} y1={6} x2={MIDDLE} y2={18} />
-      <line className="mark" x1={MIDDLE} y1={HIGH - 18} x2={MIDDLE} y2={HIGH - 6} />
+      {right !== undefined && <path className="mark" d={`M${MIDDLE},6 v12 M${MIDDLE},${HIGH - 18} v12`} />}
       <rect className="bar" x={4} y={12} width={8} height={HIGH - 24} rx={2} />
       <rect className="bar" x={WIDE - 12} y={12} width={8} height={HIGH - 24} rx={2} />
-      {heard && (
-        <circle className={moment.turn === 'stay' ? 'finger right' : 'finger'} cx={at} cy={line} r={12} />
-      )}
+      {sounds && <circle className={right ? 'finger right' : 'finger'} cx={at} cy={line} r={12} />}
     </Picture>
   );
 }

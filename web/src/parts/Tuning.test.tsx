@@ -3,7 +3,10 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 import { show } from '../testing/server';
 import { Tuning } from './Tuning';
 
-const tones = vi.hoisted(() => ({ sound: vi.fn<(hz: number, ended: () => void) => void>(), hush: vi.fn() }));
+const tones = vi.hoisted(() => ({
+  sound: vi.fn<(hz: number, ended: () => void) => Promise<void>>(() => Promise.resolve()),
+  hush: vi.fn(),
+}));
 vi.mock('./tones', () => tones);
 
 afterEach(() => {

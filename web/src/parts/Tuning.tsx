@@ -49,8 +49,10 @@ export function Tuning({ tuning }: Props) {
       stop();
       return;
     }
-    sound(hz, () => setSounding((now) => (now === note ? undefined : now)));
+    const over = () => setSounding((now) => (now === note ? undefined : now));
     setSounding(note);
+    // Without its program nothing sounds, and the key says so.
+    sound(hz, over).catch(over);
   };
   return (
     <Box role="group" aria-label="Tuning" sx={{ display: 'grid', gap: 1 }}>

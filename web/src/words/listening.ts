@@ -1,4 +1,6 @@
-import type { EarState, Moment, Turn } from '../core/hearing';
+import type { EarState, Moment, Over, RunSoFar, Turn, Verdict } from '../core/hearing';
+import type { Schemas } from '../api/client';
+import { capital } from './text';
 import type { Instrument } from '../api/client';
 
 /* What is heard, in words. */
@@ -46,3 +48,91 @@ export function heardWords(moment: Moment | undefined, letters: string[], instru
   const turn = instrument === 'bass' ? machine : pegs;
   return moment.turn === 'stay' ? `${letter}: ${turn}` : `${letter}: ${offWords(moment.cents)}, ${turn}`;
 }
+
+/** What is said beside a number that the microphone heard. */
+export const BY_MICROPHONE = 'by ear of the microphone';
+
+/** A run that is under way: what to play, and how far off what is played is. */
+export function playWords(
+  moment: Moment | undefined,
+  run: RunSoFar | undefined,
+  notes: readonly { words: string }[],
+): string {
+  const at = run?.cents.length ?? 0;
+  const words = notes[at]?.words ?? '';
+  if (!moment || moment.place !== at)
+    return moment && moment.place < 0 && moment.hz > 0 && moment.levelDb > LOUD_DB
+      ? `Now ${words}: what sounds is another note.`
+      : `Now ${words}.`;
+  return `${capital(words)}: ${nearWords(moment.cents)}, hold it.`;
+}
+
+/** `in tune`, `14 cents high`. */
+export function nearWords(cents: number): string {
+  return Math.round(cents) === 0 ? 'in tune' : offWords(cents);
+}
+
+/** What the notes of a hand say together, in words. */
+export function handWords({ pattern, finger, off }: RunSoFar): string {
+  switch (pattern) {
+    case 'in-tune':
+      return 'The hand is in tune.';
+    case 'all-low':
+      return `All fingers are ${offWords(off)} alike.`;
+    case 'all-high':
+      return `All fingers are ${offWords(off)} alike.`;
+    case 'one-off':
+      return `Finger ${finger} is ${offWords(off)}, the others are right with each other.`;
+    case 'spread':
+      return 'The fingers differ from each other: one after the other, slowly, once more.';
+    default:
+      return '';
+  }
+}
+
+/** What the notes of a hand speak for. */
+export function handSpeaksFor({ pattern, finger, off }: RunSoFar): Schemas['ByEar'][] {
+  if (pattern === 'all-low' || pattern === 'all-high') return [pattern];
+  if (pattern !== 'one-off') return [];
+  return finger === 2 && off < 0 ? ['second-low', 'one-off'] : ['one-off'];
+}
+
+const VERDICT_WORDS: Record<Verdict, string> = {
+  rings: 'It rings',
+  short: 'A short ring',
+  thud: 'A thud',
+  buzz: 'A buzz',
+  full: 'A full tone',
+  scratch: 'A scratch',
+  whisper: 'A whisper',
+  wavers: 'The tone wavers',
+};
+
+const SPEAKS: readonly Verdict[] = ['short', 'thud', 'buzz', 'scratch', 'whisper', 'wavers'];
+
+/** What a sound speaks for. */
+export function soundSpeaksFor({ verdict }: Over): Schemas['ByEar'][] {
+  return verdict && SPEAKS.includes(verdict) ? [verdict as Schemas['ByEar']] : [];
+}
+
+/** `A thud: 0.08 s; the open string rings 0.62 s.` */
+export function overWords({ kind, verdict, ringSeconds, openRingSeconds, open }: Over): string {
+  if (!verdict) return 'Nobody can say: once more, one string alone.';
+  const words = VERDICT_WORDS[verdict];
+  if (kind !== 'pluck') return `${words}.`;
+  const beside =
+    openRingSeconds > 0 && open < 0 ? `; the open string rings ${openRingSeconds.toFixed(2)} s` : '';
+  return `${words}: ${ringSeconds.toFixed(2)} s${beside}.`;
+}
+
+/** What to take care of while one tunes. */
+export const TUNING_CAUTION: Record<Instrument, string> = (() => {
+  const pegs =
+    'Eyes away from the string. Within a semitone the fine tuner; further off the peg, a little lower first, pushed in while it turns.';
+  return {
+    violin: pegs,
+    viola: pegs,
+    cello: pegs,
+    bass: 'Eyes away from the string; two hold a heavy bass. Turn the machine a little, never push it.',
+  };
+})();

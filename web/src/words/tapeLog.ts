@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client';
+import { BY_MICROPHONE } from './listening';
 import { fingerWords, markerName } from './markers';
 import { count } from './text';
 
@@ -48,7 +49,7 @@ export function workWords(work: TapeWork, length: (mm: number) => string): strin
       return `Measured: ${edges.join(', ')}`;
     }
     case 'heard':
-      return `Heard ${fingerWords(work.finger)} ${heardWords(work.heard)}, ${PROOFS[work.proof]}`;
+      return `Heard ${fingerWords(work.finger)} ${heardWords(work.heard)}, ${PROOFS[work.proof]}${work.microphone ? `, ${BY_MICROPHONE}` : ''}`;
     case 'held':
       return 'Still there, still true';
     case 'loose':

@@ -89,6 +89,32 @@ impl Answer {
     }
 }
 
+worded! {
+    /// What the microphone hears, of one sound or of a hand's notes one after the other.
+    ByEar {
+        /// A pluck that is over sooner than the string would be.
+        Short = "short",
+        /// A pluck that is over at once.
+        Thud = "thud",
+        /// A pluck with a rattle.
+        Buzz = "buzz",
+        /// A bow that grates.
+        Scratch = "scratch",
+        /// A bow that hardly makes the string sound.
+        Whisper = "whisper",
+        /// A bow that trembles.
+        Wavers = "wavers",
+        /// All fingers are low alike.
+        AllLow = "all-low",
+        /// All fingers are high alike.
+        AllHigh = "all-high",
+        /// One finger is off, the others are right with each other.
+        OneOff = "one-off",
+        /// The second finger beside the third is low, the others are right with each other.
+        SecondLow = "second-low",
+    }
+}
+
 /// Something the director hears or sees, or where a child says it hurts.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Symptom {
@@ -102,6 +128,8 @@ pub struct Symptom {
     pub instruments: BTreeSet<Instrument>,
     /// What splits it.
     pub asks: BTreeSet<Split>,
+    /// What the microphone hears where it may be so.
+    pub by_ear: BTreeSet<ByEar>,
     /// It hurts there at first and passes by itself; everything else that hurts stops the playing.
     pub normal: bool,
 }

@@ -14,18 +14,23 @@
 
 mod hand;
 mod intake;
+mod judging;
 mod listener;
 mod note;
 mod partials;
 mod period;
 mod range;
+mod run;
 mod sounds;
+pub mod stand_in;
 pub mod string;
+pub mod trainer;
 mod tuning;
 
 pub use hand::{HandPattern, StoppedNote, hand_pattern};
 pub use listener::{Heard, Listener, MAX_RATE, MIN_RATE, OddRate, Pitch};
 pub use note::{cents, hertz, nearest_note, open_string, sounding_string, spelled};
 pub use range::Range;
+pub use run::{MAX_NOTES, Run, RunNote};
 pub use sounds::{Kind, Sound, Sounds, Verdict};
 pub use tuning::{IN_TUNE_CENTS, Tuned, Tuner, Turn};

@@ -1,6 +1,8 @@
 //! One sound after the other: where each begins and ends, whether it was plucked or bowed, and how it was.
 
-use super::listener::{Heard, STEP};
+use super::judging::{STRUCK_WITHIN, Whole, loudest};
+use super::listener::Heard;
+use super::note::open_string;
 use crate::instrument::Instrument;
 
 /// The longest sound that is kept together: 20 s. What goes on is a new one.
@@ -13,12 +15,6 @@ const ENDS_DB: f64 = 4.0;
 const GONE_DB: f64 = 32.0;
 /// So much louder within 60 ms is a new sound.
 const AGAIN_DB: f64 = 8.0;
-/// A ring is over when it is so much quieter.
-const RING_DB: f64 = 20.0;
-/// What is plucked is at its loudest within so many moments.
-const STRUCK_WITHIN: usize = 5;
-/// What is plucked loses at least so much a second.
-const FADES_DB: f64 = 5.0;
 /// The latest moments whose quietest says how loud the room is.
 const ROOM: usize = 100;
 
@@ -71,6 +67,8 @@ pub struct Sound {
     pub ring_seconds: Option<f64>,
     /// How it sounds, where that can be said.
     pub verdict: Option<Verdict>,
+    /// Which open string is as high, as its place among them; `None` where they are not known.
+    pub open: Option<usize>,
 }
 
 /// Seconds until an open string that was plucked is 20 dB quieter, as is usual.
@@ -83,10 +81,18 @@ const fn usual_ring(instrument: Option<Instrument>) -> f64 {
     }
 }
 
+/// So near an open string what sounds is as high, in cents.
+const OPEN_CENTS: f64 = 40.0;
+/// An open string rings between these shares of what is usual; what does not says nothing of the instrument.
+const OPEN_SHARES: (f64, f64) = (0.4, 3.0);
+
 /// Gathers moments into sounds. It has all its room from the start.
 #[derive(Clone, Debug)]
 pub struct Sounds {
-    open_ring: f64,
+    usual_ring: f64,
+    /// The longest that an open string of this instrument was heard to ring.
+    open_ring: Option<f64>,
+    open_hz: [f64; 4],
     room: [f64; ROOM],
     known: usize,
     floor: f64,
@@ -100,7 +106,9 @@ impl Sounds {
     #[must_use]
     pub fn new(instrument: Option<Instrument>) -> Self {
         Self {
-            open_ring: usual_ring(instrument),
+            usual_ring: usual_ring(instrument),
+            open_ring: None,
+            open_hz: [f64::NAN; 4],
             room: [0.0; ROOM],
             known: 0,
             floor: f64::NEG_INFINITY,
@@ -113,7 +121,31 @@ impl Sounds {
     /// What an open string of this very instrument rang like, in seconds: others are compared with it from now on.
     pub fn compare_with(&mut self, ring_seconds: f64) {
         if ring_seconds.is_finite() && ring_seconds > 0.0 {
-            self.open_ring = ring_seconds;
+            self.open_ring = Some(ring_seconds);
+        }
+    }
+
+    /// With the open strings, low to high, in hertz: a pluck that rings as high as one of them is compared with from then on.
+    #[must_use]
+    pub const fn with_open(mut self, open_hz: [f64; 4]) -> Self {
+        self.open_hz = open_hz;
+        self
+    }
+
+    /// What rings are compared with: seconds that an open string of this instrument was heard to ring.
+    #[must_use]
+    pub const fn open_ring(&self) -> Option<f64> {
+        self.open_ring
+    }
+
+    /// A stopped note may be as high as an open string, and rings shorter: of several the longest counts.
+    fn learn(&mut self, sound: &mut Sound) {
+        let near = sound.hz.and_then(|hz| open_string(hz, &self.open_hz)).filter(|(_, off)| off.abs() < OPEN_CENTS);
+        sound.open = near.map(|(place, _)| place);
+        let Some(ring) = sound.ring_seconds.filter(|_| near.is_some()) else { return };
+        let (least, most) = OPEN_SHARES;
+        if (self.usual_ring * least..self.usual_ring * most).contains(&ring) {
+            self.open_ring = Some(self.open_ring.map_or(ring, |before| before.max(ring)));
         }
     }
 
@@ -127,7 +159,7 @@ impl Sounds {
         let over = if anew { self.cut() } else { None };
         self.moments.push(heard);
         let last = &self.moments[self.moments.len().saturating_sub(3)..];
-        let quiet = (self.floor + ENDS_DB).max(self.loudest().1 - GONE_DB);
+        let quiet = (self.floor + ENDS_DB).max(loudest(&self.moments).1 - GONE_DB);
         if last.len() == 3 && last.iter().all(|moment| moment.level_db < quiet) {
             let over = over.or(self.end());
             // Its last trace is no new sound.
@@ -146,7 +178,12 @@ impl Sounds {
 
     /// The sound up to here. What was only noise says how loud the room is.
     fn cut(&mut self) -> Option<Sound> {
-        let over = self.judged();
+        let open_ring = self.open_ring.unwrap_or(self.usual_ring);
+        let whole = Whole { moments: &self.moments, floor: self.floor, open_ring };
+        let mut over = whole.judged(&mut self.pitches);
+        if let Some(sound) = &mut over {
+            self.learn(sound);
+        }
         if over.is_some_and(|sound| sound.kind == Kind::Noise) {
             for at in 0..self.moments.len() {
                 self.quiet_room(self.moments[at].level_db);
@@ -180,122 +217,5 @@ impl Sounds {
         let count = self.moments.len();
         count > STRUCK_WITHIN + 3
             && self.moments[count - 3..].iter().all(|moment| heard.level_db > moment.level_db + AGAIN_DB)
-    }
-
-    /// Which moment was the loudest of the first ones, and the loudest level of all.
-    fn loudest(&self) -> (usize, f64) {
-        let levels = || self.moments.iter().map(|moment| moment.level_db);
-        let most = levels().fold(f64::NEG_INFINITY, f64::max);
-        let near = |level: &f64| *level > most - 1.0;
-        (levels().position(|level| near(&level)).unwrap_or(0), most)
-    }
-
-    fn judged(&mut self) -> Option<Sound> {
-        let first = self.moments.first()?.at;
-        let (struck, _) = self.loudest();
-        let fades = self.fades(struck);
-        let pitch = self.middle();
-        let ringing = self.ring(struck, fades);
-        let repeats = self.moments.iter().map(|moment| moment.alike).fold(0.0, f64::max);
-        let kind = if struck < STRUCK_WITHIN && fades < -FADES_DB && repeats > 0.4 {
-            Kind::Pluck
-        } else if self.moments.len() > 12 && repeats > 0.2 && (pitch.is_some() || self.floor.is_finite()) {
-            Kind::Bow
-        } else {
-            Kind::Noise
-        };
-        let verdict = match kind {
-            Kind::Pluck => Some(self.pluck(struck, ringing)),
-            Kind::Bow => self.bow(),
-            Kind::Noise => None,
-        };
-        Some(Sound {
-            at: first - STEP,
-            seconds: self.moments.len() as f64 * STEP,
-            kind,
-            hz: pitch.map(|(hz, _)| hz).filter(|_| kind != Kind::Noise),
-            confidence: pitch.map_or(0.0, |(_, confidence)| confidence),
-            ring_seconds: (kind == Kind::Pluck).then_some(ringing),
-            verdict,
-        })
-    }
-
-    /// How its level changes from its loudest moment on, in decibels a second: a straight line through half a second at most.
-    fn fades(&self, from: usize) -> f64 {
-        let after = &self.moments[from..(from + 25).min(self.moments.len())];
-        let count = after.len() as f64;
-        let middle = (count - 1.0) / 2.0;
-        let mean = after.iter().map(|moment| moment.level_db).sum::<f64>() / count;
-        let both = after.iter().enumerate().map(|(at, moment)| {
-            let aside = at as f64 - middle;
-            (aside * (moment.level_db - mean), aside * aside)
-        });
-        let (rise, run) = both.fold((0.0, 0.0), |(rise, run), (a, b)| (rise + a, run + b));
-        if run > 0.0 { rise / run / STEP } else { 0.0 }
-    }
-
-    /// Seconds from the loudest moment until it is 20 dB quieter.
-    fn ring(&self, from: usize, fades: f64) -> f64 {
-        let most = self.moments[from].level_db;
-        let quiet = most - RING_DB;
-        let over = self.moments[from..].iter().position(|moment| moment.level_db < quiet);
-        match over {
-            Some(at) => {
-                let [before, after] = [at.saturating_sub(1), at].map(|at| self.moments[from + at].level_db);
-                let share = if before > after { ((before - quiet) / (before - after)).clamp(0.0, 1.0) } else { 0.0 };
-                (at as f64 - 1.0 + share).max(0.0) * STEP
-            }
-            None => RING_DB / fades.abs().max(1.0),
-        }
-    }
-
-    /// The middle of its pitches after the first, and how sure they are.
-    fn middle(&mut self) -> Option<(f64, f64)> {
-        self.pitches.clear();
-        self.pitches.extend(self.moments.iter().filter_map(|moment| moment.pitch).map(|pitch| pitch.hz));
-        // What comes first is not steady yet.
-        let early = self.pitches.len() / 4;
-        let steady = &mut self.pitches[early..];
-        steady.sort_by(f64::total_cmp);
-        let middle = *steady.get(steady.len() / 2)?;
-        let sure = self.moments.iter().filter_map(|moment| moment.pitch).map(|pitch| pitch.confidence);
-        Some((middle, sure.fold(0.0, f64::max)))
-    }
-
-    fn pluck(&self, struck: usize, ringing: f64) -> Verdict {
-        let hiss = |from: usize, to: usize| {
-            let of = &self.moments[from.min(self.moments.len())..to.min(self.moments.len())];
-            of.iter().map(|moment| moment.hiss).sum::<f64>() / of.len().max(1) as f64
-        };
-        let calm = (struck + 8..self.moments.len().max(struck + 9)).map(|at| hiss(at, at + 4)).fold(1.0, f64::min);
-        if ringing < (self.open_ring * 0.12).clamp(0.09, 0.16) {
-            Verdict::Thud
-        } else if hiss(struck + 2, struck + 10) > 0.03 + 1.8 * calm {
-            Verdict::Buzz
-        } else if ringing < self.open_ring * 0.25 {
-            Verdict::Short
-        } else {
-            Verdict::Rings
-        }
-    }
-
-    fn bow(&self) -> Option<Verdict> {
-        // A stroke begins and ends otherwise than it goes on.
-        let steady = self.moments.get(8..self.moments.len() - 3).filter(|steady| steady.len() >= 12)?;
-        let mut alike = [0.0; 64];
-        let every = steady.len().div_ceil(alike.len());
-        let count = steady.iter().step_by(every).zip(&mut alike).map(|(moment, to)| *to = moment.alike).count();
-        alike[..count].sort_by(f64::total_cmp);
-        let flutters = |window: &[Heard]| {
-            let mean = window.iter().map(|moment| moment.level_db).sum::<f64>() / window.len() as f64;
-            (window[window.len() / 2].level_db - mean).powi(2)
-        };
-        let flutter = (steady.windows(9).map(flutters).sum::<f64>() / (steady.len() - 8) as f64).sqrt();
-        Some(match alike[count / 2] {
-            alike if alike < 0.65 => Verdict::Scratch,
-            _ if flutter > 1.0 => Verdict::Wavers,
-            alike if alike < 0.93 => Verdict::Whisper,
-            _ => Verdict::Full,
-        })
     }
 }

@@ -87,6 +87,9 @@ pub enum TapeWork {
         proof: Proof,
         /// What came of it.
         heard: Heard,
+        /// The device's microphone heard it.
+        #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+        microphone: bool,
     },
     /// Everything is still there and still true.
     Held,

@@ -9,6 +9,7 @@ pub mod bench;
 pub mod colour;
 pub mod ear_checks;
 pub mod finger;
+pub mod hand_run;
 pub mod layout;
 pub mod log;
 pub mod marker_set;

@@ -25,7 +25,7 @@ worded! {
         Placed = "placed",
         /// `edges`.
         Positions = "positions",
-        /// `finger`, `proof`, `heard` or `cents`.
+        /// `finger`, `proof`, `heard` or `cents`, `microphone`.
         Heard = "heard",
         /// Everything still there and true.
         Held = "held",
@@ -91,6 +91,9 @@ pub struct NewTapeEntry {
     pub heard: Option<EarVerdict>,
     /// Instead of `heard`: how far off, positive = sharp.
     pub cents: Option<f64>,
+    /// The device's microphone heard it: `cents` are its number.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub microphone: bool,
     /// Positive for a longer string.
     pub moved_mm: Option<f64>,
     /// The entry that does not count any more.
@@ -182,11 +185,14 @@ impl NewTapeEntry {
             (Some(EarVerdict::Low), None) => Heard::Low,
             _ => return Err("`heard` or `cents`, one of them.".to_owned()),
         };
+        if self.microphone && !matches!(heard, Heard::Cents(_)) {
+            return Err("What the microphone heard comes as `cents`.".to_owned());
+        }
         if proof == Proof::OpenString && !has_open_string(facts, finger) {
             let marker = finger.spoken();
             return Err(format!("Marker {marker} has no open string to compare with: use steps, a tone or a tuner."));
         }
-        Ok(TapeWork::Heard { finger, proof, heard })
+        Ok(TapeWork::Heard { finger, proof, heard, microphone: self.microphone })
     }
 
     fn moved(&self, length_mm: Option<f64>) -> Result<Option<f64>, String> {

@@ -119,7 +119,7 @@ impl TapeRecord {
                     (spot.edge_mm, spot.edge_at) = (Some(*edge), Some(at));
                 }
             }
-            TapeWork::Heard { finger, proof, heard } => self.heard(at, *finger, *proof, *heard),
+            TapeWork::Heard { finger, proof, heard, .. } => self.heard(at, *finger, *proof, *heard),
             TapeWork::Held => self.held(at),
             TapeWork::Loose { spots } => self.turn(at, spots, Presence::Loose),
             TapeWork::Missing { spots } => self.turn(at, spots, Presence::Missing),

@@ -115,9 +115,9 @@ impl<R: Rng> LogStory<'_, R> {
                 if ear_checks(&self.set.facts, semitones).is_empty() { Proof::Step } else { Proof::OpenString };
             let work = if with_tuner {
                 let cents = f64::from(self.chance.random_range(2..=6_i32));
-                TapeWork::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(cents) }
+                TapeWork::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(cents), microphone: false }
             } else {
-                TapeWork::Heard { finger, proof: by_ear, heard: Heard::True }
+                TapeWork::Heard { finger, proof: by_ear, heard: Heard::True, microphone: false }
             };
             self.log(at, work);
         }
@@ -130,7 +130,7 @@ impl<R: Rng> LogStory<'_, R> {
         let work = if self.asset.instrument == Instrument::Cello {
             TapeWork::Missing { spots: [Spot::Finger(finger)].into() }
         } else {
-            TapeWork::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(17.0) }
+            TapeWork::Heard { finger, proof: Proof::Tuner, heard: Heard::Cents(17.0), microphone: false }
         };
         self.log(at, work);
     }

@@ -32,15 +32,17 @@ interface Props {
 const flip = <T,>(all: T[], one: T) =>
   all.includes(one) ? all.filter((other) => other !== one) : [...all, one];
 
+/** With one symptom more, or one less. */
+export function withSymptom(symptoms: Symptom[], picked: Picked, id: string): Picked {
+  const next = flip(picked.symptoms, id);
+  const asked = symptoms.filter((symptom) => next.includes(symptom.id)).flatMap(({ asks }) => asks);
+  // What was answered to a question that nothing asks any more is forgotten.
+  const answers = picked.answers.filter((answer) => asked.some((split) => SPLITS[split].includes(answer)));
+  return { ...picked, symptoms: next, answers };
+}
+
 /** The symptoms as large keys, and what was seen on the instrument. */
 export function SymptomKeys({ symptoms, picked, onPick }: Props) {
-  const pick = (id: string) => {
-    const next = flip(picked.symptoms, id);
-    const asked = symptoms.filter((symptom) => next.includes(symptom.id)).flatMap(({ asks }) => asks);
-    // What was answered to a question that nothing asks any more is forgotten.
-    const answers = picked.answers.filter((answer) => asked.some((split) => SPLITS[split].includes(answer)));
-    onPick({ ...picked, symptoms: next, answers });
-  };
   return (
     <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
       {SENSES.map(([how, name]) => (
@@ -48,7 +50,11 @@ export function SymptomKeys({ symptoms, picked, onPick }: Props) {
           {symptoms
             .filter((symptom) => symptom.how === how)
             .map(({ id, name }) => (
-              <Sign key={id} on={picked.symptoms.includes(id)} onClick={() => pick(id)}>
+              <Sign
+                key={id}
+                on={picked.symptoms.includes(id)}
+                onClick={() => onPick(withSymptom(symptoms, picked, id))}
+              >
                 {name}
               </Sign>
             ))}

@@ -8,16 +8,19 @@ import { useTheme } from '@mui/material/styles';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { keepPreviousData } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
+import type { Cause, Instrument } from '../../api/client';
 import { $api } from '../../api/queries';
 import { Failed, Loading } from '../../parts/Message';
-import { count } from '../../words/text';
+import { capital, count } from '../../words/text';
+import { BY_MICROPHONE } from '../../words/listening';
+import { ByMicrophone } from './ByMicrophone';
 import { CauseItem } from './CauseItem';
-import { HurtsCaution, Splits, SymptomKeys, type Picked } from './SymptomKeys';
+import { HurtsCaution, Splits, SymptomKeys, withSymptom, type Picked } from './SymptomKeys';
 import type { Observing } from './useObserving';
 
 interface Props {
   classId: string;
-  child: { id: string; name: string };
+  child: { id: string; name: string; instrument: Instrument };
   observing: Observing;
   onClose: () => void;
   /** Goes to a checkpoint on the ladders. */
@@ -29,6 +32,9 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
   const [picked, setPicked] = useState<Picked>({ symptoms: [], answers: [], facts: [] });
   const { symptoms, answers, facts } = picked;
   const [ticked, setTicked] = useState<string>();
+  const [listens, setListens] = useState(false);
+  // What the microphone heard, in words, by the symptom as which it was taken.
+  const [heard, setHeard] = useState<Record<string, string>>({});
   const theme = useTheme();
   const small = useMediaQuery(theme.breakpoints.down('md'));
   const answer = $api.useQuery(
@@ -46,6 +52,13 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
     setTicked(undefined);
     setPicked(next);
   };
+  /** What the microphone heard of what speaks for a cause: it goes with the observation. */
+  const heardOf = (cause: Cause) => {
+    const known = answer.data?.symptoms ?? [];
+    const speak = known.filter(({ id, name }) => symptoms.includes(id) && cause.symptoms.includes(name));
+    const words = new Set(speak.flatMap(({ id }) => heard[id] ?? []));
+    return words.size > 0 ? `${[...words].join(' ')} ${capital(BY_MICROPHONE)}.` : undefined;
+  };
   const list = useRef<HTMLDivElement>(null);
   const causes = symptoms.length > 0 ? (answer.data?.causes ?? []) : [];
   return (
@@ -62,6 +75,9 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
           <Typography id="symptoms-title" variant="h2" sx={{ flex: 1 }}>
             {child.name}: what do you hear or see?
           </Typography>
+          <Button variant="pill" aria-expanded={listens} onClick={() => setListens(!listens)}>
+            Listen
+          </Button>
           <Button onClick={onClose}>Close</Button>
         </Stack>
         {answer.data && (
@@ -88,7 +104,21 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
               '& > *': { minHeight: { md: 0 }, overflow: { md: 'auto' } },
             }}
           >
-            <SymptomKeys symptoms={answer.data.symptoms} picked={picked} onPick={pick} />
+            <Box sx={{ display: 'grid', gap: 1.5, alignContent: 'start' }}>
+              {listens && (
+                <ByMicrophone
+                  classId={classId}
+                  instrument={child.instrument}
+                  symptoms={answer.data.symptoms}
+                  picked={symptoms}
+                  onPick={(id, words) => {
+                    setHeard({ ...heard, [id]: words });
+                    pick(withSymptom(answer.data.symptoms, picked, id));
+                  }}
+                />
+              )}
+              <SymptomKeys symptoms={answer.data.symptoms} picked={picked} onPick={pick} />
+            </Box>
             <Box ref={list} sx={{ display: 'grid', gap: 1, alignContent: 'start', scrollMarginTop: 8 }}>
               <Splits symptoms={answer.data.symptoms} picked={picked} onPick={pick} />
               <Typography variant="h3">
@@ -105,7 +135,7 @@ export function SymptomsDialog({ classId, child, observing, onClose, onGo }: Pro
                     cause={cause}
                     ticked={ticked === cause.id}
                     onTick={() => {
-                      observing.tick(cause);
+                      observing.tick(cause, heardOf(cause));
                       setTicked(cause.id);
                     }}
                     onUndo={() => {

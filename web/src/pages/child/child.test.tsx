@@ -179,13 +179,15 @@ function causes(symptoms: string, answers: string): Schemas['CausesView'] {
     name,
     how,
     asks: [],
+    byEar: [],
     normal: false,
     ...change,
   });
   return {
     symptoms: [
       symptom('stuck-hand', 'Left hand stays stuck', 'see'),
-      symptom('buzz', 'Buzz', 'hear', { asks: ['open-or-stopped'] }),
+      symptom('buzz', 'Buzz', 'hear', { asks: ['open-or-stopped'], byEar: ['buzz'] }),
+      symptom('thud', 'Thud where a ring should be', 'hear', { byEar: ['thud', 'short'] }),
       symptom('hurts-tip', 'Fingertips', 'hurts', { normal: true }),
       symptom('hurts-wrist', 'Left wrist', 'hurts'),
     ],

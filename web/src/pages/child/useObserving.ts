@@ -65,12 +65,12 @@ export function useObserving(classId: string, { child }: ChildPage) {
         { target: stage.id, except },
         `${stage.name}: still there${except.length > 0 ? ` but ${except.length}` : ''}`,
       ),
-    /** Ticks the slip that a cause is, at the level the child stands at. */
-    tick: ({ checkpoint, slip, name }: Cause) => {
+    /** Ticks the slip that a cause is, at the level the child stands at; `note` says what speaks for it. */
+    tick: ({ checkpoint, slip, name }: Cause, note?: string) => {
       if (!checkpoint || !slip) return;
       const level = checkpoint.level ?? 0;
       add(
-        { target: checkpoint.id, level, slips: [slip] },
+        { target: checkpoint.id, level, slips: [slip], ...(note && { note }) },
         `${observationWords(checkpoint.id, checkpoint.name, level)}, ${name.toLowerCase()}`,
       );
     },

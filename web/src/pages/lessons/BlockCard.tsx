@@ -144,6 +144,9 @@ function SetUp({ classId, lesson }: { classId: string; lesson: Lesson }) {
           Tuning: tones, and which way to turn
         </Box>
         <Tuning tuning={lesson.tuning} />
+        <Button component={Link} variant="outlined" sx={{ mt: 1 }} to={`/class/${classId}/lessons/tuning`}>
+          The whole class, one after the other
+        </Button>
       </Box>
       {due.map(({ what, who }) => (
         <Box key={what} component="details">

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import type { Check } from '../../api/client';
+import type { Check, Instrument } from '../../api/client';
 import { LookDrawing, SlipDrawing } from '../../parts/drawings';
 import { Toggle } from '../../parts/Toggle';
 import { LevelKeys } from '../../parts/LevelKeys';
@@ -99,13 +99,14 @@ function Looked({ item, large = false }: { item: Item; large?: boolean }) {
 interface Props {
   check: Check;
   visit: Visit;
+  instrument: Instrument;
   /** Where number keys go. */
   selected: boolean;
   onSelect: () => void;
 }
 
 /** One thing to look at, with its keys. */
-export function CheckCard({ check, visit, selected, onSelect }: Props) {
+export function CheckCard({ check, visit, instrument, selected, onSelect }: Props) {
   const [item] = check.items;
   return (
     <Card
@@ -135,7 +136,7 @@ export function CheckCard({ check, visit, selected, onSelect }: Props) {
               tape={check.kind === 'tapes'}
               onObserve={(level) => visit.level(check, item, level)}
             />
-            {check.kind === 'tapes' && <TapeDrift check={check} visit={visit} />}
+            {check.kind === 'tapes' && <TapeDrift check={check} visit={visit} instrument={instrument} />}
             <Slips item={item} visit={visit} most={4} />
             <Proof item={item} />
           </>

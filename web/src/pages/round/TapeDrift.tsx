@@ -3,10 +3,11 @@ import Box from '@mui/material/Box';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import { v7 as uuid } from 'uuid';
-import type { Check, NewTapeEntry } from '../../api/client';
+import type { Check, Instrument, NewTapeEntry } from '../../api/client';
 import { tapeBox } from '../../offline/useOutbox';
 import { Toggle } from '../../parts/Toggle';
-import { markerName } from '../../words/markers';
+import { centsWords, markerName } from '../../words/markers';
+import { HearMarker } from './HearMarker';
 import type { Visit } from './useVisit';
 
 const FOUND = ['low', 'high', 'loose', 'gone'] as const;
@@ -18,8 +19,14 @@ function workOf(spot: string, found: Found): Pick<NewTapeEntry, 'kind'> & Partia
   return { kind: 'heard', finger: spot, proof: 'tone', heard: found };
 }
 
+interface Props {
+  check: Check;
+  visit: Visit;
+  instrument: Instrument;
+}
+
 /** Ten seconds: which marker, and what is the matter with it, in one tap; a second tap takes it back. */
-export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
+export function TapeDrift({ check, visit, instrument }: Props) {
   const { classId = '' } = useParams();
   // What was tapped in this visit, with the entries that say so.
   const [logged, setLogged] = useState<Record<string, string>>({});
@@ -65,6 +72,16 @@ export function TapeDrift({ check, visit }: { check: Check; visit: Visit }) {
             )}
           </Stack>
         ))}
+      <HearMarker
+        instrument={instrument}
+        spots={on.map(({ spot }) => spot)}
+        onHeard={(finger, cents) =>
+          void log(
+            { kind: 'heard', finger, proof: 'tuner', cents, microphone: true },
+            `marker ${markerName(finger)} ${centsWords(cents)}`,
+          )
+        }
+      />
     </Box>
   );
 }

@@ -13,6 +13,7 @@ import { ALL_SAYS, PAIN_NOW, SAYS, SORE_TIPS_NOW } from '../../words/looks';
 import { visitWords } from '../../words/room';
 import { CheckCard } from './CheckCard';
 import { useVisit } from './useVisit';
+import { VisitEar } from './VisitEar';
 import type { Round } from './useRound';
 import { lookIn, type RoundState, type Stop } from './walk';
 
@@ -48,6 +49,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
   });
   const [selected, setSelected] = useState(0);
   const [noting, setNoting] = useState(false);
+  const [hearing, setHearing] = useState(false);
   const noteRef = useRef<HTMLTextAreaElement>(null);
   const others = [...child.checks, ...child.closeUp].filter(({ target }) => !stop.checks.includes(target));
   const [more, setMore] = useState(false);
@@ -122,6 +124,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
             key={check.target}
             check={check}
             visit={visit}
+            instrument={child.instrument}
             selected={index === selected}
             onSelect={() => setSelected(index)}
           />
@@ -141,6 +144,9 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           <Button variant="pill" aria-expanded={noting} onClick={() => setNoting(!noting)}>
             Note
           </Button>
+          <Button variant="pill" aria-expanded={hearing} onClick={() => setHearing(!hearing)}>
+            Listen
+          </Button>
           {visit.anything && (
             <Button variant="pill" aria-keyshortcuts="u" onClick={visit.undo}>
               Undo
@@ -156,6 +162,15 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           <Typography role="status" ref={intoView}>
             {SORE_TIPS_NOW}
           </Typography>
+        )}
+        {hearing && (
+          <VisitEar
+            instrument={child.instrument}
+            onNote={(heard) => {
+              visit.setNote([visit.note, heard].filter(Boolean).join(' '));
+              setNoting(true);
+            }}
+          />
         )}
         {noting && (
           <InputBase

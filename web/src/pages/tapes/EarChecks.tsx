@@ -6,7 +6,10 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import { useUnit } from '../../parts/units';
+import { RunEar, type NamedNote } from '../../parts/RunEar';
+import { nearWords } from '../../words/listening';
 import { centsWords, colouredName, markerName } from '../../words/markers';
+import { capital } from '../../words/text';
 import { moveOf, moveWords, spotWords } from './board';
 import { centsOf, heardWords, proofsOf, type Proof } from './proofs';
 import { FingerDot, Tone } from './Tones';
@@ -28,17 +31,24 @@ export function EarChecks({ page, spots, log }: Props) {
   if (markers.length === 0) return <Typography>No marker is on, so there is nothing to hear.</Typography>;
   return (
     <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 1.5 }}>
-      {markers.map(({ position, spot }) => (
+      {markers.map(({ position, spot }, at) => (
         <li key={position.finger}>
-          <EarCheck page={page} spots={spots} position={position} spot={spot} log={log} />
+          <EarCheck page={page} spots={spots} position={position} spot={spot} log={log} says={at === 0} />
         </li>
       ))}
     </Box>
   );
 }
 
+interface CheckProps extends Props {
+  position: Marker;
+  spot: TapeSpot;
+  /** Whether it says that nothing that is heard is kept. */
+  says?: boolean;
+}
+
 /** One marker: what to compare it with, tones to hear, and what was heard. */
-export function EarCheck({ page, spots, position, spot, log }: Props & { position: Marker; spot: TapeSpot }) {
+export function EarCheck({ page, spots, position, spot, log, says = true }: CheckProps) {
   const proofs = proofsOf(position, page.positions, spots, page.openStrings);
   const [unit] = useUnit();
   const [chosen, setChosen] = useState<string>();
@@ -47,10 +57,12 @@ export function EarCheck({ page, spots, position, spot, log }: Props & { positio
   if (!proof) return null;
   const cents = centsOf(typed);
   const move = moveOf(spot, position);
-  const heard = (what: 'true' | 'high' | 'low' | number) => {
+  const heard = (what: 'true' | 'high' | 'low' | number, microphone = false) => {
     const of = typeof what === 'number' ? { cents: what } : { heard: what };
+    // A tone from the speaker is nothing that the microphone compares with: it is the tuner.
+    const kind = microphone && proof.kind === 'tone' ? 'tuner' : proof.kind;
     log(
-      { kind: 'heard', finger: position.finger, proof: proof.kind, ...of },
+      { kind: 'heard', finger: position.finger, proof: kind, ...of, ...(microphone && { microphone }) },
       `${markerName(spot.spot)} ${heardWords(what)}`,
     );
     setTyped('');
@@ -109,8 +121,33 @@ export function EarCheck({ page, spots, position, spot, log }: Props & { positio
           ))
         )}
       </Stack>
+      <RunEar
+        key={proof.key}
+        name={`By the microphone, ${name}`}
+        begin="By the microphone"
+        instrument={page.instrument}
+        notes={proof.played}
+        says={says}
+        overWords={({ cents }) => provedWords(proof.played, cents.at(-1) ?? 0)}
+        after={({ cents }, again) => (
+          <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
+            <Button variant="contained" onClick={() => heard(Math.round(cents.at(-1) ?? 0), true)}>
+              Save {centsWords(Math.round(cents.at(-1) ?? 0))}
+            </Button>
+            <Button variant="outlined" onClick={again}>
+              Once more
+            </Button>
+          </Stack>
+        )}
+      />
     </Box>
   );
+}
+
+/** `3 on D: 14 cents high beside open G.` */
+function provedWords(played: readonly NamedNote[], cents: number): string {
+  const [against, marker] = played.length > 1 ? played : [undefined, ...played];
+  return `${capital(marker?.words ?? '')}: ${nearWords(cents)}${against ? ` beside ${against.words}` : ''}.`;
 }
 
 function Ways({

@@ -18,7 +18,7 @@ export function Tone({ hz, children }: { hz: number; children: string }) {
   return (
     <Button
       variant="outlined"
-      onClick={() => play(hz, sound)}
+      onClick={() => void play(hz, sound).catch(() => undefined)}
       aria-label={`Hear ${children}`}
       sx={{ minWidth: 44, px: 1.25, whiteSpace: 'nowrap' }}
     >

@@ -1,6 +1,7 @@
 import type { Marker, Schemas, TapeSpot } from '../../api/client';
 import { centsWords, fingerWords, letterOf, markerName, noteWords } from '../../words/markers';
 import { count } from '../../words/text';
+import type { NamedNote } from '../../parts/RunEar';
 
 export type ProofKind = Schemas['Proof'];
 
@@ -12,6 +13,8 @@ export interface Proof {
   words: string;
   /** Tones to compare, each with what it is. */
   tones: { name: string; hz: number }[];
+  /** What is played for the microphone: what it is compared with, where there is something, then the marker. */
+  played: NamedNote[];
 }
 
 const hzOf = (strings: Schemas['OpenStringView'][], note: string) =>
@@ -42,9 +45,14 @@ export function proofsOf(
         { name: `open ${letterOf(check.openString)}`, hz: hzOf(strings, check.openString) },
         { name: noteWords(check.note), hz: stopped?.hz ?? 0 },
       ],
+      played: [
+        { hz: hzOf(strings, check.openString), finger: 0, words: `open ${letterOf(check.openString)}` },
+        { hz: stopped?.hz ?? 0, finger: 1, words: `${name} on ${letterOf(check.string)}` },
+      ],
     };
   });
   const middle = position.notes[Math.floor(position.notes.length / 2)];
+  const alone = { hz: middle?.hz ?? 0, finger: 1, words: `${name} on ${letterOf(middle?.string ?? '')}` };
   const steps = markersToStepFrom(position, positions, spots).map(({ from, semitones }): Proof => {
     const start = from.notes.find((note) => note.string === middle?.string);
     return {
@@ -55,14 +63,22 @@ export function proofsOf(
         { name: `marker ${fingerWords(from.finger)}`, hz: start?.hz ?? 0 },
         { name: noteWords(middle?.note ?? ''), hz: middle?.hz ?? 0 },
       ],
+      played: [
+        {
+          hz: start?.hz ?? 0,
+          finger: 0,
+          words: `${markerName(from.finger)} on ${letterOf(middle?.string ?? '')}`,
+        },
+        alone,
+      ],
     };
   });
   const tones = position.notes.map(({ note, hz }) => ({ name: noteWords(note), hz }));
   return [
     ...against,
     ...steps,
-    { key: 'tone', kind: 'tone', words: 'against a reference tone on any string', tones },
-    { key: 'tuner', kind: 'tuner', words: 'with a tuner: how many cents off', tones: [] },
+    { key: 'tone', kind: 'tone', words: 'against a reference tone on any string', tones, played: [alone] },
+    { key: 'tuner', kind: 'tuner', words: 'with a tuner: how many cents off', tones: [], played: [alone] },
   ];
 }
 

@@ -1,5 +1,6 @@
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import type { EarState, RunSoFar } from '../../core/hearing';
 import type { ReactNode } from 'react';
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import { queryClient } from '../../api/queries';
@@ -17,6 +18,20 @@ import { PlacingPart } from './PlacingPart';
 import { colouredName } from '../../words/markers';
 import { centsOf, proofsOf, stepWords } from './proofs';
 
+const OFF: { state: EarState; run: RunSoFar | undefined } = { state: 'off', run: undefined };
+const ear = vi.hoisted(() => ({ now: {} as { state: EarState; run: RunSoFar | undefined } }));
+ear.now = OFF;
+vi.mock('../../parts/useEar', () => ({
+  useEar: () => ({
+    ...ear.now,
+    moment: undefined,
+    over: [],
+    simulated: false,
+    turnOn: vi.fn(),
+    turnOff: vi.fn(),
+  }),
+}));
+
 /** The violin that the server was asked about. */
 const VIOLIN = answers.bench.asset;
 
@@ -25,6 +40,7 @@ afterEach(() => {
   answerWith(undefined);
   queryClient.clear();
   localStorage.clear();
+  ear.now = OFF;
 });
 
 function position(finger: string, semitones: number, change: Partial<Marker> = {}): Marker {
@@ -241,6 +257,20 @@ describe('an instrument at the bench', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Save −7 cents' }));
     await waitFor(() =>
       expect(logged(sent)).toMatchObject([{}, { kind: 'heard', finger: '1', proof: 'tuner', cents: -7 }]),
+    );
+  });
+
+  it('logs what the microphone heard beside the open string, with a tap', async () => {
+    ear.now = { state: 'live', run: { cents: [-3, 14.4], pattern: undefined, finger: 0, off: 0 } };
+    const sent = open(<InstrumentPart />, page());
+    const hear = await screen.findByRole('group', { name: 'By the microphone, marker 3' });
+    expect(within(hear).getByRole('status').textContent).toMatch(/^3 on \w: 14 cents high beside open \w\.$/);
+    expect(logged(sent)).toEqual([]);
+    fireEvent.click(within(hear).getByRole('button', { name: 'Save +14 cents' }));
+    await waitFor(() =>
+      expect(logged(sent)).toMatchObject([
+        { kind: 'heard', finger: '3', proof: 'openString', cents: 14, microphone: true },
+      ]),
     );
   });
 

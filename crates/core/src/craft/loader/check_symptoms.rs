@@ -15,7 +15,7 @@ use crate::craft::id::{CheckpointId, SlipId};
 use crate::craft::instrument::Instrument;
 use crate::craft::limits::{MAX_CAUSE_LENGTH, MAX_LOOK_FOR_LENGTH, MAX_NAME_LENGTH};
 use crate::craft::strand::Strand;
-use crate::craft::symptoms::{Answer, Cause, Fact, Sense, Side, Split, Symptom, Symptoms, Undecided};
+use crate::craft::symptoms::{Answer, ByEar, Cause, Fact, Sense, Side, Split, Symptom, Symptoms, Undecided};
 
 pub(super) fn symptoms(
     draft: SymptomsDraft,
@@ -41,8 +41,12 @@ pub(super) fn symptoms(
             faults.push(symptom.id.fault("only what hurts is `normal`"));
         }
         let asks = known(&symptom.asks, "question", Split::parse, faults);
+        if let Some(heard) = symptom.by_ear.first().filter(|_| how != Sense::Hear) {
+            faults.push(heard.fault("only what one hears is `by_ear`"));
+        }
+        let by_ear = known(&symptom.by_ear, "sound", ByEar::parse, faults);
         let (id, name, normal) = (SymptomId(symptom.id.value), symptom.name.value, symptom.normal);
-        symptoms.symptoms.push(Symptom { id, name, how, instruments, asks, normal });
+        symptoms.symptoms.push(Symptom { id, name, how, instruments, asks, by_ear, normal });
     }
     let mut causes = BTreeSet::new();
     for draft in draft.causes {

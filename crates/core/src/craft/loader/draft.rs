@@ -34,6 +34,7 @@ pub(super) struct SymptomDraft {
     pub(super) how: At<String>,
     pub(super) instruments: Vec<At<String>>,
     pub(super) asks: Vec<At<String>>,
+    pub(super) by_ear: Vec<At<String>>,
     pub(super) normal: bool,
 }
 

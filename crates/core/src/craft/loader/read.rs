@@ -161,8 +161,9 @@ fn symptoms(root: Entry<'_, '_>) -> SymptomsDraft {
     let symptoms = root.tables("symptom").into_iter().filter_map(|entry| {
         let (id, name, how) = (entry.text("id"), entry.text("name"), entry.text("how"));
         let (instruments, asks, normal) = (entry.texts("on"), entry.texts("asks"), entry.flag("normal"));
+        let by_ear = entry.texts("by_ear");
         entry.finish();
-        Some(SymptomDraft { id: id?, name: name?, how: how?, instruments, asks, normal })
+        Some(SymptomDraft { id: id?, name: name?, how: how?, instruments, asks, by_ear, normal })
     });
     let undecided = root.tables("undecided").into_iter().map(|entry| {
         let undecided = UndecidedDraft { slips: entry.texts("slips"), symptoms: entry.texts("symptoms") };

@@ -2,10 +2,10 @@
 
 /// The generator `SplitMix64` (Steele, Lea, Flood, "Fast splittable pseudorandom number generators", 2014).
 #[derive(Clone, Debug)]
-pub(super) struct Chance(u64);
+pub(in crate::listening) struct Chance(u64);
 
 impl Chance {
-    pub(super) const fn new(seed: u64) -> Self {
+    pub(in crate::listening) const fn new(seed: u64) -> Self {
         Self(seed)
     }
 
@@ -18,7 +18,7 @@ impl Chance {
     }
 
     /// Evenly from 0 up to 1.
-    pub(super) fn share(&mut self) -> f64 {
+    pub(in crate::listening) fn share(&mut self) -> f64 {
         // 53 bits are what an f64 holds.
         (self.bits() >> 11) as f64 / (1_u64 << 53) as f64
     }

@@ -6,7 +6,7 @@
 //! not** measured from any instrument: levels and times are those that are usual for a beginner's.
 
 mod bowed;
-mod chance;
+pub(super) mod chance;
 mod filters;
 mod plucked;
 
@@ -15,6 +15,7 @@ use std::f64::consts::TAU;
 use chance::Chance;
 use filters::{Resonance, Soft};
 
+use super::{Listener, Range};
 use crate::instrument::Instrument;
 
 /// How the left hand meets the string.
@@ -159,6 +160,30 @@ impl StringSound {
         let mut body = make.body.map(|hz| Resonance::new(hz.min(rate / 2.5), hz * 0.35, rate));
         dry.iter().map(|wave| wave * 0.6 + body.iter_mut().map(|one| one.step(*wave)).sum::<f64>() * 0.5).collect()
     }
+}
+
+/// Seconds of a held tone that are listened to, to bring it to its pitch.
+const TRIED_SECONDS: f64 = 1.0;
+
+/// A tone to compare with: a string plucked, or bowed all the time, of the instrument whose strings lie about there. A bow does not
+/// quite hold the string's own pitch: what is held is heard once and brought to its pitch.
+#[must_use]
+pub fn reference_tone(hz: f64, held: bool, rate: f64, seconds: f64) -> Vec<f32> {
+    let instrument = match hz {
+        hz if hz >= 190.0 => Instrument::Violin,
+        hz if hz >= 125.0 => Instrument::Viola,
+        hz if hz >= 60.0 => Instrument::Cello,
+        _ => Instrument::Bass,
+    };
+    let tone = |hz| StringSound::of(instrument, hz, Touch::Open, if held { Act::BOW } else { Act::PLUCK }, 1);
+    let tried = held.then(|| tone(hz).render(rate, TRIED_SECONDS));
+    let sounds = tried.and_then(|tried| {
+        let mut listener = Listener::new(rate, Range::of(instrument)).ok()?;
+        listener.push(&tried).filter_map(|heard| heard.pitch).last()
+    });
+    // What is heard somewhere else is not this tone.
+    let off = sounds.map_or(0.0, |pitch| pitch.cents_above(hz));
+    tone(if off.abs() < 10.0 { hz * (-off / 1_200.0).exp2() } else { hz }).render(rate, seconds)
 }
 
 /// A class that is at work: steps and voices as noise that falls with frequency, and other strings here and there.

@@ -11,7 +11,7 @@ use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::id::{CheckpointId, SymptomId};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
-use bright_row_core::craft::symptoms::{Answer, Fact, RECENT_MEETINGS, Sense, Side, Split, Symptom};
+use bright_row_core::craft::symptoms::{Answer, ByEar, Fact, RECENT_MEETINGS, Sense, Side, Split, Symptom};
 use bright_row_core::progress::ladder::{Ladder, StageState};
 use bright_row_core::progress::observation::Says;
 use bright_row_core::setup::matching::Condition;
@@ -57,6 +57,8 @@ pub struct SymptomView {
     how: Sense,
     /// What splits it, each with its two answers: one more tap, never a must.
     asks: Vec<Split>,
+    /// What the microphone hears where it may be so.
+    by_ear: Vec<ByEar>,
     /// It hurts there at first and passes by itself; anything else that hurts stops the playing.
     normal: bool,
 }
@@ -265,6 +267,7 @@ fn symptom_view(symptom: &Symptom) -> SymptomView {
         name: symptom.name.clone(),
         how: symptom.how,
         asks: symptom.asks.iter().copied().collect(),
+        by_ear: symptom.by_ear.iter().copied().collect(),
         normal: symptom.normal,
     }
 }

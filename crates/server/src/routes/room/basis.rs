@@ -5,7 +5,9 @@ use std::collections::BTreeSet;
 
 use axum::Json;
 use axum::extract::State;
+use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::progress::page::basis::{ChildBasis, ClassRules};
+use bright_row_core::tapes::hand_run::TunedStrings;
 use bright_row_store::children::{self, Child, stored_context};
 use bright_row_store::observations;
 use bright_row_store::observations::attribution::changed_since;
@@ -27,6 +29,8 @@ pub struct RulesOfClass {
     /// As the rules in a page read them.
     #[schema(value_type = Object)]
     rules: ClassRules,
+    /// The strings of all four instruments as the class tunes them, to listen for.
+    strings: Vec<TunedStrings>,
 }
 
 /// From what everything about the children of a class follows.
@@ -64,7 +68,12 @@ pub struct BasisQuery {
     ))]
 pub async fn rules(State(app): State<App>, InClass(member): InClass) -> Result<Json<RulesOfClass>, ApiError> {
     let contexts = stored_context::of_class(&app.db, member.class.key).await?;
-    Ok(Json(RulesOfClass { rules: ClassSnapshot::new(&app, &member.class).rules(contexts.values()) }))
+    let snapshot = ClassSnapshot::new(&app, &member.class);
+    let strings = Instrument::ALL.map(|instrument| {
+        let set = snapshot.set_of(instrument);
+        TunedStrings::new(&set.facts, &set.settings)
+    });
+    Ok(Json(RulesOfClass { rules: snapshot.rules(contexts.values()), strings: strings.into() }))
 }
 
 /// From what everything about the children of a class follows: the observations since yesterday, and what came of those
