@@ -86,8 +86,10 @@ function Walk({ classId, everybody, strings }: WalkProps) {
       name="Tuning"
       bar={
         <>
-          <Typography variant="h2" sx={{ flex: 1, minWidth: 180 }} role="status">
-            {tuned} of {shown.length} in tune
+          <Typography variant="h2" sx={{ flex: 1, minWidth: 180 }}>
+            <span role="status">
+              {tuned} of {shown.length} in tune
+            </span>
           </Typography>
           <InstrumentChips only={only} onOnly={setOnly} />
         </>

@@ -60,7 +60,7 @@ function SideBySide({ wish, begin }: LayoutProps) {
           <Minutes wish={wish} />
           <UsualMinutes wish={wish} />
           <Box sx={{ flex: 1 }} />
-          <TermAheadLink />
+          <OtherWays />
         </Line>
         <Whom wish={wish} />
         <What wish={wish} />
@@ -99,7 +99,7 @@ function OnPhone({ wish, begin }: LayoutProps) {
           <Line name="Minutes for looking">
             <UsualMinutes wish={wish} />
             <Box sx={{ flex: 1 }} />
-            <TermAheadLink />
+            <OtherWays />
           </Line>
           <What wish={wish} />
           <Chairs wish={wish} />
@@ -142,11 +142,16 @@ function Line({ name, children }: { name: string; children: ReactNode }) {
   );
 }
 
-function TermAheadLink() {
+function OtherWays() {
   return (
-    <Button component={Link} to="term">
-      The term ahead
-    </Button>
+    <>
+      <Button component={Link} to="../lessons/tuning" relative="path">
+        Tune first
+      </Button>
+      <Button component={Link} to="term">
+        The term ahead
+      </Button>
+    </>
   );
 }
 
