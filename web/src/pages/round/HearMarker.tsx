@@ -1,14 +1,14 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Stack from '@mui/material/Stack';
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import type { Instrument } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { RunEar } from '../../parts/RunEar';
+import { TakeCents } from '../../parts/TakeCents';
 import { useTunedStrings } from '../../parts/useTunedStrings';
 import { nearWords } from '../../words/listening';
-import { centsWords, letterOf, markerName } from '../../words/markers';
+import { letterOf, markerName } from '../../words/markers';
 
 interface Props {
   instrument: Instrument;
@@ -25,7 +25,6 @@ export function HearMarker({ instrument, spots, onHeard }: Props) {
   const string = tuned?.[1];
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState<string>();
-  const [taken, setTaken] = useState<string>();
   const heard = (string?.fingers ?? []).filter(({ finger }) => spots.includes(String(finger)));
   const marker = heard.find(({ finger }) => String(finger) === chosen) ?? heard[0];
   if (!string || !marker) return null;
@@ -53,26 +52,13 @@ export function HearMarker({ instrument, spots, onHeard }: Props) {
               { ...marker, words: `marker ${name} on ${letterOf(string.note)}` },
             ]}
             overWords={({ cents }) => `Marker ${name}: ${nearWords(cents[1] ?? 0)}.`}
-            after={({ cents }, again) => {
-              const whole = Math.round(cents[1] ?? 0);
-              return (
-                <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
-                  <Button
-                    variant="contained"
-                    disabled={taken === `${name} ${whole}`}
-                    onClick={() => {
-                      onHeard(String(marker.finger), whole);
-                      setTaken(`${name} ${whole}`);
-                    }}
-                  >
-                    Save {centsWords(whole)}
-                  </Button>
-                  <Button variant="outlined" onClick={again}>
-                    Once more
-                  </Button>
-                </Stack>
-              );
-            }}
+            after={({ cents }, again) => (
+              <TakeCents
+                cents={cents[1] ?? 0}
+                onTake={(whole) => onHeard(String(marker.finger), whole)}
+                onAgain={again}
+              />
+            )}
           />
         </Box>
       )}

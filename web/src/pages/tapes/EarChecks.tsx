@@ -7,6 +7,7 @@ import { useState } from 'react';
 import type { Marker, TapePage, TapeSpot } from '../../api/client';
 import { useUnit } from '../../parts/units';
 import { RunEar, type NamedNote } from '../../parts/RunEar';
+import { TakeCents } from '../../parts/TakeCents';
 import { nearWords } from '../../words/listening';
 import { centsWords, colouredName, markerName } from '../../words/markers';
 import { capital } from '../../words/text';
@@ -130,14 +131,7 @@ export function EarCheck({ page, spots, position, spot, log, says = true }: Chec
         says={says}
         overWords={({ cents }) => provedWords(proof.played, cents.at(-1) ?? 0)}
         after={({ cents }, again) => (
-          <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap' }}>
-            <Button variant="contained" onClick={() => heard(Math.round(cents.at(-1) ?? 0), true)}>
-              Save {centsWords(Math.round(cents.at(-1) ?? 0))}
-            </Button>
-            <Button variant="outlined" onClick={again}>
-              Once more
-            </Button>
-          </Stack>
+          <TakeCents cents={cents.at(-1) ?? 0} onTake={(whole) => heard(whole, true)} onAgain={again} />
         )}
       />
     </Box>

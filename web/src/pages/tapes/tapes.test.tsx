@@ -267,6 +267,10 @@ describe('an instrument at the bench', () => {
     expect(within(hear).getByRole('status').textContent).toMatch(/^3 on \w: 14 cents high beside open \w\.$/);
     expect(logged(sent)).toEqual([]);
     fireEvent.click(within(hear).getByRole('button', { name: 'Save +14 cents' }));
+    // A second tap is no second entry.
+    expect(within(hear).getByRole<HTMLButtonElement>('button', { name: 'Saved +14 cents' }).disabled).toBe(
+      true,
+    );
     await waitFor(() =>
       expect(logged(sent)).toMatchObject([
         { kind: 'heard', finger: '3', proof: 'openString', cents: 14, microphone: true },
