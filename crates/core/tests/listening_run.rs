@@ -3,6 +3,7 @@
 #![expect(
     clippy::as_conversions,
     clippy::cast_possible_truncation,
+    clippy::cast_precision_loss,
     clippy::cast_sign_loss,
     reason = "seeds, counts and levels, all small"
 )]
@@ -143,17 +144,17 @@ fn a_pluck_is_compared_with_the_open_string_that_was_heard_before() {
 
 #[test]
 fn tones_to_compare_with_hold_their_pitch() {
-    for midi in [28, 33, 43, 50, 57, 64, 69, 76, 81] {
+    for midi in [28, 43, 57, 69, 81] {
         for held in [false, true] {
             let hz = hertz(midi, 440.0);
-            let heard = heard(&reference_tone(hz, held, RATE, 2.0), Range::all());
+            let heard = heard(&reference_tone(hz, held, RATE, 1.1), Range::all());
             let off: Vec<f64> = heard
                 .iter()
                 .filter(|heard| heard.at > 0.5)
                 .filter_map(|heard| heard.pitch)
                 .map(|p| cents(p.hz, hz))
                 .collect();
-            assert!(off.len() >= 10, "{midi}, held {held}: heard {} times", off.len());
+            assert!(off.len() >= 8, "{midi}, held {held}: heard {} times", off.len());
             assert!(off.iter().all(|off| off.abs() < 1.3), "{midi}, held {held}: {off:?}");
         }
     }
@@ -182,6 +183,30 @@ fn two_notes_come_nearer_with_every_second_right_answer_and_part_with_a_wrong_on
     assert!((next_cents(40.0, 2) - 25.0).abs() < 1e-9);
     assert!((next_cents(25.0, 0) - 40.0).abs() < 1e-9);
     assert!((next_cents(2.0, 4) - 2.0).abs() < 1e-9 && (next_cents(100.0, 0) - 100.0).abs() < 1e-9);
+}
+
+#[test]
+fn a_string_is_named_soon_after_it_was_plucked_also_while_another_one_sounds() {
+    let open = [
+        (Instrument::Violin, VIOLIN, 0.09),
+        (Instrument::Viola, [130.81, 196.0, 293.66, 440.0], 0.09),
+        (Instrument::Cello, [65.41, 98.0, 146.83, 220.0], 0.11),
+        (Instrument::Bass, [41.2, 55.0, 73.42, 98.0], 0.15),
+    ];
+    for (instrument, open, seconds) in open {
+        for string in 0..4 {
+            let other = pluck(instrument, open[(string + 1) % 4], Touch::Open);
+            let silence = vec![0.0; other.len()];
+            for before in [silence, other] {
+                let begins = before.len() as f64 / RATE;
+                let samples = [before, pluck(instrument, open[string], Touch::Open)].concat();
+                let mut said = heard(&samples, Range::of(instrument)).into_iter().filter(|heard| heard.at > begins);
+                let near = |heard: &Heard| heard.pitch.is_some_and(|pitch| cents(pitch.hz, open[string]).abs() < 30.0);
+                let after = said.find(near).expect("it rings").at - begins;
+                assert!(after < seconds, "{instrument:?} {string}: {after} s");
+            }
+        }
+    }
 }
 
 #[test]

@@ -96,7 +96,7 @@ impl Whole<'_> {
         // What comes first is not steady yet.
         let early = room.len() / 4;
         let steady = &mut room[early..];
-        steady.sort_by(f64::total_cmp);
+        steady.sort_unstable_by(f64::total_cmp);
         let middle = *steady.get(steady.len() / 2)?;
         let sure = self.moments.iter().filter_map(|moment| moment.pitch).map(|pitch| pitch.confidence);
         Some((middle, sure.fold(0.0, f64::max)))
@@ -125,7 +125,7 @@ impl Whole<'_> {
         let mut alike = [0.0; 64];
         let every = steady.len().div_ceil(alike.len());
         let count = steady.iter().step_by(every).zip(&mut alike).map(|(moment, to)| *to = moment.alike).count();
-        alike[..count].sort_by(f64::total_cmp);
+        alike[..count].sort_unstable_by(f64::total_cmp);
         let flutters = |window: &[Heard]| {
             let mean = window.iter().map(|moment| moment.level_db).sum::<f64>() / window.len() as f64;
             (window[window.len() / 2].level_db - mean).powi(2)

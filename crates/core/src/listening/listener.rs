@@ -181,7 +181,7 @@ impl Listener {
         if count < MIN_AGREEING {
             return None;
         }
-        near[..count].sort_by(f64::total_cmp);
+        near[..count].sort_unstable_by(f64::total_cmp);
         let middle = f64::midpoint(near[(count - 1) / 2], near[count / 2]);
         Some(Pitch { hz: middle.exp2(), ..pitch })
     }

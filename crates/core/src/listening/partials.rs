@@ -124,7 +124,7 @@ impl Partials {
     /// there is some where `hz` is an octave too high. At one place alone a neighbour sounds.
     fn halves(&self, window: &[f32], hz: f64) -> f64 {
         let mut between = [0.5, 1.5, 2.5].map(|k| self.spectrum(&window[self.later..], hz * k).1);
-        between.sort_by(f64::total_cmp);
+        between.sort_unstable_by(f64::total_cmp);
         between[1] / self.power(&window[self.later..]).max(f64::MIN_POSITIVE)
     }
 

@@ -109,7 +109,7 @@ impl Run {
             return None;
         }
         let mut sorted = self.still;
-        sorted.sort_by(f64::total_cmp);
+        sorted.sort_unstable_by(f64::total_cmp);
         (sorted[HELD - 1 - STRAY] - sorted[STRAY] <= STILL_CENTS).then_some(sorted[HELD / 2])
     }
 
