@@ -78,3 +78,26 @@ export async function lookAtAll(page: Page): Promise<number> {
   }
   return taps;
 }
+
+/** Everything that opens without network is on the device: the pages, and the last answers of the server. */
+export async function onDevice(page: Page): Promise<void> {
+  await page.evaluate(async () => {
+    await navigator.serviceWorker.ready;
+  });
+  const keptKinds = () =>
+    page.evaluate(
+      () =>
+        new Promise<string[]>((resolve) => {
+          const open = indexedDB.open('bright-row');
+          open.onsuccess = () => {
+            const get = open.result.transaction('answers').objectStore('answers').get('answers');
+            get.onsuccess = () => {
+              open.result.close();
+              const kept = get.result as { value: { state: { queries: { queryKey: string[] }[] } } } | undefined;
+              resolve(kept?.value.state.queries.map(({ queryKey }) => queryKey[1] ?? '') ?? []);
+            };
+          };
+        }),
+    );
+  await expect.poll(keptKinds).toEqual(expect.arrayContaining(['/api/session', '/api/classes/{class}/room', '/api/classes/{class}/round', '/api/classes/{class}/rules']));
+}

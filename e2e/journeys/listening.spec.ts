@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium as browser, type Page } from '@playwright/test';
 import { chromium } from '../playwright.config.ts';
-import { expect, openChild, signIn, test } from './app.ts';
+import { expect, onDevice, openChild, signIn, test } from './app.ts';
 
 const RATE = 44_100;
 const SECONDS = 1.6;
@@ -200,6 +200,29 @@ test('in the demo school a simulated instrument stands in for the microphone, an
   await expect(ear.getByText('Simulated: an instrument of the demo school plays, not the microphone.')).toBeVisible();
   await expect(ear.getByRole('img', { name: /^D: (29|30|31) cents low/ })).toBeVisible({ timeout: 30_000 });
   await expect(ear.getByText('All four are in tune: the next child.').first()).toBeVisible({ timeout: 30_000 });
+});
+
+test('at a chair the microphone is heard without network, and what was heard goes as a note', async ({ page, server }) => {
+  await page.goto(`${server.url}/?microphone=simulated`);
+  await signIn(page);
+  await page.getByText('36 children').waitFor();
+  await onDevice(page);
+  await server.stop();
+  await page.goto(`${server.url}/?microphone=simulated`);
+  await page.getByText('36 children').waitFor();
+  await page.getByRole('link', { name: 'Round' }).click();
+  await page.getByRole('button', { name: 'Walk the round' }).click();
+  await page.getByRole('button', { name: 'Listen', exact: true }).click();
+  const ear = page.getByRole('group', { name: 'Does it ring, how is the tone' });
+  await ear.getByRole('button', { name: 'Does it ring? How is the tone?' }).click();
+  await expect(ear.getByText(/^A thud: /).first()).toBeVisible({ timeout: 30_000 });
+  await ear.getByRole('button', { name: 'Note it' }).click();
+  await expect(page.getByRole('textbox', { name: /^Note on/ })).toHaveValue(/By ear of the microphone\.$/);
+  await page.getByRole('button', { name: /^2 Prompted|^Still there$/ }).first().click();
+  await server.start();
+  await expect
+    .poll(() => server.sql("select count(*) from observation where note like '%By ear of the microphone.'"))
+    .toBe('1');
 });
 
 test('the trainer plays a sound, and says what it was', async ({ page }) => {

@@ -1,28 +1,5 @@
 import type { Page, Route } from '@playwright/test';
-import { another, expect, lookAtAll, observationsOf, settled, signIn, test } from './app.ts';
-
-/** Everything that opens without network is on the device: the pages, and the last answers of the server. */
-async function onDevice(page: Page): Promise<void> {
-  await page.evaluate(async () => {
-    await navigator.serviceWorker.ready;
-  });
-  const keptKinds = () =>
-    page.evaluate(
-      () =>
-        new Promise<string[]>((resolve) => {
-          const open = indexedDB.open('bright-row');
-          open.onsuccess = () => {
-            const get = open.result.transaction('answers').objectStore('answers').get('answers');
-            get.onsuccess = () => {
-              open.result.close();
-              const kept = get.result as { value: { state: { queries: { queryKey: string[] }[] } } } | undefined;
-              resolve(kept?.value.state.queries.map(({ queryKey }) => queryKey[1] ?? '') ?? []);
-            };
-          };
-        }),
-    );
-  await expect.poll(keptKinds).toEqual(expect.arrayContaining(['/api/session', '/api/classes/{class}/room', '/api/classes/{class}/round']));
-}
+import { another, expect, lookAtAll, observationsOf, onDevice, settled, signIn, test } from './app.ts';
 
 async function begin(page: Page, minutes: number): Promise<void> {
   await page.getByRole('link', { name: 'Round' }).click();
