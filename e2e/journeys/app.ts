@@ -101,3 +101,20 @@ export async function onDevice(page: Page): Promise<void> {
     );
   await expect.poll(keptKinds).toEqual(expect.arrayContaining(['/api/session', '/api/classes/{class}/room', '/api/classes/{class}/round', '/api/classes/{class}/rules']));
 }
+
+/**
+ * The first child's card of a round. On some days what is looked at from afar comes before it, as the demo's meetings fall: it is left for
+ * another time.
+ */
+export async function atTheFirstChair(page: Page): Promise<void> {
+  const chair = page.getByRole('button', { name: 'Skip', exact: true });
+  const afar = page.getByRole('button', { name: 'Not now', exact: true });
+  for (;;) {
+    await chair.or(afar).first().waitFor();
+    if (await chair.isVisible()) return;
+    const shown = page.getByRole('heading', { level: 2 }).first();
+    const scan = (await shown.textContent()) ?? '';
+    await afar.click();
+    await expect(shown).not.toHaveText(scan);
+  }
+}

@@ -2,7 +2,7 @@ import { createRequire } from 'node:module';
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { EMPTY } from '../server.ts';
-import { expect, openChild, signIn, test } from './app.ts';
+import { atTheFirstChair, expect, openChild, signIn, test } from './app.ts';
 
 const source = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
@@ -244,6 +244,7 @@ for (const viewport of SIZES) {
       expect(await findings(page), 'term ahead').toEqual([]);
       await page.getByRole('link', { name: 'Back to the round' }).click();
       await page.getByRole('button', { name: 'Walk the round' }).click();
+      await atTheFirstChair(page);
       await page.getByRole('button', { name: 'Note', exact: true }).click();
       await page.getByRole('button', { name: 'Look at more' }).click();
       await page.getByRole('button', { name: 'Listen', exact: true }).click();

@@ -1,7 +1,7 @@
 import type { BrowserContext, Page } from '@playwright/test';
 import type { Server } from '../server.ts';
 import { EMPTY } from '../server.ts';
-import { another, expect, lookAtAll, openChild, keysOf, seat, signIn, test } from './app.ts';
+import { another, atTheFirstChair, expect, keysOf, lookAtAll, openChild, seat, signIn, test } from './app.ts';
 
 const TABLET = { width: 1024, height: 768 };
 
@@ -79,6 +79,7 @@ test('a substitute’s morning: a code opens the class on a tablet, and nothing 
   const before = Number(server.sql('select count(*) from observation'));
   await tablet.page.getByRole('button', { name: 'Walk the round' }).click();
   await tablet.page.getByRole('timer').waitFor();
+  await atTheFirstChair(tablet.page);
   const looked = await lookAtAll(tablet.page);
   expect(looked).toBeGreaterThan(0);
   await tablet.context.setOffline(false);

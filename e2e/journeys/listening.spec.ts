@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium as browser, type Page } from '@playwright/test';
 import { chromium } from '../playwright.config.ts';
-import { expect, onDevice, openChild, signIn, test } from './app.ts';
+import { atTheFirstChair, expect, onDevice, openChild, signIn, test } from './app.ts';
 
 const RATE = 44_100;
 const SECONDS = 1.6;
@@ -212,6 +212,7 @@ test('at a chair the microphone is heard without network, and what was heard goe
   await page.getByText('36 children').waitFor();
   await page.getByRole('link', { name: 'Round' }).click();
   await page.getByRole('button', { name: 'Walk the round' }).click();
+  await atTheFirstChair(page);
   await page.getByRole('button', { name: 'Listen', exact: true }).click();
   const ear = page.getByRole('group', { name: 'Does it ring, how is the tone' });
   await ear.getByRole('button', { name: 'Does it ring? How is the tone?' }).click();

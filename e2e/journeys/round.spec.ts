@@ -1,5 +1,5 @@
 import type { Page, Route } from '@playwright/test';
-import { another, expect, lookAtAll, observationsOf, onDevice, settled, signIn, test } from './app.ts';
+import { another, atTheFirstChair, expect, lookAtAll, observationsOf, onDevice, settled, signIn, test } from './app.ts';
 
 async function begin(page: Page, minutes: number): Promise<void> {
   await page.getByRole('link', { name: 'Round' }).click();
@@ -10,6 +10,7 @@ async function begin(page: Page, minutes: number): Promise<void> {
   await expect(start).toBeEnabled();
   await start.click();
   await page.getByRole('timer').waitFor();
+  await atTheFirstChair(page);
 }
 
 /** The card of the child that one stands before. */
@@ -128,6 +129,8 @@ test('a session that ran out on the way loses nothing', async ({ page, server })
   await signIn(page);
   const before = observationsOf(server);
   await begin(page, 5);
+  // That somebody stands before the first child is on its way by itself: it must not be what finds the session gone.
+  await expect.poll(() => server.sql("select count(*) from round_event where kind = 'take'")).toBe('1');
   // The page itself must not notice first: the tap is what finds the session gone.
   const reading = (route: Route) =>
     route.request().method() === 'GET' && !route.request().url().endsWith('/api/session') ? route.abort() : route.continue();
@@ -236,6 +239,7 @@ test('a round is walked with keys alone', async ({ page }) => {
   await page.getByText('36 children').waitFor();
   await page.keyboard.press('r');
   await page.getByRole('button', { name: 'Walk the round' }).press('Enter');
+  await atTheFirstChair(page);
   await seen(page).waitFor();
   const many = await checks(page).count();
   for (let place = 0; place < Math.max(1, many); place += 1) await page.keyboard.press('3');
@@ -297,6 +301,7 @@ test.describe('on a phone', () => {
     await page.getByRole('radiogroup', { name: 'What' }).getByRole('radio', { name: 'Bow grip' }).click();
     await start.click();
     await page.getByRole('timer').waitFor();
+    await atTheFirstChair(page);
     await expect(page.getByText('cello,')).toBeVisible();
     expect(await lookAtAll(page)).toBeGreaterThan(0);
     const next = page.getByRole('button', { name: /^Next: / });

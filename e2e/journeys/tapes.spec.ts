@@ -4,7 +4,7 @@ import { validateXML } from 'xmllint-wasm';
 import createVerovioModule from 'verovio/wasm';
 import { VerovioToolkit } from 'verovio/esm';
 import type { Server } from '../server.ts';
-import { another, expect, openChild, signIn, test } from './app.ts';
+import { another, atTheFirstChair, expect, openChild, signIn, test } from './app.ts';
 
 const entries = (server: Server) => Number(server.sql('select count(*) from tape_event'));
 
@@ -116,6 +116,7 @@ test('the look in a round says which marker in one tap, also without network, an
   const start = page.getByRole('button', { name: 'Walk the round' });
   await expect(start).toBeEnabled();
   await start.click();
+  await atTheFirstChair(page);
   const name = page.getByRole('heading', { level: 2 }).first();
   while ((await name.textContent()) !== 'Ingrid S.') {
     const now = (await name.textContent()) ?? '';
