@@ -58,9 +58,12 @@ test('in a class in its eighth week few strings are due, and one tap looks at a 
   const head = page.getByText(/36 children .* strings in work, \d+ due again/);
   const dueIn = async () => Number(/(\d+) due again/.exec((await head.textContent()) ?? '')?.[1]);
   const before = await dueIn();
+  const inWork = Number(/(\d+) strings in work/.exec((await head.textContent()) ?? '')?.[1]);
   expect(before).toBeGreaterThan(0);
-  // Four strings a child; on the morning of a meeting what comes due in it is due.
-  expect(before, 'a sign that is always on says nothing').toBeLessThan((36 * 4) / 3);
+  // The demo's class meets on the day it is made, but for weekends: before such a meeting what comes due in it is due.
+  const meets = ![0, 6].includes(new Date().getDay());
+  const most = meets ? (36 * 4) / 3 : 0.3 * inWork;
+  expect(before, 'a sign that is always on says nothing').toBeLessThan(most);
   await page.getByRole('button', { name: 'Due', exact: true }).click();
   for (const chair of await page.getByRole('button', { name: /row \d, seat \d.*due (now|for)/ }).all()) {
     await chair.click();
