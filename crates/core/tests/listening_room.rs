@@ -24,7 +24,7 @@ fn more_bytes(samples: &[f32], rate: f64) -> (usize, usize) {
             sounds.hear(heard);
             run.hear(&heard);
             tuner.hear(&heard);
-            run.pattern();
+            std::hint::black_box(run.pattern());
         }
     }
     sounds.end();
