@@ -34,7 +34,7 @@ async function opened() {
     // When the stand-in begins by the clock of the page, and when pictures show its pitches.
     const start = AudioBufferSourceNode.prototype.start;
     AudioBufferSourceNode.prototype.start = function (...rest) {
-      globalThis.playing = this.context;
+      globalThis.playing = { audio: this.context, since: this.context.currentTime };
       return start.apply(this, rest);
     };
     globalThis.seen = [];
@@ -44,11 +44,11 @@ async function opened() {
       globalThis.shown = Boolean(circle);
       requestAnimationFrame(() =>
         setTimeout(() => {
-          const audio = globalThis.playing;
-          if (!circle || !audio) return;
+          if (!circle || !globalThis.playing) return;
+          const { audio, since } = globalThis.playing;
           const { contextTime, performanceTime } = audio.getOutputTimestamp();
           const latency = audio.outputLatency || audio.baseLatency || 0;
-          globalThis.seen.push(contextTime + latency + (performance.now() - performanceTime) / 1000);
+          globalThis.seen.push(contextTime + latency + (performance.now() - performanceTime) / 1000 - since);
         }),
       );
     }).observe(document, { subtree: true, childList: true, attributes: true });

@@ -8,7 +8,7 @@
 )]
 
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::listening::string::{Act, StringSound, Touch, stopped_hz};
+use bright_row_core::listening::string::{Act, BowTurn, StringSound, Touch, stopped_hz};
 use bright_row_core::listening::{
     HandPattern, Heard, Kind, Listener, Range, Sound, Sounds, StoppedNote, Tuner, Turn, Verdict, cents, hand_pattern,
     hertz, nearest_note, open_string, sounding_string, spelled,
@@ -198,50 +198,84 @@ fn of_two_strings_the_louder_is_named_or_none() {
     assert!(said > 100 && right * 100 >= said * 95, "{right} of {said}");
 }
 
-/// The share of these sounds, on all instruments and seeds that were not looked at before, that are judged so.
-fn judged(touch: Touch, act: Act, verdict: Verdict) -> f64 {
-    let (mut right, mut all) = (0, 0);
+/// How many of these sounds, on all instruments and seeds that were not looked at before, are judged so; and of how many.
+fn judged(touch: Touch, act: Act, turn: Option<BowTurn>, verdict: Verdict) -> (f64, f64) {
+    let (mut right, mut all) = (0.0, 0.0);
     for instrument in Instrument::ALL {
         let (low, high) = compass(instrument);
         for seed in 70_000..70_006_u64 {
             let hz = hz_of(low + (high - low) * (seed as f64 * 0.618).fract());
-            let string =
-                StringSound { begins: 0.3, class_db: Some(30.0), ..StringSound::of(instrument, hz, touch, act, seed) };
+            let string = StringSound {
+                begins: 0.3,
+                class_db: Some(30.0),
+                turn,
+                ..StringSound::of(instrument, hz, touch, act, seed)
+            };
             let sounds = gathered(&string.render(RATE, 1.9), instrument);
-            all += 1;
-            right += usize::from(sounds.first().is_some_and(|sound| sound.verdict == Some(verdict)));
+            all += 1.0;
+            right += f64::from(u8::from(sounds.first().is_some_and(|sound| sound.verdict == Some(verdict))));
         }
     }
-    f64::from(u32::try_from(right).expect("few")) / f64::from(all)
+    (right, all)
+}
+
+/// Of all these sounds 95 % are judged right, and so many of each.
+fn are_judged(least: f64, sounds: &[(Touch, Act, Option<BowTurn>, Verdict)]) {
+    let (mut right, mut all) = (0.0, 0.0);
+    for (touch, act, turn, verdict) in sounds {
+        let of_these = judged(*touch, *act, *turn, *verdict);
+        assert!(of_these.0 >= least * of_these.1, "{touch:?}, {act:?}, {turn:?}: {of_these:?} are {verdict:?}");
+        right += of_these.0;
+        all += of_these.1;
+    }
+    assert!(right >= 0.95 * all, "{right} of {all}");
 }
 
 #[test]
 fn a_pluck_rings_or_thuds_or_buzzes() {
     let pluck = |buzz| Act::Pluck { place: 0.2, nail: false, buzz };
-    for (touch, act, verdict) in [
-        (Touch::Open, pluck(0.0), Verdict::Rings),
-        (Touch::Stopped, pluck(0.0), Verdict::Rings),
-        (Touch::Open, Act::Pluck { place: 0.15, nail: true, buzz: 0.0 }, Verdict::Rings),
-        (Touch::Light, pluck(0.0), Verdict::Thud),
-        (Touch::Open, pluck(1.0), Verdict::Buzz),
-    ] {
-        let share = judged(touch, act, verdict);
-        assert!(share >= 0.95, "{touch:?}, {act:?}: {share} are {verdict:?}");
-    }
+    are_judged(
+        0.95,
+        &[
+            (Touch::Open, pluck(0.0), None, Verdict::Rings),
+            (Touch::Stopped, pluck(0.0), None, Verdict::Rings),
+            (Touch::Open, Act::Pluck { place: 0.15, nail: true, buzz: 0.0 }, None, Verdict::Rings),
+            (Touch::Light, pluck(0.0), None, Verdict::Thud),
+            (Touch::Open, pluck(1.0), None, Verdict::Buzz),
+        ],
+    );
 }
 
 #[test]
-fn a_stroke_is_full_or_scratches_or_wavers() {
+fn a_stroke_is_full_or_scratches_or_wavers_or_is_glassy() {
     let bow = |force, place, speed, waver| Act::Bow { force, place, speed, waver };
-    for (act, verdict) in [
-        (bow(0.45, 0.11, 0.5, 0.0), Verdict::Full),
-        (bow(0.9, 0.11, 0.15, 0.1), Verdict::Scratch),
-        (bow(0.4, 0.11, 0.5, 0.7), Verdict::Wavers),
-        (bow(0.08, 0.2, 0.5, 0.0), Verdict::Whisper),
-    ] {
-        let share = judged(Touch::Stopped, act, verdict);
-        assert!(share >= 0.9, "{act:?}: {share} are {verdict:?}");
-    }
+    are_judged(
+        0.9,
+        &[
+            (Touch::Stopped, bow(0.45, 0.11, 0.5, 0.0), None, Verdict::Full),
+            (Touch::Stopped, bow(0.4, 0.11, 0.3, 0.0), None, Verdict::Full),
+            (Touch::Stopped, bow(0.9, 0.11, 0.15, 0.1), None, Verdict::Scratch),
+            (Touch::Stopped, bow(0.4, 0.11, 0.5, 0.7), None, Verdict::Wavers),
+            (Touch::Stopped, bow(0.08, 0.2, 0.5, 0.0), None, Verdict::Whisper),
+            (Touch::Stopped, bow(0.2, 0.03, 0.7, 0.0), None, Verdict::Glass),
+        ],
+    );
+}
+
+#[test]
+fn a_stroke_that_lands_with_a_jump_is_told_from_one_that_turns_gently() {
+    let turn = |jump| Some(BowTurn { after: 0.7, jump });
+    let wavers = Act::Bow { force: 0.4, place: 0.11, speed: 0.5, waver: 0.7 };
+    are_judged(
+        0.85,
+        &[
+            (Touch::Stopped, Act::BOW, turn(0.0), Verdict::Full),
+            (Touch::Stopped, Act::BOW, turn(1.0), Verdict::Jump),
+            (Touch::Open, Act::BOW, turn(0.9), Verdict::Jump),
+            (Touch::Stopped, wavers, turn(0.0), Verdict::Wavers),
+            (Touch::Stopped, wavers, turn(1.0), Verdict::Wavers),
+        ],
+    );
 }
 
 #[test]

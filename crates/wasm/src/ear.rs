@@ -154,6 +154,8 @@ pub const fn verdict(verdict: Option<Verdict>) -> f64 {
         Some(Verdict::Scratch) => 5.0,
         Some(Verdict::Whisper) => 6.0,
         Some(Verdict::Wavers) => 7.0,
+        Some(Verdict::Glass) => 8.0,
+        Some(Verdict::Jump) => 9.0,
     }
 }
 

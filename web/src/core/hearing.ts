@@ -27,7 +27,8 @@ export interface Moment {
 export type Turn = 'stay' | 'fine-up' | 'fine-down' | 'peg-up' | 'peg-down';
 
 /** How a sound was. */
-export type Verdict = 'rings' | 'short' | 'thud' | 'buzz' | 'full' | 'scratch' | 'whisper' | 'wavers';
+export type Verdict =
+  'rings' | 'short' | 'thud' | 'buzz' | 'full' | 'scratch' | 'whisper' | 'wavers' | 'glass' | 'jump';
 
 /** A sound that is over. */
 export interface Over {
@@ -113,6 +114,8 @@ export const VERDICTS: readonly Verdict[] = [
   'scratch',
   'whisper',
   'wavers',
+  'glass',
+  'jump',
 ];
 const KINDS = ['pluck', 'bow', 'noise'] as const;
 const PATTERNS: readonly (HandPattern | undefined)[] = [

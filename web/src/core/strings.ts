@@ -16,7 +16,7 @@ import type { Instrument } from '../api/client';
 export type Ask = 'pluck' | 'bow' | 'pitch';
 
 /** What a question of the trainer is. */
-export type Answer = Verdict | 'glass' | 'lower' | 'higher';
+export type Answer = Verdict | 'lower' | 'higher';
 
 /** Something to hear, and what it is. */
 export interface Question {
@@ -25,7 +25,7 @@ export interface Question {
 }
 
 const ASKS: readonly Ask[] = ['pluck', 'bow', 'pitch'];
-const ANSWERS: readonly Answer[] = [...VERDICTS, 'glass', 'lower', 'higher'];
+const ANSWERS: readonly Answer[] = [...VERDICTS, 'lower', 'higher'];
 
 interface Exports extends Memory {
   tone: (rate: number, hz: number, held: number, seconds: number) => number;

@@ -106,9 +106,11 @@ const VERDICT_WORDS: Record<Verdict, string> = {
   scratch: 'A scratch',
   whisper: 'A whisper',
   wavers: 'The tone wavers',
+  glass: 'A glassy tone',
+  jump: 'A jump at the turn',
 };
 
-const SPEAKS: readonly Verdict[] = ['short', 'thud', 'buzz', 'scratch', 'whisper', 'wavers'];
+const SPEAKS: readonly Verdict[] = ['short', 'thud', 'buzz', 'scratch', 'whisper', 'wavers', 'glass', 'jump'];
 
 /** What a sound speaks for. */
 export function soundSpeaksFor({ verdict }: Over): Schemas['ByEar'][] {

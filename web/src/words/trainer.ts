@@ -25,6 +25,7 @@ export const ANSWER_WORDS: Record<Answer, string> = {
   whisper: 'A whisper',
   glass: 'Glassy',
   wavers: 'It wavers',
+  jump: 'It jumps at the turn',
   lower: 'The second is lower',
   higher: 'The second is higher',
 };
@@ -42,6 +43,7 @@ export const EXPLAINED: Record<Answer, string> = {
   glass: 'A light bow close to the bridge. First help: back to midway, a little slower.',
   wavers:
     'Speed or weight tremble along the bow. First help: short bows from the middle, loose hand, then longer.',
+  jump: 'The next stroke lands hard or in a hurry. First help: slow down before the turn, let go of the weight.',
   lower: 'The second note was lower.',
   higher: 'The second note was higher.',
 };

@@ -104,6 +104,10 @@ worded! {
         Whisper = "whisper",
         /// A bow that trembles.
         Wavers = "wavers",
+        /// A light bow close to the bridge.
+        Glass = "glass",
+        /// A bow whose next stroke lands with a jump.
+        Jump = "jump",
         /// All fingers are low alike.
         AllLow = "all-low",
         /// All fingers are high alike.

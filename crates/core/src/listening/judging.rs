@@ -2,6 +2,7 @@
 
 use super::listener::{Heard, STEP};
 use super::sounds::{Kind, Sound, Verdict};
+use super::stroke::Stroke;
 
 /// A ring is over when it is so much quieter.
 const RING_DB: f64 = 20.0;
@@ -28,7 +29,7 @@ pub(super) fn loudest(moments: &[Heard]) -> (usize, f64) {
 }
 
 impl Whole<'_> {
-    /// What it was; `room` is where its pitches are sorted.
+    /// What it was; `room` is where numbers are sorted.
     pub(super) fn judged(&self, room: &mut Vec<f64>) -> Option<Sound> {
         let first = self.moments.first()?.at;
         let (struck, _) = loudest(self.moments);
@@ -45,7 +46,7 @@ impl Whole<'_> {
         };
         let verdict = match kind {
             Kind::Pluck => Some(self.pluck(struck, ringing)),
-            Kind::Bow => self.bow(),
+            Kind::Bow => Stroke::of(self.moments).map(|stroke| stroke.verdict(pitch.map(|(hz, _)| hz), room)),
             Kind::Noise => None,
         };
         Some(Sound {
@@ -117,25 +118,5 @@ impl Whole<'_> {
         } else {
             Verdict::Rings
         }
-    }
-
-    fn bow(&self) -> Option<Verdict> {
-        // A stroke begins and ends otherwise than it goes on.
-        let steady = self.moments.get(8..self.moments.len() - 3).filter(|steady| steady.len() >= 12)?;
-        let mut alike = [0.0; 64];
-        let every = steady.len().div_ceil(alike.len());
-        let count = steady.iter().step_by(every).zip(&mut alike).map(|(moment, to)| *to = moment.alike).count();
-        alike[..count].sort_unstable_by(f64::total_cmp);
-        let flutters = |window: &[Heard]| {
-            let mean = window.iter().map(|moment| moment.level_db).sum::<f64>() / window.len() as f64;
-            (window[window.len() / 2].level_db - mean).powi(2)
-        };
-        let flutter = (steady.windows(9).map(flutters).sum::<f64>() / (steady.len() - 8) as f64).sqrt();
-        Some(match alike[count / 2] {
-            alike if alike < 0.65 => Verdict::Scratch,
-            _ if flutter > 1.0 => Verdict::Wavers,
-            alike if alike < 0.93 => Verdict::Whisper,
-            _ => Verdict::Full,
-        })
     }
 }

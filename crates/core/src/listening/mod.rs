@@ -24,6 +24,7 @@ mod run;
 mod sounds;
 pub mod stand_in;
 pub mod string;
+mod stroke;
 pub mod trainer;
 mod tuning;
 

@@ -48,6 +48,10 @@ pub enum Verdict {
     Whisper,
     /// A bow that trembles.
     Wavers,
+    /// A light bow close to the bridge: much of the tone lies high.
+    Glass,
+    /// A bow whose next stroke lands with a jump.
+    Jump,
 }
 
 /// A sound that is over.
@@ -96,6 +100,7 @@ pub struct Sounds {
     room: [f64; ROOM],
     known: usize,
     floor: f64,
+    last_db: f64,
     moments: Vec<Heard>,
     sounding: bool,
     pitches: Vec<f64>,
@@ -112,6 +117,7 @@ impl Sounds {
             room: [0.0; ROOM],
             known: 0,
             floor: f64::NEG_INFINITY,
+            last_db: f64::NEG_INFINITY,
             moments: Vec::with_capacity(MAX_MOMENTS),
             sounding: false,
             pitches: Vec::with_capacity(MAX_MOMENTS),
@@ -151,6 +157,12 @@ impl Sounds {
 
     /// Takes a moment; the sound that is over with it.
     pub fn hear(&mut self, heard: Heard) -> Option<Sound> {
+        let over = self.take(heard);
+        self.last_db = heard.level_db;
+        over
+    }
+
+    fn take(&mut self, heard: Heard) -> Option<Sound> {
         if !self.sounding {
             self.wait(heard);
             return None;
@@ -197,7 +209,9 @@ impl Sounds {
     fn wait(&mut self, heard: Heard) {
         let room = &self.room[..self.known.min(ROOM)];
         let floor = room.iter().copied().fold(f64::INFINITY, f64::min);
-        if heard.level_db > -150.0 && (room.is_empty() || heard.level_db > floor + BEGINS_DB) {
+        // What only dies away does not begin.
+        let rises = heard.level_db > self.last_db;
+        if rises && heard.level_db > -150.0 && (room.is_empty() || heard.level_db > floor + BEGINS_DB) {
             self.floor = if room.is_empty() { f64::NEG_INFINITY } else { floor };
             self.sounding = true;
             self.moments.clear();

@@ -1,11 +1,13 @@
 //! What a beginner's instrument might give, for those who have none at hand: the stand-in for a microphone.
 
 use super::run::RunNote;
-use super::string::{Act, StringSound, Touch};
+use super::string::{Act, BowTurn, StringSound, Touch};
 use crate::instrument::Instrument;
 
 /// Seconds of each sound.
 const SECONDS: f64 = 1.6;
+/// Seconds between two sounds that are to be told apart.
+const SILENCE: f64 = 0.6;
 /// How far the second string is off before it is tuned, in cents.
 const UNTUNED_CENTS: f64 = -30.0;
 /// How far a marker that is proved is off.
@@ -44,17 +46,23 @@ pub fn run(instrument: Instrument, notes: &[RunNote], rate: f64) -> Vec<f32> {
     one_after_the_other(sounds, rate)
 }
 
-/// An open string that rings, a finger that does not hold its string down, and a bow that grates.
+/// An open string that rings, a finger that does not hold its string down, a bow that grates, one that is light and close to the
+/// bridge, and one that turns with a jump.
 #[must_use]
 pub fn sounds(instrument: Instrument, open_hz: [f64; 4], rate: f64) -> Vec<f32> {
     let hz = open_hz[2];
     let scratch = Act::Bow { force: 0.9, place: 0.11, speed: 0.15, waver: 0.1 };
+    let light = Act::Bow { force: 0.2, place: 0.03, speed: 0.7, waver: 0.0 };
     let all = [
         pluck(instrument, hz, 0.0, Touch::Open),
         pluck(instrument, hz * (1.0_f64 / 6.0).exp2(), 0.0, Touch::Light),
         StringSound::of(instrument, hz, Touch::Open, scratch, 3),
+        StringSound::of(instrument, hz, Touch::Open, light, 3),
+        StringSound {
+            turn: Some(BowTurn { after: 0.7, jump: 1.0 }),
+            ..StringSound::of(instrument, hz, Touch::Open, Act::BOW, 3)
+        },
     ];
-    let mut samples = one_after_the_other(all, rate);
-    samples.resize(samples.len() + (SECONDS * rate) as usize, 0.0);
-    samples
+    let silence = vec![0.0; (SILENCE * rate) as usize];
+    all.into_iter().flat_map(|sound| [sound.render(rate, SECONDS), silence.clone()].concat()).collect()
 }

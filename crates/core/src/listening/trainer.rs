@@ -26,8 +26,6 @@ pub enum Ask {
 pub enum Answer {
     /// A sound that listening has a word for.
     Heard(Verdict),
-    /// A light bow close to the bridge. Only who plays it can be sure: it differs from a full tone by the string as much as by the bow.
-    Glass,
     /// The second note is lower.
     Lower,
     /// The second note is higher.
@@ -66,7 +64,7 @@ impl Question {
                     (Answer::Heard(Verdict::Scratch), bow(0.9, 0.11, 0.15, 0.1)),
                     (Answer::Heard(Verdict::Whisper), bow(0.08, 0.2, 0.5, 0.0)),
                     (Answer::Heard(Verdict::Wavers), bow(0.4, 0.11, 0.5, 0.7)),
-                    (Answer::Glass, bow(0.2, 0.03, 0.7, 0.0)),
+                    (Answer::Heard(Verdict::Glass), bow(0.2, 0.03, 0.7, 0.0)),
                 ];
                 Self::one_of(&of, 2.0, &mut chance)
             }

@@ -200,6 +200,8 @@ fn line(sound: &Sound, a4: f64, strings: &[(f64, String)]) -> Line {
             Verdict::Scratch => "scratch",
             Verdict::Whisper => "whisper",
             Verdict::Wavers => "wavers",
+            Verdict::Glass => "glass",
+            Verdict::Jump => "jump",
         }),
         confidence: rounded(sound.confidence, 100.0),
     }

@@ -61,6 +61,15 @@ impl Act {
     pub const BOW: Self = Self::Bow { force: 0.45, place: 0.11, speed: 0.5, waver: 0.0 };
 }
 
+/// The bow turns: from one stroke to the next.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct BowTurn {
+    /// After so many seconds of bowing.
+    pub after: f64,
+    /// How hard the next stroke lands, 0 to 1: 0 is a turn that is hardly heard.
+    pub jump: f64,
+}
+
 /// What sounds, and what goes wrong with it.
 #[derive(Clone, Debug, PartialEq)]
 pub struct StringSound {
@@ -72,6 +81,8 @@ pub struct StringSound {
     pub touch: Touch,
     /// How it is set going.
     pub act: Act,
+    /// Where the bow turns; a pluck has no turn.
+    pub turn: Option<BowTurn>,
     /// A second string that sounds with it: its frequency, and its level beside the first, 0 to 1.
     pub neighbour: Option<(f64, f64)>,
     /// A class around it: so many decibels below the string. None: silence.
@@ -113,7 +124,7 @@ impl StringSound {
     /// A sound without anything amiss.
     #[must_use]
     pub const fn of(instrument: Instrument, hz: f64, touch: Touch, act: Act, seed: u64) -> Self {
-        Self { instrument, hz, touch, act, neighbour: None, class_db: None, begins: 0.0, seed }
+        Self { instrument, hz, touch, act, turn: None, neighbour: None, class_db: None, begins: 0.0, seed }
     }
 
     /// So many seconds of it at a sample rate in hertz, from -1 to 1. What is out of range is taken to the nearest that is in it.
@@ -154,7 +165,7 @@ impl StringSound {
                 pluck.render(rate, count, chance)
             }
             Act::Bow { force, place, speed, waver } => {
-                bowed::Bowed { hz, force, place, speed, waver }.render(rate, count, chance)
+                bowed::Bowed { hz, force, place, speed, waver, turn: self.turn }.render(rate, count, chance)
             }
         };
         let mut body = make.body.map(|hz| Resonance::new(hz.min(rate / 2.5), hz * 0.35, rate));
