@@ -35,10 +35,26 @@ fn heard(samples: &[f32], rate: f64, range: Range) -> Vec<Heard> {
     Listener::new(rate, range).expect("a usual rate").push(samples).collect()
 }
 
+/// So many semitones above an open string.
+fn stopped(open_hz: f64, semitones: f64) -> f64 {
+    open_hz * (semitones / 12.0).exp2()
+}
+
+/// Low to high, in hertz.
+const fn open_strings(instrument: Instrument) -> [f64; 4] {
+    match instrument {
+        Instrument::Violin => [196.0, 293.66, 440.0, 659.26],
+        Instrument::Viola => [130.81, 196.0, 293.66, 440.0],
+        Instrument::Cello => [65.41, 98.0, 146.83, 220.0],
+        Instrument::Bass => [41.2, 55.0, 73.42, 98.0],
+    }
+}
+
 fn gathered(samples: &[f32], instrument: Instrument) -> Vec<Sound> {
     let mut sounds = Sounds::new(Some(instrument));
-    let mut all: Vec<Sound> =
-        heard(samples, RATE, Range::of(instrument)).into_iter().filter_map(|heard| sounds.hear(heard)).collect();
+    let listener = Listener::new(RATE, Range::of(instrument)).expect("a usual rate");
+    let mut listener = listener.with_open(open_strings(instrument));
+    let mut all: Vec<Sound> = listener.push(samples).filter_map(|heard| sounds.hear(heard)).collect();
     all.extend(sounds.end());
     all.retain(|sound| sound.kind != Kind::Noise);
     all
@@ -276,6 +292,46 @@ fn a_stroke_that_lands_with_a_jump_is_told_from_one_that_turns_gently() {
             (Touch::Stopped, wavers, turn(1.0), Verdict::Wavers),
         ],
     );
+}
+
+#[test]
+fn a_neighbour_that_sounds_too_is_named_and_one_string_alone_is_never_two() {
+    let (mut named, mut all) = (0, 0);
+    for instrument in Instrument::ALL {
+        let open = open_strings(instrument);
+        for (seed, semitones, louder) in
+            [(80_000, 0.0, 0.3), (80_001, 2.0, 0.8), (80_002, 4.0, 0.5), (80_003, 3.0, 0.3)]
+        {
+            // The highest string is played with the one below it, others with the one above.
+            let string = usize::try_from(seed - 80_000).expect("few");
+            let other = if string == 3 { 2 } else { string + 1 };
+            let hz = stopped(open[string], semitones);
+            let alone = StringSound {
+                begins: 0.3,
+                class_db: Some(30.0),
+                ..StringSound::of(instrument, hz, Touch::Stopped, Act::BOW, seed)
+            };
+            let both = StringSound { neighbour: Some((open[other], louder)), ..alone.clone() };
+            assert_eq!(gathered(&alone.render(RATE, 1.7), instrument)[0].beside, None);
+            let sound = gathered(&both.render(RATE, 1.7), instrument)[0];
+            all += 1;
+            // Of two open strings as loud as each other either one is beside the other.
+            named += i32::from(
+                sound.verdict == Some(Verdict::TwoStrings)
+                    && (sound.beside == Some(other) || (semitones < 1.0 && sound.beside == Some(string))),
+            );
+        }
+    }
+    assert!(named * 100 >= all * 95, "{named} of {all}");
+}
+
+#[test]
+fn open_strings_that_are_no_pitches_are_beside_nothing() {
+    let noise = StringSound { class_db: Some(-40.0), ..sound((Instrument::Violin, 440.0, true, 5)) }.render(RATE, 0.5);
+    for open in [f64::NAN, 0.0, -1.0, f64::INFINITY, 1e-300, 1e300] {
+        let listener = Listener::new(RATE, Range::of(Instrument::Violin)).expect("a usual rate");
+        assert!(listener.with_open([open; 4]).push(&noise).all(|heard| heard.beside.is_none()), "{open}");
+    }
 }
 
 #[test]

@@ -11,7 +11,8 @@ static ALLOCATED: PeakAlloc = PeakAlloc;
 
 /// Bytes that somebody who listens takes at some moment more than before, and how many moments there were.
 fn more_bytes(samples: &[f32], rate: f64) -> (usize, usize) {
-    let mut listener = Listener::new(rate, Range::of(Instrument::Cello)).expect("a usual rate");
+    let listener = Listener::new(rate, Range::of(Instrument::Cello)).expect("a usual rate");
+    let mut listener = listener.with_open([65.41, 98.0, 146.83, 220.0]);
     let mut sounds = Sounds::new(None).with_open([65.41, 98.0, 146.83, 220.0]);
     let mut run = Run::new(&[RunNote { hz: 98.0, finger: 0 }, RunNote { hz: 110.0, finger: 1 }], 60.0);
     let mut tuner = Tuner::new([65.41, 98.0, 146.83, 220.0]);

@@ -130,7 +130,8 @@ fn another_note_is_not_taken_for_the_one_that_is_to_be_played() {
 fn a_pluck_is_compared_with_the_open_string_that_was_heard_before() {
     let mut sounds = Sounds::new(Some(Instrument::Violin)).with_open(VIOLIN);
     let mut over: Vec<Sound> = Vec::new();
-    for heard in heard(&stand_in::sounds(Instrument::Violin, VIOLIN, RATE), Range::of(Instrument::Violin)) {
+    let listener = Listener::new(RATE, Range::of(Instrument::Violin)).expect("a usual rate");
+    for heard in listener.with_open(VIOLIN).push(&stand_in::sounds(Instrument::Violin, VIOLIN, RATE)) {
         over.extend(sounds.hear(heard));
     }
     over.extend(sounds.end());
@@ -139,7 +140,7 @@ fn a_pluck_is_compared_with_the_open_string_that_was_heard_before() {
     assert_eq!(said[0], (Some(Verdict::Rings), Some(2)));
     assert_eq!(said[1], (Some(Verdict::Thud), None));
     let bowed: Vec<_> = said[2..].iter().filter_map(|(verdict, _)| *verdict).collect();
-    assert_eq!(bowed, [Verdict::Scratch, Verdict::Glass, Verdict::Jump]);
+    assert_eq!(bowed, [Verdict::Scratch, Verdict::Glass, Verdict::Jump, Verdict::TwoStrings]);
     assert_eq!(sounds.open_ring(), over[0].ring_seconds);
 }
 

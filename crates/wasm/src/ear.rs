@@ -84,7 +84,10 @@ impl Ear {
             2 => Task::Sounds(Box::new(Sounds::new(Some(instrument)).with_open(open))),
             _ => return None,
         };
-        Some(Self { listener: Listener::new(rate, Range::of(instrument)).ok()?, task, over: Vec::new() })
+        let listener = Listener::new(rate, Range::of(instrument)).ok()?;
+        // Neighbours are of interest only where tone is judged.
+        let listener = if let Task::Sounds(_) = task { listener.with_open(open) } else { listener };
+        Some(Self { listener, task, over: Vec::new() })
     }
 
     /// Takes samples as bytes, four each, the lowest first; adds [`NUMBERS`] for each moment.
@@ -156,6 +159,7 @@ pub const fn verdict(verdict: Option<Verdict>) -> f64 {
         Some(Verdict::Wavers) => 7.0,
         Some(Verdict::Glass) => 8.0,
         Some(Verdict::Jump) => 9.0,
+        Some(Verdict::TwoStrings) => 10.0,
     }
 }
 

@@ -47,14 +47,14 @@ fn question_of(ask: usize, instrument: usize, cents: f64, seed: u32) -> Option<Q
     Some(Question::new(ask, *Instrument::ALL.get(instrument)?, cents, u64::from(seed)))
 }
 
-/// What the same question is: a verdict as [`verdict`] counts them, 10 lower, 11 higher; -1 where nothing can be asked.
+/// What the same question is: a verdict as [`verdict`] counts them, 11 lower, 12 higher; -1 where nothing can be asked.
 #[allow(unsafe_code, reason = "the page finds exports by their plain names; no memory is read by an address")]
 #[unsafe(no_mangle)]
 pub extern "C" fn answer_of(ask: usize, instrument: usize, cents: f64, seed: u32) -> f64 {
     question_of(ask, instrument, cents, seed).map_or(-1.0, |question| match question.answer {
         Answer::Heard(heard) => verdict(Some(heard)),
-        Answer::Lower => 10.0,
-        Answer::Higher => 11.0,
+        Answer::Lower => 11.0,
+        Answer::Higher => 12.0,
     })
 }
 

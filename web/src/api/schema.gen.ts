@@ -2264,7 +2264,7 @@ export interface components {
          * @description What the microphone hears, of one sound or of a hand's notes one after the other.
          * @enum {string}
          */
-        ByEar: "short" | "thud" | "buzz" | "scratch" | "whisper" | "wavers" | "glass" | "jump" | "all-low" | "all-high" | "one-off" | "second-low";
+        ByEar: "short" | "thud" | "buzz" | "scratch" | "whisper" | "wavers" | "glass" | "jump" | "two-strings" | "all-low" | "all-high" | "one-off" | "second-low";
         /** @description When a class meets, and how that comes out. */
         CalendarAnswer: {
             /** @description Every meeting, in order. */

@@ -49,6 +49,19 @@ describe('the audio thread', () => {
     expect(hearing.hear(new Float32Array(0))).toBeUndefined();
   });
 
+  it('hears a pluck that rings, a thud, and what a bow may do', () => {
+    const sounds: ListenFor = { instrument: 'cello', task: 'sounds', notes: open };
+    const said = heard(new Hearing(program, RATE, sounds), new Strings(program).standIn(RATE, sounds));
+    expect(said.flatMap(({ over }) => over).map(({ kind, verdict }) => `${kind} ${verdict}`)).toEqual([
+      'pluck rings',
+      'pluck thud',
+      'bow scratch',
+      'bow glass',
+      'bow jump',
+      'bow two-strings',
+    ]);
+  });
+
   it('hears a hand finger by finger, and which of them is off', () => {
     const notes = [0, 2, 3, 4, 5].map((semitones, at) => ({ hz: 98 * 2 ** (semitones / 12), finger: at }));
     const run: ListenFor = { instrument: 'cello', task: 'run', notes };

@@ -28,7 +28,17 @@ export type Turn = 'stay' | 'fine-up' | 'fine-down' | 'peg-up' | 'peg-down';
 
 /** How a sound was. */
 export type Verdict =
-  'rings' | 'short' | 'thud' | 'buzz' | 'full' | 'scratch' | 'whisper' | 'wavers' | 'glass' | 'jump';
+  | 'rings'
+  | 'short'
+  | 'thud'
+  | 'buzz'
+  | 'full'
+  | 'scratch'
+  | 'whisper'
+  | 'wavers'
+  | 'glass'
+  | 'jump'
+  | 'two-strings';
 
 /** A sound that is over. */
 export interface Over {
@@ -116,6 +126,7 @@ export const VERDICTS: readonly Verdict[] = [
   'wavers',
   'glass',
   'jump',
+  'two-strings',
 ];
 const KINDS = ['pluck', 'bow', 'noise'] as const;
 const PATTERNS: readonly (HandPattern | undefined)[] = [

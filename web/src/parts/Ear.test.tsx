@@ -245,6 +245,10 @@ describe('ring and tone', () => {
     expect(overWords(sound({ kind: 'bow', verdict: 'scratch', ringSeconds: 0 }))).toBe('A scratch.');
     expect(soundSpeaksFor(sound({ verdict: 'rings' }))).toEqual([]);
     expect(soundSpeaksFor(sound())).toEqual(['thud']);
+    const jump = sound({ kind: 'bow', verdict: 'jump', ringSeconds: 0 });
+    expect([overWords(jump), soundSpeaksFor(jump)]).toEqual(['A jump at the turn.', ['jump']]);
+    const two = sound({ kind: 'bow', verdict: 'two-strings', ringSeconds: 0 });
+    expect([overWords(two), soundSpeaksFor(two)]).toEqual(['Two strings at once.', ['two-strings']]);
   });
 });
 

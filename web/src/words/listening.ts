@@ -108,9 +108,20 @@ const VERDICT_WORDS: Record<Verdict, string> = {
   wavers: 'The tone wavers',
   glass: 'A glassy tone',
   jump: 'A jump at the turn',
+  'two-strings': 'Two strings at once',
 };
 
-const SPEAKS: readonly Verdict[] = ['short', 'thud', 'buzz', 'scratch', 'whisper', 'wavers', 'glass', 'jump'];
+const SPEAKS: readonly Verdict[] = [
+  'short',
+  'thud',
+  'buzz',
+  'scratch',
+  'whisper',
+  'wavers',
+  'glass',
+  'jump',
+  'two-strings',
+];
 
 /** What a sound speaks for. */
 export function soundSpeaksFor({ verdict }: Over): Schemas['ByEar'][] {

@@ -26,6 +26,7 @@ export const ANSWER_WORDS: Record<Answer, string> = {
   glass: 'Glassy',
   wavers: 'It wavers',
   jump: 'It jumps at the turn',
+  'two-strings': 'Two strings at once',
   lower: 'The second is lower',
   higher: 'The second is higher',
 };
@@ -44,6 +45,8 @@ export const EXPLAINED: Record<Answer, string> = {
   wavers:
     'Speed or weight tremble along the bow. First help: short bows from the middle, loose hand, then longer.',
   jump: 'The next stroke lands hard or in a hurry. First help: slow down before the turn, let go of the weight.',
+  'two-strings':
+    'The bow lies on two strings. First help: the elbow on the level of the string that is meant.',
   lower: 'The second note was lower.',
   higher: 'The second note was higher.',
 };

@@ -108,6 +108,8 @@ worded! {
         Glass = "glass",
         /// A bow whose next stroke lands with a jump.
         Jump = "jump",
+        /// A bow that sets a neighbour string sounding too.
+        TwoStrings = "two-strings",
         /// All fingers are low alike.
         AllLow = "all-low",
         /// All fingers are high alike.

@@ -58,7 +58,18 @@ impl Whole<'_> {
             ring_seconds: (kind == Kind::Pluck).then_some(ringing),
             verdict,
             open: None,
+            beside: self.beside(),
         })
+    }
+
+    /// The open string that sounded beside it, where one did for a third of the time.
+    fn beside(&self) -> Option<usize> {
+        let mut times = [0_usize; 4];
+        for place in self.moments.iter().filter_map(|moment| moment.beside) {
+            times[place] += 1;
+        }
+        let (place, most) = times.into_iter().enumerate().max_by_key(|(_, times)| *times)?;
+        (most * 3 > self.moments.len()).then_some(place)
     }
 
     /// How its level changes from its loudest moment on, in decibels a second: a straight line through half a second at most.

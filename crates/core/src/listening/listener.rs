@@ -4,6 +4,7 @@ use std::f64::consts::TAU;
 
 use thiserror::Error;
 
+use super::beside::Beside;
 use super::intake::Intake;
 use super::partials::Partials;
 use super::period::Periods;
@@ -68,6 +69,8 @@ pub struct Heard {
     pub alike: f64,
     /// The pitch, where it is sure.
     pub pitch: Option<Pitch>,
+    /// Which open string sounds beside it, as its place among them; `None` where none does or nobody said which there are.
+    pub beside: Option<usize>,
 }
 
 /// Listens to samples as they come. It has all its room from the start.
@@ -77,6 +80,7 @@ pub struct Listener {
     intake: Intake,
     periods: Periods,
     partials: Partials,
+    beside: Option<Beside>,
     window: Vec<f32>,
     step: usize,
     taken: u64,
@@ -103,6 +107,7 @@ impl Listener {
             rate,
             periods: Periods::new(kept / range.highest, kept / range.lowest),
             partials: Partials::new(kept, intake.window(), range.highest),
+            beside: None,
             window: vec![0.0; intake.window()],
             intake,
             step: (STEP * rate) as usize,
@@ -113,6 +118,13 @@ impl Listener {
             below: (1.0 - (-TAU * HISS_HZ / rate).exp() as f32, 0.0),
             latest: [NONE; MOMENTS],
         })
+    }
+
+    /// With the open strings, low to high, in hertz: one that sounds beside what is played is named.
+    #[must_use]
+    pub fn with_open(mut self, open_hz: [f64; 4]) -> Self {
+        self.beside = Some(Beside::new(open_hz, self.intake.window(), self.periods.clone()));
+        self
     }
 
     /// What is heard in these samples, from -1 to 1; a sample that is no number counts as silence.
@@ -138,12 +150,19 @@ impl Listener {
         let (alike, pitch) = self.moment();
         self.latest.rotate_left(1);
         self.latest[MOMENTS - 1] = pitch.map_or(NONE, |pitch| (pitch.hz.log2(), pitch));
+        let pitch = self.agreed();
+        let rate = self.intake.rate(self.rate);
+        let beside = self.beside.as_mut().filter(|_| alike > 0.0).and_then(|beside| match pitch {
+            Some(pitch) => beside.find(&self.window, rate, pitch.hz),
+            None => beside.pair_now_and_then(&self.window, rate),
+        });
         Some(Heard {
             at: self.taken as f64 / self.rate,
             level_db: 10.0 * power.max(1e-20).log10(),
             hiss,
             alike,
-            pitch: self.agreed(),
+            pitch,
+            beside,
         })
     }
 

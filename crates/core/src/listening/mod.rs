@@ -12,6 +12,7 @@
     reason = "counts of samples and levels between -1 and 1: far inside of what f64 and usize hold"
 )]
 
+mod beside;
 mod hand;
 mod intake;
 mod judging;

@@ -52,6 +52,8 @@ pub enum Verdict {
     Glass,
     /// A bow whose next stroke lands with a jump.
     Jump,
+    /// A bow that sets a neighbour string sounding too.
+    TwoStrings,
 }
 
 /// A sound that is over.
@@ -73,6 +75,8 @@ pub struct Sound {
     pub verdict: Option<Verdict>,
     /// Which open string is as high, as its place among them; `None` where they are not known.
     pub open: Option<usize>,
+    /// Which open string sounded beside it most of the time that one did, as its place among them.
+    pub beside: Option<usize>,
 }
 
 /// Seconds until an open string that was plucked is 20 dB quieter, as is usual.

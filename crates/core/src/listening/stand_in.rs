@@ -47,21 +47,20 @@ pub fn run(instrument: Instrument, notes: &[RunNote], rate: f64) -> Vec<f32> {
 }
 
 /// An open string that rings, a finger that does not hold its string down, a bow that grates, one that is light and close to the
-/// bridge, and one that turns with a jump.
+/// bridge, one that turns with a jump, and one that lies on two strings.
 #[must_use]
 pub fn sounds(instrument: Instrument, open_hz: [f64; 4], rate: f64) -> Vec<f32> {
     let hz = open_hz[2];
     let scratch = Act::Bow { force: 0.9, place: 0.11, speed: 0.15, waver: 0.1 };
     let light = Act::Bow { force: 0.2, place: 0.03, speed: 0.7, waver: 0.0 };
+    let full = StringSound::of(instrument, hz, Touch::Open, Act::BOW, 3);
     let all = [
         pluck(instrument, hz, 0.0, Touch::Open),
         pluck(instrument, hz * (1.0_f64 / 6.0).exp2(), 0.0, Touch::Light),
         StringSound::of(instrument, hz, Touch::Open, scratch, 3),
         StringSound::of(instrument, hz, Touch::Open, light, 3),
-        StringSound {
-            turn: Some(BowTurn { after: 0.7, jump: 1.0 }),
-            ..StringSound::of(instrument, hz, Touch::Open, Act::BOW, 3)
-        },
+        StringSound { turn: Some(BowTurn { after: 0.7, jump: 1.0 }), ..full.clone() },
+        StringSound { neighbour: Some((open_hz[1], 0.5)), ..full },
     ];
     let silence = vec![0.0; (SILENCE * rate) as usize];
     all.into_iter().flat_map(|sound| [sound.render(rate, SECONDS), silence.clone()].concat()).collect()

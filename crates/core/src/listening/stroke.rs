@@ -53,7 +53,10 @@ impl<'a> Stroke<'a> {
     /// How it sounds at this pitch; `room` is where numbers are sorted.
     pub(super) fn verdict(&self, hz: Option<f64>, room: &mut Vec<f64>) -> Verdict {
         let alike = middle(room, self.steady.iter().map(|moment| moment.alike));
-        if alike < GRATES_ALIKE {
+        let two = self.steady.iter().filter(|moment| moment.beside.is_some()).count();
+        if two * 3 > self.steady.len() {
+            Verdict::TwoStrings
+        } else if alike < GRATES_ALIKE {
             Verdict::Scratch
         } else if self.trembles(room) {
             Verdict::Wavers

@@ -202,6 +202,7 @@ fn line(sound: &Sound, a4: f64, strings: &[(f64, String)]) -> Line {
             Verdict::Wavers => "wavers",
             Verdict::Glass => "glass",
             Verdict::Jump => "jump",
+            Verdict::TwoStrings => "two-strings",
         }),
         confidence: rounded(sound.confidence, 100.0),
     }
