@@ -1,7 +1,8 @@
 import { ThemeProvider } from '@mui/material/styles';
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { EarState, ListenFor, Moment, Over, RunSoFar } from '../core/hearing';
+import type { EarState, Moment, Over, RunSoFar } from '../core/hearing';
+import { ear, OFF } from '../testing/ear';
 import { show } from '../testing/server';
 import { theme } from '../theme';
 import {
@@ -18,21 +19,8 @@ import { Ear } from './Ear';
 import { RunEar } from './RunEar';
 import { SoundEar } from './SoundEar';
 
-interface Now {
-  state: EarState;
-  moment: Moment | undefined;
-  over: Over[];
-  run: RunSoFar | undefined;
-  simulated: boolean;
-}
-const ear = vi.hoisted(() => ({
-  now: {} as Now,
-  turnOn: vi.fn<(what: ListenFor) => Promise<void>>(() => Promise.resolve()),
-  turnOff: vi.fn(),
-}));
-vi.mock('./useEar', () => ({ useEar: () => ({ ...ear.now, turnOn: ear.turnOn, turnOff: ear.turnOff }) }));
+vi.mock('./useEar', () => import('../testing/ear'));
 
-const OFF: Now = { state: 'off', moment: undefined, over: [], run: undefined, simulated: false };
 beforeEach(() => {
   ear.now = OFF;
 });
@@ -150,7 +138,7 @@ describe('a run of notes', () => {
     { hz: 392, finger: 1, words: 'marker 3 on D' },
   ];
   const over = ({ cents }: RunSoFar) => `Marker 3: ${nearWords(cents[1] ?? 0)}.`;
-  const run = (now: Partial<Now>) => {
+  const run = (now: Partial<typeof OFF>) => {
     ear.now = { ...OFF, state: 'live', ...now };
     const after = vi.fn((_: RunSoFar, again: () => void) => <button onClick={again}>Again</button>);
     show(

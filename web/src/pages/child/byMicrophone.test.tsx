@@ -1,22 +1,17 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Cause, Schemas } from '../../api/client';
-import type { EarState, ListenFor, Over, RunSoFar } from '../../core/hearing';
+import type { Over } from '../../core/hearing';
 import { answerWith } from '../../testing/network';
+import { ear, OFF } from '../../testing/ear';
 import { serverThat, show } from '../../testing/server';
 import { SymptomsDialog } from './SymptomsDialog';
 import type { Observing } from './useObserving';
 
-const ear = vi.hoisted(() => ({
-  now: {} as { state: EarState; over: Over[]; run: RunSoFar | undefined },
-  turnOn: vi.fn<(what: ListenFor) => Promise<void>>(() => Promise.resolve()),
-}));
-vi.mock('../../parts/useEar', () => ({
-  useEar: () => ({ ...ear.now, moment: undefined, simulated: false, turnOn: ear.turnOn, turnOff: vi.fn() }),
-}));
+vi.mock('../../parts/useEar', () => import('../../testing/ear'));
 
 beforeEach(() => {
-  ear.now = { state: 'off', over: [], run: undefined };
+  ear.now = OFF;
 });
 afterEach(() => {
   cleanup();
@@ -104,7 +99,7 @@ async function open() {
 
 describe('what the microphone hears of a child’s instrument', () => {
   it('is proposed as a symptom, taken with a tap, and recorded with its number', async () => {
-    ear.now = { state: 'live', over: [thud], run: undefined };
+    ear.now = { ...OFF, state: 'live', over: [thud], run: undefined };
     const { sent, tick, microphone } = await open();
     expect(within(microphone).getByRole('status').textContent).toBe(
       'A thud: 0.08 s; the open string rings 0.62 s.',
@@ -143,6 +138,7 @@ describe('what the microphone hears of a child’s instrument', () => {
     });
     cleanup();
     ear.now = {
+      ...OFF,
       state: 'live',
       over: [],
       run: { cents: [0, 2, -45, 2], pattern: 'one-off', finger: 2, off: -47 },

@@ -2,28 +2,16 @@ import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-libra
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { RoomChild, Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
-import type { EarState, ListenFor, Moment } from '../../core/hearing';
+import type { Moment } from '../../core/hearing';
 import type { Answer, Ask } from '../../core/strings';
 import { answerWith } from '../../testing/network';
+import { ear, OFF } from '../../testing/ear';
 import { serverThat, show } from '../../testing/server';
 import { EarPart } from './EarPart';
 import { TuningPart } from './TuningPart';
 import { NO_SCORE, scored } from './useScore';
 
-const ear = vi.hoisted(() => ({
-  now: {} as { state: EarState; moment: Moment | undefined },
-  turnOn: vi.fn<(what: ListenFor) => Promise<void>>(() => Promise.resolve()),
-}));
-vi.mock('../../parts/useEar', () => ({
-  useEar: () => ({
-    ...ear.now,
-    over: [],
-    run: undefined,
-    simulated: false,
-    turnOn: ear.turnOn,
-    turnOff: vi.fn(),
-  }),
-}));
+vi.mock('../../parts/useEar', () => import('../../testing/ear'));
 const tones = vi.hoisted(() => ({
   playSamples: vi.fn<(samples: Float32Array) => void>(),
   soundRate: () => 48_000,
@@ -38,7 +26,7 @@ const strings = vi.hoisted(() => ({
 vi.mock('../../core/strings', () => ({ loadStrings: () => Promise.resolve(strings) }));
 
 beforeEach(() => {
-  ear.now = { state: 'off', moment: undefined };
+  ear.now = OFF;
   strings.question.mockImplementation(() => ({
     answer: strings.answer as Answer,
     samples: new Float32Array(3),
@@ -121,11 +109,11 @@ describe('the class’s tuning', () => {
 
   it('goes to the next child by itself once four strings are in tune', async () => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'], shouldAdvanceTime: true });
-    ear.now = { state: 'live', moment: moment([true, true, true, true]) };
+    ear.now = { ...OFF, state: 'live', moment: moment([true, true, true, true]) };
     await tuning([child('Dia V.', 'violin', 2, 1), child('Eli W.', 'violin', 2, 2)]);
     expect(screen.getByRole('region', { name: 'Tuning now: Dia V.' })).toBeTruthy();
     ear.turnOn.mockClear();
-    ear.now = { state: 'live', moment: moment([false, false, false, false]) };
+    ear.now = { ...OFF, state: 'live', moment: moment([false, false, false, false]) };
     await act(() => vi.advanceTimersByTimeAsync(2_500));
     expect(screen.getByRole('region', { name: 'Tuning now: Eli W.' })).toBeTruthy();
     expect(ear.turnOn).toHaveBeenCalledTimes(1);

@@ -1,21 +1,16 @@
 import { cleanup, fireEvent, screen, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { EarState, ListenFor, Over, RunSoFar } from '../../core/hearing';
+import type { Over } from '../../core/hearing';
 import { answerWith } from '../../testing/network';
+import { ear, OFF } from '../../testing/ear';
 import { serverThat, show } from '../../testing/server';
 import { HearMarker } from './HearMarker';
 import { VisitEar } from './VisitEar';
 
-const ear = vi.hoisted(() => ({
-  now: {} as { state: EarState; over: Over[]; run: RunSoFar | undefined },
-  turnOn: vi.fn<(what: ListenFor) => Promise<void>>(() => Promise.resolve()),
-}));
-vi.mock('../../parts/useEar', () => ({
-  useEar: () => ({ ...ear.now, moment: undefined, simulated: false, turnOn: ear.turnOn, turnOff: vi.fn() }),
-}));
+vi.mock('../../parts/useEar', () => import('../../testing/ear'));
 
 beforeEach(() => {
-  ear.now = { state: 'off', over: [], run: undefined };
+  ear.now = OFF;
   serverThat({
     'GET /rules': () => ({
       json: {
@@ -53,7 +48,7 @@ describe('listening at a child’s chair', () => {
       open: 2,
       openRingSeconds: 1.42,
     };
-    ear.now = { state: 'live', over: [rings], run: undefined };
+    ear.now = { ...OFF, state: 'live', over: [rings], run: undefined };
     const onNote = vi.fn();
     show(<VisitEar instrument="cello" onNote={onNote} />);
     fireEvent.click(await screen.findByRole('button', { name: 'Note it' }));
@@ -61,7 +56,7 @@ describe('listening at a child’s chair', () => {
   });
 
   it('offers nothing to note where nobody can say', async () => {
-    ear.now = { state: 'live', over: [], run: undefined };
+    ear.now = { ...OFF, state: 'live', over: [], run: undefined };
     show(<VisitEar instrument="cello" onNote={vi.fn()} />);
     await screen.findByRole('group', { name: 'Does it ring, how is the tone' });
     expect(screen.queryByRole('button', { name: 'Note it' })).toBeNull();
@@ -83,6 +78,7 @@ describe('listening at a child’s chair', () => {
     });
     cleanup();
     ear.now = {
+      ...OFF,
       state: 'live',
       over: [],
       run: { cents: [2, -11.6], pattern: undefined, finger: 0, off: 0 },
