@@ -67,6 +67,23 @@ fn a_file_is_printed_sound_by_sound_in_json_and_in_words() {
 }
 
 #[test]
+fn what_a_bow_does_is_said_and_a_neighbour_where_the_strings_are_known() {
+    let bow = |act, seed| StringSound::of(Instrument::Cello, 146.83, Touch::Open, act, seed);
+    let light = bow(Act::Bow { force: 0.2, place: 0.03, speed: 0.7, waver: 0.0 }, 3);
+    let both = StringSound { neighbour: Some((98.0, 0.5)), ..bow(Act::BOW, 4) };
+    let verdicts = |sound: &StringSound, more: &[&str]| {
+        let path = file("bow", 48_000, 16, 1, std::slice::from_ref(sound));
+        let said = text(&listen(&path, &[more, &["--json"]].concat()).stdout);
+        said.lines()
+            .map(|line| serde_json::from_str::<serde_json::Value>(line).expect("a line of JSON")["verdict"].clone())
+            .collect::<Vec<_>>()
+    };
+    assert_eq!(verdicts(&light, &["--instrument", "cello"]), ["glass"]);
+    assert_eq!(verdicts(&both, &["--instrument", "cello"]), ["two-strings"]);
+    assert_ne!(verdicts(&both, &[]), ["two-strings"]);
+}
+
+#[test]
 fn silence_prints_nothing() {
     let path = place("silent");
     let spec = WavSpec { channels: 1, sample_rate: 8_000, bits_per_sample: 8, sample_format: SampleFormat::Int };

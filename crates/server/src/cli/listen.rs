@@ -113,9 +113,14 @@ fn sounds<R: Read>(
         return Err(Failed::Spec(format!("it has {} channels: mix it down to one", spec.channels)));
     }
     let range = args.instrument.map_or_else(Range::all, Range::of);
-    let mut listener =
-        Listener::new(f64::from(spec.sample_rate), range).map_err(|odd| Failed::Spec(odd.to_string()))?;
-    let mut gathered = Sounds::new(args.instrument);
+    let listener = Listener::new(f64::from(spec.sample_rate), range).map_err(|odd| Failed::Spec(odd.to_string()))?;
+    let gathered = Sounds::new(args.instrument);
+    let open: Vec<f64> = open_strings(args).into_iter().map(|(hz, _)| hz).collect();
+    let (mut listener, mut gathered) = match <[f64; 4]>::try_from(open) {
+        Ok(open) => (listener.with_open(open), gathered.with_open(open)),
+        // Without an instrument nobody knows its strings.
+        Err(_) => (listener, gathered),
+    };
     let mut hear = |chunk: &[f32]| {
         let over: Vec<Sound> = listener.push(chunk).filter_map(|heard: Heard| gathered.hear(heard)).collect();
         over.into_iter().try_for_each(&mut tell).map_err(Failed::Out)

@@ -11,7 +11,7 @@ use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::id::{CheckpointId, SymptomId};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
-use bright_row_core::craft::symptoms::{Answer, ByEar, Fact, RECENT_MEETINGS, Sense, Side, Split, Symptom};
+use bright_row_core::craft::symptoms::{Answer, Fact, RECENT_MEETINGS};
 use bright_row_core::progress::ladder::{Ladder, StageState};
 use bright_row_core::progress::observation::Says;
 use bright_row_core::setup::matching::Condition;
@@ -20,10 +20,10 @@ use bright_row_store::instruments::assets;
 use bright_row_store::observations::history::{self, Lately};
 use bright_row_store::observations::standings;
 use chrono::{DateTime, Utc};
-use serde::{Deserialize, Serialize};
-use serde_with::skip_serializing_none;
-use utoipa::{IntoParams, ToSchema};
+use serde::Deserialize;
+use utoipa::IntoParams;
 
+use super::cause_views::{CauseCheckpoint, CausesView, SymptomView, cause_view, symptom_view};
 use crate::auth::guard::{ChildInClass, Member};
 use crate::error::answers::ForMembersAsking;
 use crate::error::{ApiError, FieldError};
@@ -46,89 +46,6 @@ pub struct CausesQuery {
     /// What was seen on the instrument, with a comma between: `bridge-moved`, `bridge-as-recorded`, `strings-high`.
     #[serde(default)]
     facts: String,
-}
-
-/// A symptom that can be picked.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct SymptomView {
-    id: String,
-    name: String,
-    how: Sense,
-    /// What splits it, each with its two answers: one more tap, never a must.
-    asks: Vec<Split>,
-    /// What the microphone hears where it may be so.
-    by_ear: Vec<ByEar>,
-    /// It hurts there at first and passes by itself; anything else that hurts stops the playing.
-    normal: bool,
-}
-
-/// A cause, with what speaks for it.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct CauseView {
-    id: String,
-    name: String,
-    side: Side,
-    score: i32,
-    /// The symptoms that speak for it, the strongest first.
-    symptoms: Vec<String>,
-    /// What else speaks for it.
-    because: Vec<Because>,
-    /// What speaks against it.
-    against: Vec<Fact>,
-    /// The causes below it that often come from it: it stands here because of them.
-    leads_to: Vec<String>,
-    /// The first help.
-    help: String,
-    /// Where recording it counts.
-    checkpoint: Option<CauseCheckpoint>,
-    /// The slip that it is.
-    slip: Option<String>,
-}
-
-/// What speaks for a cause beside the symptoms.
-#[derive(Serialize, ToSchema)]
-#[serde(untagged)]
-pub enum Because {
-    /// Something of the child.
-    Child(ChildSign),
-    /// Something of the instrument or its markers.
-    Instrument(Fact),
-    /// What was answered to a split.
-    Answer(Answer),
-}
-
-/// What a child shows or says.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum ChildSign {
-    /// The slip was ticked lately.
-    TickedLately,
-    /// The child says of this hand that it is tight or hurts.
-    SaysTight,
-}
-
-/// Where recording a cause counts.
-#[skip_serializing_none]
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct CauseCheckpoint {
-    id: String,
-    name: String,
-    /// The child's present level there; absent while nobody has looked.
-    level: Option<u8>,
-}
-
-/// Symptoms to pick from, and the causes of those picked.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct CausesView {
-    /// The symptoms known on the child's instrument.
-    symptoms: Vec<SymptomView>,
-    /// Best first.
-    causes: Vec<CauseView>,
 }
 
 /// Ranks what the picked symptoms may come from, for one child. Nothing is stored.
@@ -259,45 +176,4 @@ async fn instrument_facts(
     let size = compared(facts, &asset.size, &measured.measures);
     let high = asset.string_height_mm.is_some_and(|mm| facts.has_high_strings(mm));
     Ok(facts_of_instrument(size, asset.condition == Condition::Repair, high).collect())
-}
-
-fn symptom_view(symptom: &Symptom) -> SymptomView {
-    SymptomView {
-        id: symptom.id.0.clone(),
-        name: symptom.name.clone(),
-        how: symptom.how,
-        asks: symptom.asks.iter().copied().collect(),
-        by_ear: symptom.by_ear.iter().copied().collect(),
-        normal: symptom.normal,
-    }
-}
-
-fn cause_view(
-    app: &App,
-    checklist: &Checklist,
-    ranked: &RankedCause<'_>,
-    checkpoint: Option<CauseCheckpoint>,
-) -> CauseView {
-    let (called, help) = ranked.cause.words(checklist);
-    let name = |id: &SymptomId| {
-        app.content.symptoms.symptom(&id.0).map_or_else(|| id.0.clone(), |symptom| symptom.name.clone())
-    };
-    let ticked = ranked.ticked.then_some(ChildSign::TickedLately);
-    let said = ranked.said.then_some(ChildSign::SaysTight);
-    let child = ticked.into_iter().chain(said).map(Because::Child);
-    let answers = ranked.answers.iter().copied().map(Because::Answer);
-    let because = answers.chain(child).chain(ranked.facts.iter().copied().map(Because::Instrument));
-    CauseView {
-        id: ranked.cause.id.clone(),
-        name: called.to_owned(),
-        side: ranked.cause.side,
-        score: ranked.score,
-        symptoms: ranked.symptoms.iter().map(name).collect(),
-        because: because.collect(),
-        against: ranked.against.clone(),
-        leads_to: ranked.leads_to.iter().map(|name| (*name).to_owned()).collect(),
-        help: help.to_owned(),
-        checkpoint,
-        slip: ranked.cause.slip.as_ref().map(ToString::to_string),
-    }
 }
