@@ -70,7 +70,7 @@ export function Tuning({ tuning }: Props) {
           <Toggle
             key={note}
             on={sounding === note}
-            aria-label={`${sounding === note ? 'Stop' : 'Sound'} ${letterOf(note)}`}
+            aria-label={`${sounding === note ? 'Stop' : 'Sound'} ${letterOf(note)}, ${hz.toFixed(1)} Hz`}
             onClick={() => turn(note, hz)}
           >
             ♪ {letterOf(note)}, {hz.toFixed(1)} Hz
