@@ -7,3 +7,4 @@ pub mod lead;
 pub mod lesson;
 pub mod notes;
 pub mod plan;
+pub mod practice;
