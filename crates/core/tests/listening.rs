@@ -326,6 +326,18 @@ fn a_neighbour_that_sounds_too_is_named_and_one_string_alone_is_never_two() {
 }
 
 #[test]
+fn a_glassy_string_that_is_heard_an_octave_higher_is_no_second_string() {
+    let light = Act::Bow { force: 0.2, place: 0.03, speed: 0.7, waver: 0.0 };
+    for instrument in Instrument::ALL {
+        for hz in open_strings(instrument) {
+            let sounds =
+                gathered(&StringSound::of(instrument, hz, Touch::Open, light, 3).render(RATE, 1.0), instrument);
+            assert!(sounds.iter().all(|sound| sound.beside.is_none()), "{instrument:?} {hz}: {sounds:?}");
+        }
+    }
+}
+
+#[test]
 fn open_strings_that_are_no_pitches_are_beside_nothing() {
     let noise = StringSound { class_db: Some(-40.0), ..sound((Instrument::Violin, 440.0, true, 5)) }.render(RATE, 0.5);
     for open in [f64::NAN, 0.0, -1.0, f64::INFINITY, 1e-300, 1e300] {

@@ -1,7 +1,8 @@
 //! The API and the pages: the table of routes, and the layers around them.
 
+mod described;
+
 use std::any::Any;
-use std::collections::BTreeMap;
 use std::time::Duration;
 
 use axum::error_handling::HandleErrorLayer;
@@ -35,6 +36,8 @@ use crate::routes::tapes::{bench, instrument, log_entries, note_map, templates};
 use crate::routes::{calc, health, pages};
 use crate::state::App;
 use crate::telemetry;
+
+pub use described::{examples, openapi_json};
 
 /// So many requests are answered at once; more than wait for the database in any case. Whoever comes beyond them is asked at once
 /// to come again, instead of waiting in vain. Streams of notices do not count once they have begun.
@@ -217,68 +220,6 @@ fn set_up() -> OpenApiRouter<App> {
 #[utoipa::path(get, path = "/api/openapi.json", tag = "health", responses((status = 200, description = "OpenAPI 3.1")))]
 pub async fn description() -> impl IntoResponse {
     ([(CONTENT_TYPE, "application/json")], openapi_json())
-}
-
-/// The description of the API, as it is committed in `docs/openapi.json`.
-#[must_use]
-pub fn openapi_json() -> String {
-    let mut openapi = api().into_openapi();
-    // The version of the product is not the API's: it would change the file with every release.
-    "1".clone_into(&mut openapi.info.version);
-    openapi.info.license = None;
-    let mut described = serde_json::to_value(&openapi).expect("a description is JSON");
-    bright_row_core::schema::drop_null_of_optional(&mut described["components"]["schemas"]);
-    answered_by_any(&mut described);
-    with_examples(&mut described);
-    serde_json::to_string_pretty(&described).expect("a description is JSON")
-}
-
-/// Adds what the layers around every route may answer: a request that cannot be read, that is another site's, that takes too long,
-/// and a server that has too much to do or whose database does not answer.
-fn answered_by_any(described: &mut serde_json::Value) {
-    let problem =
-        serde_json::json!({ "application/problem+json": { "schema": { "$ref": "#/components/schemas/Problem" } } });
-    let paths = described["paths"].as_object_mut().into_iter().flat_map(|paths| paths.values_mut());
-    for (method, operation) in paths.filter_map(|path| path.as_object_mut()).flatten() {
-        let with_body = operation.get("requestBody").is_some();
-        let mut said =
-            vec![("400", "The request cannot be read"), ("503", "Too busy, or the database does not answer")];
-        if method != "get" {
-            said.extend([
-                ("403", "Asked by another site's page, or not for the one who asks"),
-                ("408", "Took too long"),
-            ]);
-        }
-        if with_body {
-            said.extend([
-                ("413", "Too large"),
-                ("415", "Another media type is wanted"),
-                ("422", "Some of it cannot be"),
-            ]);
-        }
-        for (status, description) in said {
-            let answer = serde_json::json!({ "description": description, "content": problem });
-            if let Some(responses) = operation["responses"].as_object_mut() {
-                responses.entry(status).or_insert(answer);
-            }
-        }
-    }
-}
-
-/// Bodies that are taken as they stand, by method and path.
-///
-/// # Panics
-/// Never: a test reads them.
-#[must_use]
-pub fn examples() -> BTreeMap<String, serde_json::Value> {
-    serde_json::from_str(include_str!("examples.json")).expect("examples are JSON")
-}
-
-fn with_examples(described: &mut serde_json::Value) {
-    for (operation, body) in examples() {
-        let (method, path) = operation.split_once(' ').expect("a method and a path");
-        described["paths"][path][method.to_lowercase()]["requestBody"]["content"]["application/json"]["example"] = body;
-    }
 }
 
 /// The API, the pages, and the layers around them.

@@ -175,6 +175,48 @@ fn whoever_asks_for_something_by_its_id_reads_what_is_answered_where_it_is_missi
     assert_eq!(silent, [""; 0]);
 }
 
+/// Every operation of the description: method, path and what is said of it.
+fn operations(described: &Value) -> impl Iterator<Item = (&String, &String, &Value)> {
+    let paths = described["paths"].as_object().expect("paths").iter();
+    paths.flat_map(|(path, methods)| {
+        methods.as_object().expect("methods").iter().map(move |(method, operation)| (method, path, operation))
+    })
+}
+
+#[test]
+fn clients_can_be_made_of_the_description() {
+    let described: Value = serde_json::from_str(&bright_row::router::openapi_json()).expect("JSON");
+    assert_eq!(described["components"]["securitySchemes"]["session"]["name"], "bright_row");
+    for (method, path, operation) in operations(&described) {
+        let answers = operation["responses"].as_object().expect("answers");
+        for (status, answer) in answers {
+            let said = answer["description"].as_str().unwrap_or_default();
+            assert!(!said.is_empty(), "{method} {path} {status} says nothing");
+        }
+        let bodies = answers.values().chain(operation.get("requestBody")).filter_map(|one| one["content"].as_object());
+        for (kind, body) in bodies.flatten().filter(|(kind, _)| !kind.contains("json")) {
+            assert_eq!(body["schema"]["type"], "string", "{method} {path}: {kind}");
+        }
+    }
+    let open = operations(&described).filter(|(_, _, operation)| operation.get("security").is_none());
+    let open: Vec<String> = open.map(|(method, path, _)| format!("{method} {path}")).collect();
+    insta::assert_debug_snapshot!(open, @r#"
+    [
+        "get /api/first-run",
+        "post /api/first-run",
+        "post /api/links/invitation",
+        "post /api/links/invitation/look",
+        "post /api/links/password",
+        "get /api/openapi.json",
+        "delete /api/session",
+        "post /api/session",
+        "post /api/session/passkey",
+        "get /healthz",
+        "get /readyz",
+    ]
+    "#);
+}
+
 #[tokio::test]
 async fn the_committed_description_is_the_api() {
     let committed = include_str!("../../../docs/openapi.json");

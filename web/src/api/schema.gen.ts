@@ -5903,6 +5903,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6212,6 +6213,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6307,6 +6309,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6602,6 +6605,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6693,6 +6697,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6871,6 +6876,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6888,6 +6894,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Nobody is signed in, or the password is another */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6932,6 +6939,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6981,6 +6989,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6998,6 +7007,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Nobody is signed in, or the password is another */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7042,6 +7052,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7086,6 +7097,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7103,6 +7115,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Nobody is signed in, or the password is another */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7147,6 +7160,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7175,6 +7189,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7192,6 +7207,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Nobody is signed in, or the password is another */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -7224,6 +7240,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -7451,6 +7468,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7637,6 +7655,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7818,6 +7837,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7894,6 +7914,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8111,6 +8132,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8178,10 +8200,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/octet-stream": number[];
+                "application/octet-stream": string;
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8294,6 +8317,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8385,6 +8409,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -8497,6 +8522,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8569,10 +8595,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/octet-stream": number[];
+                "application/octet-stream": string;
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9166,6 +9193,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9591,12 +9619,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": number[];
+                    "application/pdf": string;
                 };
             };
             /** @description The request cannot be read */
@@ -9667,6 +9696,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10232,6 +10262,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10549,6 +10580,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10630,12 +10662,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": number[];
+                    "application/pdf": string;
                 };
             };
             /** @description The request cannot be read */
@@ -11120,6 +11153,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11187,6 +11221,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11258,6 +11293,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -11709,6 +11745,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11779,6 +11816,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11855,6 +11893,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -11925,6 +11964,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12001,6 +12041,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12068,6 +12109,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12140,10 +12182,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/octet-stream": number[];
+                "application/octet-stream": string;
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12397,6 +12440,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12469,12 +12513,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": number[];
+                    "application/pdf": string;
                 };
             };
             /** @description The request cannot be read */
@@ -12654,6 +12699,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13047,6 +13093,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13130,6 +13177,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13222,12 +13270,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/vnd.recordare.musicxml+xml": number[];
+                    "application/vnd.recordare.musicxml+xml": string;
                 };
             };
             /** @description The request cannot be read */
@@ -13314,12 +13363,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": number[];
+                    "application/pdf": string;
                 };
             };
             /** @description The request cannot be read */
@@ -13394,6 +13444,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13500,12 +13551,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": number[];
+                    "application/pdf": string;
                 };
             };
             /** @description The request cannot be read */
@@ -13567,6 +13619,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13709,6 +13762,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13915,6 +13969,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -13982,6 +14037,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -14049,6 +14105,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -14138,10 +14195,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/octet-stream": number[];
+                "application/octet-stream": string;
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -14256,6 +14314,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -14344,6 +14403,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -14415,6 +14475,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -14518,6 +14579,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -14585,6 +14647,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -14815,6 +14878,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -14923,12 +14987,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": number[];
+                    "application/pdf": string;
                 };
             };
             /** @description The request cannot be read */
@@ -14990,6 +15055,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -15178,6 +15244,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -15245,6 +15312,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -15316,6 +15384,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -15547,6 +15616,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -15636,12 +15706,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": number[];
+                    "application/pdf": string;
                 };
             };
             /** @description The request cannot be read */
@@ -15725,12 +15796,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "image/svg+xml": number[];
+                    "image/svg+xml": string;
                 };
             };
             /** @description The request cannot be read */
@@ -15803,6 +15875,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -15877,12 +15950,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": number[];
+                    "application/pdf": string;
                 };
             };
             /** @description The request cannot be read */
@@ -15950,6 +16024,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -15991,6 +16066,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -16026,6 +16102,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description It cannot be as things stand */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -16052,6 +16129,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -16084,6 +16162,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -16179,6 +16258,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -16518,12 +16598,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/zip": number[];
+                    "application/zip": string;
                 };
             };
             /** @description The request cannot be read */
@@ -16588,6 +16669,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -16655,6 +16737,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -16841,6 +16924,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -17030,6 +17114,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -17226,6 +17311,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -17507,6 +17593,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -17580,6 +17667,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -17597,6 +17685,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Nobody is signed in, or the password is another */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -17635,6 +17724,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -17652,6 +17742,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Nobody is signed in, or the password is another */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -17660,6 +17751,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Not for the one who asks */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17695,6 +17787,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17703,6 +17796,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too often: later */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -17789,6 +17883,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -17806,6 +17901,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Nobody is signed in, or the password is another */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -17814,6 +17910,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Not for the one who asks */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17849,6 +17946,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Some of it cannot be */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -17857,6 +17955,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Too often: later */
             429: {
                 headers: {
                     [name: string]: unknown;

@@ -17,6 +17,8 @@ const MAX_UNLIKE_PAIR: f64 = 0.1;
 const MIN_OF_PAIR: f64 = 0.1;
 /// And where they differ so much less than at the period that was cancelled.
 const MUCH_LESS: f64 = 0.5;
+/// And hardly more than at twice that period.
+const AS_LITTLE: f64 = 0.05;
 /// What is as near as this to an open string, or to a whole number of times as high, is that string's own, in cents.
 const OWN_CENTS: f64 = 60.0;
 
@@ -49,7 +51,9 @@ impl Beside {
         let others = self.open_hz.iter().enumerate().filter(|(_, open)| !is_of(hz, **open));
         let unlike = others.filter_map(|(place, open)| Some((place, self.unlike(rate / open)?)));
         let (place, least) = unlike.min_by(|(_, a), (_, b)| a.total_cmp(b))?;
-        (least < MAX_UNLIKE && least < MUCH_LESS * own).then_some(place)
+        // A string that slips twice a period is heard an octave higher: what is left then is its own, at twice the period.
+        let twice = self.unlike(2.0 * period).unwrap_or(f64::INFINITY);
+        (least < MAX_UNLIKE && least < MUCH_LESS * own && least < twice + AS_LITTLE).then_some(place)
     }
 
     /// An open string that sounds in this window with another pitch, where neither is sure by itself: two about as loud. It costs
