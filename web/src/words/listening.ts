@@ -111,21 +111,9 @@ const VERDICT_WORDS: Record<Verdict, string> = {
   'two-strings': 'Two strings at once',
 };
 
-const SPEAKS: readonly Verdict[] = [
-  'short',
-  'thud',
-  'buzz',
-  'scratch',
-  'whisper',
-  'wavers',
-  'glass',
-  'jump',
-  'two-strings',
-];
-
 /** What a sound speaks for. */
 export function soundSpeaksFor({ verdict }: Over): Schemas['ByEar'][] {
-  return verdict && SPEAKS.includes(verdict) ? [verdict as Schemas['ByEar']] : [];
+  return verdict && verdict !== 'rings' && verdict !== 'full' ? [verdict] : [];
 }
 
 /** `A thud: 0.08 s; the open string rings 0.62 s.` */
