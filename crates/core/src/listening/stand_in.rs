@@ -6,7 +6,7 @@ use crate::instrument::Instrument;
 
 /// Seconds of each sound.
 const SECONDS: f64 = 1.6;
-/// Seconds between two sounds that are to be told apart.
+/// Seconds of silence after each of several sounds.
 const SILENCE: f64 = 0.6;
 /// How far the second string is off before it is tuned, in cents.
 const UNTUNED_CENTS: f64 = -30.0;
