@@ -266,7 +266,7 @@ fn a_pluck_rings_or_thuds_or_buzzes() {
 fn a_stroke_is_full_or_scratches_or_wavers_or_is_glassy() {
     let bow = |force, place, speed, waver| Act::Bow { force, place, speed, waver };
     are_judged(
-        0.9,
+        0.95,
         &[
             (Touch::Stopped, bow(0.45, 0.11, 0.5, 0.0), None, Verdict::Full),
             (Touch::Stopped, bow(0.4, 0.11, 0.3, 0.0), None, Verdict::Full),

@@ -32,7 +32,7 @@ const TURN: usize = 10;
 /// simulated string (docs/decisions/0034). At 8 kHz and the like nothing lies there, and nothing is called glassy.
 const GLASSY: f64 = 0.24;
 /// And so where its pitch is not sure all the time, because little lies in the low partials.
-const GLASSY_UNSURE: f64 = 0.185;
+const GLASSY_UNSURE: f64 = 0.175;
 /// So much of the time a pitch is sure.
 const SURE: f64 = 0.92;
 /// Periods that are as alike as this and have no sure pitch at all have hardly anything in the low partials.

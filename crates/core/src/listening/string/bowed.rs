@@ -16,6 +16,11 @@ pub(super) struct Bowed {
     pub(super) turn: Option<BowTurn>,
 }
 
+/// The friction curve: how fast hair lets go as string and bow differ, less when it is pressed, and where it begins to. With a curve that lets go
+/// sooner a full stroke slips twice a period now and then, which a string under a steady bow arm hardly does.
+const STEEP: f64 = 4.8;
+const HOLDS: f64 = 0.72;
+
 /// Seconds from full speed to standing still before a turn without a jump.
 const EASED: f64 = 0.04;
 /// Seconds in which a stroke that lands with a jump stays as hard, and then calms down to about a third.
@@ -76,8 +81,8 @@ impl Bowed {
             let from_neck = -part.step(neck.pop_front().unwrap_or_default());
             let differs = bow - (from_bridge + from_neck);
             // The friction curve: it sticks near 0 and slips beyond.
-            let steep = 5.0 - 4.0 * pressed;
-            let holds = ((differs / weight * steep).abs() + 0.75).powi(-4).min(1.0);
+            let steep = STEEP - 4.0 * pressed;
+            let holds = ((differs / weight * steep).abs() + HOLDS).powi(-4).min(1.0);
             let added = differs * holds;
             neck.push_back(from_bridge + added);
             bridge.push_back(from_neck + added);
