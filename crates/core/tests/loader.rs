@@ -285,7 +285,11 @@ fn a_broken_file_does_not_hide_the_faults_of_another() {
 #[test]
 fn nothing_at_all_is_told_as_missing_and_not_as_fine() {
     let faults = loader::read(&[]).expect_err("faults");
-    assert_eq!(faults.len(), 26, "four strands, four instruments twice, fourteen ways: {faults:?}");
+    assert_eq!(
+        faults.len(),
+        42,
+        "four strands, four instruments twice, fourteen ways, ten lines and six blocks of what goes home: {faults:?}"
+    );
 }
 
 #[test]
@@ -378,6 +382,21 @@ fn a_drill_that_does_not_fit_is_told_at_its_step() {
             .replacen("tempo = 84", "tempo = 300", 1)
             .replacen("id = \"glide\"", "id = \"cup-hand\"", 1)
             .replacen("choice = \"contrast\", option = \"both\"", "choice = \"contrast\", option = \"neither\"", 1)
+    });
+    insta::assert_snapshot!(text);
+}
+
+#[test]
+fn what_goes_home_and_does_not_fit_is_told() {
+    let text = faults("home.toml", |text| {
+        text.replacen("block = \"bow-shape\"", "block = \"bow-shapes\"", 1)
+            .replacen("after = \"frame.2\"", "after = \"frame.9\"", 1)
+            .replacen("drill = \"pluck-open\"", "drill = \"pluck-shut\"", 1)
+            .replacen("checkpoint = \"bow.shape\"", "checkpoint = \"hold.size\"", 1)
+            .replacen("checkpoint = \"bow.pencil\"", "checkpoint = \"bow.pen\"", 1)
+            .replacen("text.\"vn va\" = \"The neck is long and soft.\"", "text.vn = \"\"", 1)
+            .replacen("\"hold.support\"]", "\"hold.supports\"]", 1)
+            .replace("sore = ", "soar = ")
     });
     insta::assert_snapshot!(text);
 }

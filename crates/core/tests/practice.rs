@@ -2,7 +2,8 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use bright_row_core::lessons::practice::{ALL_FROM, Block, BlockKind, FIRST_MONTH, MINUTES, NoWeek, STRETCH, week};
+use bright_row_core::craft::home::BlockKind;
+use bright_row_core::lessons::practice::{ALL_FROM, Block, FIRST_MONTH, MINUTES, NoWeek, STRETCH, week};
 
 /// What can be wanted.
 const WANTED: [BlockKind; 5] =

@@ -65,7 +65,7 @@ pub struct LessonBlock {
 }
 
 /// Whether a child has passed a stage: every required checkpoint that is asked of it at Prompted or better.
-fn passed(pupil: &Pupil<'_>, stage: &StageId) -> bool {
+pub(crate) fn passed(pupil: &Pupil<'_>, stage: &StageId) -> bool {
     pupil
         .asked(stage)
         .filter(|checkpoint| checkpoint.required)

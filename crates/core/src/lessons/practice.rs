@@ -5,46 +5,20 @@
 
 use std::collections::BTreeSet;
 
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
+
+use crate::craft::home::BlockKind;
 
 /// Minutes of a day from which every block has its turn; below, one rests each day.
 pub const ALL_FROM: u32 = 6;
+/// Minutes of a day from which one sings between two blocks in which fingers press, so that each may be as long as fingers allow.
+pub const SING_FROM: u32 = 12;
 /// Fingers press for so many minutes, then rest.
 pub const STRETCH: u32 = 2;
 /// And for so many in a day of the first month.
 pub const FIRST_MONTH: u32 = 4;
 /// The shortest time that can be asked for in a day, in minutes, and the longest.
 pub const MINUTES: (u32, u32) = (3, 60);
-
-/// What one does at home, in the order in which a day has it: fingers rest between blocks in which they press.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum BlockKind {
-    /// The hand on the bow, without playing.
-    BowShape,
-    /// Each finger tapped so many times.
-    FingerStrength,
-    /// A rhythm or tune on open strings.
-    OpenStrings,
-    /// The left-hand notes of the week.
-    LeftHandNotes,
-    /// The tune sung and clapped: it needs no instrument, and fingers rest meanwhile.
-    Sing,
-    /// The tune with fingers.
-    Tune,
-}
-
-impl BlockKind {
-    /// All, in the order of a day.
-    pub const ALL: [Self; 6] =
-        [Self::BowShape, Self::FingerStrength, Self::OpenStrings, Self::LeftHandNotes, Self::Sing, Self::Tune];
-
-    /// Whether fingers press the strings down.
-    #[must_use]
-    pub const fn presses(self) -> bool {
-        matches!(self, Self::FingerStrength | Self::LeftHandNotes | Self::Tune)
-    }
-}
 
 /// A block of a day.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
@@ -99,7 +73,8 @@ fn kinds_of(day: u32, minutes: u32, wanted: &BTreeSet<BlockKind>) -> BTreeSet<Bl
     let rests = |at: u32| (0..resting).any(|other| (day * resting + other) % count == at);
     let mut kinds: BTreeSet<_> = (0..).zip(all).filter(|(at, _)| !rests(*at)).map(|(_, kind)| kind).collect();
     let longest = stretches(kinds.iter().map(|kind| (*kind, 1))).max();
-    if kinds.iter().all(|kind| kind.presses()) || longest > Some(STRETCH) {
+    let between = minutes >= SING_FROM && longest == Some(STRETCH);
+    if kinds.iter().all(|kind| kind.presses()) || longest > Some(STRETCH) || between {
         kinds.insert(BlockKind::Sing);
     }
     kinds

@@ -39,6 +39,16 @@ impl FullName {
     }
 }
 
+/// The first name alone, of a name made by [`short_name`]: what comes after the last space is left out where it is one or two letters
+/// with a full stop or without.
+#[must_use]
+pub fn given_name(short: &str) -> &str {
+    match short.trim().rsplit_once(' ') {
+        Some((given, letters)) if letters.trim_end_matches('.').chars().count() <= 2 => given.trim_end(),
+        _ => short.trim(),
+    }
+}
+
 /// First name and so many letters of the family's, `Ada K.`; the family name itself when it has no more letters.
 #[must_use]
 pub fn short_name(given: &str, family: &str, letters: usize) -> String {

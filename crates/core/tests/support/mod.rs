@@ -46,8 +46,9 @@ pub fn content_files() -> Vec<(String, String)> {
         (path, text)
     };
     let strands = ["hold", "bow", "frame", "tape"].map(|strand| format!("checklist/{strand}.toml"));
-    let others = ["approach.toml", "instruments.toml", "lessons.toml", "symptoms.toml", "slips.toml", "tunes.toml"]
-        .map(str::to_owned);
+    let others =
+        ["approach.toml", "home.toml", "instruments.toml", "lessons.toml", "symptoms.toml", "slips.toml", "tunes.toml"]
+            .map(str::to_owned);
     let drills = ["bow", "frame", "hold"].map(|strand| format!("drills/{strand}.toml"));
     let drawings = ["bow", "drills", "frame", "hold", "options", "slips"].map(|what| format!("drawings/{what}.toml"));
     strands.into_iter().chain(drills).chain(drawings).chain(others).map(read).collect()

@@ -18,7 +18,7 @@ use super::check_instruments::instruments;
 use super::content::Content;
 use super::draft::{CheckpointDraft, Draft, SlipDraft, StageDraft, StrandDraft, WordingDraft};
 use super::fault::At;
-use super::{check_drawings, check_lessons, check_options, check_symptoms, tunes};
+use super::{check_drawings, check_home, check_lessons, check_options, check_symptoms, tunes};
 use crate::craft::approach::Approach;
 use crate::craft::checklist::{Checklist, Checkpoint, Slip, Stage, Wording};
 use crate::craft::id::{CheckpointId, SlipId, StageId};
@@ -80,6 +80,7 @@ pub(super) fn all(draft: Draft, faults: &mut Faults) -> Content {
     let causes = check_symptoms::causes(draft.leads, &checklist, &symptoms, faults);
     let tunes = tunes::check(draft.tunes, faults);
     let drawings = check_drawings::all(draft.drawings, (&checklist, &approach, &lessons), faults);
+    let home = check_home::all(draft.home, (&checklist, &lessons), faults);
     Content {
         instruments,
         template: ChecklistTemplate { base: checklist, alternatives },
@@ -88,6 +89,7 @@ pub(super) fn all(draft: Draft, faults: &mut Faults) -> Content {
         causes: Arc::new(causes),
         lessons,
         drawings,
+        home,
         tunes,
     }
 }

@@ -9,6 +9,7 @@ use crate::craft::checklist::Checklist;
 use crate::craft::drawings::{ClassDrawings, Drawings};
 use crate::craft::drills::Lessons;
 use crate::craft::edits::Edits;
+use crate::craft::home::HomeContent;
 use crate::craft::instrument::{Instrument, InstrumentFacts};
 use crate::craft::symptoms::Symptoms;
 use crate::craft::template::ChecklistTemplate;
@@ -31,6 +32,8 @@ pub struct Content {
     pub lessons: Lessons,
     /// How checkpoints, options, slips and the steps of drills are drawn.
     pub drawings: Drawings,
+    /// What goes home.
+    pub home: HomeContent,
     /// Tunes that belong to everybody.
     pub tunes: Vec<Tune>,
 }

@@ -2,6 +2,7 @@
 
 use super::fault::At;
 use super::read_drawings::DrawingsDraft;
+use super::read_home::HomeDraft;
 use super::read_lessons::LessonsDraft;
 use super::tunes::TuneDraft;
 
@@ -16,6 +17,7 @@ pub(super) struct Draft {
     pub(super) symptoms: SymptomsDraft,
     pub(super) lessons: LessonsDraft,
     pub(super) drawings: DrawingsDraft,
+    pub(super) home: HomeDraft,
     pub(super) tunes: Vec<TuneDraft>,
 }
 

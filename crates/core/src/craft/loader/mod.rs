@@ -6,6 +6,7 @@
 
 mod check;
 mod check_drawings;
+mod check_home;
 mod check_instruments;
 mod check_lessons;
 mod check_needs;
@@ -21,6 +22,7 @@ mod prove_causes;
 mod prove_options;
 mod read;
 mod read_drawings;
+mod read_home;
 mod read_lessons;
 mod tunes;
 mod write_drills;

@@ -3,6 +3,7 @@
 use super::entry::{Entry, File};
 use super::fault::{Fault, Source};
 use super::read_drawings;
+use super::read_home;
 use super::read_lessons;
 use super::tunes;
 use crate::craft::loader::draft::AlternativeDraft;
@@ -41,6 +42,7 @@ pub(super) fn all(sources: &[Source<'_>]) -> (Draft, Vec<Fault>) {
             }
             "symptoms.toml" => draft.symptoms = symptoms(root),
             "lessons.toml" => draft.lessons.glances = read_lessons::glances(root),
+            "home.toml" => draft.home = read_home::all(root, &mut faults),
             "tunes.toml" => draft.tunes = tunes::read(root),
             path if path.starts_with("drills/") => {
                 draft.lessons.drills.extend(read_lessons::drills(root, &mut faults));

@@ -6,6 +6,7 @@ use super::entry::Entry;
 use super::fault::{At, Fault, Faults, instrument_set};
 use crate::craft::drills::{Drill, DrillFault, DrillLevel, DrillStep, OptionNeeded};
 use crate::craft::id::StageId;
+use crate::craft::instrument::Instrument;
 use crate::craft::strand::Strand;
 
 /// Drills, and what differs between the instruments.
@@ -112,19 +113,7 @@ fn step(entry: Entry<'_, '_>, faults: &mut Faults) -> Option<DrillStep> {
     let (load, quiet) = (entry.flag("load"), entry.flag("quiet"));
     let only = levels(&entry.texts("only"), faults).into_iter().collect::<BTreeSet<_>>();
     let say = entry.texts("say").into_iter().map(|at| at.value).collect();
-    let mut text = BTreeMap::new();
-    if let Some(table) = entry.table("text") {
-        for (keys, value) in table.keys() {
-            let Some(words) = table.as_text(value, "text") else { continue };
-            let part = |key: &str| At { file: keys.file.clone(), line: keys.line, value: key.to_owned() };
-            let on: Vec<At<String>> = keys.value.split_whitespace().map(part).collect();
-            for instrument in instrument_set(&on, faults) {
-                if text.insert(instrument, words.value.clone()).is_some() {
-                    faults.push(words.fault(format!("the {} stands here twice", instrument.name())));
-                }
-            }
-        }
-    }
+    let text = entry.table("text").map_or_else(BTreeMap::new, |table| by_instrument(&table, faults));
     entry.finish();
     Some(DrillStep { beats: beats?.value, repeats, load, quiet, only, say, text })
 }
@@ -138,4 +127,20 @@ fn levels(words: &[At<String>], faults: &mut Faults) -> Vec<DrillLevel> {
         }
     }
     levels
+}
+
+/// A table of texts whose keys are instruments: `"vn va" = "..."`.
+pub(super) fn by_instrument(table: &Entry<'_, '_>, faults: &mut Faults) -> BTreeMap<Instrument, String> {
+    let mut text = BTreeMap::new();
+    for (keys, value) in table.keys() {
+        let Some(words) = table.as_text(value, "text") else { continue };
+        let part = |key: &str| At { file: keys.file.clone(), line: keys.line, value: key.to_owned() };
+        let on: Vec<At<String>> = keys.value.split_whitespace().map(part).collect();
+        for instrument in instrument_set(&on, faults) {
+            if text.insert(instrument, words.value.clone()).is_some() {
+                faults.push(words.fault(format!("the {} stands here twice", instrument.name())));
+            }
+        }
+    }
+    text
 }

@@ -1,0 +1,107 @@
+//! What goes home: what is done there, and what a grown-up who never held a bow sees when it is right.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use crate::craft::id::{CheckpointId, StageId};
+use crate::craft::instrument::Instrument;
+use crate::worded::worded;
+
+/// The longest exercise and the longest sign, in characters.
+pub const MAX_HOME_TEXT_LENGTH: usize = 90;
+/// The longest of the lines that every card has, in characters.
+pub const MAX_PHRASE_LENGTH: usize = 140;
+
+worded! {
+    /// What one does at home, in the order in which a day has it: fingers rest between blocks in which they press.
+    BlockKind {
+        /// The hand on the bow, without playing.
+        BowShape = "bow-shape",
+        /// Each finger tapped so many times.
+        FingerStrength = "finger-strength",
+        /// A rhythm or tune on open strings.
+        OpenStrings = "open-strings",
+        /// The left-hand notes of the week.
+        LeftHandNotes = "left-hand-notes",
+        /// The tune sung and clapped: it needs no instrument, and fingers rest meanwhile.
+        Sing = "sing",
+        /// The tune with fingers.
+        Tune = "tune",
+    }
+}
+
+impl BlockKind {
+    /// Whether fingers press the strings down.
+    #[must_use]
+    pub const fn presses(self) -> bool {
+        matches!(self, Self::FingerStrength | Self::LeftHandNotes | Self::Tune)
+    }
+}
+
+worded! {
+    /// A line that every card has.
+    HomePhrase {
+        /// Above all.
+        Heading = "heading",
+        /// To the child, above what it works on.
+        Show = "show",
+        /// To the grown-up, before what is seen.
+        See = "see",
+        /// Above the days.
+        Week = "week",
+        /// One sitting a day.
+        OneSitting = "one-sitting",
+        /// Several short moments a day.
+        Moments = "moments",
+        /// What to expect.
+        FirstSounds = "first-sounds",
+        /// What is sore and what hurts.
+        Sore = "sore",
+        /// How violin and viola are stored.
+        StoreUpper = "store-upper",
+        /// How cello and bass are stored.
+        StoreLower = "store-lower",
+    }
+}
+
+/// What is done in a block from a stage on.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Exercise {
+    /// In which block.
+    pub block: BlockKind,
+    /// The stage that has to be passed before; none: from the first day.
+    pub after: Option<StageId>,
+    /// The drill that it is made of, which the class has to have; none: it needs no drill.
+    pub drill: Option<String>,
+    /// What the child does, by instrument.
+    pub text: BTreeMap<Instrument, String>,
+}
+
+/// Everything that goes home, in words.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct HomeContent {
+    /// The earliest of each block first.
+    pub exercises: Vec<Exercise>,
+    /// What a grown-up sees when it is right, by checkpoint and instrument.
+    pub signs: BTreeMap<CheckpointId, BTreeMap<Instrument, String>>,
+    /// What is not looked at at home.
+    pub not_at_home: BTreeSet<CheckpointId>,
+    /// The lines of every card.
+    pub phrases: BTreeMap<HomePhrase, String>,
+}
+
+impl HomeContent {
+    /// A line of every card; the content that ships has all of them.
+    #[must_use]
+    pub fn phrase(&self, phrase: HomePhrase) -> &str {
+        self.phrases.get(&phrase).map_or("", String::as_str)
+    }
+
+    /// How an instrument is stored.
+    #[must_use]
+    pub fn storing(&self, instrument: Instrument) -> &str {
+        self.phrase(match instrument {
+            Instrument::Violin | Instrument::Viola => HomePhrase::StoreUpper,
+            Instrument::Cello | Instrument::Bass => HomePhrase::StoreLower,
+        })
+    }
+}
