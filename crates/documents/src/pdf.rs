@@ -123,6 +123,23 @@ impl Drawing {
         self.body.push_str(&format!("<path d=\"{path}\"/>\n"));
     }
 
+    /// Width and height in millimetres.
+    #[must_use]
+    pub const fn size(&self) -> (f64, f64) {
+        self.size
+    }
+
+    /// Another drawing as a part of this one, its top left corner at a place, so many times as large.
+    pub fn place(&mut self, part: &Self, (x, y): (f64, f64), scale: f64) {
+        let (width, height) = part.size;
+        self.body.push_str(&format!(
+            "<svg x=\"{x:.2}\" y=\"{y:.2}\" width=\"{:.2}\" height=\"{:.2}\" viewBox=\"0 0 {width} {height}\">\n{}</svg>\n",
+            width * scale,
+            height * scale,
+            part.body
+        ));
+    }
+
     /// What another module of this crate draws, as SVG.
     pub(crate) fn raw(&mut self, svg: &str) {
         self.body.push_str(svg);

@@ -26,6 +26,7 @@ use crate::routes::approach::{
     calendar, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall,
 };
 use crate::routes::child::{card, causes, context, history, page, record};
+use crate::routes::home::{cards, overview as home, practice};
 use crate::routes::lessons::{lead, lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
@@ -93,6 +94,7 @@ fn api() -> OpenApiRouter<App> {
         .merge(round())
         .merge(care())
         .merge(approach())
+        .merge(at_home())
         .merge(set_up())
         .merge(tapes())
 }
@@ -182,6 +184,17 @@ fn approach() -> OpenApiRouter<App> {
         .routes(routes!(drills::change_drill, drills::remove_drill))
         .routes(routes!(class_file::class_file_out))
         .routes(routes!(class_file::class_file_in))
+}
+
+/// What goes home.
+fn at_home() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(home::home, home::keep_home))
+        .routes(routes!(practice::practice))
+        .routes(routes!(practice::practice_calendar))
+        .routes(routes!(cards::family_card_html))
+        .routes(routes!(cards::family_card_pdf))
+        .routes(routes!(cards::family_cards_pdf))
 }
 
 /// Setting up a class: roster, fit, instruments, seats, supplies.

@@ -84,6 +84,7 @@ async fn whoever_writes_a_setting_later_is_shown_what_the_first_wrote() {
             json!({ "a4Hz": 441.0 }),
             json!({ "a4Hz": 442.0 }),
         ),
+        (Document::new("/home", "/set", "/version", "/home"), json!({ "minutes": 12 }), json!({ "taps": 25 })),
     ];
     for (document, one, other) in documents {
         let (read, _) = document.read(&server).await;

@@ -48,13 +48,14 @@ impl Doer {
 /// was done to.
 type Row = (&'static str, &'static str, Deed, &'static str);
 
-const OF_A_CLASS: [Row; 45] = [
+const OF_A_CLASS: [Row; 46] = [
     ("PUT", "", Deed::ClassRenamed, "class"),
     ("POST", "/end", Deed::ClassDeleted, "class"),
     ("POST", "/archive", Deed::ClassArchived, "class"),
     ("POST", "/reopen", Deed::ClassReopened, "class"),
     ("PUT", "/approach", Deed::SettingsChanged, "class"),
     ("PUT", "/calendar", Deed::SettingsChanged, "class"),
+    ("PUT", "/home", Deed::SettingsChanged, "class"),
     ("PUT", "/rhythm", Deed::SettingsChanged, "class"),
     ("PUT", "/choices", Deed::SettingsChanged, "class"),
     ("PUT", "/tapes/settings", Deed::SettingsChanged, "class"),

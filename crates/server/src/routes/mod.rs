@@ -6,6 +6,7 @@ pub mod approach;
 pub mod calc;
 pub mod child;
 pub mod health;
+pub mod home;
 pub mod lessons;
 pub mod pages;
 pub mod room;

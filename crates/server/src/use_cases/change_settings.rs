@@ -7,6 +7,7 @@ use bright_row_core::craft::drills::{Drill, DrillFault};
 use bright_row_core::craft::edits::{EditFault, Edits, OwnCheckpoint};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::loader::class_file::ClassChecklist;
+use bright_row_core::lessons::home::HomeSettings;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::tapes::settings::MarkerSettings;
 use bright_row_store::DatabaseTransaction;
@@ -59,6 +60,23 @@ pub async fn set_marker_settings(
     let tx = begin_alone(app, key.program).await?;
     allow(&classes::one(&tx, key).await?)?;
     settings::set_marker_settings(&tx, key, markers).await?;
+    commit(app, tx, [key.class]).await
+}
+
+/// Sets how a class practises at home, if `allow` lets the class as it is be changed.
+///
+/// # Errors
+/// What `allow` says; [`ApiError::Store`].
+pub async fn set_home(
+    app: &App,
+    member: &Member,
+    home: &HomeSettings,
+    allow: impl FnOnce(&Class) -> Result<(), ApiError>,
+) -> Result<(), ApiError> {
+    let key = member.class.key;
+    let tx = begin_alone(app, key.program).await?;
+    allow(&classes::one(&tx, key).await?)?;
+    settings::set_home_settings(&tx, key, home).await?;
     commit(app, tx, [key.class]).await
 }
 

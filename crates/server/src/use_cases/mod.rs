@@ -3,6 +3,7 @@
 
 pub mod add_class;
 pub mod arrange_seats;
+pub(crate) mod at_home;
 pub mod change_context;
 pub mod change_settings;
 pub mod edit_roster;

@@ -11,6 +11,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::edits::Edits;
+use bright_row_core::lessons::home::HomeSettings;
 use bright_row_core::progress::calendar::MeetingCalendar;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::tapes::settings::MarkerSettings;
@@ -19,7 +20,7 @@ use chrono::{DateTime, NaiveDate, Utc, Weekday};
 use chrono_tz::Tz;
 use sea_orm::ActiveValue::Set;
 use sea_orm::prelude::Json;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, Statement};
 use uuid::Uuid;
 
 use crate::accounts::{WANTS_SECOND_FACTOR, read_role};
@@ -76,6 +77,8 @@ pub struct Class {
     pub edits: Edits,
     /// How it lays its markers.
     pub marker_settings: MarkerSettings,
+    /// How it practises at home.
+    pub home_settings: HomeSettings,
     /// Since when it is over: it can be read and changes no more.
     pub archived_at: Option<DateTime<Utc>>,
     /// Whether its program lets a device's camera be a mirror.
@@ -166,6 +169,7 @@ struct Row {
     choices: Json,
     checklist_edits: Json,
     marker_settings: Json,
+    home_settings: Json,
     archived_at: Option<DateTime<Utc>>,
     mirror: bool,
 }
@@ -200,6 +204,7 @@ impl Row {
         let choices = serde_json::from_value(self.choices).map_err(|_| unreadable("choice"))?;
         let edits = versioned::read(self.checklist_edits)?;
         let marker_settings = versioned::read(self.marker_settings)?;
+        let home_settings = versioned::read(self.home_settings)?;
         let key = ClassKey { program: self.program_id.into(), class: self.class_id.into() };
         Ok(Class {
             key,
@@ -212,6 +217,7 @@ impl Row {
             choices,
             edits,
             marker_settings,
+            home_settings,
             mirror: self.mirror,
             archived_at: self.archived_at,
         })
@@ -222,7 +228,8 @@ impl Row {
 const COLUMNS: &str = "
     c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
     c.weekdays, c.recheck_alone, c.recheck_lasting, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after,
-    c.round_visit_seconds, c.round_max_checks, c.checklist_edits, c.marker_settings, c.archived_at,
+    c.round_visit_seconds, c.round_max_checks, c.checklist_edits, c.marker_settings, c.home_settings,
+    c.archived_at,
     coalesce((select r.mirror from retention r where r.program_id = c.program_id), true) as mirror,
     (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
      where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
@@ -336,13 +343,14 @@ pub async fn is_taken(db: &impl ConnectionTrait, class: ClassId) -> Result<bool,
 
 /// The classes whose standings were last computed whole by other rules than these.
 pub async fn by_other_rules(db: &impl ConnectionTrait, rules: &str) -> Result<Vec<ClassKey>, StoreError> {
-    let rows = class::Entity::find().filter(class::Column::Rules.ne(rules)).all(db).await?;
+    let other = class::Entity::find().filter(class::Column::Rules.ne(rules));
+    let rows = other.order_by_asc(class::Column::Name).all(db).await?;
     Ok(rows.into_iter().map(|row| ClassKey { program: row.program_id.into(), class: row.class_id.into() }).collect())
 }
 
 /// Every class there is, for the command line: nobody who signs in is answered with it.
 pub async fn every(db: &impl ConnectionTrait) -> Result<Vec<ClassKey>, StoreError> {
-    let rows = class::Entity::find().all(db).await?;
+    let rows = class::Entity::find().order_by_asc(class::Column::Name).all(db).await?;
     Ok(rows.into_iter().map(|row| ClassKey { program: row.program_id.into(), class: row.class_id.into() }).collect())
 }
 

@@ -9,6 +9,7 @@ use crate::rows::small;
 use crate::versioned;
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::edits::Edits;
+use bright_row_core::lessons::home::HomeSettings;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::tapes::settings::MarkerSettings;
 use sea_orm::ActiveValue::Set;
@@ -51,6 +52,22 @@ pub async fn set_marker_settings(
 ) -> Result<(), StoreError> {
     let stored = versioned::write(marker_settings);
     let change = class::ActiveModel { marker_settings: Set(stored), ..Default::default() };
+    class::Entity::update_many()
+        .set(change)
+        .filter(class::Column::ProgramId.eq(class.program.uuid()))
+        .filter(class::Column::ClassId.eq(class.class.uuid()))
+        .exec(db)
+        .await?;
+    Ok(())
+}
+
+/// Writes how a class practises at home.
+pub async fn set_home_settings(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    home_settings: &HomeSettings,
+) -> Result<(), StoreError> {
+    let change = class::ActiveModel { home_settings: Set(versioned::write(home_settings)), ..Default::default() };
     class::Entity::update_many()
         .set(change)
         .filter(class::Column::ProgramId.eq(class.program.uuid()))

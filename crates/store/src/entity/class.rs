@@ -27,6 +27,7 @@ pub struct Model {
     pub round_visit_seconds: i32,
     pub round_max_checks: i32,
     pub marker_settings: Json,
+    pub home_settings: Json,
     pub rules: String,
     pub archived_at: Option<DateTimeUtc>,
     pub created_at: DateTimeUtc,

@@ -16,6 +16,7 @@ impl MigratorTrait for Migrator {
             Box::new(Sql { name: "m20261129_passkeys", up: include_str!("m20261129_passkeys.sql") }),
             Box::new(Sql { name: "m20261129_string_height", up: include_str!("m20261129_string_height.sql") }),
             Box::new(Sql { name: "m20261129_mirror", up: include_str!("m20261129_mirror.sql") }),
+            Box::new(Sql { name: "m20261130_home", up: include_str!("m20261130_home.sql") }),
         ]
     }
 }

@@ -1,0 +1,5 @@
+//! What goes home.
+
+pub mod cards;
+pub mod overview;
+pub mod practice;

@@ -1,0 +1,95 @@
+//! The class at home: how it practises, and who shows what this week.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::response::IntoResponse;
+use bright_row_core::lessons::home::HomeSettings;
+use chrono::NaiveDate;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::auth::guard::{Director, Member};
+use crate::error::ApiError;
+use crate::error::answers::{ForDirectorsReplacing, ForMembers};
+use crate::extract::Body;
+use crate::extract::based_on::{BasedOn, BasedOnHeaders, etag, version};
+use crate::extract::fields::Fields;
+use crate::routes::lessons::overview::ChildName;
+use crate::state::App;
+use crate::use_cases::at_home::ClassAtHome;
+use crate::use_cases::change_settings;
+use crate::use_cases::snapshot::{ClassSnapshot, Learner};
+
+/// A child and what it shows at home.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct ChildAtHome {
+    child: ChildName,
+    /// Names of the checkpoints that the child shows, one to three; none where all rests.
+    shows: Vec<String>,
+    /// Something is sore: the card leaves it out.
+    sore: bool,
+}
+
+/// The class at home.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct HomeView {
+    set: HomeSettings,
+    /// The version of `set`.
+    version: String,
+    /// The first of the seven days that cards are for: that of the next meeting.
+    first: NaiveDate,
+    /// By seat.
+    children: Vec<ChildAtHome>,
+}
+
+/// The class at home: how it practises, and who shows what this week.
+#[utoipa::path(get, path = "/api/classes/{class}/home", tag = "home",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = HomeView),
+        ForMembers,
+    ))]
+pub async fn home(State(app): State<App>, member: Member) -> Result<impl IntoResponse, ApiError> {
+    let at_home = ClassAtHome::new(ClassSnapshot::new(&app, &member.class));
+    let mut learners = at_home.snapshot.learners().await?;
+    learners.sort_by_cached_key(Learner::walking_key);
+    let mut children = Vec::with_capacity(learners.len());
+    for learner in &learners {
+        let week = at_home.week(learner)?;
+        let child = &learner.child;
+        children.push(ChildAtHome {
+            child: ChildName::new(child.id, child.name.clone(), child.playing.now),
+            shows: week.shown.iter().map(|id| learner.checklist.target_name(id.as_str())).collect(),
+            sore: !learner.context.context.pain.is_empty(),
+        });
+    }
+    let set = member.class.home_settings.clone();
+    let version = version(&set);
+    Ok((etag(&version), Json(HomeView { set, version, first: at_home.first, children })))
+}
+
+/// Sets how a class practises at home; directors only.
+#[utoipa::path(put, path = "/api/classes/{class}/home", tag = "home",
+    params(("class" = Uuid, Path, description = "The class"), BasedOnHeaders),
+    request_body = HomeSettings,
+    responses(
+        (status = 204, description = "Counts from now on"),
+        ForDirectorsReplacing,
+    ))]
+pub async fn keep_home(
+    State(app): State<App>,
+    Director(member): Director,
+    based_on: BasedOn,
+    Body(body): Body<HomeSettings>,
+) -> Result<StatusCode, ApiError> {
+    let mut fields = Fields::default();
+    for (field, words) in body.faults() {
+        fields.fault(field, words);
+    }
+    fields.finish()?;
+    change_settings::set_home(&app, &member, &body, |class| based_on.allow(Some(&class.home_settings), &body)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
