@@ -57,13 +57,13 @@ const SIZES = [
 ] as const;
 
 /** A phone keeps it behind More. */
-async function toApproach(page: Page, width: number): Promise<void> {
+async function toPage(page: Page, name: string, width: number): Promise<void> {
   if (width >= 600) {
-    await page.getByRole('link', { name: 'Approach' }).click();
+    await page.getByRole('link', { name }).click();
     return;
   }
   await page.getByRole('button', { name: 'More', exact: true }).click();
-  const item = page.getByRole('menuitem', { name: 'Approach' });
+  const item = page.getByRole('menuitem', { name });
   await item.waitFor();
   expect(await findings(page), 'more').toEqual([]);
   await item.click();
@@ -136,7 +136,17 @@ for (const viewport of SIZES) {
       await page.getByRole('region', { name: 'Everybody' }).waitFor();
       expect(await findings(page), 'lead').toEqual([]);
       await page.getByRole('button', { name: /^Leave/ }).click();
-      await toApproach(page, viewport.width);
+      await toPage(page, 'Home', viewport.width);
+      await page.getByRole('button', { name: /^The week of/ }).first().click();
+      await page.getByRole('dialog').getByRole('row').first().waitFor();
+      expect(await findings(page), 'week').toEqual([]);
+      await page.keyboard.press('Escape');
+      await page.getByRole('dialog').waitFor({ state: 'detached' });
+      expect(await findings(page), 'cards').toEqual([]);
+      await page.getByRole('link', { name: 'Practice week' }).click();
+      await page.getByLabel('Minutes a day').waitFor();
+      expect(await findings(page), 'practice week').toEqual([]);
+      await toPage(page, 'Approach', viewport.width);
       const nose = page.getByRole('radio', { name: /^Bow first/ });
       await nose.click();
       await page.getByRole('region', { name: 'Before it is kept' }).getByRole('list').waitFor();

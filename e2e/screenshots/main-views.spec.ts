@@ -89,14 +89,11 @@ const views: View[] = [
     },
   },
   {
-    name: 'checklist',
-    dark: true,
+    name: 'home',
     show: async (page) => {
       await room(page);
-      await page.getByRole('link', { name: 'Approach' }).click();
-      await page.getByRole('link', { name: 'Checklist' }).click();
-      await page.getByText('Parked under my wing').waitFor();
-      await page.getByRole('button', { name: /as a drawing/ }).first().getByRole('img').waitFor();
+      await page.getByRole('link', { name: 'Home' }).click();
+      await page.getByRole('table', { name: 'Children' }).waitFor();
     },
   },
   {

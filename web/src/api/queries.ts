@@ -145,7 +145,7 @@ export type Topic = 'observations' | 'rounds' | 'tapes' | 'class';
 const CLASS = '/api/classes/{class}';
 /** What follows from each topic, by the beginning of its routes: the rest of a page stays as it is. */
 const FOLLOWS: Record<Topic, string[]> = {
-  observations: ['room', 'basis', 'round', 'children', 'overview', 'lesson', 'tapes'],
+  observations: ['room', 'basis', 'round', 'children', 'overview', 'lesson', 'tapes', 'home'],
   rounds: ['round'],
   tapes: ['room', 'basis', 'round', 'children', 'tapes', 'instruments', 'overview', 'lesson', 'supplies'],
   class: [''],

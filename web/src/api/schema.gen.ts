@@ -520,6 +520,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/children/{child}/family-card.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A child's card as a page of its own, to be sent or read aloud by a browser. */
+        get: operations["family_card_html"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/family-card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A child's card for the family: what it shows this week, and boxes to tick. */
+        get: operations["family_card_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/children/{child}/findings": {
         parameters: {
             query?: never;
@@ -633,6 +667,40 @@ export interface paths {
         put?: never;
         /** Says what was done after a child said that it hurts; until then it is flagged. Directors and assistants alike. */
         post: operations["answer_pain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A child's week of practice: which blocks, for how long, on which days. */
+        get: operations["practice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/children/{child}/practice.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A child's days of practice as a calendar that does not name the child: calendars travel. */
+        get: operations["practice_calendar"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -855,6 +923,41 @@ export interface paths {
         };
         /** Whether the class's rhythm can be kept with so many minutes a meeting, and if not the least stretch that can. */
         get: operations["rhythm_kept"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The class at home: how it practises, and who shows what this week. */
+        get: operations["home"];
+        /** Sets how a class practises at home; directors only. */
+        put: operations["keep_home"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/home/cards.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cards of a class or a section, by seat, as one file. */
+        get: operations["family_cards_pdf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2217,6 +2320,11 @@ export interface components {
             stringLengthMm?: number;
             tag: string;
         };
+        /**
+         * @description What one does at home, in the order in which a day has it: fingers rest between blocks in which they press.
+         * @enum {string}
+         */
+        BlockKind: "bow-shape" | "finger-strength" | "open-strings" | "left-hand-notes" | "sing" | "tune";
         /** @description A finger's position along the string. */
         BoardFinger: {
             finger: string;
@@ -2438,6 +2546,14 @@ export interface components {
             slips: components["schemas"]["SlipView"][];
             /** @description Absent while nobody has looked. */
             standing?: components["schemas"]["StandingView"];
+        };
+        /** @description A child and what it shows at home. */
+        ChildAtHome: {
+            child: components["schemas"]["ChildName"];
+            /** @description Names of the checkpoints that the child shows, one to three; none where all rests. */
+            shows: string[];
+            /** @description Something is sore: the card leaves it out. */
+            sore: boolean;
         };
         /**
          * Format: uuid
@@ -3151,6 +3267,63 @@ export interface components {
             observations: components["schemas"]["ObservationView"][];
             /** @description There are older observations: ask with `before` set to the last one's id and moment. */
             older: boolean;
+        };
+        /** @description A block of a day as a card and the API have it. */
+        HomeBlock: {
+            /**
+             * Format: int32
+             * @description How often, for each finger.
+             */
+            count?: number;
+            /** @description What one does. */
+            kind: components["schemas"]["BlockKind"];
+            /**
+             * Format: int32
+             * @description For so long.
+             */
+            minutes: number;
+            /** @description Whether fingers press the strings down. */
+            presses: boolean;
+        };
+        /** @description A day of practice. */
+        HomeDay: {
+            /** @description What is done, in order. */
+            blocks: components["schemas"]["HomeBlock"][];
+            /**
+             * Format: date
+             * @description Which.
+             */
+            date: string;
+        };
+        /** @description How a class practises at home. */
+        HomeSettings: {
+            /** @description On which days, 1 for Monday to 7 for Sunday. */
+            days: number[];
+            /**
+             * Format: int32
+             * @description Minutes a day, 3 to 60.
+             */
+            minutes: number;
+            /** @description How the minutes are spent. */
+            sitting: components["schemas"]["Sitting"];
+            /**
+             * Format: int32
+             * @description How often each finger taps, 5 to 50.
+             */
+            taps: number;
+        };
+        /** @description The class at home. */
+        HomeView: {
+            /** @description By seat. */
+            children: components["schemas"]["ChildAtHome"][];
+            /**
+             * Format: date
+             * @description The first of the seven days that cards are for: that of the next meeting.
+             */
+            first: string;
+            set: components["schemas"]["HomeSettings"];
+            /** @description The version of `set`. */
+            version: string;
         };
         /**
          * Format: uuid
@@ -4335,6 +4508,16 @@ export interface components {
              */
             seconds: number;
         };
+        /** @description A child's week of practice. */
+        PracticeView: {
+            /** @description The days of practice within seven days from the next meeting on. */
+            days: components["schemas"]["HomeDay"][];
+            /**
+             * Format: int32
+             * @description The blocks of each day come to exactly that.
+             */
+            minutesPerDay: number;
+        };
         /**
          * @description Whether a marker is where it was laid.
          * @enum {string}
@@ -5125,6 +5308,11 @@ export interface components {
             nearAisle: boolean;
             nearFront: boolean;
         };
+        /**
+         * @description How the minutes of a day are spent.
+         * @enum {string}
+         */
+        Sitting: "one" | "moments";
         /** @description How far the size of a pair is from the proposed one, in sizes. */
         SizeGap: {
             /** @enum {string} */
@@ -9761,6 +9949,160 @@ export interface operations {
             };
         };
     };
+    family_card_html: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    family_card_pdf: {
+        parameters: {
+            query?: {
+                /** @description A4 by default; a card takes half a sheet. */
+                paper?: "a4" | "letter";
+                /** @description In large print, on a whole sheet. */
+                large?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_finding: {
         parameters: {
             query?: never;
@@ -10548,6 +10890,146 @@ export interface operations {
             };
             /** @description A problem. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    practice_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11971,6 +12453,299 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RhythmKept"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_home: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "days": [
+                 *         1,
+                 *         2,
+                 *         3,
+                 *         4,
+                 *         6
+                 *       ],
+                 *       "minutes": 12,
+                 *       "sitting": "moments",
+                 *       "taps": 20
+                 *     }
+                 */
+                "application/json": components["schemas"]["HomeSettings"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    family_cards_pdf: {
+        parameters: {
+            query?: {
+                /** @description A4 by default; two cards share a sheet. */
+                paper?: "a4" | "letter";
+                /** @description In large print, each on a whole sheet. */
+                large?: boolean;
+                /** @description Only those who play it; all by default. */
+                section?: "violin" | "viola" | "cello" | "bass";
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             /** @description The request cannot be read */

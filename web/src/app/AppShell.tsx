@@ -138,6 +138,11 @@ export function AppShell({ classId, session, onSignOut, children }: Props) {
               Lessons
             </Item>
             {looksBack && (
+              <Item component={NavLink} to={`${base}/home`} sx={NOT_ON_PHONE}>
+                Home
+              </Item>
+            )}
+            {looksBack && (
               <Item component={NavLink} to={`${base}/approach`} sx={NOT_ON_PHONE}>
                 Approach
               </Item>

@@ -30,6 +30,11 @@ export function MoreMenu({ anchor, base, school, account, theme, onTheme, onSign
       slotProps={{ root: { role: 'navigation', 'aria-label': 'More' } }}
     >
       {base && (
+        <MenuItem component={Link} to={`${base}/home`} onClick={onClose}>
+          Home
+        </MenuItem>
+      )}
+      {base && (
         <MenuItem component={Link} to={`${base}/approach`} onClick={onClose}>
           Approach
         </MenuItem>

@@ -18,6 +18,7 @@ function first(part: string): RouteObject {
 }
 
 const approach = () => import('../pages/approach/parts');
+const home = () => import('../pages/home/parts');
 const leading = () => import('../pages/lead/parts');
 const lessons = () => import('../pages/lessons/parts');
 const school = () => import('../pages/school/parts');
@@ -41,6 +42,11 @@ const ofClass: RouteObject[] = [
     page('next', async () => (await lessons()).LessonPart),
     page('tuning', async () => (await lessons()).TuningPart),
     page('ear', async () => (await lessons()).EarPart),
+  ]),
+  page('home', async () => (await home()).HomePage, [
+    first('cards'),
+    page('cards', async () => (await home()).CardsPart),
+    page('practice', async () => (await home()).PracticePart),
   ]),
   page('lead', async () => (await leading()).Waiting),
   page('lead/:drillId', async () => (await leading()).Lead),

@@ -2,6 +2,9 @@
 
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
 
+/** The days of a week, Monday first. */
+export const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+
 const WEEKDAY = new Intl.DateTimeFormat('en-GB', { weekday: 'short' });
 
 function moment(date: string): Date {

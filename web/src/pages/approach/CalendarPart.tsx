@@ -15,14 +15,12 @@ import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useDraft } from '../../parts/useDraft';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
-import { weekdayWords } from '../../words/dates';
+import { WEEKDAYS, weekdayWords } from '../../words/dates';
 import { count } from '../../words/text';
 
 type Calendar = Schemas['CalendarView'];
 type Answer = Schemas['CalendarAnswer'];
 type Found = Schemas['DaysOffFound'];
-
-const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
 /** When the class meets: weekdays, days off, short days. */
 export function CalendarPart() {

@@ -1,0 +1,129 @@
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { afterEach, expect, it, vi } from 'vitest';
+import type { Schemas } from '../../api/client';
+import { queryClient } from '../../api/queries';
+import { answerWith } from '../../testing/network';
+import { director, done, serverThat, show } from '../../testing/server';
+import { CardsPart } from './CardsPart';
+import { PracticePart } from './PracticePart';
+
+afterEach(() => {
+  cleanup();
+  answerWith(undefined);
+  queryClient.clear();
+  vi.restoreAllMocks();
+});
+
+const home: Schemas['HomeView'] = {
+  set: { days: [1, 2], minutes: 10, taps: 20, sitting: 'one' },
+  version: 'v1',
+  first: '2026-11-30',
+  children: [
+    { child: { id: 'ada', name: 'Ada K.', instrument: 'violin' }, shows: ['Bent thumb'], sore: false },
+    { child: { id: 'ben', name: 'Ben O.', instrument: 'cello' }, shows: [], sore: true },
+  ],
+};
+
+const week: Schemas['PracticeView'] = {
+  minutesPerDay: 10,
+  days: [
+    {
+      date: '2026-11-30',
+      blocks: [
+        { kind: 'finger-strength', minutes: 2, count: 20, presses: true },
+        { kind: 'sing', minutes: 8, presses: false },
+      ],
+    },
+  ],
+};
+
+it('says what each child shows, and its week as the card has it', async () => {
+  serverThat({ 'GET /home': () => ({ json: home }), 'GET /children/ben/practice': () => ({ json: week }) });
+  show(<CardsPart />);
+  expect(await screen.findByRole('button', { name: '2 cards (PDF)' })).toHaveProperty('disabled', false);
+  const links = screen.getAllByRole('link', { name: 'Card' });
+  expect(links[1]?.getAttribute('href')).toBe('/api/classes/c1/children/ben/family-card.pdf?paper=a4');
+  fireEvent.click(screen.getByRole('button', { name: 'Large print' }));
+  expect(screen.getAllByRole('link', { name: 'Card' })[0]?.getAttribute('href')).toMatch(
+    /paper=a4&large=true$/,
+  );
+  fireEvent.click(screen.getByRole('button', { name: 'The week of Ben O.' }));
+  const dialog = await screen.findByRole('dialog', { name: 'The week of Ben O.' });
+  expect(await within(dialog).findByText('Finger taps 2 min, 20 each · Sing and clap 8 min')).toBeTruthy();
+  expect(within(dialog).getByText(/Something is sore/)).toBeTruthy();
+});
+
+it('has no card to make where nobody plays an instrument', async () => {
+  serverThat({ 'GET /home': () => ({ json: home }) });
+  show(<CardsPart />);
+  fireEvent.click(await screen.findByRole('button', { name: 'Bass' }));
+  expect(screen.getByText('Nobody plays the bass.')).toBeTruthy();
+  expect(screen.getByRole('button', { name: '0 cards (PDF)' })).toHaveProperty('disabled', true);
+});
+
+it('stops a file that is being made, and says so where it is not made', async () => {
+  serverThat({ 'GET /home': () => ({ json: home }) });
+  show(<CardsPart />);
+  const cards = await screen.findByRole('button', { name: '2 cards (PDF)' });
+  const asked: (AbortSignal | undefined)[] = [];
+  let refuse: () => void = () => undefined;
+  answerWith(
+    (_, init) =>
+      new Promise((resolve, reject) => {
+        asked.push(init?.signal ?? undefined);
+        init?.signal?.addEventListener('abort', () => reject(new DOMException('stopped', 'AbortError')));
+        refuse = () => resolve(new Response(null, { status: 503 }));
+      }),
+  );
+  fireEvent.click(cards);
+  fireEvent.click(await screen.findByRole('button', { name: 'Stop' }));
+  expect(await screen.findByRole('button', { name: '2 cards (PDF)' })).toHaveProperty('disabled', false);
+  expect(asked[0]?.aborted).toBe(true);
+  expect(screen.queryByRole('alert')).toBeNull();
+  fireEvent.click(screen.getByRole('button', { name: '2 cards (PDF)' }));
+  await screen.findByRole('button', { name: 'Stop' });
+  refuse();
+  expect((await screen.findByRole('alert')).textContent).toContain('The file was not made');
+});
+
+it('saves days, minutes and taps with the version that was read', async () => {
+  const sent = serverThat({
+    'GET /api/classes': director,
+    'GET /home': () => ({ json: home }),
+    'PUT /home': done,
+  });
+  show(<PracticePart />);
+  const save = await screen.findByRole('button', { name: 'Save' });
+  expect(save).toHaveProperty('disabled', true);
+  fireEvent.click(screen.getByRole('button', { name: 'Sat' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Mon' }));
+  fireEvent.change(screen.getByLabelText('Minutes a day'), { target: { value: '12' } });
+  fireEvent.click(screen.getByRole('radio', { name: 'In short moments' }));
+  fireEvent.click(save);
+  await waitFor(() => expect(sent.find(({ method }) => method === 'PUT')).toBeDefined());
+  const put = sent.find(({ method }) => method === 'PUT');
+  expect(put?.body).toEqual({ days: [2, 6], minutes: 12, taps: 20, sitting: 'moments' });
+  expect(put?.headers.get('if-match')).toBe('"v1"');
+});
+
+it('says beside each field what cannot be', async () => {
+  serverThat({
+    'GET /api/classes': director,
+    'GET /home': () => ({ json: home }),
+    'PUT /home': () => ({
+      status: 422,
+      json: {
+        type: 'about:blank',
+        title: '',
+        status: 422,
+        detail: '',
+        errors: [{ field: 'minutes', detail: '3 to 60 minutes a day.' }],
+      },
+    }),
+  });
+  show(<PracticePart />);
+  fireEvent.change(await screen.findByLabelText('Minutes a day'), { target: { value: '99' } });
+  fireEvent.click(await screen.findByRole('button', { name: 'Save' }));
+  expect(await screen.findByText('3 to 60 minutes a day.')).toBeTruthy();
+  expect(screen.getByLabelText('Minutes a day')).toHaveProperty('value', '99');
+});

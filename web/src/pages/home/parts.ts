@@ -1,0 +1,3 @@
+export { CardsPart } from './CardsPart';
+export { HomePage } from './HomePage';
+export { PracticePart } from './PracticePart';
