@@ -137,7 +137,7 @@ for (const viewport of SIZES) {
       expect(await findings(page), 'lead').toEqual([]);
       await page.getByRole('button', { name: /^Leave/ }).click();
       await toPage(page, 'Home', viewport.width);
-      await page.getByRole('button', { name: /^The week of/ }).first().click();
+      await page.getByRole('button', { name: /^Week and sheets of/ }).first().click();
       await page.getByRole('dialog').getByRole('row').first().waitFor();
       expect(await findings(page), 'week').toEqual([]);
       await page.keyboard.press('Escape');

@@ -11,10 +11,13 @@ test('cards for the class go home, in the minutes that the class has chosen', as
   await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled();
 
   await page.getByRole('link', { name: 'Cards' }).click();
-  await page.getByRole('button', { name: 'The week of Amara O.' }).click();
+  await page.getByRole('button', { name: 'Week and sheets of Amara O.' }).click();
   const week = page.getByRole('dialog', { name: 'The week of Amara O.' });
   await expect(week.getByText('12 minutes a day')).toBeVisible();
-  await expect(week.getByRole('row')).toHaveCount(6);
+  await expect(week.getByRole('row').first()).toContainText(' min');
+  const loan = page.waitForEvent('download');
+  await week.getByRole('link', { name: 'Loan to sign' }).click();
+  expect((await loan).suggestedFilename()).toBe('loan-sheet.pdf');
   await week.getByRole('button', { name: 'Close' }).click();
 
   await page.getByRole('button', { name: 'Cello', exact: true }).click();

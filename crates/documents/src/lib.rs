@@ -2,12 +2,13 @@
 //!
 //! This crate **is** bytes in, plain rows out, and core values in, bytes out: [`csv_out`], [`table`] (CSV of any
 //! reasonable shape), [`bundle`] (a zip of tables), [`ical`] (calendars both ways), [`pdf`] (pages drawn as SVG), [`labels`],
-//! [`seat_chart`], [`list`] (the order list), [`record`] (what is kept of a child), [`figures`] (drawn hands for the wall and the stand), [`family_card`] (what goes home), [`template`] (where markers go, at true scale), [`note_chart`] and [`musicxml`]
+//! [`seat_chart`], [`list`] (the order list), [`record`] (what is kept of a child), [`figures`] (drawn hands for the wall and the stand), [`family_card`] and [`family_sheet`] (what goes home), [`template`] (where markers go, at true scale), [`note_chart`] and [`musicxml`]
 //! (who plays what where). It **is not** a place for the database, the web or rules.
 
 pub mod bundle;
 pub mod csv_out;
 pub mod family_card;
+pub mod family_sheet;
 pub mod figures;
 pub mod ical;
 pub mod labels;

@@ -1,6 +1,7 @@
 //! The API and the pages: the table of routes, and the layers around them.
 
 mod described;
+mod variants;
 
 use std::any::Any;
 use std::time::Duration;
@@ -26,7 +27,7 @@ use crate::routes::approach::{
     calendar, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall,
 };
 use crate::routes::child::{card, causes, context, history, page, record};
-use crate::routes::home::{cards, overview as home, practice};
+use crate::routes::home::{cards, overview as home, practice, sheets};
 use crate::routes::lessons::{lead, lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
@@ -195,6 +196,7 @@ fn at_home() -> OpenApiRouter<App> {
         .routes(routes!(cards::family_card_html))
         .routes(routes!(cards::family_card_pdf))
         .routes(routes!(cards::family_cards_pdf))
+        .routes(routes!(sheets::family_sheet_pdf))
 }
 
 /// Setting up a class: roster, fit, instruments, seats, supplies.

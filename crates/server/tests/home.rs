@@ -82,6 +82,37 @@ async fn a_week_is_a_calendar_and_a_card_is_a_page() {
 }
 
 #[tokio::test]
+async fn sheets_are_printed_and_a_loan_is_about_an_instrument_that_the_child_has() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let child = school.child("Ada K.").await;
+    let sheet = |query: &str| format!("/children/{child}/sheet.pdf?{query}");
+    for query in ["sheet=care", "sheet=size-change", "sheet=care&paper=letter&large=true"] {
+        let (status, bytes) = file(&school, &owner, &sheet(query)).await;
+        assert_eq!(status, StatusCode::OK, "{query}");
+        assert!(bytes.starts_with(b"%PDF") && bytes.len() > 5_000, "{query}");
+    }
+    for query in ["sheet=loan", "sheet=luthier"] {
+        assert_eq!(file(&school, &owner, &sheet(query)).await.0, StatusCode::NOT_FOUND, "{query}");
+    }
+    for wrong in ["", "sheet=report", "sheet=care&paper=a0"] {
+        assert!(file(&school, &owner, &sheet(wrong)).await.0.is_client_error(), "{wrong}");
+    }
+    let asset = uuid::Uuid::now_v7();
+    let body =
+        json!({ "tag": "V-07", "instrument": "violin", "size": "1/2", "condition": "good", "bow": true, "case": true });
+    let path = school.of_class(&format!("/instruments/{asset}"));
+    let (status, answer) = school.send(&owner, reqwest::Method::PUT, &path, Some(&body)).await;
+    assert!(status.is_success(), "{answer}");
+    let pairs = json!({ "pairs": [{ "child": child, "asset": asset }] });
+    let (status, answer) = school.send(&owner, reqwest::Method::POST, &school.of_class("/loans"), Some(&pairs)).await;
+    assert!(status.is_success(), "{answer}");
+    for query in ["sheet=loan", "sheet=luthier"] {
+        assert_eq!(file(&school, &owner, &sheet(query)).await.0, StatusCode::OK, "{query}");
+    }
+}
+
+#[tokio::test]
 async fn settings_that_cannot_be_are_refused_field_by_field() {
     let school = School::new().await;
     let owner = school.sign_in("owner@one.example").await;

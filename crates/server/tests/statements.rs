@@ -63,6 +63,7 @@ async fn fill(server: &Server, how_many: usize) -> (ChildId, Uuid) {
 /// What a route that is read needs beside its path.
 fn query(path: &str) -> &'static str {
     match path {
+        "/children/{child}/sheet.pdf" => "?sheet=care",
         "/wall.pdf" => "?strand=bow&instrument=violin",
         "/notes" | "/notes.musicxml" | "/notes.pdf" => "?tune=hot-cross-buns",
         "/children/{child}/causes" => "?symptoms=open-strings-off",

@@ -758,6 +758,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/children/{child}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sheet for a child's family. A loan and a visit to the luthier are about an instrument that the child has. */
+        get: operations["family_sheet_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/children/{child}/stages/{stage}/opened": {
         parameters: {
             query?: never;
@@ -2117,23 +2134,38 @@ export interface components {
             password: string;
         };
         /** @description How a checkpoint is asked for, or what a stage waits for. */
-        Asked: {
-            /** @enum {string} */
+        Asked: components["schemas"]["AskedNot"] | components["schemas"]["AskedWords"] | components["schemas"]["AskedOpensAfter"];
+        /** @description Not asked for. */
+        AskedNot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             kind: "not";
-        } | {
-            /** @enum {string} */
-            kind: "words";
-            /** @description Look-for, proof or cue. */
-            text: string;
-        } | {
-            /** @enum {string} */
-            kind: "opensAfter";
-            /** @description What they are called; empty for a stage that is open from the first day. */
-            names: string[];
         };
         /** @description What a browser asks a device for, as `WebAuthn` has it (`navigator.credentials`), bytes in base64url. */
         AskedOfDevice: {
             publicKey: Record<string, never>;
+        };
+        /** @description The stage opens after these. */
+        AskedOpensAfter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "opensAfter";
+            /** @description What they are called; empty for a stage that is open from the first day. */
+            names: string[];
+        };
+        /** @description Asked for in these words. */
+        AskedWords: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "words";
+            /** @description Look-for, proof or cue. */
+            text: string;
         };
         /** @description What is kept of an instrument. */
         AssetBody: {
@@ -2484,7 +2516,9 @@ export interface components {
             seconds: number;
         };
         /** @description Something that could be looked at. */
-        CheckView: components["schemas"]["NextWhy"] & {
+        CheckView: components["schemas"]["CheckViewHurts"] | components["schemas"]["CheckViewTapes"] | components["schemas"]["CheckViewRoot"] | components["schemas"]["CheckViewDue"] | components["schemas"]["CheckViewSoon"] | components["schemas"]["CheckViewInWork"] | components["schemas"]["CheckViewMustSee"] | components["schemas"]["CheckViewByHand"];
+        /** @description Neither in work nor due: somebody asked for it. */
+        CheckViewByHand: {
             /** @description Of tapes: the instrument they are on. */
             asset?: components["schemas"]["AssetId"];
             /** @description Can be settled by a scan from afar. */
@@ -2509,6 +2543,252 @@ export interface components {
             stuck: boolean;
             /** @description A checkpoint's or a stage's id. */
             target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "byHand";
+        };
+        /** @description What stands there is due for a look. */
+        CheckViewDue: {
+            /** @description Of tapes: the instrument they are on. */
+            asset?: components["schemas"]["AssetId"];
+            /** @description Can be settled by a scan from afar. */
+            byScan: boolean;
+            /** @description The checkpoint; of a stage, those it is made of. */
+            items: components["schemas"]["LookItem"][];
+            kind: components["schemas"]["CheckKind"];
+            /**
+             * Format: int32
+             * @description Where it stands; absent while nobody has looked.
+             */
+            level?: number;
+            /**
+             * Format: int32
+             * @description So many meetings late.
+             */
+            meetings: number;
+            name: string;
+            /** Format: int32 */
+            points: number;
+            /** Format: int32 */
+            seconds: number;
+            /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
+            spots?: components["schemas"]["SpotStatus"][];
+            strand: components["schemas"]["Strand"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description A checkpoint's or a stage's id. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "due";
+        };
+        /** @description The child said that it hurts. */
+        CheckViewHurts: {
+            /** @description Of tapes: the instrument they are on. */
+            asset?: components["schemas"]["AssetId"];
+            /** @description Can be settled by a scan from afar. */
+            byScan: boolean;
+            /** @description The checkpoint; of a stage, those it is made of. */
+            items: components["schemas"]["LookItem"][];
+            kind: components["schemas"]["CheckKind"];
+            /**
+             * Format: int32
+             * @description Where it stands; absent while nobody has looked.
+             */
+            level?: number;
+            name: string;
+            /** Format: int32 */
+            points: number;
+            /** Format: int32 */
+            seconds: number;
+            /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
+            spots?: components["schemas"]["SpotStatus"][];
+            strand: components["schemas"]["Strand"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description A checkpoint's or a stage's id. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "hurts";
+        };
+        /** @description It is in work. */
+        CheckViewInWork: {
+            /** @description Of tapes: the instrument they are on. */
+            asset?: components["schemas"]["AssetId"];
+            /** @description Can be settled by a scan from afar. */
+            byScan: boolean;
+            /** @description What waits for it. */
+            how: components["schemas"]["InWork"];
+            /** @description The checkpoint; of a stage, those it is made of. */
+            items: components["schemas"]["LookItem"][];
+            kind: components["schemas"]["CheckKind"];
+            /**
+             * Format: int32
+             * @description Where it stands; absent while nobody has looked.
+             */
+            level?: number;
+            name: string;
+            /** Format: int32 */
+            points: number;
+            /** Format: int32 */
+            seconds: number;
+            /** @description Whether anybody has looked at it. */
+            seen: boolean;
+            /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
+            spots?: components["schemas"]["SpotStatus"][];
+            /** @description What its stage is called. */
+            stage: string;
+            strand: components["schemas"]["Strand"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description A checkpoint's or a stage's id. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "inWork";
+        };
+        /** @description Nothing is there to be done, but the child must be seen. */
+        CheckViewMustSee: {
+            /** @description Of tapes: the instrument they are on. */
+            asset?: components["schemas"]["AssetId"];
+            /** @description Can be settled by a scan from afar. */
+            byScan: boolean;
+            /** @description The checkpoint; of a stage, those it is made of. */
+            items: components["schemas"]["LookItem"][];
+            kind: components["schemas"]["CheckKind"];
+            /**
+             * Format: int32
+             * @description Where it stands; absent while nobody has looked.
+             */
+            level?: number;
+            name: string;
+            /** Format: int32 */
+            points: number;
+            /** Format: int32 */
+            seconds: number;
+            /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
+            spots?: components["schemas"]["SpotStatus"][];
+            strand: components["schemas"]["Strand"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description A checkpoint's or a stage's id. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "mustSee";
+        };
+        /** @description It is amiss and comes from nothing else that is. */
+        CheckViewRoot: {
+            /** @description Of tapes: the instrument they are on. */
+            asset?: components["schemas"]["AssetId"];
+            /** @description Can be settled by a scan from afar. */
+            byScan: boolean;
+            /** @description The checkpoint; of a stage, those it is made of. */
+            items: components["schemas"]["LookItem"][];
+            kind: components["schemas"]["CheckKind"];
+            /**
+             * Format: int32
+             * @description Where it stands; absent while nobody has looked.
+             */
+            level?: number;
+            name: string;
+            /** Format: int32 */
+            points: number;
+            /** Format: int32 */
+            seconds: number;
+            /** @description The slip that was ticked there, by name; absent where the checkpoint is not there yet. */
+            slip?: string;
+            /** @description What it leads to, by name. */
+            slips: string[];
+            /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
+            spots?: components["schemas"]["SpotStatus"][];
+            strand: components["schemas"]["Strand"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description A checkpoint's or a stage's id. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "root";
+        };
+        /** @description What stands there is due at the next meeting. */
+        CheckViewSoon: {
+            /** @description Of tapes: the instrument they are on. */
+            asset?: components["schemas"]["AssetId"];
+            /** @description Can be settled by a scan from afar. */
+            byScan: boolean;
+            /** @description The checkpoint; of a stage, those it is made of. */
+            items: components["schemas"]["LookItem"][];
+            kind: components["schemas"]["CheckKind"];
+            /**
+             * Format: int32
+             * @description Where it stands; absent while nobody has looked.
+             */
+            level?: number;
+            name: string;
+            /** Format: int32 */
+            points: number;
+            /** Format: int32 */
+            seconds: number;
+            /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
+            spots?: components["schemas"]["SpotStatus"][];
+            strand: components["schemas"]["Strand"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description A checkpoint's or a stage's id. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "soon";
+        };
+        /** @description Until the markers are right, fingers cannot be judged. */
+        CheckViewTapes: {
+            /** @description Of tapes: the instrument they are on. */
+            asset?: components["schemas"]["AssetId"];
+            /** @description Can be settled by a scan from afar. */
+            byScan: boolean;
+            /** @description The checkpoint; of a stage, those it is made of. */
+            items: components["schemas"]["LookItem"][];
+            kind: components["schemas"]["CheckKind"];
+            /**
+             * Format: int32
+             * @description Where it stands; absent while nobody has looked.
+             */
+            level?: number;
+            name: string;
+            /** Format: int32 */
+            points: number;
+            /** Format: int32 */
+            seconds: number;
+            /** @description Of tapes: marker by marker, as far as the instrument's log tells. */
+            spots?: components["schemas"]["SpotStatus"][];
+            strand: components["schemas"]["Strand"];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description A checkpoint's or a stage's id. */
+            target: string;
+            /** @description What is the matter with them. */
+            trouble: components["schemas"]["TapeTrouble"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "tapes";
         };
         /** @description The checklist as a class reads and changes it. */
         ChecklistView: {
@@ -2550,6 +2830,8 @@ export interface components {
         /** @description A child and what it shows at home. */
         ChildAtHome: {
             child: components["schemas"]["ChildName"];
+            /** @description The child has an instrument of the school's: there is a loan to sign. */
+            lent: boolean;
             /** @description Names of the checkpoints that the child shows, one to three; none where all rests. */
             shows: string[];
             /** @description Something is sore: the card leaves it out. */
@@ -4091,7 +4373,9 @@ export interface components {
          */
         NextKind: "pain" | "tapes" | "checkpoint" | "stage";
         /** @description One of the next checks. */
-        NextView: components["schemas"]["NextWhy"] & {
+        NextView: components["schemas"]["NextViewHurts"] | components["schemas"]["NextViewTapes"] | components["schemas"]["NextViewRoot"] | components["schemas"]["NextViewDue"] | components["schemas"]["NextViewSoon"] | components["schemas"]["NextViewInWork"] | components["schemas"]["NextViewMustSee"] | components["schemas"]["NextViewByHand"];
+        /** @description Neither in work nor due: somebody asked for it. */
+        NextViewByHand: {
             /** @description What to say to the child, where there is something. */
             cue?: string;
             /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
@@ -4106,49 +4390,265 @@ export interface components {
             stuck: boolean;
             /** @description The checkpoint or stage. */
             target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "byHand";
         };
-        /** @description Why a check comes now. */
-        NextWhy: {
-            /** @enum {string} */
-            why: "hurts";
-        } | {
-            /** @description What is the matter with them. */
-            trouble: components["schemas"]["TapeTrouble"];
-            /** @enum {string} */
-            why: "tapes";
-        } | {
-            /** @description The slip that was ticked there, by name; absent where the checkpoint is not there yet. */
-            slip?: string;
-            /** @description What it leads to, by name. */
-            slips: string[];
-            /** @enum {string} */
-            why: "root";
-        } | {
+        /** @description What stands there is due for a look. */
+        NextViewDue: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
+            help?: string;
+            /** @description What kind. */
+            kind: components["schemas"]["NextKind"];
             /**
              * Format: int32
              * @description So many meetings late.
              */
             meetings: number;
-            /** @enum {string} */
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description The checkpoint or stage. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             why: "due";
-        } | {
-            /** @enum {string} */
+        };
+        /** @description The child said that it hurts. */
+        NextViewHurts: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
+            help?: string;
+            /** @description What kind. */
+            kind: components["schemas"]["NextKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description The checkpoint or stage. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "hurts";
+        };
+        /** @description It is in work. */
+        NextViewInWork: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
+            help?: string;
+            /** @description What waits for it. */
+            how: components["schemas"]["InWork"];
+            /** @description What kind. */
+            kind: components["schemas"]["NextKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description Whether anybody has looked at it. */
+            seen: boolean;
+            /** @description What its stage is called. */
+            stage: string;
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description The checkpoint or stage. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "inWork";
+        };
+        /** @description Nothing is there to be done, but the child must be seen. */
+        NextViewMustSee: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
+            help?: string;
+            /** @description What kind. */
+            kind: components["schemas"]["NextKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description The checkpoint or stage. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "mustSee";
+        };
+        /** @description It is amiss and comes from nothing else that is. */
+        NextViewRoot: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
+            help?: string;
+            /** @description What kind. */
+            kind: components["schemas"]["NextKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description The slip that was ticked there, by name; absent where the checkpoint is not there yet. */
+            slip?: string;
+            /** @description What it leads to, by name. */
+            slips: string[];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description The checkpoint or stage. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "root";
+        };
+        /** @description What stands there is due at the next meeting. */
+        NextViewSoon: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
+            help?: string;
+            /** @description What kind. */
+            kind: components["schemas"]["NextKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description The checkpoint or stage. */
+            target: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             why: "soon";
-        } | {
+        };
+        /** @description Until the markers are right, fingers cannot be judged. */
+        NextViewTapes: {
+            /** @description What to say to the child, where there is something. */
+            cue?: string;
+            /** @description The first help of a slip, or what is there when it is right; absent for what the kind says. */
+            help?: string;
+            /** @description What kind. */
+            kind: components["schemas"]["NextKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What to look at first: where it often comes from. */
+            oftenFrom: string[];
+            /** @description Looked at time and again without rising: try it another way. */
+            stuck: boolean;
+            /** @description The checkpoint or stage. */
+            target: string;
+            /** @description What is the matter with them. */
+            trouble: components["schemas"]["TapeTrouble"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "tapes";
+        };
+        /** @description Why a check comes now. */
+        NextWhy: components["schemas"]["NextWhyHurts"] | components["schemas"]["NextWhyTapes"] | components["schemas"]["NextWhyRoot"] | components["schemas"]["NextWhyDue"] | components["schemas"]["NextWhySoon"] | components["schemas"]["NextWhyInWork"] | components["schemas"]["NextWhyMustSee"] | components["schemas"]["NextWhyByHand"];
+        /** @description Neither in work nor due: somebody asked for it. */
+        NextWhyByHand: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "byHand";
+        };
+        /** @description What stands there is due for a look. */
+        NextWhyDue: {
+            /**
+             * Format: int32
+             * @description So many meetings late.
+             */
+            meetings: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "due";
+        };
+        /** @description The child said that it hurts. */
+        NextWhyHurts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "hurts";
+        };
+        /** @description It is in work. */
+        NextWhyInWork: {
             /** @description What waits for it. */
             how: components["schemas"]["InWork"];
             /** @description Whether anybody has looked at it. */
             seen: boolean;
             /** @description What its stage is called. */
             stage: string;
-            /** @enum {string} */
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             why: "inWork";
-        } | {
-            /** @enum {string} */
+        };
+        /** @description Nothing is there to be done, but the child must be seen. */
+        NextWhyMustSee: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             why: "mustSee";
-        } | {
-            /** @enum {string} */
-            why: "byHand";
+        };
+        /** @description It is amiss and comes from nothing else that is. */
+        NextWhyRoot: {
+            /** @description The slip that was ticked there, by name; absent where the checkpoint is not there yet. */
+            slip?: string;
+            /** @description What it leads to, by name. */
+            slips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "root";
+        };
+        /** @description What stands there is due at the next meeting. */
+        NextWhySoon: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "soon";
+        };
+        /** @description Until the markers are right, fingers cannot be judged. */
+        NextWhyTapes: {
+            /** @description What is the matter with them. */
+            trouble: components["schemas"]["TapeTrouble"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            why: "tapes";
         };
         /**
          * @description Why an instrument gets no template.
@@ -4371,21 +4871,40 @@ export interface components {
          */
         Part: "thumb" | "index" | "middle" | "ring" | "little" | "palm" | "knuckles" | "wrist" | "elbow" | "shoulder" | "jaw" | "head" | "back" | "knees" | "feet" | "scroll" | "support" | "pin" | "stand" | "bow" | "hair" | "peg" | "string" | "helper" | "instrument";
         /** @description Which part of a class. */
-        PartKind: {
+        PartKind: components["schemas"]["PartKindRow"] | components["schemas"]["PartKindSection"];
+        /** @description A row, 1 nearest the podium. */
+        PartKindRow: {
             /**
              * Format: int32
              * @description A row, 1 nearest the podium.
              */
             row: number;
-        } | {
+        };
+        /** @description Everybody who plays an instrument. */
+        PartKindSection: {
             /** @description Everybody who plays an instrument. */
             section: components["schemas"]["Instrument"];
         };
         /** @description A row or a section. */
-        PartView: components["schemas"]["PartKind"] & {
+        PartView: components["schemas"]["PartViewRow"] | components["schemas"]["PartViewSection"];
+        /** @description A row, 1 nearest the podium. */
+        PartViewRow: {
             children: components["schemas"]["ChildId"][];
             /** @description `row-2`, `cello`. */
             key: string;
+            /**
+             * Format: int32
+             * @description A row, 1 nearest the podium.
+             */
+            row: number;
+        };
+        /** @description Everybody who plays an instrument. */
+        PartViewSection: {
+            children: components["schemas"]["ChildId"][];
+            /** @description `row-2`, `cello`. */
+            key: string;
+            /** @description Everybody who plays an instrument. */
+            section: components["schemas"]["Instrument"];
         };
         /** @description A passkey of one's own. */
         PasskeyView: {
@@ -4603,24 +5122,39 @@ export interface components {
          */
         Proof: "openString" | "step" | "tone" | "tuner";
         /** @description Whether something wants another look, in meetings. Ordered by how pressing it is. */
-        Recheck: {
+        Recheck: components["schemas"]["RecheckFresh"] | components["schemas"]["RecheckDue"] | components["schemas"]["RecheckOverdue"];
+        /** @description Its meeting is reached. */
+        RecheckDue: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            state: "due";
+        };
+        /** @description Looked at, nothing to do yet; due in so many meetings. */
+        RecheckFresh: {
             /**
              * Format: int32
              * @description Looked at, nothing to do yet; due in so many meetings.
              */
             meetings: number;
-            /** @enum {string} */
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             state: "fresh";
-        } | {
-            /** @enum {string} */
-            state: "due";
-        } | {
+        };
+        /** @description Its meeting has gone by so many meetings ago. */
+        RecheckOverdue: {
             /**
              * Format: int32
              * @description Its meeting has gone by so many meetings ago.
              */
             meetings: number;
-            /** @enum {string} */
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             state: "overdue";
         };
         /** @description What became of a batch. */
@@ -4834,25 +5368,75 @@ export interface components {
             otherClasses: components["schemas"]["OtherClass"][];
         };
         /** @description A change of one field: from what, to what. */
-        RosterChange: (components["schemas"]["FromTo_String"] & {
-            /** @enum {string} */
-            field: "name";
-        }) | (components["schemas"]["FromTo_Instrument"] & {
-            /** @enum {string} */
-            field: "instrument";
-        }) | (components["schemas"]["FromTo_String"] & {
-            /** @enum {string} */
+        RosterChange: components["schemas"]["RosterChangeName"] | components["schemas"]["RosterChangeInstrument"] | components["schemas"]["RosterChangeGrade"] | components["schemas"]["RosterChangeNumber"] | components["schemas"]["RosterChangeNearFront"] | components["schemas"]["RosterChangeNearAisle"];
+        /** @description The grade; empty for none. */
+        RosterChangeGrade: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             field: "grade";
-        }) | (components["schemas"]["FromTo_String"] & {
-            /** @enum {string} */
-            field: "number";
-        }) | (components["schemas"]["FromTo_bool"] & {
-            /** @enum {string} */
-            field: "nearFront";
-        }) | (components["schemas"]["FromTo_bool"] & {
-            /** @enum {string} */
+            from: string;
+            to: string;
+        };
+        /** @description The instrument. */
+        RosterChangeInstrument: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            field: "instrument";
+            /**
+             * @description One of the four instruments of the class.
+             * @enum {string}
+             */
+            from: "violin" | "viola" | "cello" | "bass";
+            /**
+             * @description One of the four instruments of the class.
+             * @enum {string}
+             */
+            to: "violin" | "viola" | "cello" | "bass";
+        };
+        /** @description The name. */
+        RosterChangeName: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            field: "name";
+            from: string;
+            to: string;
+        };
+        /** @description Whether it sits near an aisle. */
+        RosterChangeNearAisle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             field: "nearAisle";
-        });
+            from: boolean;
+            to: boolean;
+        };
+        /** @description Whether it sits near the front. */
+        RosterChangeNearFront: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            field: "nearFront";
+            from: boolean;
+            to: boolean;
+        };
+        /** @description The number on the roster; empty for none. */
+        RosterChangeNumber: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            field: "number";
+            from: string;
+            to: string;
+        };
         /** @description A child as the roster names it. */
         RosterChild: components["schemas"]["RosterEntry"] & {
             id: components["schemas"]["ChildId"];
@@ -5314,25 +5898,52 @@ export interface components {
          */
         Sitting: "one" | "moments";
         /** @description How far the size of a pair is from the proposed one, in sizes. */
-        SizeGap: {
-            /** @enum {string} */
+        SizeGap: components["schemas"]["SizeGapExact"] | components["schemas"]["SizeGapSmaller"] | components["schemas"]["SizeGapLarger"] | components["schemas"]["SizeGapUnknown"];
+        /** @description The proposed size. */
+        SizeGapExact: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             kind: "exact";
-        } | {
-            /** @enum {string} */
+        };
+        /** @description One size larger, for a child between sizes. */
+        SizeGapLarger: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "larger";
+        };
+        /** @description So many sizes smaller. */
+        SizeGapSmaller: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             kind: "smaller";
             /** @description So many sizes smaller. */
             sizes: number;
-        } | {
-            /** @enum {string} */
-            kind: "larger";
-        } | {
-            /** @enum {string} */
+        };
+        /** @description The child is not measured: kept with what it has. */
+        SizeGapUnknown: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             kind: "unknown";
         };
         /** @description The size proposed for a child. */
-        SizeProposal: components["schemas"]["SizeReason"] & {
+        SizeProposal: components["schemas"]["SizeProposalFromOn"] | components["schemas"]["SizeProposalBetween"] | components["schemas"]["SizeProposalSpanReaches"] | components["schemas"]["SizeProposalTooSmall"];
+        /** @description The measure reaches the size and is just below the larger one: the smaller is proposed. */
+        SizeProposalBetween: {
             /** @description Just below the next larger size. */
             between: boolean;
+            /**
+             * Format: double
+             * @description Where the size proposed begins.
+             */
+            fromMm: number;
             /** @description The next larger size, when between. */
             larger?: string;
             /**
@@ -5340,6 +5951,8 @@ export interface components {
              * @description Where the larger size begins, in millimetres.
              */
             largerFromMm?: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
             /** @description The size; `None` when the child is too small for any. */
             proposed?: string;
             /**
@@ -5347,47 +5960,82 @@ export interface components {
              * @description In how many days growth would reach it.
              */
             reachesLargerInDays?: number;
-        };
-        /** @description Why a size is proposed, or none. All lengths in millimetres. */
-        SizeReason: {
             /**
-             * Format: double
-             * @description Where the size begins.
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            fromMm: number;
-            /** @description Which measure. */
-            measure: components["schemas"]["Measure"];
-            /** @enum {string} */
-            reason: "fromOn";
-            /**
-             * Format: double
-             * @description The child's.
-             */
-            valueMm: number;
-        } | {
-            /**
-             * Format: double
-             * @description Where the size proposed begins.
-             */
-            fromMm: number;
-            /** @description Which measure. */
-            measure: components["schemas"]["Measure"];
-            /** @enum {string} */
             reason: "between";
             /**
              * Format: double
              * @description The child's.
              */
             valueMm: number;
-        } | {
+        };
+        /** @description The measure reaches the size. */
+        SizeProposalFromOn: {
+            /** @description Just below the next larger size. */
+            between: boolean;
             /**
              * Format: double
              * @description Where the size begins.
              */
             fromMm: number;
+            /** @description The next larger size, when between. */
+            larger?: string;
+            /**
+             * Format: double
+             * @description Where the larger size begins, in millimetres.
+             */
+            largerFromMm?: number;
             /** @description Which measure. */
             measure: components["schemas"]["Measure"];
-            /** @enum {string} */
+            /** @description The size; `None` when the child is too small for any. */
+            proposed?: string;
+            /**
+             * Format: int32
+             * @description In how many days growth would reach it.
+             */
+            reachesLargerInDays?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            reason: "fromOn";
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        };
+        /** @description The measure is just below the size, and the span of the hand reaches it. */
+        SizeProposalSpanReaches: {
+            /** @description Just below the next larger size. */
+            between: boolean;
+            /**
+             * Format: double
+             * @description Where the size begins.
+             */
+            fromMm: number;
+            /** @description The next larger size, when between. */
+            larger?: string;
+            /**
+             * Format: double
+             * @description Where the larger size begins, in millimetres.
+             */
+            largerFromMm?: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @description The size; `None` when the child is too small for any. */
+            proposed?: string;
+            /**
+             * Format: int32
+             * @description In how many days growth would reach it.
+             */
+            reachesLargerInDays?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             reason: "spanReaches";
             /**
              * Format: double
@@ -5404,7 +6052,119 @@ export interface components {
              * @description The child's.
              */
             valueMm: number;
-        } | {
+        };
+        /** @description The measure is below the smallest size. */
+        SizeProposalTooSmall: {
+            /** @description Just below the next larger size. */
+            between: boolean;
+            /**
+             * Format: double
+             * @description Where it begins.
+             */
+            fromMm?: number;
+            /** @description The next larger size, when between. */
+            larger?: string;
+            /**
+             * Format: double
+             * @description Where the larger size begins, in millimetres.
+             */
+            largerFromMm?: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /** @description The size; `None` when the child is too small for any. */
+            proposed?: string;
+            /**
+             * Format: int32
+             * @description In how many days growth would reach it.
+             */
+            reachesLargerInDays?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            reason: "tooSmall";
+            /** @description The smallest size there is. */
+            smallest?: string;
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        };
+        /** @description Why a size is proposed, or none. All lengths in millimetres. */
+        SizeReason: components["schemas"]["SizeReasonFromOn"] | components["schemas"]["SizeReasonBetween"] | components["schemas"]["SizeReasonSpanReaches"] | components["schemas"]["SizeReasonTooSmall"];
+        /** @description The measure reaches the size and is just below the larger one: the smaller is proposed. */
+        SizeReasonBetween: {
+            /**
+             * Format: double
+             * @description Where the size proposed begins.
+             */
+            fromMm: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            reason: "between";
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        };
+        /** @description The measure reaches the size. */
+        SizeReasonFromOn: {
+            /**
+             * Format: double
+             * @description Where the size begins.
+             */
+            fromMm: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            reason: "fromOn";
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        };
+        /** @description The measure is just below the size, and the span of the hand reaches it. */
+        SizeReasonSpanReaches: {
+            /**
+             * Format: double
+             * @description Where the size begins.
+             */
+            fromMm: number;
+            /** @description Which measure. */
+            measure: components["schemas"]["Measure"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            reason: "spanReaches";
+            /**
+             * Format: double
+             * @description From which span on the size is reached.
+             */
+            spanFromMm: number;
+            /**
+             * Format: double
+             * @description The child's span.
+             */
+            spanMm: number;
+            /**
+             * Format: double
+             * @description The child's.
+             */
+            valueMm: number;
+        };
+        /** @description The measure is below the smallest size. */
+        SizeReasonTooSmall: {
             /**
              * Format: double
              * @description Where it begins.
@@ -5412,7 +6172,10 @@ export interface components {
             fromMm?: number;
             /** @description Which measure. */
             measure: components["schemas"]["Measure"];
-            /** @enum {string} */
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             reason: "tooSmall";
             /** @description The smallest size there is. */
             smallest?: string;
@@ -5558,10 +6321,14 @@ export interface components {
             semitones: number;
         };
         /** @description How a note is made. */
-        Stop: {
+        Stop: components["schemas"]["StopFinger"] | components["schemas"]["StopOpen"];
+        /** @description With a finger on its string. */
+        StopFinger: {
             /** @description With a finger on its string. */
             finger: components["schemas"]["Finger"];
-        } | {
+        };
+        /** @description On the open string of that letter. */
+        StopOpen: {
             /** @description On the open string of that letter. */
             open: string;
         };
@@ -5754,87 +6521,152 @@ export interface components {
          */
         TapeTrouble: "drifted" | "looseOrMissing" | "wrongInstrument";
         /** @description One thing done to an instrument's markers. */
-        TapeWork: {
-            /** @enum {string} */
-            kind: "measured";
+        TapeWork: components["schemas"]["TapeWorkMeasured"] | components["schemas"]["TapeWorkPlaced"] | components["schemas"]["TapeWorkPositions"] | components["schemas"]["TapeWorkHeard"] | components["schemas"]["TapeWorkHeld"] | components["schemas"]["TapeWorkLoose"] | components["schemas"]["TapeWorkMissing"] | components["schemas"]["TapeWorkBridge"] | components["schemas"]["TapeWorkStrings"] | components["schemas"]["TapeWorkThinned"] | components["schemas"]["TapeWorkBack"] | components["schemas"]["TapeWorkBare"] | components["schemas"]["TapeWorkUndone"];
+        /** @description Markers that were taken away are on again. */
+        TapeWorkBack: {
             /**
-             * Format: double
-             * @description In millimetres.
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            lengthMm: number;
-        } | {
-            /** @enum {string} */
-            kind: "placed";
+            kind: "back";
             /** @description Which. */
             spots: components["schemas"]["Spot"][];
-            /** @description How strips were laid then: what is measured later is read by how the class lays them now. */
-            strips?: components["schemas"]["Strips"];
-        } | {
-            /** @description In millimetres, by finger. */
-            edges: {
-                [key: string]: number;
-            };
-            /** @enum {string} */
-            kind: "positions";
-        } | {
-            /** @description Whose. */
-            finger: components["schemas"]["Finger"];
-            /** @description What came of it. */
-            heard: components["schemas"]["Heard"];
-            /** @enum {string} */
-            kind: "heard";
-            /** @description The device's microphone heard it. */
-            microphone?: boolean;
-            /** @description Against what. */
-            proof: components["schemas"]["Proof"];
-        } | {
-            /** @enum {string} */
-            kind: "held";
-        } | {
-            /** @enum {string} */
-            kind: "loose";
-            /** @description Which. */
-            spots: components["schemas"]["Spot"][];
-        } | {
-            /** @enum {string} */
-            kind: "missing";
-            /** @description Which. */
-            spots: components["schemas"]["Spot"][];
-        } | {
-            /** @enum {string} */
+        };
+        /** @description Every marker was taken away on purpose. */
+        TapeWorkBare: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bare";
+        };
+        /** @description The bridge moved, by how much if somebody knows. */
+        TapeWorkBridge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
             kind: "bridge";
             /**
              * Format: double
              * @description In millimetres, positive for a longer string.
              */
             movedMm?: number;
-        } | {
-            /** @enum {string} */
-            kind: "strings";
-        } | {
-            /** @enum {string} */
-            kind: "thinned";
-            /** @description Which. */
-            spots: components["schemas"]["Spot"][];
-        } | {
-            /** @enum {string} */
-            kind: "back";
-            /** @description Which. */
-            spots: components["schemas"]["Spot"][];
-        } | {
-            /** @enum {string} */
-            kind: "bare";
-        } | {
-            /** @description Which. */
-            event: components["schemas"]["TapeEventId"];
-            /** @enum {string} */
-            kind: "undone";
+        };
+        /** @description A marker was heard. */
+        TapeWorkHeard: {
+            /** @description Whose. */
+            finger: components["schemas"]["Finger"];
+            /** @description What came of it. */
+            heard: components["schemas"]["Heard"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heard";
+            /** @description The device's microphone heard it. */
+            microphone?: boolean;
+            /** @description Against what. */
+            proof: components["schemas"]["Proof"];
+        };
+        /** @description Everything is still there and still true. */
+        TapeWorkHeld: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "held";
         };
         /**
          * @description What was done to an instrument's markers; each says which fields of an entry it reads.
          * @enum {string}
          */
         TapeWorkKind: "measured" | "placed" | "positions" | "heard" | "held" | "loose" | "missing" | "bridge" | "strings" | "thinned" | "back" | "bare" | "undone";
+        /** @description Markers come off. */
+        TapeWorkLoose: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "loose";
+            /** @description Which. */
+            spots: components["schemas"]["Spot"][];
+        };
+        /** @description The string was measured, nut to bridge. */
+        TapeWorkMeasured: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measured";
+            /**
+             * Format: double
+             * @description In millimetres.
+             */
+            lengthMm: number;
+        };
+        /** @description Markers are gone. */
+        TapeWorkMissing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "missing";
+            /** @description Which. */
+            spots: components["schemas"]["Spot"][];
+        };
+        /** @description Markers were laid. */
+        TapeWorkPlaced: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "placed";
+            /** @description Which. */
+            spots: components["schemas"]["Spot"][];
+            /** @description How strips were laid then: what is measured later is read by how the class lays them now. */
+            strips?: components["schemas"]["Strips"];
+        };
+        /** @description Where markers lie: nut-side edges from the nut. */
+        TapeWorkPositions: {
+            /** @description In millimetres, by finger. */
+            edges: {
+                [key: string]: number;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "positions";
+        };
+        /** @description New strings. */
+        TapeWorkStrings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "strings";
+        };
+        /** @description Markers were taken away on purpose. */
+        TapeWorkThinned: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thinned";
+            /** @description Which. */
+            spots: components["schemas"]["Spot"][];
+        };
+        /** @description An earlier entry does not count. */
+        TapeWorkUndone: {
+            /** @description Which. */
+            event: components["schemas"]["TapeEventId"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "undone";
+        };
         /** @description Markers, up the string. */
         TapesAnswer: {
             tapes: components["schemas"]["MarkerView"][];
@@ -11299,6 +12131,92 @@ export interface operations {
             };
             /** @description Another media type is wanted */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    family_sheet_pdf: {
+        parameters: {
+            query: {
+                /** @description The loan, care of the instrument, another size, or the luthier. */
+                sheet: "loan" | "care" | "size-change" | "luthier";
+                /** @description A4 by default. */
+                paper?: "a4" | "letter";
+                /** @description In large print. */
+                large?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -63,6 +63,58 @@ worded! {
     }
 }
 
+worded! {
+    /// A sheet for the family, besides the card.
+    HomeSheet {
+        /// What is borrowed, to sign.
+        Loan = "loan",
+        /// How an instrument is looked after.
+        Care = "care",
+        /// Another size fits.
+        SizeChange = "size-change",
+        /// The instrument is at the luthier.
+        Luthier = "luthier",
+    }
+}
+
+/// The words of a sheet. They have places for `{child}`, `{instrument}` and `{tag}`.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct SheetText {
+    /// Above all.
+    pub title: String,
+    /// One sentence or two each.
+    pub lines: Vec<String>,
+    /// What is written by hand, each before a line to write on.
+    pub fields: Vec<String>,
+}
+
+impl SheetText {
+    /// What can stand between braces.
+    pub const PLACES: [&'static str; 3] = ["{child}", "{instrument}", "{tag}"];
+
+    /// The sheet with its places filled.
+    #[must_use]
+    pub fn filled(&self, child: &str, instrument: Instrument, tag: &str) -> Self {
+        // A name that looks like a place is not filled again.
+        let fill = |text: &String| {
+            let mut parts = text.split('{');
+            let mut filled = parts.next().unwrap_or_default().to_owned();
+            for part in parts {
+                let (place, rest) = part.split_once('}').unwrap_or(("", part));
+                filled += match place {
+                    "child" => child,
+                    "instrument" => instrument.name(),
+                    "tag" => tag,
+                    _ => "",
+                };
+                filled += rest;
+            }
+            filled
+        };
+        Self { title: fill(&self.title), lines: self.lines.iter().map(fill).collect(), fields: self.fields.clone() }
+    }
+}
+
 /// What is done in a block from a stage on.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Exercise {
@@ -85,6 +137,8 @@ pub struct HomeContent {
     pub signs: BTreeMap<CheckpointId, BTreeMap<Instrument, String>>,
     /// What is not looked at at home.
     pub not_at_home: BTreeSet<CheckpointId>,
+    /// Sheets by instrument.
+    pub sheets: BTreeMap<HomeSheet, BTreeMap<Instrument, SheetText>>,
     /// The lines of every card.
     pub phrases: BTreeMap<HomePhrase, String>,
 }

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use serde_json::{Value, json};
 
 use super::api;
+use super::variants::name_variants;
 use crate::auth::session::COOKIE;
 
 /// What a status means where the route says no more of it.
@@ -29,6 +30,7 @@ pub fn openapi_json() -> String {
     openapi.info.license = None;
     let mut described = serde_json::to_value(&openapi).expect("a description is JSON");
     bright_row_core::schema::drop_null_of_optional(&mut described["components"]["schemas"]);
+    described["components"]["schemas"].as_object_mut().into_iter().for_each(name_variants);
     described["components"]["securitySchemes"] =
         json!({ SESSION: { "type": "apiKey", "in": "cookie", "name": COOKIE } });
     let paths = described["paths"].as_object_mut().into_iter().flatten();

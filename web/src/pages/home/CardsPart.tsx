@@ -97,7 +97,7 @@ function Cards({ classId, home }: { classId: string; home: Home }) {
           </Table>
         </Paper>
       )}
-      {open && <WeekDialog classId={classId} one={open} onClose={() => setOpen(undefined)} />}
+      {open && <WeekDialog classId={classId} one={open} how={how} onClose={() => setOpen(undefined)} />}
     </PageContent>
   );
 }
@@ -129,7 +129,7 @@ function Row({ classId, one, how, onOpen }: RowProps) {
       <TableCell sx={{ display: { xs: 'none', sm: 'table-cell' }, fontSize: '1rem' }}>{what}</TableCell>
       <TableCell align="right">
         <Stack direction="row" spacing={1} sx={{ justifyContent: 'flex-end' }}>
-          <Button onClick={onOpen} aria-label={`The week of ${child.name}`}>
+          <Button onClick={onOpen} aria-label={`Week and sheets of ${child.name}`}>
             Week
           </Button>
           <FileButton href={`/api/classes/${classId}/children/${child.id}/family-card.pdf?${how}`}>

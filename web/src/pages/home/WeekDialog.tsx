@@ -3,6 +3,7 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
+import Stack from '@mui/material/Stack';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -11,18 +12,27 @@ import Typography from '@mui/material/Typography';
 import type { Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { FileButton, Read } from '../../parts/page';
-import { weekdayWords } from '../../words/dates';
-import { blockWords } from '../../words/home';
+import { weekWords } from '../../words/home';
 
 interface Props {
   classId: string;
   one: Schemas['ChildAtHome'];
+  /** The paper, and whether in large print, as the address has it. */
+  how: string;
   onClose: () => void;
 }
 
+/** Sheets to print; some are about an instrument that was lent. */
+const SHEETS = [
+  ['loan', 'Loan to sign', true],
+  ['care', 'Care of the instrument', false],
+  ['size-change', 'Another size', false],
+  ['luthier', 'At the luthier', true],
+] as const;
+
 /** What a child does at home, day by day: the same that its card prints. */
-export function WeekDialog({ classId, one, onClose }: Props) {
-  const { child, shows, sore } = one;
+export function WeekDialog({ classId, one, how, onClose }: Props) {
+  const { child, shows, sore, lent } = one;
   const week = $api.useQuery(
     'get',
     '/api/classes/{class}/children/{child}/practice',
@@ -43,12 +53,12 @@ export function WeekDialog({ classId, one, onClose }: Props) {
               <Typography sx={{ pt: 1 }}>{minutesPerDay} minutes a day:</Typography>
               <Table size="small">
                 <TableBody>
-                  {days.map(({ date, blocks }) => (
-                    <TableRow key={date}>
-                      <TableCell component="th" scope="row" sx={{ fontWeight: 700, whiteSpace: 'nowrap' }}>
-                        {weekdayWords(date)}
+                  {weekWords(days).map(({ when, what }) => (
+                    <TableRow key={when}>
+                      <TableCell component="th" scope="row" sx={{ fontSize: '1rem', fontWeight: 700 }}>
+                        {when}
                       </TableCell>
-                      <TableCell sx={{ fontSize: '1rem' }}>{blocks.map(blockWords).join(' · ')}</TableCell>
+                      <TableCell sx={{ fontSize: '1rem' }}>{what}</TableCell>
                     </TableRow>
                   ))}
                 </TableBody>
@@ -56,10 +66,20 @@ export function WeekDialog({ classId, one, onClose }: Props) {
             </>
           )}
         </Read>
+        <Typography variant="h3" sx={{ pt: 2, pb: 1 }}>
+          For the family
+        </Typography>
+        <Stack direction="row" spacing={1} useFlexGap sx={{ flexWrap: 'wrap' }}>
+          {SHEETS.filter(([, , ofLoan]) => lent || !ofLoan).map(([sheet, name]) => (
+            <FileButton key={sheet} href={`${files}/sheet.pdf?sheet=${sheet}&${how}`}>
+              {name}
+            </FileButton>
+          ))}
+          <FileButton href={`${files}/practice.ics`}>Calendar (.ics)</FileButton>
+          <FileButton href={`${files}/family-card.html`}>Card as a page</FileButton>
+        </Stack>
       </DialogContent>
-      <DialogActions sx={{ flexWrap: 'wrap' }}>
-        <FileButton href={`${files}/practice.ics`}>Calendar (.ics)</FileButton>
-        <FileButton href={`${files}/family-card.html`}>As a page (HTML)</FileButton>
+      <DialogActions>
         <Button onClick={onClose}>Close</Button>
       </DialogActions>
     </Dialog>

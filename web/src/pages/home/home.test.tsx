@@ -19,8 +19,13 @@ const home: Schemas['HomeView'] = {
   version: 'v1',
   first: '2026-11-30',
   children: [
-    { child: { id: 'ada', name: 'Ada K.', instrument: 'violin' }, shows: ['Bent thumb'], sore: false },
-    { child: { id: 'ben', name: 'Ben O.', instrument: 'cello' }, shows: [], sore: true },
+    {
+      child: { id: 'ada', name: 'Ada K.', instrument: 'violin' },
+      shows: ['Bent thumb'],
+      sore: false,
+      lent: true,
+    },
+    { child: { id: 'ben', name: 'Ben O.', instrument: 'cello' }, shows: [], sore: true, lent: false },
   ],
 };
 
@@ -47,10 +52,15 @@ it('says what each child shows, and its week as the card has it', async () => {
   expect(screen.getAllByRole('link', { name: 'Card' })[0]?.getAttribute('href')).toMatch(
     /paper=a4&large=true$/,
   );
-  fireEvent.click(screen.getByRole('button', { name: 'The week of Ben O.' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Week and sheets of Ben O.' }));
   const dialog = await screen.findByRole('dialog', { name: 'The week of Ben O.' });
   expect(await within(dialog).findByText('Finger taps 2 min, 20 each · Sing and clap 8 min')).toBeTruthy();
   expect(within(dialog).getByText(/Something is sore/)).toBeTruthy();
+  const care = within(dialog).getByRole('link', { name: 'Care of the instrument' });
+  expect(care.getAttribute('href')).toBe(
+    '/api/classes/c1/children/ben/sheet.pdf?sheet=care&paper=a4&large=true',
+  );
+  expect(within(dialog).queryByRole('link', { name: 'Loan to sign' }), 'nothing is lent to him').toBeNull();
 });
 
 it('has no card to make where nobody plays an instrument', async () => {

@@ -2,11 +2,13 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::fault::{At, Faults};
-use super::read_home::{ExerciseDraft, HomeDraft, SignDraft};
+use super::fault::{At, Faults, instrument_set};
+use super::read_home::{ExerciseDraft, HomeDraft, SheetDraft, SignDraft};
 use crate::craft::checklist::Checklist;
 use crate::craft::drills::Lessons;
-use crate::craft::home::{BlockKind, Exercise, HomeContent, HomePhrase, MAX_HOME_TEXT_LENGTH, MAX_PHRASE_LENGTH};
+use crate::craft::home::{
+    BlockKind, Exercise, HomeContent, HomePhrase, HomeSheet, MAX_HOME_TEXT_LENGTH, MAX_PHRASE_LENGTH, SheetText,
+};
 use crate::craft::id::{CheckpointId, StageId};
 use crate::craft::instrument::Instrument;
 use crate::craft::strand::Strand;
@@ -18,6 +20,9 @@ pub(super) fn all(draft: HomeDraft, (checklist, lessons): (&Checklist, &Lessons)
     }
     for written in draft.signs {
         sign(written, &mut home, checklist, faults);
+    }
+    for written in draft.sheets {
+        sheet(written, &mut home, faults);
     }
     for id in draft.not_at_home {
         match checklist.checkpoint(&id.value) {
@@ -77,6 +82,30 @@ fn sign(draft: SignDraft, home: &mut HomeContent, checklist: &Checklist, faults:
     }
 }
 
+fn sheet(draft: SheetDraft, home: &mut HomeContent, faults: &mut Faults) {
+    let Some(kind) = HomeSheet::parse(&draft.kind.value) else {
+        faults.push(draft.kind.fault(format!("there is no sheet `{}`", draft.kind.value)));
+        return;
+    };
+    if draft.lines.is_empty() {
+        faults.push(draft.kind.fault("a sheet has lines"));
+    }
+    for text in [&draft.title].into_iter().chain(&draft.lines).chain(&draft.fields) {
+        readable(text, MAX_PHRASE_LENGTH, [&text.value].into_iter(), faults);
+        let bare = SheetText::PLACES.iter().fold(text.value.clone(), |bare, place| bare.replace(place, ""));
+        if bare.contains(['{', '}']) {
+            faults.push(text.fault(format!("a sheet has places for {} only", SheetText::PLACES.join(", "))));
+        }
+    }
+    let values = |texts: Vec<At<String>>| texts.into_iter().map(|text| text.value).collect::<Vec<_>>();
+    let text = SheetText { title: draft.title.value, lines: values(draft.lines), fields: values(draft.fields) };
+    for instrument in instrument_set(&draft.instruments, faults) {
+        if home.sheets.entry(kind).or_default().insert(instrument, text.clone()).is_some() {
+            faults.push(draft.kind.fault(format!("`{}` stands here twice for the {}", kind.word(), instrument.name())));
+        }
+    }
+}
+
 /// Lines of a card are short.
 fn readable<'a>(at: &At<String>, most: usize, texts: impl Iterator<Item = &'a String>, faults: &mut Faults) {
     for text in texts {
@@ -107,6 +136,12 @@ fn missing(home: &HomeContent, checklist: &Checklist, faults: &mut Faults) {
     }
     for phrase in HomePhrase::ALL.iter().filter(|phrase| !home.phrases.contains_key(phrase)) {
         faults.push(whole.fault(format!("the line `{}` is missing", phrase.word())));
+    }
+    for kind in HomeSheet::ALL {
+        let on = home.sheets.get(kind);
+        for instrument in Instrument::ALL.iter().filter(|on_it| on.is_none_or(|on| !on.contains_key(on_it))) {
+            faults.push(whole.fault(format!("the sheet `{}` is missing for the {}", kind.word(), instrument.name())));
+        }
     }
     let first: BTreeMap<BlockKind, &Exercise> =
         home.exercises.iter().rev().map(|exercise| (exercise.block, exercise)).collect();

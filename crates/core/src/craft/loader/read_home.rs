@@ -13,6 +13,7 @@ pub(super) struct HomeDraft {
     pub(super) exercises: Vec<ExerciseDraft>,
     pub(super) signs: Vec<SignDraft>,
     pub(super) not_at_home: Vec<At<String>>,
+    pub(super) sheets: Vec<SheetDraft>,
     /// Each line's key, and the line.
     pub(super) phrases: Vec<(At<String>, At<String>)>,
 }
@@ -27,6 +28,14 @@ pub(super) struct ExerciseDraft {
 pub(super) struct SignDraft {
     pub(super) checkpoint: At<String>,
     pub(super) text: BTreeMap<Instrument, String>,
+}
+
+pub(super) struct SheetDraft {
+    pub(super) kind: At<String>,
+    pub(super) instruments: Vec<At<String>>,
+    pub(super) title: At<String>,
+    pub(super) lines: Vec<At<String>>,
+    pub(super) fields: Vec<At<String>>,
 }
 
 pub(super) fn all(root: Entry<'_, '_>, faults: &mut Faults) -> HomeDraft {
@@ -49,7 +58,14 @@ pub(super) fn all(root: Entry<'_, '_>, faults: &mut Faults) -> HomeDraft {
         let lines = table.keys().into_iter();
         lines.filter_map(|(key, value)| Some((key, table.as_text(value, "phrase")?))).collect()
     });
+    let sheets = root.tables("sheet").into_iter().filter_map(|entry| {
+        let (kind, instruments, title) = (entry.text("kind"), entry.texts("on"), entry.text("title"));
+        let (lines, fields) = (entry.texts("lines"), entry.texts("fields"));
+        entry.finish();
+        Some(SheetDraft { kind: kind?, instruments, title: title?, lines, fields })
+    });
+    let sheets = sheets.collect();
     let not_at_home = root.texts("not_at_home");
     root.finish();
-    HomeDraft { exercises, signs, not_at_home, phrases }
+    HomeDraft { exercises, signs, not_at_home, sheets, phrases }
 }

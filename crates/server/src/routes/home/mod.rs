@@ -3,3 +3,4 @@
 pub mod cards;
 pub mod overview;
 pub mod practice;
+pub mod sheets;

@@ -1,10 +1,13 @@
 //! The class at home: how it practises, and who shows what this week.
 
+use std::collections::BTreeSet;
+
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::IntoResponse;
 use bright_row_core::lessons::home::HomeSettings;
+use bright_row_store::instruments::loans;
 use chrono::NaiveDate;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -30,6 +33,8 @@ pub struct ChildAtHome {
     shows: Vec<String>,
     /// Something is sore: the card leaves it out.
     sore: bool,
+    /// The child has an instrument of the school's: there is a loan to sign.
+    lent: bool,
 }
 
 /// The class at home.
@@ -55,6 +60,8 @@ pub struct HomeView {
 pub async fn home(State(app): State<App>, member: Member) -> Result<impl IntoResponse, ApiError> {
     let at_home = ClassAtHome::new(ClassSnapshot::new(&app, &member.class));
     let mut learners = at_home.snapshot.learners().await?;
+    let lent: BTreeSet<_> =
+        loans::lent(&app.db, member.class.key.program).await?.into_values().map(|loan| loan.child).collect();
     learners.sort_by_cached_key(Learner::walking_key);
     let mut children = Vec::with_capacity(learners.len());
     for learner in &learners {
@@ -64,6 +71,7 @@ pub async fn home(State(app): State<App>, member: Member) -> Result<impl IntoRes
             child: ChildName::new(child.id, child.name.clone(), child.playing.now),
             shows: week.shown.iter().map(|id| learner.checklist.target_name(id.as_str())).collect(),
             sore: !learner.context.context.pain.is_empty(),
+            lent: lent.contains(&child.id),
         });
     }
     let set = member.class.home_settings.clone();
