@@ -16,7 +16,7 @@ struct Variant {
 }
 
 /// Gives each variant of a type a name of its own, `TapeWork` and `measured` become `TapeWorkMeasured`. Types whose variants cannot
-/// be told by a word or by their only field stay as they are.
+/// be known by a word or by their only field stay as they are.
 pub(super) fn name_variants(schemas: &mut Map<String, Value>) {
     let known: BTreeMap<String, Vec<Variant>> =
         schemas.iter().filter_map(|(name, schema)| Some((name.clone(), variants_of(schema, schemas)?))).collect();
