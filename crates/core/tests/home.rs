@@ -79,6 +79,7 @@ fn what_is_sore_rests() {
     assert_eq!(pain("bow.thumb"), "finger-strength frame.2, left-hand-notes frame.2, sing, tune frame.3");
     assert_eq!(pain("frame.thumb"), "bow-shape bow.3, open-strings bow.3, sing");
     assert_eq!(pain("frame.2"), pain("frame.thumb"));
+    assert_eq!(shown(Instrument::Viola, "pain:hold.tall"), [""; 0], "who only sings shows no hand either");
     let at_bow = shown(Instrument::Viola, &format!("{FAR} bow.stroke=1 pain:bow.thumb"));
     assert!(at_bow.iter().all(|id| !id.starts_with("bow.")), "{at_bow:?}");
 }

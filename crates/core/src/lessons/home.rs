@@ -180,9 +180,12 @@ impl AtHome<'_> {
     }
 
     /// The checkpoints that the first of the next checks are about, without what is sore and what is the school's work, as tapes
-    /// are.
+    /// are. Where the hold is sore nothing is shown, as nothing is played.
     fn shown(&self, home: &HomeContent) -> Vec<CheckpointId> {
         let (pupil, sore) = (&self.pupil, self.sore());
+        if sore.contains(&Strand::Hold) {
+            return Vec::new();
+        }
         let fits = |check: &NextCheck| {
             let strand = pupil.checklist.strand_of_target(&check.target);
             check.reason != Reason::Hurts
