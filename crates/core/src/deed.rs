@@ -61,6 +61,10 @@ worded! {
         ChildRemoved = "child-removed",
         /// Changed what counts for one child.
         ChildSettingsChanged = "child-settings-changed",
+        /// Kept a small group.
+        GroupKept = "group-kept",
+        /// Ended a small group.
+        GroupEnded = "group-ended",
         /// Changed the store room.
         StoreRoomChanged = "store-room-changed",
         /// Old notes were cleared, as it is set.

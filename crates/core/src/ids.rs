@@ -60,4 +60,6 @@ ids! {
     TapeEventId,
     /// An import of a roster.
     ImportId,
+    /// A small group that a director keeps, a `UUIDv7` made by the device.
+    GroupId,
 }

@@ -5,7 +5,7 @@
 //! the meeting calendar and ids come in as arguments, so that every rule can be tested on its own.
 //!
 //! Imports go down only: [`figure`] and [`listening`] stand on nothing, [`craft`] on it, [`tapes`] on craft, [`progress`] on both, [`round`] and [`lessons`] on
-//! progress; [`setup`] stands beside progress on craft. `tests/layers.rs` holds it.
+//! progress, [`term`] on round; [`setup`] stands beside progress on craft. `tests/layers.rs` holds it.
 
 pub mod craft;
 pub mod day;
@@ -26,7 +26,10 @@ pub mod schema;
 pub mod seat;
 pub mod setup;
 pub mod tapes;
+pub mod term;
 pub mod text;
 mod worded;
 
-pub use ids::{AccountId, AssetId, ChildId, ClassId, ImportId, ObservationId, ProgramId, RoundId, TapeEventId};
+pub use ids::{
+    AccountId, AssetId, ChildId, ClassId, GroupId, ImportId, ObservationId, ProgramId, RoundId, TapeEventId,
+};

@@ -35,6 +35,7 @@ use crate::routes::setup::{
     instruments, inventory_file, matching, measures, roster, roster_import, seats, sizing, supplies,
 };
 use crate::routes::tapes::{bench, instrument, log_entries, note_map, templates};
+use crate::routes::term;
 use crate::routes::{calc, health, pages};
 use crate::state::App;
 use crate::telemetry;
@@ -96,6 +97,7 @@ fn api() -> OpenApiRouter<App> {
         .merge(care())
         .merge(approach())
         .merge(at_home())
+        .merge(term())
         .merge(set_up())
         .merge(tapes())
 }
@@ -197,6 +199,14 @@ fn at_home() -> OpenApiRouter<App> {
         .routes(routes!(cards::family_card_pdf))
         .routes(routes!(cards::family_cards_pdf))
         .routes(routes!(sheets::family_sheet_pdf))
+}
+
+/// How the class grew, and its small groups.
+fn term() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(term::overview::term))
+        .routes(routes!(term::groups::keep_group))
+        .routes(routes!(term::groups::end_group))
 }
 
 /// Setting up a class: roster, fit, instruments, seats, supplies.

@@ -188,6 +188,7 @@ fn core_imports_go_down_only() {
         ("progress", &["craft", "tapes"]),
         ("round", &["craft", "tapes", "progress"]),
         ("lessons", &["craft", "tapes", "progress"]),
+        ("term", &["craft", "tapes", "progress", "round"]),
     ]
     .into();
     let may = |from: &str, to: &str| shared.contains(&to) || below.get(from).is_some_and(|below| below.contains(&to));

@@ -948,6 +948,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a small group; directors only. */
+        post: operations["keep_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/groups/{group}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ends a small group; directors only. What became of it stays to be read. */
+        post: operations["end_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/home": {
         parameters: {
             query?: never;
@@ -1662,6 +1696,23 @@ export interface paths {
         };
         /** An instrument's markers, with everything that an evening's work on it needs. */
         get: operations["tape_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/term": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the class grew, meeting by meeting: brightness, stages, waits, slips, small groups. */
+        get: operations["term"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2912,6 +2963,24 @@ export interface components {
          * @enum {string}
          */
         ChildSign: "ticked-lately" | "says-tight";
+        /** @description A child over the term. */
+        ChildThen: {
+            /** @description When it got another instrument or another size, the first first. */
+            changes: components["schemas"]["InstrumentChange"][];
+            child: components["schemas"]["ChildName"];
+            /**
+             * Format: int32
+             * @description The first meeting at which it was here, from 1.
+             */
+            joined: number;
+            /** @description When stages were reached, the first first; meeting 0 is before the first one. */
+            reached: components["schemas"]["ReachedAt"][];
+            /** @description How far each strand is learned now, 0 to 1, in their order. */
+            strands: number[];
+            /** @description How far they were when the child was here first. */
+            strandsThen: number[];
+            waits: components["schemas"]["WaitsView"];
+        };
         /** @description A child to plan for. */
         ChildToPlan: {
             /** @description Not here today. */
@@ -3015,6 +3084,7 @@ export interface components {
             /** @description Most children first. */
             bottlenecks: components["schemas"]["BottleneckView"][];
             children: number;
+            /** @description Whoever is in a small group already is not proposed for another. */
             groups: components["schemas"]["SmallGroup"][];
             sections: components["schemas"]["SectionView"][];
         };
@@ -3102,7 +3172,7 @@ export interface components {
          * @description What somebody did.
          * @enum {string}
          */
-        Deed: "signed-in" | "device-ended" | "account-changed" | "password-changed" | "second-factor-changed" | "program-made" | "program-renamed" | "program-taken-out" | "program-brought-in" | "keeping-changed" | "invited" | "invitation-revoked" | "joined" | "role-changed" | "person-removed" | "password-link-made" | "class-added" | "class-renamed" | "class-archived" | "class-reopened" | "class-deleted" | "settings-changed" | "roster-changed" | "brought-in" | "taken-out" | "child-taken-out" | "child-removed" | "child-settings-changed" | "store-room-changed" | "notes-cleared" | "audit-cleared" | "restored";
+        Deed: "signed-in" | "device-ended" | "account-changed" | "password-changed" | "second-factor-changed" | "program-made" | "program-renamed" | "program-taken-out" | "program-brought-in" | "keeping-changed" | "invited" | "invitation-revoked" | "joined" | "role-changed" | "person-removed" | "password-link-made" | "class-added" | "class-renamed" | "class-archived" | "class-reopened" | "class-deleted" | "settings-changed" | "roster-changed" | "brought-in" | "taken-out" | "child-taken-out" | "child-removed" | "child-settings-changed" | "group-kept" | "group-ended" | "store-room-changed" | "notes-cleared" | "audit-cleared" | "restored";
         /** @description A device that is signed in. */
         DeviceView: {
             /** Format: date-time */
@@ -3523,6 +3593,25 @@ export interface components {
          * @enum {string}
          */
         GoalView: "markers" | "begun" | "reached";
+        /** @description A child of a small group, before and after. */
+        GroupChild: {
+            /** Format: int32 */
+            after?: number;
+            /**
+             * Format: int32
+             * @description 0 to 4; absent where nobody had looked.
+             */
+            before?: number;
+            child: components["schemas"]["ChildName"];
+            further: boolean;
+            /** @description Whether somebody looked since. */
+            looked: boolean;
+        };
+        /**
+         * Format: uuid
+         * @description A small group that a director keeps, a `UUIDv7` made by the device.
+         */
+        GroupId: string;
         /** @description A group of the file. */
         GroupView: {
             chosen: boolean;
@@ -3549,6 +3638,15 @@ export interface components {
             observations: components["schemas"]["ObservationView"][];
             /** @description There are older observations: ask with `before` set to the last one's id and moment. */
             older: boolean;
+        };
+        /** @description Days without a meeting. */
+        Holiday: {
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            /** @description May be empty. */
+            reason: string;
         };
         /** @description A block of a day as a card and the API have it. */
         HomeBlock: {
@@ -3622,6 +3720,14 @@ export interface components {
          * @enum {string}
          */
         Instrument: "violin" | "viola" | "cello" | "bass";
+        /** @description Another instrument in the place of one. */
+        InstrumentChange: {
+            /** @description `violin 1/2` */
+            from: string;
+            /** Format: int32 */
+            meeting: number;
+            to: string;
+        };
         /** @description The program's instruments. */
         Inventory: {
             /** @description By tag. */
@@ -3696,6 +3802,32 @@ export interface components {
             set: components["schemas"]["Retention"];
             /** @description The version of `set`. */
             version: string;
+        };
+        /** @description A small group, and whether it helped. */
+        KeptGroup: {
+            /**
+             * Format: date
+             * @description The day on which it began.
+             */
+            began: string;
+            checkpoint: string;
+            checkpointName: string;
+            children: components["schemas"]["GroupChild"][];
+            /**
+             * Format: date
+             * @description The day on which it ended; absent while it goes on.
+             */
+            ended?: string;
+            id: components["schemas"]["GroupId"];
+            /** @description What its children share. */
+            name: string;
+            /** @description Others who were seen below Alone there when it began. */
+            others: number;
+            /** @description How many of them came further meanwhile. */
+            othersFurther: number;
+            /** @description How many of them were looked at since. */
+            othersLooked: number;
+            verdict: string;
         };
         /** @description A strand's ladder. */
         LadderView: {
@@ -4017,6 +4149,12 @@ export interface components {
             /** @description Where no open string can be compared with: from another marker of these. */
             stepCheck?: components["schemas"]["StepCheckView"];
         };
+        /** @description How many instruments' markers were worked on at a meeting, or in the days after it. */
+        MarkersWorked: {
+            laid: number;
+            proved: number;
+            thinned: number;
+        };
         /** @description The class matched to the store. */
         MatchView: {
             /** @description By the names of the children. */
@@ -4117,6 +4255,33 @@ export interface components {
              * Format: double
              * @description Children visited, on the mean.
              */
+            visited: number;
+        };
+        /** @description The class when a meeting was over. */
+        MeetingThen: {
+            /** @description Who was in the class. */
+            children: number;
+            /** Format: date */
+            day: string;
+            /** @description Sets of markers that were laid, proved, thinned. */
+            markers: components["schemas"]["MarkersWorked"];
+            /**
+             * Format: int32
+             * @description From 1.
+             */
+            meeting: number;
+            /**
+             * Format: double
+             * @description How long looking took, in minutes.
+             */
+            minutes: number;
+            /** @description How bright each section was, 0 to 1. */
+            sections: {
+                [key: string]: number;
+            };
+            /** @description How far each strand was learned on the mean, 0 to 1, in their order. */
+            strands: number[];
+            /** @description Children at whose chair somebody was. */
             visited: number;
         };
         /** @description Where the class is in its calendar. */
@@ -4321,6 +4486,20 @@ export interface components {
             address: string;
             /** @description To be typed in, base 32. */
             secret: string;
+        };
+        /** @description A small group to keep. */
+        NewSmallGroup: {
+            /** @description Where its children work together. */
+            checkpoint: string;
+            /** @description Two to six of the class. */
+            children: components["schemas"]["ChildId"][];
+            /**
+             * Format: uuid
+             * @description Made by the page; the same id twice is one group.
+             */
+            id: string;
+            /** @description The slip that they share, if it is one. */
+            slip?: string;
         };
         /** @description One entry for an instrument's log. */
         NewTapeEntry: {
@@ -5121,6 +5300,25 @@ export interface components {
          * @enum {string}
          */
         Proof: "openString" | "step" | "tone" | "tuner";
+        /** @description When a stage was reached. */
+        ReachedAt: {
+            /** Format: int32 */
+            meeting: number;
+            stage: string;
+        };
+        /** @description How many reached a stage, and when. */
+        ReachedView: {
+            /**
+             * Format: date
+             * @description The day by which four of five had.
+             */
+            most?: string;
+            of: number;
+            /** @description Absent for the whole class. */
+            section?: components["schemas"]["Instrument"];
+            /** @description Children who ever reached it. */
+            there: number;
+        };
         /** @description Whether something wants another look, in meetings. Ordered by how pressing it is. */
         Recheck: components["schemas"]["RecheckFresh"] | components["schemas"]["RecheckDue"] | components["schemas"]["RecheckOverdue"];
         /** @description Its meeting is reached. */
@@ -5771,6 +5969,12 @@ export interface components {
             /** @description The four strands, in order. */
             strands: components["schemas"]["CellView"][];
         };
+        /** @description How long visits waited in a section. */
+        SectionWaits: {
+            children: number;
+            section: components["schemas"]["Instrument"];
+            waits: components["schemas"]["WaitsView"];
+        };
         /**
          * @description How a symptom is noticed.
          * @enum {string}
@@ -6205,6 +6409,39 @@ export interface components {
              */
             stringHeightMm?: number;
         };
+        /** @description A slip, and how long it stayed. */
+        SlipKind: {
+            /** @description The name of the checkpoint that it belongs to. */
+            checkpointName: string;
+            /** @description Children in whom it was seen. */
+            children: number;
+            /**
+             * Format: double
+             * @description After how many meetings it was gone, on the mean.
+             */
+            goneAfter?: number;
+            name: string;
+            slip: string;
+            /** @description Children in whom it is still there. */
+            still: number;
+            strand?: components["schemas"]["Strand"];
+            /** @description Each time, the first first. */
+            times: components["schemas"]["SlipTime"][];
+        };
+        /** @description A slip of one child. */
+        SlipTime: {
+            child: components["schemas"]["ChildId"];
+            /**
+             * Format: int32
+             * @description The meeting at which it was first ticked.
+             */
+            from: number;
+            /**
+             * Format: int32
+             * @description The meeting at which it was gone; absent while it is still there.
+             */
+            until?: number;
+        };
         /** @description A slip that can be ticked. */
         SlipView: {
             /** @description The first help. */
@@ -6226,6 +6463,8 @@ export interface components {
             help: string;
             /** @description What they share. */
             name: string;
+            /** @description The slip, if it is one. */
+            slip?: string;
         };
         /**
          * @description A question that splits what is heard: one tap, never a must.
@@ -6289,6 +6528,14 @@ export interface components {
          * @enum {string}
          */
         StageStateView: "shut" | "open" | "reached" | "settled";
+        /** @description A stage, and when it was reached. */
+        StageThen: {
+            id: string;
+            name: string;
+            /** @description By the whole class first, then by each section. */
+            reached: components["schemas"]["ReachedView"][];
+            strand: components["schemas"]["Strand"];
+        };
         /** @description How a child stands at a checkpoint. */
         StandingView: {
             /**
@@ -6371,6 +6618,11 @@ export interface components {
             seen: boolean;
             /** @description Which strand. */
             strand: components["schemas"]["Strand"];
+        };
+        /** @description How long looks at a strand waited. */
+        StrandWaits: {
+            strand: components["schemas"]["Strand"];
+            waits: components["schemas"]["WaitsView"];
         };
         /** @description Looks at what stands, further apart. */
         Stretched: {
@@ -6720,6 +6972,25 @@ export interface components {
          * @enum {string}
          */
         Temperament: "equal" | "pythagorean";
+        /** @description How a class grew, meeting by meeting. */
+        TermView: {
+            /** @description Everybody, by seat. */
+            children: components["schemas"]["ChildThen"][];
+            /** @description The small groups that were kept, the newest first. */
+            groups: components["schemas"]["KeptGroup"][];
+            /** @description Days off between the first meeting and today, those beside each other as one. */
+            holidays: components["schemas"]["Holiday"][];
+            /** @description Those that have been, the first first. */
+            meetings: components["schemas"]["MeetingThen"][];
+            /** @description How long visits waited, by section. */
+            sections: components["schemas"]["SectionWaits"][];
+            /** @description Slips that were ticked, those of most children first. */
+            slips: components["schemas"]["SlipKind"][];
+            /** @description Every stage, in ladder order. */
+            stages: components["schemas"]["StageThen"][];
+            /** @description How long looks waited, by strand. */
+            strands: components["schemas"]["StrandWaits"][];
+        };
         /** @description Texts for some instruments. */
         TextsBody: {
             instruments: components["schemas"]["Instrument"][];
@@ -6882,6 +7153,26 @@ export interface components {
             position?: components["schemas"]["BoardPosition"];
             /** @description `F sharp`; absent for a rest. */
             said?: string;
+        };
+        /** @description How long looks waited, in meetings. */
+        WaitsView: {
+            /**
+             * Format: int32
+             * @description The longest, the present one included.
+             */
+            longest: number;
+            /** @description How many there were. */
+            looked: number;
+            /**
+             * Format: double
+             * @description From one to the next, on the mean.
+             */
+            mean?: number;
+            /**
+             * Format: int32
+             * @description The present one.
+             */
+            now: number;
         };
         /**
          * @description A wish that an arrangement breaks.
@@ -13429,6 +13720,207 @@ export interface operations {
             };
         };
     };
+    keep_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSmallGroup"];
+            };
+        };
+        responses: {
+            /** @description Kept; sent twice it is kept once */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The group */
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Ended, or it was already */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     home: {
         parameters: {
             query?: never;
@@ -17575,6 +18067,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TapePage"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    term: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermView"];
                 };
             };
             /** @description The request cannot be read */

@@ -47,6 +47,8 @@ const DEEDS: Record<Schemas['Deed'], string> = {
   'child-removed': 'removed a child',
   'child-settings-changed': 'changed what counts for a child',
   'store-room-changed': 'changed the store room',
+  'group-kept': 'kept a small group',
+  'group-ended': 'ended a small group',
   'notes-cleared': 'cleared old notes',
   'audit-cleared': 'cleared old entries of this list',
   restored: 'restored a backup',

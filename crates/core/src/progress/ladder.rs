@@ -2,7 +2,7 @@
 
 use crate::progress::context::ChildContext;
 use crate::progress::outlook::Outlook;
-use crate::progress::strand_view::{Flag, StrandView};
+use crate::progress::strand_view::{Flag, StrandView, glow};
 use std::collections::{BTreeMap, BTreeSet};
 
 use chrono::{DateTime, Utc};
@@ -251,7 +251,7 @@ impl<'a> Child<'a> {
         let glow = if strand == Strand::Tape {
             self.tapes.state.glow()
         } else {
-            self.glow(in_strand().flat_map(|(index, _)| self.required(index)))
+            glow(in_strand().flat_map(|(index, _)| self.required(index)).map(|place| self.level(place)))
         };
         let logged = strand == Strand::Tape
             && (self.checklist().is_bare()
@@ -259,14 +259,5 @@ impl<'a> Child<'a> {
         let seen = logged || looks().next().is_some();
         let open = in_strand().any(|(_, (_, view))| view.state == StageState::Open);
         StrandView { strand, glow, seen, in_work: seen && open, recheck, flags }
-    }
-
-    /// Levels over applicable required checkpoints, out of four each; 0 where there is none.
-    fn glow(&self, required: impl Iterator<Item = usize>) -> f64 {
-        let (sum, most) = required.fold((0_u32, 0_u32), |(sum, most), place| {
-            let level = self.level(place).map_or(0, Level::number);
-            (sum + u32::from(level), most + u32::from(Level::Lasting.number()))
-        });
-        if most == 0 { 0.0 } else { f64::from(sum) / f64::from(most) }
     }
 }

@@ -24,4 +24,5 @@ pub mod rhythm;
 pub mod standing;
 pub mod strand_view;
 pub mod tape_status;
+pub mod unfolding;
 pub mod visits;

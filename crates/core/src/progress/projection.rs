@@ -4,7 +4,8 @@ use chrono::{DateTime, Utc};
 
 use crate::craft::level::Level;
 use crate::progress::rhythm::{MAX_INTERVAL, Rhythm};
-use crate::progress::standing::{CurrentStanding, Look, Standing, StandingFold};
+use crate::progress::standing::Standing;
+use crate::progress::unfolding::{CurrentStanding, Look, StandingFold};
 
 /// A standing projected forward through looks that nobody has made yet.
 ///

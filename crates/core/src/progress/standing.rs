@@ -9,12 +9,12 @@ use chrono::{DateTime, Utc};
 use serde::{Deserialize, Serialize};
 
 use crate::craft::checklist::Checklist;
-use crate::craft::id::Target;
 use crate::craft::id::{CheckpointId, SlipId};
 use crate::craft::level::Level;
 use crate::progress::calendar::MeetingCalendar;
-use crate::progress::observation::{Observation, Observed, Says, Via, in_force};
-use crate::progress::rhythm::{AFTER_SLIP, PASSES, REACHES, Rhythm, STUCK_AFTER};
+use crate::progress::observation::{Observation, Says, in_force};
+use crate::progress::rhythm::{Rhythm, STUCK_AFTER};
+use crate::progress::unfolding::{StandingFold, Unfolding};
 
 /// The version of the rules by which standings follow from observations, and tape records from logs. Raised with every change
 /// after which something else follows: what an older version left is computed anew.
@@ -115,199 +115,18 @@ pub fn standings_so_far(
 
 /// The fold of each checkpoint of the checklist, in its order.
 fn fold<'a>(
-    checklist: &Checklist,
+    checklist: &'a Checklist,
     before: &'a BTreeMap<CheckpointId, StandingSoFar>,
     observations: &'a [Observation],
-    calendar: &MeetingCalendar,
-    rhythm: &Rhythm,
+    calendar: &'a MeetingCalendar,
+    rhythm: &'a Rhythm,
 ) -> Vec<StandingFold<'a>> {
-    // By place, not by id: a class has tens of thousands of observations.
-    let mut folds: Vec<StandingFold<'a>> = Vec::new();
-    folds.resize_with(checklist.checkpoints().len(), StandingFold::default);
+    let mut unfolding = Unfolding::new(checklist, calendar, rhythm);
     for (id, so_far) in before {
-        if let Some(place) = checklist.place(id.as_str()) {
-            let current = Some(CurrentStanding::of(&so_far.standing));
-            let &StandingSoFar { lasting_run, held_at, tried_at, .. } = so_far;
-            folds[place] = StandingFold { current, lasting_run, held_at, tried_at };
-        }
+        unfolding.goes_on(id, so_far);
     }
     for observation in in_force(observations) {
-        match (&observation.target, &observation.seen) {
-            (Target::Checkpoint(id), Observed::Level { level, slips }) => {
-                if let Some(place) = checklist.place(id.as_str()) {
-                    let meeting = || calendar.meeting_at(observation.observed_at);
-                    folds[place].look(observation.into(), *level, Some(slips), meeting, rhythm);
-                }
-            }
-            (Target::Stage(id), Observed::Holds { except }) => {
-                let meeting = calendar.meeting_at(observation.observed_at);
-                let Some(stage) = checklist.stages().iter().position(|stage| stage.id == *id) else { continue };
-                for place in checklist.places_of(stage) {
-                    if !except.contains(&checklist.checkpoints()[place].id) {
-                        folds[place].holds(observation.into(), meeting, rhythm);
-                    }
-                }
-            }
-            _ => {}
-        }
+        unfolding.take(observation);
     }
-    folds
-}
-
-/// What the rules read of an observation beside what was seen.
-#[derive(Clone, Copy)]
-pub(super) struct Look {
-    at: DateTime<Utc>,
-    via: Via,
-    says: Option<Says>,
-}
-
-impl From<&Observation> for Look {
-    fn from(observation: &Observation) -> Self {
-        Self { at: observation.observed_at, via: observation.via, says: observation.says }
-    }
-}
-
-impl Look {
-    pub(super) fn visit(at: DateTime<Utc>) -> Self {
-        Self { at, via: Via::Visit, says: None }
-    }
-}
-
-/// The fold of a checkpoint's observations, read in order.
-#[derive(Default)]
-pub(super) struct StandingFold<'a> {
-    pub(super) current: Option<CurrentStanding<'a>>,
-    /// Lasting in a row.
-    pub(super) lasting_run: u32,
-    /// The meeting of the stage look that would make the next one, at another meeting, the second in a row.
-    pub(super) held_at: Option<u32>,
-    /// The meeting of the last visit at which it was looked at below Alone.
-    pub(super) tried_at: Option<u32>,
-}
-
-/// A [`Standing`] that borrows its slips from the observation they were ticked in.
-#[derive(Clone, Copy)]
-pub(super) struct CurrentStanding<'a> {
-    level: Level,
-    peak: Level,
-    passed_at: Option<DateTime<Utc>>,
-    looked_at: DateTime<Utc>,
-    visited_at: Option<DateTime<Utc>>,
-    interval: Option<u32>,
-    tries: u32,
-    slipped: bool,
-    slips: Option<&'a BTreeSet<SlipId>>,
-    says: Option<Says>,
-}
-
-impl<'a> CurrentStanding<'a> {
-    pub(super) fn of(standing: &'a Standing) -> Self {
-        Self {
-            level: standing.level,
-            peak: standing.peak,
-            passed_at: standing.passed_at,
-            looked_at: standing.looked_at,
-            visited_at: standing.visited_at,
-            interval: standing.interval,
-            tries: standing.tries,
-            slipped: standing.slipped,
-            slips: Some(&standing.slips),
-            says: standing.says,
-        }
-    }
-
-    pub(super) fn standing(self) -> Standing {
-        Standing {
-            level: self.level,
-            peak: self.peak,
-            passed_at: self.passed_at,
-            looked_at: self.looked_at,
-            visited_at: self.visited_at,
-            interval: self.interval,
-            tries: self.tries,
-            slipped: self.slipped,
-            slips: self.slips.cloned().unwrap_or_default(),
-            says: self.says,
-        }
-    }
-}
-
-impl<'a> StandingFold<'a> {
-    /// `meeting` is asked only where it counts: it takes a while to find.
-    pub(super) fn look(
-        &mut self,
-        look: Look,
-        level: Level,
-        slips: Option<&'a BTreeSet<SlipId>>,
-        meeting: impl FnOnce() -> u32,
-        rhythm: &Rhythm,
-    ) {
-        if look.via == Via::Scan && level >= REACHES {
-            self.confirm(look);
-            return;
-        }
-        self.held_at = None;
-        let tries = self.tries(look, level, meeting);
-        self.settle(look, level, slips, rhythm);
-        if let Some(now) = &mut self.current {
-            now.tries = tries;
-        }
-    }
-
-    /// In how many visits in a row it was looked at without rising, with this look.
-    fn tries(&mut self, look: Look, level: Level, meeting: impl FnOnce() -> u32) -> u32 {
-        if level >= REACHES {
-            self.tried_at = None;
-            return 0;
-        }
-        let before = self.current.map_or(0, |now| if level > now.level { 0 } else { now.tries });
-        if look.via != Via::Visit {
-            return before;
-        }
-        let meeting = Some(meeting());
-        let again = self.tried_at == meeting;
-        self.tried_at = meeting;
-        if again { before.max(1) } else { before + 1 }
-    }
-
-    /// A scan confirms what stands; it gives no level and raises none.
-    fn confirm(&mut self, look: Look) {
-        if let Some(now) = self.current.as_mut().filter(|now| now.level >= REACHES) {
-            now.looked_at = look.at;
-            now.says = look.says.or(now.says);
-        }
-    }
-
-    pub(super) fn holds(&mut self, look: Look, meeting: u32, rhythm: &Rhythm) {
-        let Some(before) = self.current.filter(|now| now.level >= REACHES) else { return };
-        if look.via == Via::Scan {
-            self.confirm(look);
-            return;
-        }
-        let second = self.held_at.is_some_and(|first| first != meeting);
-        let level = if second { Level::Lasting } else { before.level };
-        self.held_at = self.held_at.or(Some(meeting));
-        self.settle(look, level, None, rhythm);
-    }
-
-    fn settle(&mut self, look: Look, level: Level, slips: Option<&'a BTreeSet<SlipId>>, rhythm: &Rhythm) {
-        let before = self.current;
-        let ticked = slips.is_some_and(|slips| !slips.is_empty());
-        let slipped = ticked || before.is_some_and(|now| level < now.level);
-        self.lasting_run = if level == Level::Lasting && !slipped { self.lasting_run + 1 } else { 0 };
-        let passed_at = before.and_then(|now| now.passed_at).or(Some(look.at));
-        self.current = Some(CurrentStanding {
-            level,
-            peak: before.map_or(level, |now| now.peak.max(level)),
-            passed_at: passed_at.filter(|_| level >= PASSES),
-            looked_at: look.at,
-            visited_at: if look.via == Via::Visit { Some(look.at) } else { before.and_then(|now| now.visited_at) },
-            interval: rhythm.interval(level, self.lasting_run).map(|usual| if slipped { AFTER_SLIP } else { usual }),
-            tries: 0,
-            slipped,
-            slips,
-            says: look.says.or(before.and_then(|now| now.says)),
-        });
-    }
+    unfolding.folds
 }

@@ -4,6 +4,7 @@ use std::collections::BTreeSet;
 
 use serde::Serialize;
 
+use crate::craft::level::Level;
 use crate::craft::strand::Strand;
 use crate::progress::rhythm::Recheck;
 
@@ -39,4 +40,14 @@ pub struct StrandView {
     pub recheck: Option<Recheck>,
     /// What is flagged in it.
     pub flags: BTreeSet<Flag>,
+}
+
+/// How far a strand is learned, 0 to 1: the levels of the required checkpoints asked of a child, out of four each; 0 where there
+/// is none.
+#[must_use]
+pub fn glow(required: impl Iterator<Item = Option<Level>>) -> f64 {
+    let (sum, most) = required.fold((0_u32, 0_u32), |(sum, most), level| {
+        (sum + u32::from(level.map_or(0, Level::number)), most + u32::from(Level::Lasting.number()))
+    });
+    if most == 0 { 0.0 } else { f64::from(sum) / f64::from(most) }
 }

@@ -13,6 +13,12 @@ use crate::round::reading::Reading;
 /// So many children of every hundred are most.
 const MOST: usize = 80;
 
+/// Whether so many of all are most of them.
+#[must_use]
+pub fn are_most(there: usize, all: usize) -> bool {
+    there * 100 >= all * MOST
+}
+
 /// What children come to; stages by their places.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Goal {
@@ -51,7 +57,7 @@ impl Milestone {
                 Goal::Markers => ready_for_tapes(checklist, instrument, read),
             });
         }
-        there * 100 >= all * MOST
+        are_most(there, all)
     }
 }
 

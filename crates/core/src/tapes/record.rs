@@ -83,19 +83,25 @@ pub struct TapeRecord {
 /// A length that differs from the one before by this or more is another length: the bridge stands elsewhere.
 const SAME_LENGTH_MM: f64 = 0.5;
 
+/// The entries of a log that count, in their one order: by (moment, id), each id once, those taken back and what takes them back
+/// left out.
+#[must_use]
+pub fn in_force(events: &[TapeEvent]) -> Vec<&TapeEvent> {
+    let takes_back = |event: &TapeEvent| if let TapeWork::Undone { event } = event.work { Some(event) } else { None };
+    let undone: BTreeSet<TapeEventId> = events.iter().filter_map(takes_back).collect();
+    let counts = |event: &&TapeEvent| !undone.contains(&event.id) && takes_back(event).is_none();
+    let mut order: Vec<&TapeEvent> = events.iter().filter(counts).collect();
+    order.sort_by_key(|event| (event.at, event.id));
+    order.dedup_by_key(|event| event.id);
+    order
+}
+
 impl TapeRecord {
     /// The record of a log, whatever order its entries are given in.
     #[must_use]
     pub fn of(events: &[TapeEvent]) -> Self {
-        let undone: BTreeSet<TapeEventId> = events
-            .iter()
-            .filter_map(|event| if let TapeWork::Undone { event } = event.work { Some(event) } else { None })
-            .collect();
-        let mut order: Vec<&TapeEvent> = events.iter().filter(|event| !undone.contains(&event.id)).collect();
-        order.sort_by_key(|event| (event.at, event.id));
-        order.dedup_by_key(|event| event.id);
         let mut record = Self::default();
-        for event in order {
+        for event in in_force(events) {
             record.take(event.at, &event.work);
         }
         record

@@ -48,7 +48,7 @@ impl Doer {
 /// was done to.
 type Row = (&'static str, &'static str, Deed, &'static str);
 
-const OF_A_CLASS: [Row; 46] = [
+const OF_A_CLASS: [Row; 48] = [
     ("PUT", "", Deed::ClassRenamed, "class"),
     ("POST", "/end", Deed::ClassDeleted, "class"),
     ("POST", "/archive", Deed::ClassArchived, "class"),
@@ -88,6 +88,8 @@ const OF_A_CLASS: [Row; 46] = [
     ("PUT", "/children/{child}/loan", Deed::StoreRoomChanged, "child"),
     ("POST", "/loans", Deed::StoreRoomChanged, "class"),
     ("PUT", "/instruments/{asset}", Deed::StoreRoomChanged, "asset"),
+    ("POST", "/groups", Deed::GroupKept, "class"),
+    ("POST", "/groups/{group}/end", Deed::GroupEnded, "group"),
     ("PUT", "/supplies", Deed::StoreRoomChanged, "class"),
     ("GET", "/roster.csv", Deed::TakenOut, "class"),
     ("GET", "/instruments.csv", Deed::TakenOut, "class"),

@@ -10,7 +10,7 @@ use axum::http::Request;
 use axum::http::request::Parts;
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::day::Day;
-use bright_row_core::{AccountId, AssetId, ImportId, ObservationId};
+use bright_row_core::{AccountId, AssetId, GroupId, ImportId, ObservationId};
 use chrono::NaiveDate;
 use serde::de::DeserializeOwned;
 use uuid::Uuid;
@@ -84,6 +84,8 @@ in_path! {
     AssetInPath(AssetId) = "asset", "instrument", |text| text.parse::<Uuid>().ok().map(Into::into);
     /// An import.
     ImportInPath(ImportId) = "import", "import", |text| text.parse::<Uuid>().ok().map(Into::into);
+    /// A small group.
+    GroupInPath(GroupId) = "group", "group", |text| text.parse::<Uuid>().ok().map(Into::into);
     /// An observation.
     ObservationInPath(ObservationId) = "observation", "observation", |text| text.parse::<Uuid>().ok().map(Into::into);
     /// A checkpoint.

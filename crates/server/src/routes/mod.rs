@@ -13,3 +13,4 @@ pub mod room;
 pub mod round;
 pub mod setup;
 pub mod tapes;
+pub mod term;

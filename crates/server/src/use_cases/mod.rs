@@ -21,10 +21,12 @@ pub mod record_round_events;
 pub mod record_tape_work;
 pub mod second_factor;
 pub mod sign_in;
+pub mod small_groups;
 pub mod snapshot;
 mod standings;
 pub mod store_instruments;
 pub(crate) mod term_ahead;
+pub(crate) mod term_past;
 
 use std::collections::BTreeSet;
 

@@ -8,8 +8,9 @@ use bright_row_core::ChildId;
 use sea_orm::{ConnectionTrait, EntityTrait, Statement};
 
 /// Every table that names a child, those that refer to others first.
-const TABLES_OF_A_CHILD: [&str; 14] = [
+const TABLES_OF_A_CHILD: [&str; 15] = [
     "round_event_child",
+    "small_group_child",
     "roster_change",
     "setup_found",
     "measuring",

@@ -38,8 +38,9 @@ async fn run(db: &impl ConnectionTrait, sql: &str, values: impl IntoIterator<Ite
 }
 
 /// What belongs to a class itself, those that refer to others first.
-const TABLES_OF_A_CLASS: [&str; 10] = [
+const TABLES_OF_A_CLASS: [&str; 11] = [
     "round_event",
+    "small_group",
     "roster_import",
     "seat",
     "lesson",
@@ -67,6 +68,8 @@ pub async fn delete(db: &impl ConnectionTrait, key: ClassKey) -> Result<(), Stor
     for sql in [
         "delete from round_event_child where program_id = $1 and event_id in
            (select event_id from round_event where program_id = $1 and class_id = $2)",
+        "delete from small_group_child where program_id = $1 and group_id in
+           (select group_id from small_group where program_id = $1 and class_id = $2)",
         "delete from roster_change where program_id = $1 and import_id in
            (select import_id from roster_import where program_id = $1 and class_id = $2)",
         "update observation o set class_id = c.class_id from child c
@@ -91,6 +94,7 @@ const ALONE: &str = "
       and not exists (select from invitation i where a.account_id in (i.made_by, i.used_by))
       and not exists (select from roster_import r where r.imported_by = a.account_id)
       and not exists (select from lesson l where l.kept_by = a.account_id)
+      and not exists (select from small_group g where g.kept_by = a.account_id)
       and not exists (select from accommodation c where a.account_id in (c.made_by, c.ended_by))
       and not exists (select from stage_opened s where a.account_id in (s.opened_by, s.ended_by))
       and not exists (select from pain_answer p where p.answered_by = a.account_id)

@@ -37,6 +37,8 @@ pub mod seat;
 pub mod setup_found;
 pub mod short_day;
 pub mod sign_in_pause;
+pub mod small_group;
+pub mod small_group_child;
 pub mod stage_opened;
 pub mod standing;
 pub mod stock;
@@ -89,6 +91,8 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(setup_found::Entity),
         of(short_day::Entity),
         of(sign_in_pause::Entity),
+        of(small_group::Entity),
+        of(small_group_child::Entity),
         of(stage_opened::Entity),
         of(standing::Entity),
         of(stock::Entity),

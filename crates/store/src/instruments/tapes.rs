@@ -148,7 +148,7 @@ async fn insert(
     Ok(added.into_iter().map(|(_, id)| id).collect())
 }
 
-async fn find(
+pub(super) async fn find(
     db: &impl ConnectionTrait,
     program: ProgramId,
     which: sea_orm::sea_query::SimpleExpr,

@@ -17,6 +17,7 @@ impl MigratorTrait for Migrator {
             Box::new(Sql { name: "m20261129_string_height", up: include_str!("m20261129_string_height.sql") }),
             Box::new(Sql { name: "m20261129_mirror", up: include_str!("m20261129_mirror.sql") }),
             Box::new(Sql { name: "m20261130_home", up: include_str!("m20261130_home.sql") }),
+            Box::new(Sql { name: "m20261130_small_groups", up: include_str!("m20261130_small_groups.sql") }),
         ]
     }
 }

@@ -55,6 +55,29 @@ pub async fn attributed(
     Ok(found)
 }
 
+/// Everything that was ever seen of these children themselves, whatever instrument they had then, in no order.
+///
+/// # Errors
+/// [`StoreError`].
+pub async fn own(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    children: &BTreeSet<ChildId>,
+) -> Result<BTreeMap<ChildId, Vec<Observation>>, StoreError> {
+    let sql = format!(
+        "select {READ_BY_PLACE} from (select m.child_id as attributed_to, m.* from observation m
+         where m.program_id = $1 and m.child_id = any($2)) as observations"
+    );
+    let ids: Vec<Uuid> = children.iter().map(|child| child.uuid()).collect();
+    let values = [program.uuid().into(), ids.into()];
+    let mut found: BTreeMap<ChildId, Vec<Observation>> = BTreeMap::new();
+    for row in db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), sql, values)).await? {
+        let (child, observation) = read_by_place(&row)?;
+        found.entry(child).or_default().push(observation);
+    }
+    Ok(found)
+}
+
 /// The columns from which standings follow, in the order in which [`read_by_place`] takes them: every observation on a stage is
 /// read with each observation that is added, and looking columns up by name would cost more than reading them.
 const READ_BY_PLACE: &str = "attributed_to, observation_id, child_id, target, level, retracts, slips, except_checkpoints, says, \

@@ -2,7 +2,7 @@
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use axum::Json;
 use axum::extract::State;
@@ -10,6 +10,7 @@ use bright_row_core::ChildId;
 use bright_row_core::craft::cause_graph::Node;
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::progress::overview::{Bottleneck, Cell, Group, bottlenecks, cells, groups};
+use bright_row_store::classes::groups as small_groups;
 use serde::Serialize;
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
@@ -89,6 +90,7 @@ pub struct SectionView {
 }
 
 /// Children who share a cause.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct SmallGroup {
@@ -97,6 +99,8 @@ pub struct SmallGroup {
     /// The checkpoint it belongs to.
     checkpoint: String,
     checkpoint_name: String,
+    /// The slip, if it is one.
+    slip: Option<String>,
     /// What to do together: the first help, or what is looked for.
     help: String,
     children: Vec<ChildName>,
@@ -110,6 +114,7 @@ pub struct ClassOverview {
     /// Most children first.
     bottlenecks: Vec<BottleneckView>,
     sections: Vec<SectionView>,
+    /// Whoever is in a small group already is not proposed for another.
     groups: Vec<SmallGroup>,
 }
 
@@ -131,11 +136,15 @@ pub async fn class_overview(State(app): State<App>, InClass(member): InClass) ->
     });
     let words = Words { checklist: &snapshot.checklist, names: names.collect() };
     let waiting = bottlenecks(&members, &snapshot.checklist);
+    let kept = small_groups::of_class(&app.db, member.class.key).await?;
+    let taken: BTreeSet<ChildId> =
+        kept.into_iter().filter(|group| group.ended_at.is_none()).flat_map(|group| group.children).collect();
+    let free: Vec<_> = members.iter().filter(|(child, _)| !taken.contains(child)).copied().collect();
     Ok(Json(ClassOverview {
         children: members.len(),
         bottlenecks: waiting.iter().take(MAX_BOTTLENECKS).map(|bottleneck| words.bottleneck(bottleneck)).collect(),
         sections: words.sections(cells(&members, &snapshot.checklist)),
-        groups: groups(&members, snapshot.order).iter().map(|group| words.group(group)).collect(),
+        groups: groups(&free, snapshot.order).iter().map(|group| words.group(group)).collect(),
     }))
 }
 
@@ -209,7 +218,11 @@ impl Words<'_> {
             Node::Symptom(symptom) => (symptom.0.clone(), String::new(), String::new()),
         };
         let checkpoint_name = self.checklist.target_name(&checkpoint);
-        SmallGroup { name, checkpoint, checkpoint_name, help, children }
+        let slip = match &group.cause {
+            Node::Slip(id) => Some(id.to_string()),
+            Node::Checkpoint(_) | Node::Symptom(_) => None,
+        };
+        SmallGroup { name, checkpoint, checkpoint_name, slip, help, children }
     }
 }
 

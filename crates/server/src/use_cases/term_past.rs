@@ -1,0 +1,90 @@
+//! What a class's term is read from: everybody who is in it, everything that was ever seen of them, the instruments they had.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use bright_row_core::progress::observation::{Observation, in_force};
+use bright_row_core::tapes::log::TapeEvent;
+use bright_row_core::tapes::record;
+use bright_row_core::term::group::SmallGroup;
+use bright_row_core::term::markers_then::Held;
+use bright_row_core::term::past::{Past, Span};
+use bright_row_core::{AssetId, ChildId};
+use bright_row_store::classes::groups;
+use bright_row_store::instruments::held::{self, Holding};
+use bright_row_store::observations::attribution::own;
+
+use crate::error::ApiError;
+use crate::use_cases::snapshot::{ClassSnapshot, Learner};
+
+/// A class with its past, as it is read from the database.
+pub(crate) struct ClassPast {
+    /// Everybody, in walking order.
+    pub(crate) learners: Vec<Learner>,
+    /// What the children have and had, the oldest first.
+    pub(crate) held: Vec<Holding>,
+    /// The newest first.
+    pub(crate) groups: Vec<SmallGroup>,
+    observations: BTreeMap<ChildId, Vec<Observation>>,
+    /// What was done to the markers of each instrument, what was taken back left out.
+    logs: BTreeMap<AssetId, Vec<TapeEvent>>,
+}
+
+impl ClassPast {
+    pub(crate) async fn read(snapshot: &ClassSnapshot<'_>) -> Result<Self, ApiError> {
+        let (db, key) = (&snapshot.app.db, snapshot.class.key);
+        let (learners, held, groups) =
+            tokio::try_join!(snapshot.learners(), async { Ok(held::of_class(db, key).await?) }, async {
+                Ok(groups::of_class(db, key).await?)
+            },)?;
+        let mut learners = learners;
+        learners.sort_by_cached_key(Learner::walking_key);
+        let children: BTreeSet<ChildId> = learners.iter().map(|learner| learner.child.id).collect();
+        let assets: BTreeSet<AssetId> = held.iter().map(|holding| holding.asset).collect();
+        let (observations, logs) =
+            tokio::try_join!(own(db, key.program, &children), held::logs(db, key.program, &assets))?;
+        let in_force = |log: Vec<TapeEvent>| record::in_force(&log).into_iter().cloned().collect();
+        let logs = logs.into_iter().map(|(asset, log)| (asset, in_force(log))).collect();
+        Ok(Self { learners, held, groups, observations, logs })
+    }
+
+    /// By what the past is read.
+    pub(crate) fn span<'a>(snapshot: &ClassSnapshot<'a>) -> Span<'a> {
+        Span { calendar: &snapshot.class.calendar, rhythm: &snapshot.class.rhythm, now: snapshot.now }
+    }
+
+    /// The past of everybody, in walking order.
+    pub(crate) fn pasts<'a>(&'a self, snapshot: &'a ClassSnapshot<'_>) -> Vec<Past<'a>> {
+        let past = |learner: &'a Learner| {
+            let child = &learner.child;
+            let before_joining = child.joined_on.pred_opt();
+            Past {
+                child: child.id,
+                checklist: &learner.checklist,
+                playing: &child.playing,
+                context: &learner.context.context,
+                joined: before_joining.map_or(0, |day| snapshot.class.calendar.meeting_on(day)) + 1,
+                seen: self.observations.get(&child.id).map(|seen| in_force(seen)).unwrap_or_default(),
+                held: self.held_by(child.id, snapshot),
+            }
+        };
+        self.learners.iter().map(past).collect()
+    }
+
+    fn held_by<'a>(&'a self, child: ChildId, snapshot: &'a ClassSnapshot<'_>) -> Vec<Held<'a>> {
+        let held = |holding: &'a Holding| Held {
+            asset: holding.asset,
+            size: &holding.size,
+            length_mm: holding.length_mm,
+            since: holding.since,
+            until: holding.until,
+            log: self.logs.get(&holding.asset).map_or(&[], Vec::as_slice),
+            set: snapshot.set_of(holding.instrument),
+        };
+        self.held.iter().filter(|holding| holding.child == child).map(held).collect()
+    }
+
+    /// What was done to the markers of an instrument.
+    pub(crate) fn log(&self, asset: AssetId) -> &[TapeEvent] {
+        self.logs.get(&asset).map_or(&[], Vec::as_slice)
+    }
+}
