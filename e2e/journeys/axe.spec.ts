@@ -180,6 +180,25 @@ for (const viewport of SIZES) {
       expect(await findings(page), 'file').toEqual([]);
     });
 
+    test('axe finds nothing on how the class grew', async ({ page }) => {
+      await signIn(page);
+      await toPage(page, 'Term', viewport.width);
+      await page.getByRole('img', { name: /^How bright the room was/ }).waitFor();
+      expect(await findings(page), 'growth').toEqual([]);
+      for (const [part, shown] of [
+        ['Where it waits', page.getByRole('heading', { name: 'Did it help?' })],
+        ['Waits and slips', page.getByRole('table', { name: 'Slips' })],
+        ['Children', page.getByRole('table', { name: 'Children' })],
+        ['Said and came', page.getByRole('table', { name: 'Said and came' })],
+        ['Reports', page.getByRole('region', { name: 'For the office' })],
+        ['New year', page.getByRole('table', { name: 'Still out' })],
+      ] as const) {
+        await page.getByRole('link', { name: part, exact: true }).click();
+        await shown.waitFor();
+        expect(await findings(page), part).toEqual([]);
+      }
+    });
+
     test('axe finds nothing at the bench, on templates and on the note map', async ({ page }) => {
       await signIn(page);
       await page.getByText('36 children').waitFor();

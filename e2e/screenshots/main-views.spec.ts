@@ -4,7 +4,6 @@ import { openChild, seat, signIn, test } from '../journeys/app.ts';
 
 const folder = new URL('../../docs/screenshots/', import.meta.url);
 
-const roster = new URL('../../demo/lunchtime-beginners.csv', import.meta.url).pathname;
 
 interface View {
   name: string;
@@ -28,16 +27,6 @@ const views: View[] = [
     },
   },
   { name: 'child', show: (page) => room(page).then(() => openChild(page, 'Zeno P.')) },
-  {
-    name: 'setup-import',
-    show: async (page) => {
-      await setUp(page);
-      await page.getByRole('link', { name: 'Lunchtime beginners' }).click();
-      await page.getByRole('link', { name: 'Import a file' }).click();
-      await page.locator('input[type=file]').setInputFiles(roster);
-      await page.getByRole('button', { name: /^Import \d+ children/ }).waitFor();
-    },
-  },
   {
     name: 'setup-fit',
     show: async (page) => {
@@ -94,6 +83,14 @@ const views: View[] = [
       await room(page);
       await page.getByRole('link', { name: 'Home' }).click();
       await page.getByRole('table', { name: 'Children' }).waitFor();
+    },
+  },
+  {
+    name: 'term',
+    show: async (page) => {
+      await room(page);
+      await page.getByRole('link', { name: 'Term' }).click();
+      await page.getByRole('img', { name: /^How bright the room was/ }).waitFor();
     },
   },
   {

@@ -8,6 +8,7 @@ interface OwnColours {
   glow: string;
   /** Its edge, and the outline of a hollow one. */
   glowEdge: string;
+  glowSoft: string;
   /** A chair at full brightness. */
   warm: string;
   /** Flags. */
@@ -96,6 +97,7 @@ export const theme = createTheme({
         own: {
           glow: '#e09a1a',
           glowEdge: '#8f5a00',
+          glowSoft: '#f0c467',
           warm: '#fbdf9f',
           flag: '#a3195b',
           line: '#d9cbb3',
@@ -122,6 +124,7 @@ export const theme = createTheme({
         own: {
           glow: '#f5b13d',
           glowEdge: '#ffcf7a',
+          glowSoft: '#a97a2a',
           warm: '#5a4317',
           flag: '#ff7bb0',
           line: '#4a4033',

@@ -21,3 +21,5 @@ pub mod record;
 pub mod seat_chart;
 pub mod table;
 pub mod template;
+pub mod term_page;
+pub mod xlsx;

@@ -205,6 +205,11 @@ fn at_home() -> OpenApiRouter<App> {
 fn term() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(term::overview::term))
+        .routes(routes!(term::came::term_forecast))
+        .routes(routes!(term::report::term_csv))
+        .routes(routes!(term::report::term_xlsx))
+        .routes(routes!(term::report::term_pdf))
+        .routes(routes!(term::report::child_term_pdf))
         .routes(routes!(term::groups::keep_group))
         .routes(routes!(term::groups::end_group))
 }

@@ -137,7 +137,7 @@ function classOf({ queryKey }: Query): string | undefined {
 /** What a page cannot do without while something is on its way. */
 const FIRST = [roomQuery(''), basisQuery(''), roundQuery('')].map(pathOf);
 /** Long computations about the weeks ahead: other settings change them, one observation hardly does. */
-const LONG = '/api/classes/{class}/forecast';
+const LONG = ['/api/classes/{class}/forecast', '/api/classes/{class}/term/forecast'];
 
 /** In what a class changed, as the server says it; `class` is anything. */
 export type Topic = 'observations' | 'rounds' | 'tapes' | 'class';
@@ -145,9 +145,20 @@ export type Topic = 'observations' | 'rounds' | 'tapes' | 'class';
 const CLASS = '/api/classes/{class}';
 /** What follows from each topic, by the beginning of its routes: the rest of a page stays as it is. */
 const FOLLOWS: Record<Topic, string[]> = {
-  observations: ['room', 'basis', 'round', 'children', 'overview', 'lesson', 'tapes', 'home'],
+  observations: ['room', 'basis', 'round', 'children', 'overview', 'lesson', 'tapes', 'home', 'term'],
   rounds: ['round'],
-  tapes: ['room', 'basis', 'round', 'children', 'tapes', 'instruments', 'overview', 'lesson', 'supplies'],
+  tapes: [
+    'room',
+    'basis',
+    'round',
+    'children',
+    'tapes',
+    'instruments',
+    'overview',
+    'lesson',
+    'supplies',
+    'term',
+  ],
   class: [''],
 };
 
@@ -167,7 +178,8 @@ async function readAgain(classId: string, topics: ReadonlySet<Topic>): Promise<v
   if (topics.has('class') || topics.has('tapes')) wholeNext.add(classId);
   const routes = [...topics].flatMap((topic) => FOLLOWS[topic]).map((route) => `${CLASS}/${route}`);
   const follows = (query: Query) => routes.some((route) => pathOf(query).startsWith(route));
-  const long = (query: Query) => pathOf(query).startsWith(LONG) && !topics.has('class');
+  const long = (query: Query) =>
+    LONG.some((route) => pathOf(query).startsWith(route)) && !topics.has('class');
   const ofThis = (query: Query) => classOf(query) === classId && follows(query) && !long(query);
   const first = (query: Query) => ofThis(query) && FIRST.includes(pathOf(query));
   const rest = (query: Query) => ofThis(query) && !FIRST.includes(pathOf(query));

@@ -143,6 +143,11 @@ export function AppShell({ classId, session, onSignOut, children }: Props) {
               </Item>
             )}
             {looksBack && (
+              <Item component={NavLink} to={`${base}/term`} sx={NOT_ON_PHONE}>
+                Term
+              </Item>
+            )}
+            {looksBack && (
               <Item component={NavLink} to={`${base}/approach`} sx={NOT_ON_PHONE}>
                 Approach
               </Item>

@@ -35,6 +35,11 @@ export function MoreMenu({ anchor, base, school, account, theme, onTheme, onSign
         </MenuItem>
       )}
       {base && (
+        <MenuItem component={Link} to={`${base}/term`} onClick={onClose}>
+          Term
+        </MenuItem>
+      )}
+      {base && (
         <MenuItem component={Link} to={`${base}/approach`} onClick={onClose}>
           Approach
         </MenuItem>

@@ -23,6 +23,7 @@ const leading = () => import('../pages/lead/parts');
 const lessons = () => import('../pages/lessons/parts');
 const school = () => import('../pages/school/parts');
 const setup = () => import('../pages/setup/parts');
+const term = () => import('../pages/term/parts');
 const tapes = () => import('../pages/tapes/parts');
 
 /** The pages of one class. The Room comes with the application; the router loads every other page when it is opened. */
@@ -47,6 +48,16 @@ const ofClass: RouteObject[] = [
     first('cards'),
     page('cards', async () => (await home()).CardsPart),
     page('practice', async () => (await home()).PracticePart),
+  ]),
+  page('term', async () => (await term()).TermPage, [
+    first('growth'),
+    page('growth', async () => (await term()).GrowthPart),
+    page('groups', async () => (await term()).GroupsPart),
+    page('waits', async () => (await term()).WaitsPart),
+    page('children', async () => (await term()).ChildrenPart),
+    page('forecast', async () => (await term()).CamePart),
+    page('reports', async () => (await term()).ReportsPart),
+    page('new-year', async () => (await term()).NewYearPart),
   ]),
   page('lead', async () => (await leading()).Waiting),
   page('lead/:drillId', async () => (await leading()).Lead),

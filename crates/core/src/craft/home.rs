@@ -56,6 +56,12 @@ worded! {
         FirstSounds = "first-sounds",
         /// What is sore and what hurts.
         Sore = "sore",
+        /// On the page for a talk with the family: what was learned.
+        Learned = "learned",
+        /// There: that the beginning is still being worked on.
+        Beginning = "beginning",
+        /// There: what comes next.
+        Next = "next",
         /// How violin and viola are stored.
         StoreUpper = "store-upper",
         /// How cello and bass are stored.

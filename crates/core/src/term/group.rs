@@ -15,6 +15,8 @@ use crate::{ChildId, GroupId};
 /// What was looked at so many meetings after a group began is not laid at its door.
 pub const COUNTS_FOR_MEETINGS: u32 = 8;
 
+/// One in so many is a clear difference between two shares: fewer is chance.
+const CLEARLY_MORE: usize = 5;
 /// No class has more groups than this that go on.
 pub const MAX_GROUPS: usize = 12;
 
@@ -55,7 +57,7 @@ worded! {
     Verdict {
         /// Fewer than half of its children were looked at since.
         TooEarly = "tooEarly",
-        /// At least half of those who were looked at came further, and more of them than of the others.
+        /// At least half of those who were looked at came further, and a fifth more of them than of the others.
         Helped = "helped",
         /// At least half of them came further, and the others did as often without it.
         AsOthers = "asOthers",
@@ -141,8 +143,36 @@ fn verdict(children: &[Change], others: &[Change]) -> Verdict {
     }
     let (others_looked, others_further) = (count(others, |one| one.looked), count(others, |one| one.further));
     // Shares compared without dividing: where no other was looked at there is nothing to compare with.
-    if others_looked > 0 && others_further * looked >= further * others_looked {
+    let enough = others_further * looked * CLEARLY_MORE + looked * others_looked;
+    if others_looked > 0 && further * others_looked * CLEARLY_MORE < enough {
         return Verdict::AsOthers;
     }
     Verdict::Helped
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// So many who were looked at, and so many of them who came further.
+    fn changes(looked: usize, further: usize) -> Vec<Change> {
+        let change = |further| Change {
+            child: uuid::Uuid::nil().into(),
+            before: Some(Level::Placed),
+            after: Some(Level::Placed),
+            looked: true,
+            further,
+        };
+        (0..looked).map(|place| change(place < further)).collect()
+    }
+
+    #[test]
+    fn a_fifth_more_is_a_difference_and_less_is_chance() {
+        let of = |others_looked, others_further| verdict(&changes(4, 4), &changes(others_looked, others_further));
+        assert_eq!((of(5, 4), of(6, 5)), (Verdict::Helped, Verdict::AsOthers));
+        assert_eq!((of(0, 0), of(4, 4)), (Verdict::Helped, Verdict::AsOthers));
+        assert_eq!(verdict(&changes(4, 2), &changes(10, 3)), Verdict::Helped);
+        assert_eq!(verdict(&changes(4, 1), &changes(10, 0)), Verdict::NotYet);
+        assert_eq!(verdict(&[], &[]), Verdict::TooEarly);
+    }
 }

@@ -42,6 +42,14 @@ impl Held<'_> {
     }
 }
 
+/// What the log of the instrument that a child had when a meeting was over came to; `None` where it had none.
+#[must_use]
+pub fn markers_at(held: &[Held<'_>], span: &Span<'_>, meeting: u32) -> Option<MarkerAssessment> {
+    let mut then = MarkersThen::default();
+    then.goes_on(held, span, meeting);
+    then.assessment
+}
+
 /// What the log of the instrument that a child had came to, meeting by meeting. It is read anew only where something happened.
 #[derive(Default)]
 pub(super) struct MarkersThen {

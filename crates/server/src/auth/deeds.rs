@@ -48,7 +48,7 @@ impl Doer {
 /// was done to.
 type Row = (&'static str, &'static str, Deed, &'static str);
 
-const OF_A_CLASS: [Row; 48] = [
+const OF_A_CLASS: [Row; 52] = [
     ("PUT", "", Deed::ClassRenamed, "class"),
     ("POST", "/end", Deed::ClassDeleted, "class"),
     ("POST", "/archive", Deed::ClassArchived, "class"),
@@ -96,6 +96,10 @@ const OF_A_CLASS: [Row; 48] = [
     ("GET", "/seats.pdf", Deed::TakenOut, "class"),
     ("GET", "/order-list.pdf", Deed::TakenOut, "class"),
     ("GET", "/supplies.csv", Deed::TakenOut, "class"),
+    ("GET", "/term.csv", Deed::TakenOut, "class"),
+    ("GET", "/term.xlsx", Deed::TakenOut, "class"),
+    ("GET", "/term.pdf", Deed::TakenOut, "class"),
+    ("GET", "/children/{child}/term.pdf", Deed::TakenOut, "child"),
     ("GET", "/checklist.toml", Deed::TakenOut, "class"),
 ];
 

@@ -1,6 +1,7 @@
 //! The invented school of `demo/school.toml`, with eight weeks of history that ends the day before it is loaded.
 
 mod care;
+mod groups;
 mod history;
 mod school;
 mod store_room;
@@ -127,6 +128,9 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
         tapes::add(&tx, key.program, batch, now).await?;
     }
     care::take(&tx, key, &school, &members, &observations, people[0]).await?;
+    for group in groups::of(&class, checklist, &members, &observations, &mut other_chance) {
+        classes::groups::add(&tx, key, &group, people[0]).await?;
+    }
     for class in [key, to_set_up] {
         classes::set_rules(&tx, class, &rules()).await?;
     }

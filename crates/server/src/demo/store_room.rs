@@ -115,9 +115,27 @@ pub(super) async fn set_up(
     let found = matching::match_class(facts, &players, &matchable(&store));
     let pairs: Vec<(ChildId, Option<AssetId>)> =
         found.pairs.iter().map(|pair| (pair.child, Some(pair.asset))).collect();
-    loans::lend(db, key.program, &pairs, begins).await?;
+    let another = another_first(&store, &pairs);
+    let at_first = |pair: &(ChildId, Option<AssetId>)| match another {
+        Some((child, other)) if child == pair.0 => (child, Some(other)),
+        _ => *pair,
+    };
+    loans::lend(db, key.program, &pairs.iter().map(at_first).collect::<Vec<_>>(), begins).await?;
+    // After the first meeting one of them has the size that fits.
+    loans::lend(db, key.program, &pairs, begins + Days::new(1)).await?;
     let of = |id: AssetId| store.iter().find(|asset| asset.id == id).cloned();
     Ok(found.pairs.iter().filter_map(|pair| Some((pair.child, of(pair.asset)?))).collect())
+}
+
+/// A child who had another size at the first try, and which: the last one for whose instrument there is another to spare.
+fn another_first(store: &[Asset], pairs: &[(ChildId, Option<AssetId>)]) -> Option<(ChildId, AssetId)> {
+    let taken: Vec<AssetId> = pairs.iter().filter_map(|(_, asset)| *asset).collect();
+    let other = |(child, asset): &(ChildId, Option<AssetId>)| {
+        let has = store.iter().find(|one| Some(one.id) == *asset)?;
+        let spare = |one: &&Asset| one.instrument == has.instrument && one.size != has.size && !taken.contains(&one.id);
+        Some((*child, store.iter().find(spare)?.id))
+    };
+    pairs.iter().rev().find_map(other)
 }
 
 /// A child of 8 to 11 years, tall enough for what it plays.

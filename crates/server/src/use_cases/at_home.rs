@@ -95,6 +95,14 @@ impl<'a> ClassAtHome<'a> {
         })
     }
 
+    /// What a child shows this week, as it is drawn.
+    ///
+    /// # Errors
+    /// As [`Self::week`].
+    pub(crate) fn shown(&self, learner: &Learner, own: &OwnLookFors) -> Result<Vec<CardThing>, ApiError> {
+        Ok(self.things(&self.week(learner)?, learner, own))
+    }
+
     /// What a child shows. What counts for this child only has no drawing, and its own words.
     fn things(&self, week: &HomeWeek<'_>, learner: &Learner, own: &OwnLookFors) -> Vec<CardThing> {
         let (snapshot, overrides) = (&self.snapshot, &learner.context.overrides);

@@ -1,14 +1,25 @@
 //! The term ahead of a class: read once, then played many times on threads of its own.
 
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::thread;
 use std::time::{Duration, Instant};
 
+use bright_row_core::ChildId;
+use bright_row_core::craft::id::CheckpointId;
+use bright_row_core::craft::instrument::Playing;
+use bright_row_core::progress::context::ChildContext;
 use bright_row_core::progress::next::Order;
+use bright_row_core::progress::observation::Observation;
 use bright_row_core::progress::rhythm::Rhythm;
+use bright_row_core::progress::standing::{Standing, standings};
+use bright_row_core::progress::visits::Unseen;
 use bright_row_core::round::class_rates::Evidence;
 use bright_row_core::round::forecast::{Class as Kept, Forecast, Prospect, Run};
+use bright_row_core::tapes::assessment::MarkerAssessment;
+use bright_row_core::term::markers_then::markers_at;
+use bright_row_core::term::past::{Past, Span};
 use bright_row_store::classes::Class;
 use bright_row_store::observations::attribution::attributed;
 use chrono::NaiveDate;
@@ -19,6 +30,7 @@ use tokio::sync::Semaphore;
 use crate::error::ApiError;
 use crate::state::App;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
+use crate::use_cases::term_past::ClassPast;
 
 /// So many meetings are played forward.
 pub(crate) const MAX_MEETINGS_AHEAD: u32 = 40;
@@ -46,6 +58,26 @@ pub(crate) struct Term {
     now: u32,
     /// In walking order.
     members: Vec<Member>,
+}
+
+/// What a child was like when a meeting was over.
+struct Then {
+    playing: Playing,
+    standings: BTreeMap<CheckpointId, Standing>,
+    tapes: Option<MarkerAssessment>,
+    evidence: Evidence,
+}
+
+fn stood_then(past: &Past<'_>, span: &Span<'_>, meeting: u32) -> Then {
+    let until = past.seen.iter().filter(|look| span.calendar.meeting_at(look.observed_at) <= meeting);
+    let seen: Vec<Observation> = until.map(|look| (*look).clone()).collect();
+    let before = past.playing.before.iter().filter(|(until, _)| span.calendar.meeting_at(*until) <= meeting);
+    Then {
+        playing: Playing { now: past.played_at(span, meeting), before: before.copied().collect() },
+        standings: standings(past.checklist, &seen, span.calendar, span.rhythm),
+        tapes: markers_at(&past.held, span, meeting),
+        evidence: Evidence::of(past.checklist, &seen, span.calendar),
+    }
 }
 
 /// Nobody waits for the answer any more once this is gone.
@@ -98,6 +130,46 @@ impl Term {
             (learners.into_iter().map(member).collect(), snapshot.now)
         };
         Ok(Self { app, class, now, members })
+    }
+
+    /// The class as it stood when a meeting was over, read from what had been seen until then. What counts for children besides,
+    /// as what does not apply to them, is as it is now.
+    ///
+    /// # Errors
+    /// [`ApiError::Store`].
+    pub(crate) async fn read_then(app: App, class: Class, meeting: u32) -> Result<Self, ApiError> {
+        let members = {
+            let snapshot = ClassSnapshot::new(&app, &class);
+            let past = ClassPast::read(&snapshot).await?;
+            let span = ClassPast::span(&snapshot);
+            let then: Vec<_> = past
+                .pasts(&snapshot)
+                .iter()
+                .map(|past| (past.joined <= meeting).then(|| stood_then(past, &span, meeting)))
+                .collect();
+            let learners = past.learners.into_iter().zip(then);
+            let member = |(learner, then): (Learner, Option<Then>)| {
+                let Then { playing, standings, tapes, evidence } = then?;
+                let Learner { mut child, mut context, ladder, checklist, .. } = learner;
+                let unseen = Unseen::at(meeting, &class.calendar, child.joined_on, &standings).meetings;
+                let before_joining = child.joined_on.pred_opt();
+                child.playing = playing;
+                context.context = ChildContext { tapes, pain: BTreeSet::new(), ..context.context };
+                Some(Member {
+                    last_visit: meeting.saturating_sub(unseen),
+                    joined: before_joining.map_or(0, |day| class.calendar.meeting_on(day)),
+                    evidence,
+                    learner: Learner { child, context, standings, ladder, checklist },
+                })
+            };
+            learners.filter_map(member).collect()
+        };
+        Ok(Self { app, class, now: meeting, members })
+    }
+
+    /// Who is in it, in walking order.
+    pub(crate) fn ids(&self) -> Vec<ChildId> {
+        self.members.iter().map(|member| member.learner.child.id).collect()
     }
 
     pub(crate) fn children(&self) -> usize {

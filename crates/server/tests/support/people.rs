@@ -163,6 +163,18 @@ impl School {
         row.try_get_by_index(0).expect("a number")
     }
 
+    /// Runs a statement on its database.
+    pub async fn run(&self, sql: &str) {
+        self.app.db.execute_unprepared(sql).await.expect("it runs");
+    }
+
+    /// The first column of what a statement answers, as text.
+    pub async fn texts(&self, sql: &str) -> Vec<String> {
+        let statement = sea_orm::Statement::from_string(self.app.db.get_database_backend(), sql);
+        let rows = self.app.db.query_all_raw(statement).await.expect("an answer");
+        rows.iter().map(|row| row.try_get_by_index(0).expect("a text")).collect()
+    }
+
     /// Invites somebody as the owner; answers the link's secret.
     pub async fn invite(&self, owner: &Client, body: &Value) -> (String, Value) {
         let (status, answer) = self.send(owner, Method::POST, &self.of_program("/invitations"), Some(body)).await;

@@ -97,7 +97,7 @@ impl<'a> Read<'a> {
         room(&growths)
     }
 
-    fn meetings(&self) -> Vec<MeetingThen> {
+    pub(super) fn meetings(&self) -> Vec<MeetingThen> {
         let seconds = seconds_of_looking(self.pasts.iter().flat_map(|past| past.seen.iter().copied()), &self.span);
         let mut visited: BTreeMap<u32, BTreeSet<ChildId>> = BTreeMap::new();
         for past in &self.pasts {

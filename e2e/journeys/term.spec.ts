@@ -1,0 +1,85 @@
+import { readFile } from 'node:fs/promises';
+import { expect, signIn, test } from './app.ts';
+
+test('one evening in ten minutes: where it waits, two small groups, cards for the class, a report for the office', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Term' }).click();
+  // What happened last stands below the picture, one step back is earlier.
+  const then = page.getByRole('region', { name: 'What happened then' });
+  await expect(then.getByRole('status')).toContainText('children visited');
+  const last = await then.getByRole('status').innerText();
+  await then.getByRole('button', { name: 'Earlier' }).click();
+  await expect(then.getByRole('status')).not.toHaveText(last);
+  await expect(page.getByRole('img', { name: /How bright the room was/ })).toBeVisible();
+
+  await page.getByRole('link', { name: 'Where it waits' }).click();
+  const waits = page.getByRole('region', { name: 'Where the class waits' });
+  await expect(waits.getByRole('listitem').first()).toContainText('wait');
+  const proposals = page.getByRole('region', { name: 'Groups that would help' }).getByRole('region');
+  const kept = page.getByRole('region', { name: 'Groups that were kept' }).getByRole('region');
+  const before = await kept.count();
+  for (const more of [1, 2]) {
+    const name = await proposals.first().getByRole('heading').innerText();
+    await proposals.first().getByRole('button', { name: 'Keep this group' }).click();
+    await expect(kept).toHaveCount(before + more);
+    await expect(kept.first()).toContainText(name);
+    await expect(kept.first()).toContainText('Too early to say');
+  }
+
+  await page.getByRole('link', { name: 'Home', exact: true }).click();
+  const cards = page.waitForEvent('download');
+  await page.getByRole('button', { name: /^\d+ cards \(PDF\)$/ }).click();
+  expect((await cards).suggestedFilename()).toBe('family-cards.pdf');
+
+  await page.getByRole('link', { name: 'Term', exact: true }).click();
+  await page.getByRole('link', { name: 'Reports' }).click();
+  const report = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Workbook (.xlsx)' }).click();
+  const file = await report;
+  expect(file.suggestedFilename()).toBe('term.xlsx');
+  expect((await readFile(await file.path())).subarray(0, 2).toString()).toBe('PK');
+});
+
+test('a child’s page for a talk, and what the forecast had said', async ({ page }) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Term' }).click();
+  await page.getByRole('link', { name: 'Children', exact: true }).click();
+  const row = page.getByRole('row').filter({ hasText: 'Amara O.' });
+  const talk = page.waitForEvent('download');
+  await row.getByRole('link', { name: 'Page' }).click();
+  const file = await talk;
+  expect((await readFile(await file.path())).subarray(0, 5).toString()).toBe('%PDF-');
+  await page.getByRole('link', { name: 'Said and came' }).click();
+  await expect(page.getByRole('table', { name: 'Said and came' }).getByRole('row').nth(1)).toBeVisible({
+    timeout: 30_000,
+  });
+  await page.getByRole('link', { name: 'Waits and slips' }).click();
+  await expect(page.getByRole('table', { name: 'Waits' }).getByRole('row').nth(1)).toContainText('Visits');
+});
+
+test('a new year: an instrument comes back, and children move on with their history', async ({ page }) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Term' }).click();
+  await page.getByRole('link', { name: 'New year' }).click();
+  const out = page.getByRole('table', { name: 'Still out' });
+  await expect(out.getByRole('row').filter({ hasText: 'Amara O.' })).toBeVisible();
+  const before = await out.getByRole('row').count();
+  await page.getByRole('button', { name: /of Amara O\. is back$/ }).click();
+  await expect(out.getByRole('row')).toHaveCount(before - 1);
+
+  await page.getByLabel('To', { exact: true }).click();
+  await page.getByRole('option', { name: 'Lunchtime beginners' }).click();
+  // All are chosen; all but two stay here this time.
+  const who = page.getByRole('group', { name: 'Who moves on' });
+  const names = await who.getByRole('checkbox').count();
+  for (let place = 2; place < names; place += 1) await who.getByRole('checkbox').nth(place).uncheck();
+  await page.getByRole('button', { name: 'Move 2 children to Lunchtime beginners' }).click();
+  await expect(page.getByText('2 of 2 moved, with everything that was seen of them.')).toBeVisible();
+  await expect(who.getByRole('checkbox')).toHaveCount(names - 2);
+
+  await page.getByRole('link', { name: 'Lunchtime beginners' }).click();
+  await page.getByRole('link', { name: 'Children', exact: true }).click();
+  await expect(page.getByRole('table', { name: 'Children' }).getByRole('row').nth(1)).toContainText('Amara O.');
+});
