@@ -272,12 +272,11 @@ fn waits_lie_between_visits_and_the_present_one_counts_for_the_longest() {
 #[test]
 fn a_strand_is_looked_at_from_afar_too_but_not_at_set_up() {
     let class = Class::at(6);
-    let far = scanned(observation(0, 2, "bow.bent", level(Level::Prompted)));
+    let far = scanned(observation(0, 2, "bow.thumb", level(Level::Prompted)));
     let set_up = Observation { via: Via::SetUp, ..observation(1, 4, "bow.pluck", level(Level::Alone)) };
     let child = Child::new(1, vec![far, set_up]);
-    let strand = |strand| Waits::for_strand(&class.past(&child), &class.span(), strand).looked;
-    let bow = class.checklist.checkpoint("bow.bent").map_or(0, |_| 1);
-    assert_eq!((strand(Strand::Bow), strand(Strand::Hold)), (bow, 0));
+    let looked = Waits::for_strands(&class.past(&child), &class.span()).map(|waits| waits.looked);
+    assert_eq!((Strand::ALL[1], looked), (Strand::Bow, [0, 1, 0, 0]));
 }
 
 #[test]

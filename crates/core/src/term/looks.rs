@@ -56,14 +56,18 @@ impl Waits {
         Self::between(&meetings, past.joined, span.now)
     }
 
-    /// Looks at a strand of a child, from afar too.
+    /// Looks at each strand of a child, in their order, from afar too.
     #[must_use]
-    pub fn for_strand(past: &Past<'_>, span: &Span<'_>, strand: Strand) -> Self {
-        let is_look = |look: &&&Observation| {
-            matches!(look.via, Via::Visit | Via::Scan) && past.checklist.strand_of_target(&look.target) == Some(strand)
-        };
-        let meetings = past.seen.iter().filter(is_look).map(|look| span.calendar.meeting_at(look.observed_at));
-        Self::between(&meetings.collect(), past.joined, span.now)
+    pub fn for_strands(past: &Past<'_>, span: &Span<'_>) -> [Self; 4] {
+        let mut meetings: [BTreeSet<u32>; 4] = Default::default();
+        for look in past.seen.iter().filter(|look| matches!(look.via, Via::Visit | Via::Scan)) {
+            let strand = past.checklist.strand_of_target(&look.target);
+            let place = strand.and_then(|strand| Strand::ALL.into_iter().position(|one| one == strand));
+            if let Some(place) = place {
+                meetings[place].insert(span.calendar.meeting_at(look.observed_at));
+            }
+        }
+        meetings.map(|meetings| Self::between(&meetings, past.joined, span.now))
     }
 
     /// Those of many together: the mean over all their waits, the longest of all.

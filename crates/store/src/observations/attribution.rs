@@ -1,6 +1,6 @@
 //! Which observations stand for whom: a child's own, but of the tapes those of the instrument it has now.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use bright_row_core::progress::observation::Observation;
 use bright_row_core::{ChildId, ProgramId};
@@ -56,15 +56,27 @@ pub async fn attributed(
 }
 
 /// The statement of [`own`]. One child after the other, each by its index: what children of other classes add over the years
-/// costs nothing.
+/// costs nothing. Narrow: what few observations have is asked for by [`OWN_MORE`].
 pub const OWN: &str = "
-    select m.child_id as attributed_to, m.observation_id, m.child_id, m.target, m.level, m.retracts, m.slips,
-           m.except_checkpoints, m.says, m.via, m.observed_at, m.recorded_at, m.observer
-    from unnest($2::uuid[]) as these(child_id)
+    select these.place::int4, m.observation_id, m.target, m.level, m.via, m.observed_at, m.observer
+    from unnest($2::uuid[]) with ordinality as these(child_id, place)
     cross join lateral (select * from observation o
                         where o.program_id = $1 and o.child_id = these.child_id offset 0) m";
 
-/// Everything that was ever seen of these children themselves, whatever instrument they had then, in no order.
+/// What few of these have: an undo, slips, checkpoints that a stage look does not vouch for, the child's word.
+pub const OWN_MORE: &str = "
+    select m.observation_id, m.retracts, m.slips, m.except_checkpoints, m.says
+    from unnest($2::uuid[]) as these(child_id)
+    cross join lateral (select * from observation o
+                        where o.program_id = $1 and o.child_id = these.child_id
+                          and (o.retracts is not null or o.slips <> '{}' or o.except_checkpoints <> '{}'
+                               or o.says is not null) offset 0) m";
+
+/// What few observations have.
+type More = (Option<Uuid>, Vec<String>, Vec<String>, Option<String>);
+
+/// Everything that was ever seen of these children themselves, whatever instrument they had then, in no order, without what no
+/// standing follows from: notes, rounds, and when it was taken in.
 ///
 /// # Errors
 /// [`StoreError`].
@@ -73,14 +85,46 @@ pub async fn own(
     program: ProgramId,
     children: &BTreeSet<ChildId>,
 ) -> Result<BTreeMap<ChildId, Vec<Observation>>, StoreError> {
+    let children: Vec<ChildId> = children.iter().copied().collect();
     let ids: Vec<Uuid> = children.iter().map(|child| child.uuid()).collect();
-    let values = [program.uuid().into(), ids.into()];
-    let mut found: BTreeMap<ChildId, Vec<Observation>> = BTreeMap::new();
-    for row in db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), OWN, values)).await? {
-        let (child, observation) = read_by_place(&row)?;
-        found.entry(child).or_default().push(observation);
+    let values = || [program.uuid().into(), ids.clone().into()];
+    let asked = |sql| Statement::from_sql_and_values(db.get_database_backend(), sql, values());
+    let (rows, rare) = tokio::try_join!(db.query_all_raw(asked(OWN)), db.query_all_raw(asked(OWN_MORE)))?;
+    let mut more: HashMap<Uuid, More> = HashMap::new();
+    for row in rare {
+        let by_place =
+            (row.try_get_by_index(1)?, row.try_get_by_index(2)?, row.try_get_by_index(3)?, row.try_get_by_index(4)?);
+        more.insert(row.try_get_by_index(0)?, by_place);
     }
-    Ok(found)
+    let mut found: Vec<Vec<Observation>> = vec![Vec::new(); children.len()];
+    for row in rows {
+        let place: i32 = row.try_get_by_index(0)?;
+        // Counted from 1.
+        let Some(place) = usize::try_from(place).ok().and_then(|place| place.checked_sub(1)) else { continue };
+        let (Some(child), Some(of_child)) = (children.get(place), found.get_mut(place)) else { continue };
+        let observation_id: Uuid = row.try_get_by_index(1)?;
+        let (retracts, slips, except_checkpoints, says) = more.remove(&observation_id).unwrap_or_default();
+        let observed_at = row.try_get_by_index(5)?;
+        of_child.push(read(observation::Model {
+            program_id: Uuid::nil(),
+            class_id: Uuid::nil(),
+            observation_id,
+            child_id: child.uuid(),
+            target: row.try_get_by_index(2)?,
+            level: row.try_get_by_index(3)?,
+            retracts,
+            slips,
+            except_checkpoints,
+            says,
+            note: None,
+            via: row.try_get_by_index(4)?,
+            observed_at,
+            recorded_at: observed_at,
+            observer: row.try_get_by_index(6)?,
+            round_id: None,
+        })?);
+    }
+    Ok(children.into_iter().zip(found).collect())
 }
 
 /// The columns from which standings follow, in the order in which [`read_by_place`] takes them: every observation on a stage is

@@ -2,6 +2,7 @@
 
 pub mod came;
 pub mod groups;
+mod office;
 pub mod overview;
 pub mod report;
 pub mod views;

@@ -168,11 +168,12 @@ impl<'a> Read<'a> {
     }
 
     fn strands(&self) -> Vec<StrandWaits> {
-        let waits = |strand| {
-            let waits: Vec<Waits> = self.pasts.iter().map(|past| Waits::for_strand(past, &self.span, strand)).collect();
-            StrandWaits { strand, waits: Waits::together(&waits).into() }
+        let waits: Vec<[Waits; 4]> = self.pasts.iter().map(|past| Waits::for_strands(past, &self.span)).collect();
+        let together = |(place, strand): (usize, Strand)| {
+            let of_strand: Vec<Waits> = waits.iter().map(|of_child| of_child[place]).collect();
+            StrandWaits { strand, waits: Waits::together(&of_strand).into() }
         };
-        Strand::ALL.into_iter().map(waits).collect()
+        Strand::ALL.into_iter().enumerate().map(together).collect()
     }
 
     pub(super) fn sections(&self) -> Vec<SectionWaits> {

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use bright_row_core::craft::instrument::Instrument;
+use bright_row_core::craft::level::Level;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::number::share;
 use bright_row_core::term::group::{Change, Verdict};
@@ -213,11 +214,10 @@ pub struct GroupChild {
 
 impl GroupChild {
     pub(super) fn new(child: ChildName, change: &Change) -> Self {
-        let number = |level: Option<bright_row_core::craft::level::Level>| level.map(|level| level.number());
         Self {
             child,
-            before: number(change.before),
-            after: number(change.after),
+            before: change.before.map(Level::number),
+            after: change.after.map(Level::number),
             looked: change.looked,
             further: change.further,
         }
