@@ -52,7 +52,7 @@ const TERM: Schemas['TermView'] = {
 };
 
 describe('what happened at a meeting', () => {
-  it('is told in lines, and nothing of another meeting', () => {
+  it('is said in lines, and nothing of another meeting', () => {
     expect(happenedAt(TERM, 2)).toEqual([
       { what: 'From bass 1/4 to bass 1/2', who: 'Ben O.' },
       { what: 'Reached: Hold 1, Fit', who: 'Ada K. and Ben O.' },
