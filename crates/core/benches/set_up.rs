@@ -93,6 +93,13 @@ fn bench(c: &mut Criterion) {
     c.bench_function("seats for 60 children", |b| b.iter(|| propose(black_box(&sitters), &rows)));
     let roster = roster();
     c.bench_function("plan of a roster of 5,000 rows", |b| b.iter(|| plan(black_box(&roster), &[], false)));
+    // The same rows as the reference, but that all bear one first name and family names of one beginning.
+    let alike = |row: &RosterRow| RosterRow {
+        name: FullName::Parts { given: "Ali".to_owned(), family: format!("Bell{:05}", row.line) },
+        ..row.clone()
+    };
+    let alike: Vec<RosterRow> = roster.iter().map(alike).collect();
+    c.bench_function("plan of 5,000 rows of one first name", |b| b.iter(|| plan(black_box(&alike), &[], false)));
 }
 
 criterion_group!(benches, bench);
