@@ -1,5 +1,5 @@
-//! Two small groups of the demo's class: one that helped, and one that did not. Nothing about them is made up: of the groups that
-//! the class could have had, the first of each kind is taken, as the rules judge it from what was seen.
+//! Small groups of the demo's class: one that helped and one that did not, as far as the class had such. Nothing about them is made
+//! up: of the groups that it could have had, the first of each kind is taken, as the rules judge it from what was seen.
 
 use std::collections::{BTreeMap, BTreeSet};
 
