@@ -6,6 +6,7 @@ use std::path::{Path, PathBuf};
 
 use bright_row_core::rotation::kept;
 use chrono::{DateTime, NaiveDateTime, TimeDelta, Utc};
+use tokio::sync::Mutex;
 
 use crate::backup;
 use crate::failure::Failure;
@@ -15,6 +16,8 @@ use crate::state::{App, Backups};
 const NAME: &str = "bright-row-%Y-%m-%dT%H%M%SZ.backup";
 /// The beginning of it, which a file in the making has too.
 const BEGUN: &str = "bright-row-%Y-%m-%dT%H%M%SZ.";
+/// Held by whoever looks whether there is one of today and makes it: two who ask at once make one.
+static AT_IT: Mutex<()> = Mutex::const_new(());
 
 /// Where backups go, as the command line has it.
 #[derive(Debug, clap::Args)]
@@ -96,16 +99,19 @@ fn thin_out(folder: &Path, now: DateTime<Utc>) -> Result<(), Failure> {
     Ok(())
 }
 
-/// Makes today's backup where there is none yet, as the server does every hour. Answers its file if one was made.
+/// Makes today's backup where there is none yet, as the server does every hour, and thins out the older ones in any case.
+/// Answers its file if one was made.
 ///
 /// # Errors
 /// As [`make`].
 pub async fn daily(app: &App) -> Result<Option<PathBuf>, Failure> {
     let Some(backups) = &app.options.backups else { return Ok(None) };
+    let _alone = AT_IT.lock().await;
     let now = app.now();
     let newest = in_folder(&backups.folder)?.into_keys().next_back();
     // A file of the future is of a clock that was wrong: it does not hold up the next one.
     if newest.is_some_and(|at| at.date_naive() == now.date_naive() || (at <= now && now - at < TimeDelta::hours(1))) {
+        thin_out(&backups.folder, now)?;
         return Ok(None);
     }
     make(backups, now).await.map(Some)
