@@ -143,6 +143,11 @@ for (const viewport of SIZES) {
       await page.keyboard.press('Escape');
       await page.getByRole('dialog').waitFor({ state: 'detached' });
       expect(await findings(page), 'cards').toEqual([]);
+      await page.getByRole('link', { name: 'Back again' }).click();
+      const how = page.getByRole('group', { name: /^How it was for/ }).last();
+      await how.getByRole('button', { name: 'Hurts' }).click();
+      await page.getByRole('group', { name: /^At what it hurts/ }).waitFor();
+      expect(await findings(page), 'back again').toEqual([]);
       await page.getByRole('link', { name: 'Practice week' }).click();
       await page.getByLabel('Minutes a day').waitFor();
       expect(await findings(page), 'practice week').toEqual([]);
@@ -307,6 +312,8 @@ for (const viewport of SIZES) {
       };
       await open(`/school/${program}/classes`, 'Add a class');
       expect(await findings(page), 'classes').toEqual([]);
+      await open(`/school/${program}/classes/taken`, 'Choose the file (.zip)');
+      expect(await findings(page), 'taking in').toEqual([]);
       await open(`/school/${program}/people`, 'Invite a colleague');
       expect(await findings(page), 'people').toEqual([]);
       await page.getByRole('button', { name: 'Invite a colleague' }).click();

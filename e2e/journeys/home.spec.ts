@@ -31,3 +31,45 @@ test('cards for the class go home, in the minutes that the class has chosen', as
   await page.getByRole('link', { name: 'Card', exact: true }).first().click();
   expect((await one).suggestedFilename()).toBe('family-card.pdf');
 });
+
+test('what came back is tapped without network, and what hurts at home is flagged and leaves the card', async ({
+  page,
+  server,
+}) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Home' }).click();
+  await page.getByRole('link', { name: 'Back again' }).click();
+  const days = page.getByRole('group', { name: 'Days on which Amara O. practised' });
+  const how = page.getByRole('group', { name: 'How it was for Amara O.' });
+  const before = Number(server.sql('select count(*) from family_answer'));
+  await days.getByRole('button', { name: '6' }).waitFor();
+  await server.stop();
+  await days.getByRole('button', { name: '6' }).click();
+  await expect(days.getByRole('button', { name: '6' })).toHaveAttribute('aria-pressed', 'true');
+  await how.getByRole('button', { name: 'Hurts' }).click();
+  await page.getByRole('group', { name: 'At what it hurts Amara O.' }).getByRole('button', { name: 'Bow grip' }).click();
+  await expect(page.getByRole('alert').filter({ hasText: 'Stop, tell the family' })).toBeVisible();
+  await server.start();
+  await expect.poll(() => Number(server.sql('select count(*) from family_answer'))).toBeGreaterThanOrEqual(before + 2);
+  // The card leaves out what is sore.
+  await page.getByRole('link', { name: 'Cards' }).click();
+  const line = page.getByRole('row').filter({ hasText: 'Amara O.' });
+  await expect(line).toContainText('something is sore: left out');
+  await page.getByRole('button', { name: 'Week and sheets of Amara O.' }).click();
+  const week = page.getByRole('dialog', { name: 'The week of Amara O.' });
+  await expect(week.getByRole('list', { name: 'Came back' })).toContainText('practised on 6 days, hurts');
+  await week.getByRole('button', { name: 'Close' }).click();
+
+  // The code on a card leads to its child, and somebody writes what was done.
+  const child = server.sql("select child_id from child where name = 'Amara O.'").trim();
+  await page.goto(`${server.url}/card/${child}`);
+  await expect(page.getByRole('button', { name: 'Hurts' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('group', { name: /^Days on which/ })).toHaveCount(1);
+  await page.goto(`${server.url}/class/${server.sql(`select class_id from child where child_id = '${child}'`).trim()}/child/${child}`);
+  const pain = page.getByRole('region', { name: 'It hurts' });
+  await expect(pain).toContainText('said at home');
+  await pain.getByLabel('What was done').fill('Called the family; rests for a week.');
+  await pain.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('region', { name: 'It hurt before' })).toContainText('rests for a week');
+  await expect(pain).toHaveCount(0);
+});

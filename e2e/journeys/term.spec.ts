@@ -1,4 +1,5 @@
 import { readFile } from 'node:fs/promises';
+import { EMPTY, Server } from '../server.ts';
 import { expect, signIn, test } from './app.ts';
 
 test('one evening in ten minutes: where it waits, two small groups, cards for the class, a report for the office', async ({
@@ -82,4 +83,45 @@ test('a new year: an instrument comes back, and children move on with their hist
   await page.getByRole('link', { name: 'Lunchtime beginners' }).click();
   await page.getByRole('link', { name: 'Children', exact: true }).click();
   await expect(page.getByRole('table', { name: 'Children' }).getByRole('row').nth(1)).toContainText('Amara O.');
+});
+
+test('a class is handed over to another school: the children whose families agree, with what was seen of them', async ({
+  page,
+  server,
+  browser,
+}) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Term' }).click();
+  await page.getByRole('link', { name: 'New year' }).click();
+  const who = page.getByRole('group', { name: 'Whose family agrees' });
+  await who.getByLabel('Amara O.').check();
+  await who.getByRole('checkbox').nth(1).check();
+  const saved = page.waitForEvent('download');
+  await page.getByRole('link', { name: '2 children (.zip)' }).click();
+  const file = await saved;
+  expect(file.suggestedFilename()).toBe('class-archive.zip');
+  const path = await file.path();
+  const looks = Number(server.sql("select count(*) from observation join child using (program_id, child_id) where name = 'Amara O.'"));
+
+  const there = await Server.over(EMPTY);
+  const other = await (await browser.newContext()).newPage();
+  await other.goto(there.url);
+  await other.getByLabel('School or program').fill('Hill Street strings');
+  await other.getByLabel('Your name').fill('Mr Okonedo');
+  await other.getByLabel('E-mail').fill('okonedo@hill.example');
+  await other.getByLabel('Password').fill('four words and a bow');
+  await other.getByRole('button', { name: 'Begin' }).click();
+  await other.getByLabel('Name of the class').waitFor();
+  await other.goto(`${there.url}/school/${there.sql('select program_id from program')}/classes/taken`);
+  await other.getByLabel('Choose the file (.zip)').setInputFiles(path);
+  const agreed = other.getByRole('group', { name: 'Whose family agrees' });
+  await expect(agreed.getByRole('checkbox')).toHaveCount(2);
+  await agreed.getByRole('checkbox').nth(1).uncheck();
+  await expect(agreed.getByLabel(`Amara O., ${looks} looks`)).toBeChecked();
+  await other.getByRole('button', { name: 'Take in 1 child' }).click();
+  await other.getByRole('link', { name: 'Open it' }).click();
+  await expect(other.getByText('1 child', { exact: true })).toBeVisible();
+  expect(Number(there.sql('select count(*) from observation'))).toBe(looks);
+  expect(there.sql("select count(*) from account where email like '%demo.example'")).toBe('0');
+  await there.remove();
 });

@@ -71,6 +71,7 @@ fn sitters() -> Vec<Sitter> {
 
 fn roster() -> Vec<RosterRow> {
     let row = |line: usize| RosterRow {
+        own: None,
         line,
         name: FullName::Parts { given: format!("Given{}", line % 900), family: format!("Family{line}") },
         instrument: Ok(Instrument::Viola),
@@ -95,6 +96,7 @@ fn bench(c: &mut Criterion) {
     c.bench_function("plan of a roster of 5,000 rows", |b| b.iter(|| plan(black_box(&roster), &[], false)));
     // The same rows as the reference, but that all bear one first name and family names of one beginning.
     let alike = |row: &RosterRow| RosterRow {
+        own: None,
         name: FullName::Parts { given: "Ali".to_owned(), family: format!("Bell{:05}", row.line) },
         ..row.clone()
     };

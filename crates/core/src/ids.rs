@@ -62,4 +62,6 @@ ids! {
     ImportId,
     /// A small group that a director keeps, a `UUIDv7` made by the device.
     GroupId,
+    /// What a family answered, a `UUIDv7` made by the device.
+    AnswerId,
 }

@@ -31,5 +31,5 @@ pub mod text;
 mod worded;
 
 pub use ids::{
-    AccountId, AssetId, ChildId, ClassId, GroupId, ImportId, ObservationId, ProgramId, RoundId, TapeEventId,
+    AccountId, AnswerId, AssetId, ChildId, ClassId, GroupId, ImportId, ObservationId, ProgramId, RoundId, TapeEventId,
 };

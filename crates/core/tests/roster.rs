@@ -12,6 +12,7 @@ use uuid::Uuid;
 
 fn row(line: usize, name: &str) -> RosterRow {
     RosterRow {
+        own: None,
         line,
         name: FullName::Whole(name.to_owned()),
         instrument: Ok(Instrument::Viola),
@@ -196,4 +197,40 @@ proptest! {
             prop_assert!(matches!(action, RowAction::Same(_) | RowAction::Refused(_)), "line {line}: {action:?}");
         }
     }
+}
+
+#[test]
+fn our_own_file_is_always_the_same_children_whatever_they_are_called_and_in_whatever_order() {
+    let names =
+        ["Ali Be.", "Ali Bo.", "Nguyễn Thị Minh Khai", "Αθηνά Παπαδοπούλου", "محمد", "美咲", "Ada K.", "ada k."];
+    let known: Vec<KnownChild> = (1_u128..)
+        .zip(names)
+        .map(|(number, name)| KnownChild {
+            id: uuid::Uuid::from_u128(number).into(),
+            entry: RosterEntry {
+                name: name.to_owned(),
+                instrument: Instrument::Viola,
+                grade: String::new(),
+                number: String::new(),
+                near_front: false,
+                near_aisle: false,
+            },
+        })
+        .collect();
+    let taken_out =
+        |(line, child): (usize, &KnownChild)| RosterRow { own: Some(child.id), ..row(line, &child.entry.name) };
+    let mut rows: Vec<RosterRow> = (2..).zip(&known).map(taken_out).collect();
+    for turn in 0..rows.len() {
+        rows.rotate_left(turn);
+        for keep in [false, true] {
+            let plan = plan(&rows, &known, keep);
+            assert!(plan.rows.iter().all(|(_, action)| matches!(action, RowAction::Same(_))), "{:?}", plan.rows);
+            assert_eq!(plan.untouched, Vec::<ChildId>::new());
+        }
+    }
+    // The same child twice is said, and a name that was mended is a change of that child.
+    let twice = [rows[0].clone(), RosterRow { line: 90, ..rows[0].clone() }];
+    assert!(matches!(&plan(&twice, &known, true).rows[1].1, RowAction::Refused(_)));
+    let mended = RosterRow { name: FullName::Whole("Alice Bell".to_owned()), own: Some(known[0].id), ..row(2, "x") };
+    assert!(matches!(&plan(&[mended], &known, true).rows[0].1, RowAction::Changed { id, .. } if *id == known[0].id));
 }

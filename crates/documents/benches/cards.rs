@@ -33,6 +33,8 @@ fn cards() -> Vec<FamilyCard> {
         days: ["Mo", "Tu", "We", "Th", "Fr"].map(str::to_owned).into(),
         rows: vec![row.clone(); 5],
         foot: vec!["Sore tips pass. Pain does not: stop and tell us.".to_owned(); 3],
+        code: format!("https://strings.example.school/card/0190a3c4-7b1e-7c3d-9f21-5b8f6f0e{number:04}"),
+        large: false,
     };
     (0..60).map(card).collect()
 }

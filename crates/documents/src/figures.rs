@@ -2,7 +2,7 @@
 
 use bright_row_core::figure::{Class, Figure};
 
-use crate::pdf::{Drawing, Paper, fitting, wrapped};
+use crate::pdf::{Drawing, Paper, Picture, fitting, wrapped};
 
 /// Something to look at or to do, with how it looks.
 #[derive(Clone, Debug, PartialEq)]
@@ -61,10 +61,7 @@ impl Drawing {
         let scale = (size.0 / figure.width).min(size.1 / figure.height);
         let (width, height) = (figure.width * scale, figure.height * scale);
         let (x, y) = (at.0 + (size.0 - width) / 2.0, at.1 + (size.1 - height) / 2.0);
-        let mut svg = format!(
-            "<svg x=\"{x:.2}\" y=\"{y:.2}\" width=\"{width:.2}\" height=\"{height:.2}\" viewBox=\"0 0 {} {}\" stroke-linejoin=\"round\" stroke-linecap=\"round\">\n",
-            figure.width, figure.height
-        );
+        let mut svg = String::new();
         for shape in &figure.shapes {
             let (fill, stroke, thick) = palette(shape.class);
             let thick = figure.line * thick;
@@ -84,8 +81,8 @@ impl Drawing {
                 svg += &format!("<path d=\"{data}\" fill=\"{fill}\" {line}/>\n");
             }
         }
-        svg += "</svg>\n";
-        self.raw(&svg);
+        let picture = Picture { size: (figure.width, figure.height), body: svg.into() };
+        self.picture((x, y), (width, height), picture);
     }
 }
 

@@ -1,8 +1,7 @@
 //! Tags for instruments: what it is, and a QR code that opens its page.
 
-use qrcode::{Color, EcLevel, QrCode};
-
-use crate::pdf::{Drawing, Paper, fitting};
+use crate::pdf::{Drawing, Paper, fitting, wrapped};
+use crate::qr;
 
 /// A tag to print.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -19,6 +18,12 @@ pub struct Label {
 
 /// Width and height of a tag, in millimetres.
 const TAG: (f64, f64) = (62.0, 32.0);
+/// The room for words beside the code, in millimetres.
+const TEXT: f64 = 30.0;
+/// The room for the tag itself above the others.
+const TAG_HEIGHT: f64 = 10.0;
+/// Font sizes of the tag, in millimetres.
+const SIZES: [f64; 5] = [8.0, 6.0, 4.5, 3.6, 3.0];
 /// Free paper around the tags that every printer leaves white.
 const MARGIN: f64 = 9.0;
 
@@ -41,6 +46,13 @@ pub fn sheets(labels: &[Label], paper: Paper) -> Vec<Drawing> {
     labels.chunks(across * down).map(sheet).collect()
 }
 
+/// A tag, whole, as large as it can be: in one line or several beside the code.
+fn tag_lines(tag: &str) -> (f64, Vec<String>) {
+    let set = |size: f64| (size, wrapped(tag, TEXT, size));
+    let stands = |(size, lines): &(f64, Vec<String>)| count(lines.len()) * size * 1.1 <= TAG_HEIGHT;
+    SIZES.into_iter().map(set).find(stands).unwrap_or_else(|| set(2.4))
+}
+
 fn fits(paper: f64, tag: f64) -> usize {
     (1..=50).take_while(|many| count(*many) * tag + 2.0 * MARGIN <= paper).last().unwrap_or(1)
 }
@@ -51,26 +63,15 @@ fn count(number: usize) -> f64 {
 
 fn draw(page: &mut Drawing, (x, y): (f64, f64), label: &Label) {
     page.frame((x + 1.0, y + 1.0), (TAG.0 - 2.0, TAG.1 - 2.0), 2.0);
-    page.text((x + 5.0, y + 12.0), 8.0, "start", true, &fitting(&label.tag, 30.0, 8.0));
-    page.text((x + 5.0, y + 19.5), 4.2, "start", false, &fitting(&label.what, 30.0, 4.2));
-    page.text((x + 5.0, y + 27.0), 2.8, "start", false, &fitting(&label.owner, 30.0, 2.8));
-    if let Some(path) = code(&label.address, (x + 36.0, y + 4.5), 23.0) {
+    let (size, lines) = tag_lines(&label.tag);
+    for (number, line) in lines.iter().enumerate() {
+        // The last line stands where a single one would.
+        let above = count(lines.len() - 1 - number) * size * 1.1;
+        page.text((x + 5.0, y + 12.0 - above), size, "start", true, line);
+    }
+    page.text((x + 5.0, y + 19.5), 4.2, "start", false, &fitting(&label.what, TEXT, 4.2));
+    page.text((x + 5.0, y + 27.0), 2.8, "start", false, &fitting(&label.owner, TEXT, 2.8));
+    if let Some(path) = qr::path(&label.address, (x + 36.0, y + 4.5), 23.0) {
         page.fill(&path);
     }
-}
-
-/// A QR code as path data, `side` millimetres wide with its quiet zone; `None` for a text no code holds.
-fn code(text: &str, (x, y): (f64, f64), side: f64) -> Option<String> {
-    let code = QrCode::with_error_correction_level(text, EcLevel::M).ok()?;
-    let quiet = 2.0;
-    let module = side / (count(code.width()) + 2.0 * quiet);
-    let mut path = String::new();
-    for (index, color) in code.to_colors().into_iter().enumerate() {
-        if color == Color::Dark {
-            let (column, row) = (count(index % code.width()), count(index / code.width()));
-            let (left, top) = (x + (quiet + column) * module, y + (quiet + row) * module);
-            path += &format!("M{left:.3} {top:.3}h{module:.3}v{module:.3}h-{module:.3}z");
-        }
-    }
-    Some(path)
 }

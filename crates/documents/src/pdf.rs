@@ -7,6 +7,8 @@ use pdf_writer::{Content, Finish, Name, Pdf, Rect, Ref};
 use svg2pdf::ConversionOptions;
 use usvg::fontdb::Database;
 
+use crate::measure::width;
+
 /// A sheet of paper, upright.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Paper {
@@ -35,15 +37,53 @@ impl Paper {
 
 /// The family of both embedded weights.
 pub const FONT: &str = "Atkinson Hyperlegible Next";
+/// The bold weight of it.
+pub(crate) const BOLD: &[u8] = include_bytes!("../fonts/AtkinsonHyperlegibleNext-700.ttf");
 const POINTS_PER_MM: f64 = 72.0 / 25.4;
 
 static FONTS: LazyLock<Arc<Database>> = LazyLock::new(|| {
     let mut fonts = Database::new();
     fonts.load_font_data(include_bytes!("../fonts/AtkinsonHyperlegibleNext-400.ttf").to_vec());
-    fonts.load_font_data(include_bytes!("../fonts/AtkinsonHyperlegibleNext-700.ttf").to_vec());
+    fonts.load_font_data(BOLD.to_vec());
     fonts.set_sans_serif_family(FONT);
     Arc::new(fonts)
 });
+
+/// A picture that stands on pages as it is, however often: a PDF holds it once.
+#[derive(Clone, Debug)]
+pub(crate) struct Picture {
+    /// Width and height in units of its own.
+    pub(crate) size: (f64, f64),
+    /// Its shapes, as SVG.
+    pub(crate) body: Arc<str>,
+}
+
+impl Picture {
+    const LINES: &str = "stroke-linejoin=\"round\" stroke-linecap=\"round\"";
+
+    /// What tells it from others.
+    fn key(&self) -> (String, Arc<str>) {
+        (format!("{:?}", self.size), Arc::clone(&self.body))
+    }
+
+    /// By itself, as SVG.
+    fn svg(&self) -> String {
+        let (width, height) = self.size;
+        format!(
+            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{width}\" height=\"{height}\" viewBox=\"0 0 {width} {height}\" {}>\n{}</svg>\n",
+            Self::LINES,
+            self.body
+        )
+    }
+}
+
+/// Where a picture stands on a page, in millimetres from the page's top left corner.
+#[derive(Clone, Debug)]
+struct Placed {
+    at: (f64, f64),
+    size: (f64, f64),
+    picture: Picture,
+}
 
 /// A page's drawing: everything inside the `svg` element, in millimetres from its top left corner.
 #[derive(Clone, Debug, Default)]
@@ -51,13 +91,15 @@ pub struct Drawing {
     /// Width and height in millimetres.
     size: (f64, f64),
     body: String,
+    /// Over the rest.
+    pictures: Vec<Placed>,
 }
 
 impl Drawing {
     /// An empty page of this size in millimetres.
     #[must_use]
     pub fn new(size: (f64, f64)) -> Self {
-        Self { size, body: String::new() }
+        Self { size, body: String::new(), pictures: Vec::new() }
     }
 
     /// A text from its left end, centre or right end (`start`, `middle`, `end`); `size` is the font's, in millimetres.
@@ -138,20 +180,42 @@ impl Drawing {
             height * scale,
             part.body
         ));
+        self.pictures.extend(part.pictures.iter().map(|placed| Placed {
+            at: (x + placed.at.0 * scale, y + placed.at.1 * scale),
+            size: (placed.size.0 * scale, placed.size.1 * scale),
+            picture: placed.picture.clone(),
+        }));
     }
 
-    /// What another module of this crate draws, as SVG.
-    pub(crate) fn raw(&mut self, svg: &str) {
-        self.body.push_str(svg);
+    /// A picture at a place, so large in millimetres.
+    pub(crate) fn picture(&mut self, at: (f64, f64), size: (f64, f64), picture: Picture) {
+        self.pictures.push(Placed { at, size, picture });
     }
 
     /// The page as an SVG file.
     #[must_use]
     pub fn svg(&self) -> String {
+        let mut inside = self.body.clone();
+        for Placed { at, size, picture } in &self.pictures {
+            inside += &format!(
+                "<svg x=\"{:.2}\" y=\"{:.2}\" width=\"{:.2}\" height=\"{:.2}\" viewBox=\"0 0 {} {}\" {}>\n{}</svg>\n",
+                at.0,
+                at.1,
+                size.0,
+                size.1,
+                picture.size.0,
+                picture.size.1,
+                Picture::LINES,
+                picture.body
+            );
+        }
+        self.file(&inside)
+    }
+
+    fn file(&self, inside: &str) -> String {
         let (width, height) = self.size;
         format!(
-            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{width}mm\" height=\"{height}mm\" viewBox=\"0 0 {width} {height}\" font-family=\"{FONT}\" fill=\"#000\">\n{}</svg>\n",
-            self.body
+            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{width}mm\" height=\"{height}mm\" viewBox=\"0 0 {width} {height}\" font-family=\"{FONT}, sans-serif\" fill=\"#000\">\n{inside}</svg>\n"
         )
     }
 }
@@ -169,23 +233,22 @@ pub(crate) fn escaped(text: &str) -> String {
     .collect()
 }
 
-/// As much of a text as fits into `mm` at this font size, by a rough measure of the font, with an ellipsis where cut.
+/// As much of a text as fits into `mm` at this font size, with an ellipsis where it was cut.
 #[must_use]
 pub fn fitting(text: &str, mm: f64, size: f64) -> String {
-    // Letters of the font are some 0.52 of its size wide.
-    let most = ((mm / (size * 0.52)).max(1.0)).floor();
-    let count = text.chars().count();
-    if f64::from(u32::try_from(count).unwrap_or(u32::MAX)) <= most {
+    if width(text, size) <= mm {
         return text.to_owned();
     }
+    let room = mm - width("…", size);
     let mut kept = String::new();
-    let mut left = most - 1.0;
+    let mut used = 0.0;
     for letter in text.chars() {
-        if left < 1.0 {
+        used += width(letter.encode_utf8(&mut [0; 4]), size);
+        // One letter says more than none.
+        if used > room && !kept.is_empty() {
             break;
         }
         kept.push(letter);
-        left -= 1.0;
     }
     format!("{}…", kept.trim_end())
 }
@@ -193,18 +256,13 @@ pub fn fitting(text: &str, mm: f64, size: f64) -> String {
 /// A text in lines that fit a width, broken between words; a word that is longer than a line is broken where it must be.
 #[must_use]
 pub fn wrapped(text: &str, mm: f64, size: f64) -> Vec<String> {
-    // Letters of the font are some 0.52 of its size wide.
-    let most = (1..=1000).take_while(|letters| f64::from(*letters) * size * 0.52 <= mm).count().max(1);
     let mut lines = vec![String::new()];
     for word in text.split_whitespace() {
-        let letters: Vec<char> = word.chars().collect();
-        for (number, part) in letters.chunks(most).enumerate() {
-            let part: String = part.iter().collect();
+        for (number, part) in pieces(word, mm, size).into_iter().enumerate() {
             let last = lines.last_mut().expect("there is a line");
-            let together = last.chars().count() + 1 + part.chars().count();
             if last.is_empty() {
                 *last = part;
-            } else if number == 0 && together <= most {
+            } else if number == 0 && width(last, size) + width(" ", size) + width(&part, size) <= mm {
                 last.push(' ');
                 last.push_str(&part);
             } else {
@@ -213,6 +271,60 @@ pub fn wrapped(text: &str, mm: f64, size: f64) -> Vec<String> {
         }
     }
     lines
+}
+
+/// A word in pieces that fit a width, each as long as can be and of one letter at least.
+fn pieces(word: &str, mm: f64, size: f64) -> Vec<String> {
+    let mut pieces = vec![String::new()];
+    let mut used = 0.0;
+    for letter in word.chars() {
+        let wide = width(letter.encode_utf8(&mut [0; 4]), size);
+        let last = pieces.last_mut().expect("there is a piece");
+        if used + wide > mm && !last.is_empty() {
+            pieces.push(letter.to_string());
+            used = wide;
+        } else {
+            last.push(letter);
+            used += wide;
+        }
+    }
+    pieces
+}
+
+/// A text as it stands on a page.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Standing {
+    /// What it says.
+    pub text: String,
+    /// Left, top, right and bottom of its ink, in millimetres from the page's top left corner.
+    pub ink: [f64; 4],
+}
+
+/// Where the ink of each text of a page stands, as it is drawn: for seeing whether two fall over each other.
+///
+/// # Errors
+/// [`PdfError`] if the drawing is not what this crate draws.
+pub fn standing(drawing: &Drawing) -> Result<Vec<Standing>, PdfError> {
+    fn gather(group: &usvg::Group, scale: f64, found: &mut Vec<Standing>) {
+        for node in group.children() {
+            match node {
+                usvg::Node::Group(group) => gather(group, scale, found),
+                usvg::Node::Text(text) => {
+                    let within = text.flattened().bounding_box();
+                    let ink = within.transform(text.abs_transform()).unwrap_or(within);
+                    let sides = [ink.left(), ink.top(), ink.right(), ink.bottom()];
+                    let said = text.chunks().iter().map(usvg::TextChunk::text).collect::<Vec<_>>().join(" ");
+                    found.push(Standing { text: said, ink: sides.map(|side| f64::from(side) * scale) });
+                }
+                usvg::Node::Path(_) | usvg::Node::Image(_) => {}
+            }
+        }
+    }
+    let options = usvg::Options { font_family: FONT.to_owned(), fontdb: FONTS.clone(), ..Default::default() };
+    let tree = usvg::Tree::from_str(&drawing.svg(), &options).map_err(|error| PdfError(error.to_string()))?;
+    let mut found = Vec::new();
+    gather(tree.root(), drawing.size.0 / f64::from(tree.size().width()), &mut found);
+    Ok(found)
 }
 
 /// Why a page could not be made; a fault of ours.
@@ -225,34 +337,63 @@ pub struct PdfError(String);
 /// # Errors
 /// [`PdfError`] if a drawing is not what this crate draws.
 pub fn pdf(pages: &[Drawing], title: &str) -> Result<Vec<u8>, PdfError> {
-    let options = usvg::Options { font_family: FONT.to_owned(), fontdb: FONTS.clone(), ..Default::default() };
     let mut next = Ref::new(1);
     let mut pdf = Pdf::new();
     let (catalog, tree_id, info) = (next.bump(), next.bump(), next.bump());
     let ids: Vec<(Ref, Ref)> = pages.iter().map(|_| (next.bump(), next.bump())).collect();
-    pdf.catalog(catalog).pages(tree_id);
+    let mut root = pdf.catalog(catalog);
+    root.pages(tree_id).lang(pdf_writer::TextStr("en"));
+    root.viewer_preferences().display_doc_title(true);
+    root.finish();
     let count = i32::try_from(pages.len()).map_err(|_| PdfError("too many pages".to_owned()))?;
     pdf.pages(tree_id).kids(ids.iter().map(|(page, _)| *page)).count(count);
     pdf.document_info(info).title(pdf_writer::TextStr(title)).producer(pdf_writer::TextStr("Bright Row"));
+    let mut known: HashMap<(String, Arc<str>), Ref> = HashMap::new();
     for (drawing, (page_id, content_id)) in pages.iter().zip(ids) {
-        let tree = usvg::Tree::from_str(&drawing.svg(), &options).map_err(|error| PdfError(error.to_string()))?;
-        let (chunk, svg_id) =
-            svg2pdf::to_chunk(&tree, ConversionOptions::default()).map_err(|error| PdfError(error.to_string()))?;
-        let mut renumbered = HashMap::new();
-        let chunk = chunk.renumber(|old| *renumbered.entry(old).or_insert_with(|| next.bump()));
-        let svg_id = *renumbered.get(&svg_id).ok_or_else(|| PdfError("the drawing has no reference".to_owned()))?;
-        let points = |mm: f64| narrow(mm * POINTS_PER_MM);
-        let (width, height) = (points(drawing.size.0), points(drawing.size.1));
+        let sheet = object(&mut pdf, &mut next, &drawing.file(&drawing.body))?;
+        let (width, height) = drawing.size;
+        let mut objects = vec![(sheet, (0.0, 0.0), (width, height))];
+        for Placed { at, size, picture } in &drawing.pictures {
+            let key = picture.key();
+            let id = match known.get(&key) {
+                Some(id) => *id,
+                None => *known.entry(key).or_insert(object(&mut pdf, &mut next, &picture.svg())?),
+            };
+            objects.push((id, *at, *size));
+        }
+        let names: Vec<String> = (0..objects.len()).map(|number| format!("P{number}")).collect();
         let mut page = pdf.page(page_id);
-        page.media_box(Rect::new(0.0, 0.0, width, height)).parent(tree_id).contents(content_id);
-        page.resources().x_objects().pair(Name(b"S"), svg_id).finish();
+        let points = |mm: f64| narrow(mm * POINTS_PER_MM);
+        page.media_box(Rect::new(0.0, 0.0, points(width), points(height))).parent(tree_id).contents(content_id);
+        let mut resources = page.resources();
+        let mut named = resources.x_objects();
+        for (name, (id, ..)) in names.iter().zip(&objects) {
+            named.pair(Name(name.as_bytes()), *id);
+        }
+        named.finish();
+        resources.finish();
         page.finish();
         let mut content = Content::new();
-        content.save_state().transform([width, 0.0, 0.0, height, 0.0, 0.0]).x_object(Name(b"S")).restore_state();
+        for (name, (_, at, size)) in names.iter().zip(&objects) {
+            // A page's origin is below, and an object is one unit wide and high.
+            let place = [points(size.0), 0.0, 0.0, points(size.1), points(at.0), points(height - at.1 - size.1)];
+            content.save_state().transform(place).x_object(Name(name.as_bytes())).restore_state();
+        }
         pdf.stream(content_id, &content.finish());
-        pdf.extend(&chunk);
     }
     Ok(pdf.finish())
+}
+
+/// A drawing as an object of the PDF, one unit wide and high.
+fn object(pdf: &mut Pdf, next: &mut Ref, svg: &str) -> Result<Ref, PdfError> {
+    let options = usvg::Options { font_family: FONT.to_owned(), fontdb: FONTS.clone(), ..Default::default() };
+    let tree = usvg::Tree::from_str(svg, &options).map_err(|error| PdfError(error.to_string()))?;
+    let (chunk, svg_id) =
+        svg2pdf::to_chunk(&tree, ConversionOptions::default()).map_err(|error| PdfError(error.to_string()))?;
+    let mut renumbered = HashMap::new();
+    let chunk = chunk.renumber(|old| *renumbered.entry(old).or_insert_with(|| next.bump()));
+    pdf.extend(&chunk);
+    renumbered.get(&svg_id).copied().ok_or_else(|| PdfError("the drawing has no reference".to_owned()))
 }
 
 /// PDF numbers are single floats; page sizes are far from their limits.

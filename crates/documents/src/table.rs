@@ -1,5 +1,7 @@
 //! Reading CSV of any reasonable shape: comma, semicolon or tab; UTF-8 with or without an observation, UTF-16, Windows-1252.
 
+use unicode_normalization::UnicodeNormalization;
+
 use crate::csv_out::unguarded;
 
 /// The largest file read, in bytes.
@@ -107,8 +109,7 @@ pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
             None => record.len(),
             Some(headings) => headings.len(),
         };
-        let mut cells: Vec<String> =
-            record.iter().take(columns).map(|cell| unguarded(cell.trim()).trim().to_owned()).collect();
+        let mut cells: Vec<String> = record.iter().take(columns).map(|cell| plain(&unguarded(cell.trim()))).collect();
         if cells.iter().all(String::is_empty) {
             continue;
         }
@@ -125,6 +126,14 @@ pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
         }
     }
     Ok(Table { headings: headings.ok_or(TableError::Empty)?, rows })
+}
+
+/// A cell's text: accents composed (Unicode's form C), without the characters that have no width and no meaning of their own, so that
+/// the same name is the same text however it was typed.
+fn plain(cell: &str) -> String {
+    let unseen = |letter: &char| matches!(letter, '\u{200b}' | '\u{2060}' | '\u{feff}' | '\u{ad}');
+    let kept: String = cell.nfc().filter(|letter| !unseen(letter)).collect();
+    kept.trim().to_owned()
 }
 
 /// The text of a file, whatever it was saved as.

@@ -1,8 +1,11 @@
 //! Pages: what stands where, and that the PDF holds it.
 
+use bright_row_documents::family_card::{self, CardRow, CardThing, FamilyCard};
+use bright_row_documents::family_sheet::{FamilySheet, page};
 use bright_row_documents::labels::{Label, sheets};
 use bright_row_documents::list::{Column, pages};
-use bright_row_documents::pdf::{Drawing, Paper, fitting, pdf};
+use bright_row_documents::measure::width;
+use bright_row_documents::pdf::{Drawing, Paper, fitting, pdf, standing, wrapped};
 use bright_row_documents::seat_chart::{From, Taken, chart};
 
 fn label(tag: &str) -> Label {
@@ -93,4 +96,120 @@ fn a_pdf_has_a_page_a_drawing_at_true_size_with_the_font_in_it() {
 fn a_text_too_long_for_its_place_is_cut_with_an_ellipsis() {
     assert_eq!(fitting("Valentina Q.", 40.0, 4.0), "Valentina Q.");
     assert_eq!(fitting("Valentina Queiroz", 20.0, 4.0), "Valentin…");
+}
+
+/// What falls over something else, or off the page.
+fn amiss(drawing: &Drawing) -> Vec<String> {
+    let all = standing(drawing).expect("it is drawn");
+    let (width, height) = drawing.size();
+    let over = |a: [f64; 4], b: [f64; 4]| a[0] < b[2] && b[0] < a[2] && a[1] < b[3] && b[1] < a[3];
+    let mut amiss = Vec::new();
+    for (number, one) in all.iter().enumerate() {
+        let [left, top, right, bottom] = one.ink;
+        if left < 0.0 || top < 0.0 || right > width || bottom > height {
+            amiss.push(format!("{:?} leaves the page", one.text));
+        }
+        let others = all[number + 1..].iter().filter(|other| over(one.ink, other.ink));
+        amiss.extend(others.map(|other| format!("{:?} over {:?}", one.text, other.text)));
+    }
+    amiss
+}
+
+/// A card with as much on it as there can be.
+fn full_card(things: usize, rows: usize, name: &str) -> FamilyCard {
+    let thing = CardThing {
+        name: "Thumb bent, opposite the middle finger".to_owned(),
+        cue: "Bumpy thumb, soft thumb, small as a pea".to_owned(),
+        sign: "The thumb makes a bump like a small hill. It does not lie flat on the wood of the bow today.".to_owned(),
+        figure: None,
+    };
+    let row = CardRow {
+        text: "Make your bow hand on a pencil. Let go. Make it again and count to five slowly.".to_owned(),
+        minutes: vec![Some(10); 7],
+    };
+    FamilyCard {
+        heading: "At home this week".to_owned(),
+        name: name.to_owned(),
+        what: "violin, 30 Nov to 6 Dec".to_owned(),
+        show: "Show this to a grown-up:".to_owned(),
+        see: "You see:".to_owned(),
+        things: vec![thing; things],
+        week: "Tick each box when it is done".to_owned(),
+        days: ["Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"].map(str::to_owned).to_vec(),
+        rows: vec![row; rows],
+        foot: [
+            "12 minutes a day. In short moments over the day.",
+            "First sounds are small. That is fine. Sore tips pass. Pain does not: stop and tell us.",
+            "After playing: loosen the bow, push the pin in, lay it on its side. Keep it away from heat and doors.",
+            "We check the size again: 12 Jan.",
+            "Bring this card back. The code is for us.",
+        ]
+        .map(str::to_owned)
+        .to_vec(),
+        code: "https://strings.example.school/card/0190a3c4-7b1e-7c3d-9f21-5b8f6f0e2d11".to_owned(),
+        large: false,
+    }
+}
+
+#[test]
+fn nothing_on_a_card_falls_over_anything_else() {
+    for paper in [Paper::A4, Paper::Letter] {
+        for (things, rows, name) in [(3, 6, "Wilhelmina-Maximiliane"), (1, 1, "Wu"), (0, 1, "WWWWWWWWWWWWWWWWWWWWWWWW")]
+        {
+            let card = full_card(things, rows, name);
+            assert_eq!(amiss(&family_card::draw(&card, paper)), Vec::<String>::new(), "{paper:?} {things} {rows}");
+            for large in [false, true] {
+                for sheet in family_card::sheets(&vec![card.clone(); 2], paper, large) {
+                    assert_eq!(amiss(&sheet), Vec::<String>::new(), "{paper:?} {things} {rows}, large {large}");
+                }
+            }
+        }
+    }
+}
+
+#[test]
+fn nothing_on_a_sheet_or_a_tag_falls_over_anything_else() {
+    let sheet = FamilySheet {
+        school: "Wintergreen Unified School District, Wollstonecraft Middle School".to_owned(),
+        title: "Borrowed from the school".to_owned(),
+        about: "Wilhelmina-Maximiliane, violin 3/4, VIOLIN-0123456789-W".to_owned(),
+        lines: vec!["It belongs to the school. The school's rules say what you pay when it is broken.".to_owned(); 8],
+        fields: vec!["Name of a grown-up".to_owned(); 5],
+    };
+    for paper in [Paper::A4, Paper::Letter] {
+        for large in [false, true] {
+            assert_eq!(amiss(&page(&sheet, paper, large)), Vec::<String>::new(), "{paper:?} {large}");
+        }
+        for tag in ["C-07", "VIOLIN-0123456789-W", "WWWWWWWWWWWWWWWWWWWW"] {
+            let drawn = sheets(&[label(tag), label(tag)], paper).remove(0);
+            assert_eq!(amiss(&drawn), Vec::<String>::new(), "{tag}");
+            let all: String = standing(&drawn).expect("it is drawn").into_iter().map(|one| one.text).collect();
+            assert_eq!(all.matches(tag).count(), 2, "a tag is printed whole: {all}");
+            // Three tags of 62 mm stand side by side; the code begins 36 mm from a tag's left edge.
+            let code = (paper.size_mm().0 - 3.0 * 62.0) / 2.0 + 36.0;
+            let first = |one: &&bright_row_documents::pdf::Standing| one.ink[0] < code;
+            assert!(standing(&drawn).expect("it is drawn").iter().filter(first).all(|one| one.ink[2] < code), "{tag}");
+        }
+    }
+}
+
+#[test]
+fn lines_and_cut_texts_fit_by_the_font_whatever_their_letters() {
+    for text in [
+        "WWWWWWWWWWWWWWWWWWWW",
+        "illi illi illi illi illi illi",
+        "Ærø Ñandú Łukasz",
+        "美咲 さくら",
+        "a\u{301}a\u{301}a\u{301}",
+    ] {
+        for (mm, size) in [(10.0, 4.0), (30.0, 8.0), (2.0, 4.0)] {
+            let lines = wrapped(text, mm, size);
+            // One letter stands alone where it is wider than the line.
+            assert!(lines.iter().all(|line| width(line, size) <= mm || line.chars().count() == 1), "{lines:?}");
+            let letters = |text: &str| text.chars().filter(|letter| !letter.is_whitespace()).collect::<String>();
+            assert_eq!(letters(&lines.concat()), letters(text));
+            let cut = fitting(text, mm, size);
+            assert!(width(&cut, size) <= mm || cut.chars().count() <= 2, "{cut} in {mm}");
+        }
+    }
 }

@@ -195,3 +195,14 @@ fn an_empty_file_of_any_encoding_is_empty() {
         assert_eq!(read(bytes), Err(TableError::Empty), "{bytes:?}");
     }
 }
+
+#[test]
+fn the_same_name_is_the_same_text_however_it_was_typed() {
+    let composed = read("Name\nZoë Nguyễn\n".as_bytes()).expect("a table");
+    let apart = read("Name\nZoe\u{308} Nguye\u{302}\u{303}n\n".as_bytes()).expect("a table");
+    let unseen = read("\u{feff}Name\n\u{200b}Zoë\u{2060} Nguyễn\u{200b}\n".as_bytes()).expect("a table");
+    assert_eq!((cells(&apart), cells(&unseen)), (cells(&composed), cells(&composed)));
+    // Letters that join or do not are letters.
+    let persian = read("Name\nمی\u{200c}نا\n".as_bytes()).expect("a table");
+    assert_eq!(cells(&persian), [["می\u{200c}نا".to_owned()]]);
+}

@@ -22,12 +22,14 @@ use utoipa_axum::routes;
 
 use crate::auth;
 use crate::error::{ApiError, Problem, again};
-use crate::routes::accounts::{account, classes, first_run, links, passkeys, people, program, second_factor, session};
+use crate::routes::accounts::{
+    account, classes, first_run, handover, links, passkeys, people, program, second_factor, session,
+};
 use crate::routes::approach::{
     calendar, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall,
 };
 use crate::routes::child::{card, causes, context, history, page, record};
-use crate::routes::home::{cards, overview as home, practice, sheets};
+use crate::routes::home::{back, cards, overview as home, practice, sheets};
 use crate::routes::lessons::{lead, lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
@@ -131,6 +133,13 @@ fn keeping() -> OpenApiRouter<App> {
         .routes(routes!(program::audit_page))
         .routes(routes!(program::audit_csv))
         .routes(routes!(program::program_archive))
+        .routes(routes!(handover::hand_over))
+        // As large as any other file.
+        .merge(
+            OpenApiRouter::new()
+                .routes(routes!(handover::take_over))
+                .layer(DefaultBodyLimit::max(bright_row_documents::table::LARGEST)),
+        )
 }
 
 /// Rounds.
@@ -193,7 +202,10 @@ fn approach() -> OpenApiRouter<App> {
 fn at_home() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(home::home, home::keep_home))
-        .routes(routes!(practice::practice))
+        .routes(routes!(back::add_family_answers))
+        .routes(routes!(back::family_answers_of))
+        .routes(routes!(back::find_card))
+        .routes(routes!(practice::practice, practice::agree_on_practice))
         .routes(routes!(practice::practice_calendar))
         .routes(routes!(cards::family_card_html))
         .routes(routes!(cards::family_card_pdf))

@@ -31,7 +31,7 @@ const OPEN: [(&str, &str); 12] = [
 ];
 
 /// What a substitute may of a class, below its path.
-const OF_A_SUBSTITUTE: [(&str, &str); 16] = [
+const OF_A_SUBSTITUTE: [(&str, &str); 17] = [
     ("get", "/room"),
     ("get", "/rules"),
     ("get", "/basis"),
@@ -40,6 +40,7 @@ const OF_A_SUBSTITUTE: [(&str, &str); 16] = [
     ("post", "/observations"),
     ("get", "/round"),
     ("post", "/round/events"),
+    ("post", "/home/answers"),
     ("get", "/lesson"),
     ("post", "/lead"),
     ("get", "/overview"),
@@ -51,10 +52,11 @@ const OF_A_SUBSTITUTE: [(&str, &str); 16] = [
 ];
 
 /// What an assistant may write of a class, below its path.
-const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 7] = [
+const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 8] = [
     ("post", "/observations"),
     ("post", "/round/events"),
     ("post", "/tapes/log"),
+    ("post", "/home/answers"),
     ("post", "/children/{child}/pain/{observation}"),
     // It passes on what is said and stores nothing.
     ("post", "/lead"),
@@ -64,8 +66,8 @@ const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 7] = [
 ];
 
 /// What an assistant may not even read: files with more of the children than a lesson needs.
-const KEPT_FROM_AN_ASSISTANT: [&str; 3] =
-    ["/roster.csv", "/children/{child}/record.json", "/children/{child}/record.pdf"];
+const KEPT_FROM_AN_ASSISTANT: [&str; 4] =
+    ["/roster.csv", "/handover.zip", "/children/{child}/record.json", "/children/{child}/record.pdf"];
 
 fn operations() -> Vec<(String, String)> {
     let described: Value = serde_json::from_str(&bright_row::router::openapi_json()).expect("JSON");
@@ -81,7 +83,7 @@ fn operations() -> Vec<(String, String)> {
 
 /// A body that every route reads far enough to say whether somebody may.
 fn any_body() -> Value {
-    json!({ "observations": [], "children": [], "events": [], "entries": [] })
+    json!({ "observations": [], "children": [], "events": [], "entries": [], "answers": [] })
 }
 
 /// A request of an operation with everything that its path names.

@@ -41,6 +41,40 @@ async fn a_week_follows_the_settings_and_minutes_add_up() {
 }
 
 #[tokio::test]
+async fn a_family_agrees_on_days_and_minutes_of_its_own_and_the_others_stay_as_they_are() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let (child, other) = (school.child("Ada K.").await, school.child("Ben O.").await);
+    let path = |child| school.of_class(&format!("/children/{child}/practice"));
+    let put = async |body: Value| school.send(&owner, reqwest::Method::PUT, &path(child), Some(&body)).await;
+    assert_eq!(school.get(&owner, &path(child)).await["agreed"], json!({ "large": false }));
+    assert_eq!(put(json!({ "days": [3, 6], "minutes": 5, "large": true })).await.0, StatusCode::NO_CONTENT);
+    let practice = school.get(&owner, &path(child)).await;
+    assert_eq!(practice["agreed"], json!({ "days": [3, 6], "minutes": 5, "large": true }));
+    assert_eq!((&practice["minutesPerDay"], practice["days"].as_array().expect("days").len()), (&json!(5), 2));
+    let blocks = |day: &Value| -> u64 {
+        day["blocks"].as_array().expect("blocks").iter().filter_map(|block| block["minutes"].as_u64()).sum()
+    };
+    assert!(practice["days"].as_array().expect("days").iter().all(|day| blocks(day) == 5));
+    let others = school.get(&owner, &path(other)).await;
+    assert_eq!((&others["minutesPerDay"], others["days"].as_array().expect("days").len()), (&json!(10), 5));
+    let (_, calendar) = file(&school, &owner, &format!("/children/{child}/practice.ics")).await;
+    assert!(String::from_utf8(calendar).expect("text").contains("5 minutes"));
+    for (body, field) in [
+        (json!({ "minutes": 2 }), "minutes"),
+        (json!({ "minutes": 4_000_000_000_u32 }), "minutes"),
+        (json!({ "days": [] }), "days"),
+        (json!({ "days": [0, 1] }), "days"),
+    ] {
+        let (status, answer) = put(body).await;
+        assert_eq!((status.as_u16(), &answer["errors"][0]["field"]), (422, &json!(field)), "{answer}");
+    }
+    assert_eq!(school.get(&owner, &path(child)).await["agreed"]["minutes"], json!(5), "what was kept stays");
+    assert_eq!(put(json!({})).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(school.rows("child_home").await, 0);
+}
+
+#[tokio::test]
 async fn what_hurts_is_left_out_and_the_page_says_so() {
     let school = School::new().await;
     let owner = school.sign_in("owner@one.example").await;
@@ -153,5 +187,139 @@ async fn cards_are_printed_for_a_child_a_section_and_the_class() {
     assert!(none.starts_with(b"%PDF"), "a section without children is an empty file, not a fault");
     for wrong in ["/home/cards.pdf?section=tuba", "/home/cards.pdf?paper=a0", "/home/cards.pdf?large=maybe"] {
         assert!(file(&school, &owner, wrong).await.0.is_client_error(), "{wrong}");
+    }
+}
+
+fn answer(child: &impl serde::Serialize, rest: Value) -> Value {
+    let mut answer = json!({ "id": uuid::Uuid::now_v7(), "child": child, "at": "2026-11-03T11:00:00Z" });
+    answer.as_object_mut().expect("an object").extend(rest.as_object().expect("an object").clone());
+    answer
+}
+
+async fn answered(school: &School, client: &Client, answers: &[Value]) -> Vec<Value> {
+    let body = json!({ "answers": answers });
+    let (status, said) =
+        school.send(client, reqwest::Method::POST, &school.of_class("/home/answers"), Some(&body)).await;
+    assert_eq!(status, StatusCode::OK, "{said}");
+    said["results"].as_array().expect("results").clone()
+}
+
+#[tokio::test]
+async fn what_came_back_is_taken_in_once_and_read_back_week_by_week() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let (child, other) = (school.child("Ada K.").await, school.child("Ben O.").await);
+    let days = answer(&child, json!({ "days": 4 }));
+    let more = answer(&child, json!({ "days": 5, "at": "2026-11-03T11:01:00Z" }));
+    let easy = answer(&child, json!({ "says": "soreTips" }));
+    let before = answer(&child, json!({ "days": 1, "at": "2026-10-28T11:00:00Z" }));
+    let results = answered(&school, &owner, &[days.clone(), more.clone(), easy, before, days.clone()]).await;
+    let outcomes: Vec<&Value> = results.iter().map(|result| &result["outcome"]).collect();
+    assert_eq!(outcomes, ["stored", "stored", "stored", "stored", "known"]);
+    let home = school.get(&owner, &school.of_class("/home")).await;
+    let back = |home: &Value| {
+        let of = home["children"].as_array().expect("children").clone();
+        of.into_iter().find(|one| one["child"]["id"] == json!(child)).expect("the child")["back"].clone()
+    };
+    assert_eq!((home["week"].clone(), back(&home)["days"].clone()), (json!("2026-11-02"), json!(5)));
+    assert_eq!((back(&home)["says"].clone(), back(&home)["daysBy"].clone()), (json!("soreTips"), more["id"].clone()));
+    assert!(home["children"].as_array().expect("children").iter().any(|one| one.get("back").is_none()));
+    answered(&school, &owner, &[answer(&child, json!({ "retracts": more["id"] }))]).await;
+    assert_eq!(back(&school.get(&owner, &school.of_class("/home")).await)["days"], json!(4));
+    let weeks = school.get(&owner, &school.of_class(&format!("/children/{child}/answers"))).await["weeks"].clone();
+    let said: Vec<_> = weeks.as_array().expect("weeks").iter().map(|week| (&week["week"], &week["days"])).collect();
+    assert_eq!(said, [(&json!("2026-11-02"), &json!(4)), (&json!("2026-10-26"), &json!(1))]);
+    // An id that is another child's, and what cannot be, are refused and hold up nobody.
+    let mut taken = answer(&other, json!({ "days": 2 }));
+    taken["id"] = days["id"].clone();
+    let hostile = [
+        taken,
+        answer(&child, json!({})),
+        answer(&child, json!({ "days": 8 })),
+        answer(&child, json!({ "days": 4_294_967_296_u64 })),
+        answer(&child, json!({ "days": 1, "says": "easy" })),
+        answer(&child, json!({ "says": "hurts" })),
+        answer(&child, json!({ "says": "hurts", "hurtsAt": "tape" })),
+        answer(&child, json!({ "days": 1, "at": "2026-12-24T11:00:00Z" })),
+        answer(&child, json!({ "days": 1, "at": "+12026-11-03T11:00:00Z" })),
+        answer(&uuid::Uuid::now_v7(), json!({ "days": 1 })),
+        answer(&uuid::Uuid::now_v7(), json!({ "says": "hurts", "hurtsAt": "bow" })),
+        json!("what"),
+        answer(&other, json!({ "days": 0 })),
+    ];
+    let results = answered(&school, &owner, &hostile).await;
+    let reasons: Vec<String> = results
+        .iter()
+        .map(|result| {
+            format!(
+                "{} {}",
+                result["outcome"].as_str().unwrap_or_default(),
+                result["reason"].as_str().unwrap_or_default()
+            )
+        })
+        .collect();
+    insta::assert_snapshot!(reasons.join("\n"));
+    assert_eq!(school.rows("family_answer").await, 6);
+}
+
+#[tokio::test]
+async fn what_hurts_at_home_is_flagged_until_somebody_says_what_was_done_and_goes_with_the_child() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let child = school.child("Ada K.").await;
+    let sore = answer(&child, json!({ "says": "hurts", "hurtsAt": "bow" }));
+    let wrong = answer(&child, json!({ "says": "hurts", "hurtsAt": "hold" }));
+    answered(&school, &owner, &[sore.clone(), wrong.clone()]).await;
+    let page = || async { school.get(&owner, &school.of_class(&format!("/children/{child}"))).await };
+    let flagged = |page: &Value| -> Vec<String> {
+        let strings = page["child"]["strings"].as_array().expect("strings").clone();
+        let pain = strings.into_iter().filter(|one| one["flags"].as_array().expect("flags").contains(&json!("pain")));
+        pain.map(|one| one["strand"].as_str().unwrap_or_default().to_owned()).collect()
+    };
+    let both = page().await;
+    assert_eq!(flagged(&both), ["hold", "bow"], "{both}");
+    assert_eq!((both["pain"][0]["atHome"].clone(), both["pain"].as_array().expect("pains").len()), (json!(true), 2));
+    // A tap on the wrong one is taken back, and its flag with it.
+    answered(&school, &owner, &[answer(&child, json!({ "retracts": wrong["id"] }))]).await;
+    assert_eq!(flagged(&page().await), ["bow"]);
+    let home = school.get(&owner, &school.of_class("/home")).await;
+    assert_eq!(home["children"][0]["sore"], true);
+    let done = json!({ "done": "Called the family; Ada rests a week." });
+    let path = school.of_class(&format!("/children/{child}/pain/{}", sore["id"].as_str().expect("an id")));
+    for _ in 0..2 {
+        let (status, _) = school.send(&owner, reqwest::Method::POST, &path, Some(&done)).await;
+        assert_eq!(status, StatusCode::NO_CONTENT);
+    }
+    let after = page().await;
+    assert_eq!((flagged(&after), after["pain"][0]["done"].clone()), (Vec::new(), done["done"].clone()));
+    // What is kept of a child has it, and nothing is left when the child is removed.
+    let record = school.get(&owner, &school.of_class(&format!("/children/{child}/record.json"))).await;
+    assert_eq!(record["tables"]["family_answer"].as_array().expect("rows").len(), 3);
+    let (status, said) = file(&school, &owner, &format!("/children/{child}/record.pdf")).await;
+    assert_eq!((status, &said[..5]), (StatusCode::OK, &b"%PDF-"[..]));
+    let removal = school.of_class(&format!("/children/{child}/removal"));
+    let confirm = json!({ "confirm": "Ada K." });
+    let (status, said) = school.send(&owner, reqwest::Method::POST, &removal, Some(&confirm)).await;
+    assert!(status.is_success(), "{said}");
+    assert_eq!(school.rows("family_answer").await, 0);
+}
+
+#[tokio::test]
+async fn a_cards_code_leads_to_the_class_of_its_child_for_those_who_may_look_back_on_it() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let child = school.child("Ada K.").await;
+    let card = format!("/api/cards/{child}");
+    assert_eq!(school.get(&owner, &card).await, json!({ "class": school.key.class }));
+    let status = |client: Client, path: String| {
+        let url = format!("{}{path}", school.url);
+        async move { client.get(url).send().await.expect("an answer").status() }
+    };
+    support::school(&school.app.db, "owner@two.example", "assistant@two.example").await;
+    let stranger = school.sign_in("owner@two.example").await;
+    assert_eq!(status(stranger, card.clone()).await, StatusCode::NOT_FOUND);
+    assert_eq!(status(support::browser(), card.clone()).await, StatusCode::UNAUTHORIZED);
+    for nobody in [uuid::Uuid::now_v7().to_string(), "what".to_owned(), "%00".to_owned()] {
+        assert_eq!(status(owner.clone(), format!("/api/cards/{nobody}")).await, StatusCode::NOT_FOUND, "{nobody}");
     }
 }

@@ -219,3 +219,38 @@ async fn a_term_is_read_child_by_child_and_never_by_going_through_everything() {
     let plan = school.texts(&format!("explain {asked}")).await.join("\n");
     assert!(plan.contains("Index") && !plan.contains("Seq Scan"), "{plan}");
 }
+
+#[tokio::test]
+async fn a_class_whose_year_is_over_shows_those_too_who_have_moved_on_by_what_was_seen_there() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let (ada, ben) = (school.child("Ada K.").await, school.child("Ben O.").await);
+    observe(&school, &owner, vec![look(ada, "hold.size", 3, 7), look(ben, "hold.size", 3, 7)]).await;
+    let membership = school.of_class(&format!("/children/{ada}/membership"));
+    let away = json!({ "class": school.other.class });
+    assert_eq!(school.send(&owner, Method::POST, &membership, Some(&away)).await.0, StatusCode::NO_CONTENT);
+    let names = |term: &Value| -> Vec<(String, bool)> {
+        let child =
+            |one: &Value| (one["child"]["name"].as_str().unwrap_or_default().to_owned(), one["moved"] == json!(true));
+        term["children"].as_array().expect("children").iter().map(child).collect()
+    };
+    let during = school.get(&owner, &school.of_class("/term")).await;
+    assert_eq!(names(&during), [("Ben O.".to_owned(), false)], "while the year goes on the class is who is in it");
+    let archived = school.send(&owner, Method::POST, &school.of_class("/archive"), None).await;
+    assert!(archived.0.is_success(), "{}", archived.1);
+    let before = school.get(&owner, &school.of_class("/term")).await;
+    assert_eq!(names(&before), [("Ben O.".to_owned(), false), ("Ada K.".to_owned(), true)]);
+    let brightness = |term: &Value, place: usize| term["children"][place]["strands"].clone();
+    assert_eq!(brightness(&before, 1), brightness(&before, 0), "both were seen alike");
+    // What the next class sees is not this one's.
+    school.later(chrono::TimeDelta::hours(2));
+    let there = format!("/api/classes/{}/observations", school.other.class);
+    let mut next = look(ada, "hold.tall", 3, 0);
+    next["observedAt"] = json!(school.now());
+    let sent = school.send(&owner, Method::POST, &there, Some(&json!({ "observations": [next] }))).await;
+    assert_eq!(sent.1["results"][0]["outcome"], "stored", "{}", sent.1);
+    let after = school.get(&owner, &school.of_class("/term")).await;
+    assert_eq!(brightness(&after, 1), brightness(&before, 1));
+    let (status, csv) = file(&school, &owner, "/term.csv").await;
+    assert!(status.is_success() && String::from_utf8_lossy(&csv).contains("Ada K."));
+}

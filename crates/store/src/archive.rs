@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use bright_row_core::ProgramId;
+use bright_row_core::{ChildId, ProgramId};
 use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::{ColumnTrait, ConnectionTrait, DatabaseConnection, EntityTrait, FromQueryResult, QueryFilter, Statement};
@@ -10,6 +10,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
+use crate::classes::ClassKey;
 use crate::copy::{self, NOT_COPIED};
 use crate::entity::account;
 use crate::error::StoreError;
@@ -19,6 +20,25 @@ use crate::tables::{self, Table};
 pub const PEOPLE: &str = "account";
 /// Links that let somebody in do not travel.
 const STAYS: [&str; 2] = ["invitation", "invitation_class"];
+
+/// What of a class is handed over to another program: each table, and whether its rows are a child's.
+pub const HANDED_OVER: &[(&str, bool)] = &[
+    ("class", false),
+    ("class_choice", false),
+    ("day_off", false),
+    ("short_day", false),
+    ("child", true),
+    ("played", true),
+    ("measuring", true),
+    ("setup_found", true),
+    ("accommodation", true),
+    ("child_choice", true),
+    ("child_home", true),
+    ("stage_opened", true),
+    ("observation", true),
+    ("pain_answer", true),
+    ("family_answer", true),
+];
 
 /// Somebody who is named in a program. Passwords and second factors stay where they are.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -62,29 +82,65 @@ pub async fn dump<E: From<StoreError>>(
     program: ProgramId,
     mut take: impl FnMut(&str, &str) -> Result<(), E> + Send,
 ) -> Result<(), E> {
+    let of_program = |_: &Table| Some(format!("t.program_id = '{}'", program.uuid()));
+    dump_where(db, of_program, "t.email", &mut take).await
+}
+
+/// Hands what of these children and their class goes to another program to `take`, by table, as it was at one moment: the people
+/// who are named first, without their addresses.
+///
+/// # Errors
+/// [`StoreError`], or what `take` fails with.
+pub async fn dump_class<E: From<StoreError>>(
+    db: &DatabaseConnection,
+    class: ClassKey,
+    children: &BTreeSet<ChildId>,
+    mut take: impl FnMut(&str, &str) -> Result<(), E> + Send,
+) -> Result<(), E> {
+    let (program, class) = (class.program.uuid(), class.class.uuid());
+    let ids: Vec<String> = children.iter().map(|child| format!("'{}'", child.uuid())).collect();
+    // Only who is in the class now, whoever was asked for.
+    let these = format!(
+        "t.child_id in (select c.child_id from child c where c.program_id = '{program}' and c.class_id = '{class}'
+           and c.child_id = any(array[{}]::uuid[]))",
+        ids.join(", ")
+    );
+    let of_class = |table: &Table| {
+        let (_, of_child) = HANDED_OVER.iter().find(|(name, _)| *name == table.name)?;
+        let whose = if *of_child { these.clone() } else { format!("t.class_id = '{class}'") };
+        Some(format!("t.program_id = '{program}' and {whose}"))
+    };
+    dump_where(db, of_class, "null", &mut take).await
+}
+
+/// Hands the rows for which a table has a condition to `take`, the people named in them first. `condition` is SQL made by this
+/// file; what comes in is in it as ids only, which are hexadecimal.
+async fn dump_where<E: From<StoreError>>(
+    db: &DatabaseConnection,
+    condition: impl Fn(&Table) -> Option<String>,
+    address: &str,
+    take: &mut (impl FnMut(&str, &str) -> Result<(), E> + Send),
+) -> Result<(), E> {
     let tx = copy::at_one_moment(db).await?;
     let tables = of_program(&tx).await?;
-    // An id is hexadecimal: nothing of it can be anything else in SQL.
-    let of_program = format!("t.program_id = '{}'", program.uuid());
+    let tables: Vec<(&Table, String)> = tables.iter().filter_map(|table| Some((table, condition(table)?))).collect();
     let names = tables::account_columns(&tx).await?;
     let mut named: Vec<String> = Vec::new();
-    for table in &tables {
+    for (table, whose) in &tables {
         for column in names.get(&table.name).into_iter().flatten() {
-            named.push(format!(
-                "select o.\"{column}\" from \"{}\" o where o.program_id = '{}'",
-                table.name,
-                program.uuid()
-            ));
+            named.push(format!("select t.\"{column}\" from \"{}\" t where {whose}", table.name));
         }
     }
     let people =
         Table { name: PEOPLE.to_owned(), of_program: false, columns: Vec::new(), key: vec!["account_id".to_owned()] };
-    let person = "jsonb_build_object('account_id', t.account_id, 'email', t.email, 'display_name', t.display_name, \
-                  'created_at', t.created_at)";
+    let person = format!(
+        "jsonb_build_object('account_id', t.account_id, 'email', {address}, 'display_name', t.display_name, \
+         'created_at', t.created_at)"
+    );
     let is_named = format!("t.account_id in ({})", named.join(" union "));
-    copy::each_row(&tx, &people, person, &is_named, &mut |row| take(PEOPLE, row)).await?;
-    for table in &tables {
-        copy::each_row(&tx, table, "to_jsonb(t)", &of_program, &mut |row| take(&table.name, row)).await?;
+    copy::each_row(&tx, &people, &person, &is_named, &mut |row| take(PEOPLE, row)).await?;
+    for (table, whose) in &tables {
+        copy::each_row(&tx, table, "to_jsonb(t)", whose, &mut |row| take(&table.name, row)).await?;
     }
     tx.commit().await.map_err(|error| E::from(error.into()))?;
     Ok(())

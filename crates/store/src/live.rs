@@ -24,12 +24,14 @@ pub enum Topic {
     Rounds,
     /// Work on instruments' markers came in.
     Tapes,
+    /// Families answered.
+    Home,
     /// Anything else: who is in it, its settings, instruments, lessons.
     Class,
 }
 
 impl Topic {
-    const ALL: [Self; 4] = [Self::Observations, Self::Rounds, Self::Tapes, Self::Class];
+    const ALL: [Self; 5] = [Self::Observations, Self::Rounds, Self::Tapes, Self::Home, Self::Class];
 
     /// The word that is sent.
     #[must_use]
@@ -38,6 +40,7 @@ impl Topic {
             Self::Observations => "observations",
             Self::Rounds => "rounds",
             Self::Tapes => "tapes",
+            Self::Home => "home",
             Self::Class => "class",
         }
     }

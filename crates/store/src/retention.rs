@@ -8,7 +8,7 @@ use sea_orm::sea_query::OnConflict;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, PaginatorTrait, QueryFilter, Statement};
 
 use crate::announced::announce;
-use crate::entity::{child, class, observation, pain_answer, program, retention};
+use crate::entity::{child, class, family_answer, observation, pain_answer, program, retention};
 use crate::error::StoreError;
 
 fn days(days: u32) -> i32 {
@@ -128,7 +128,13 @@ pub async fn notes_before(
         .filter(pain_answer::Column::Done.ne(CLEARED))
         .count(db)
         .await?;
-    Ok(notes + answers)
+    let at_home = family_answer::Entity::find()
+        .filter(family_answer::Column::ProgramId.eq(program.uuid()))
+        .filter(family_answer::Column::DoneAt.lt(before))
+        .filter(family_answer::Column::Done.ne(CLEARED))
+        .count(db)
+        .await?;
+    Ok(notes + answers + at_home)
 }
 
 /// What stands where the words of an answer to pain were: that there was one still matters.
@@ -152,5 +158,12 @@ pub async fn clear_notes_before(
         .filter(pain_answer::Column::Done.ne(CLEARED))
         .exec(db)
         .await?;
-    Ok(notes.rows_affected() + answers.rows_affected)
+    let at_home = family_answer::Entity::update_many()
+        .set(family_answer::ActiveModel { done: Set(Some(CLEARED.to_owned())), ..Default::default() })
+        .filter(family_answer::Column::ProgramId.eq(program.uuid()))
+        .filter(family_answer::Column::DoneAt.lt(before))
+        .filter(family_answer::Column::Done.ne(CLEARED))
+        .exec(db)
+        .await?;
+    Ok(notes.rows_affected() + answers.rows_affected + at_home.rows_affected)
 }

@@ -5,7 +5,7 @@
 //! reader, and leave its file in `tests/stored/` as it is.
 
 use bright_row_core::craft::edits::Edits;
-use bright_row_core::lessons::home::HomeSettings;
+use bright_row_core::lessons::home::{HomeAgreement, HomeSettings};
 use bright_row_core::lessons::plan::LessonPlan;
 use bright_row_core::round::detail::RoundDetail;
 use bright_row_core::setup::roster::RosterEntry;
@@ -52,6 +52,7 @@ stored! {
     Edits = "change of the checklist", version 1 { 1 => as_is }
     MarkerSettings = "marker setting", version 1 { 1 => as_is }
     HomeSettings = "home setting", version 1 { 1 => as_is }
+    HomeAgreement = "agreement on practice", version 1 { 1 => as_is }
     TapeWork = "tape log entry", version 1 { 1 => as_is }
     TapeRecord = "tape record", version 1 { 1 => as_is }
     RosterEntry = "roster entry", version 1 { 1 => as_is }

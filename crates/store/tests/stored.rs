@@ -9,7 +9,7 @@ use bright_row_core::craft::edits::{Edits, OwnCheckpoint, Rewording};
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
-use bright_row_core::lessons::home::{HomeSettings, Sitting};
+use bright_row_core::lessons::home::{HomeAgreement, HomeSettings, Sitting};
 use bright_row_core::lessons::plan::{LessonPartKind, LessonPlan, PlannedBlock};
 use bright_row_core::round::detail::RoundDetail;
 use bright_row_core::setup::roster::RosterEntry;
@@ -85,6 +85,7 @@ fn every_document_is_stored_as_its_file_says() {
         "home-settings",
         &HomeSettings { days: [1, 3, 6].into(), minutes: 12, taps: 15, sitting: Sitting::Moments },
     );
+    is_stored("home-agreement", &HomeAgreement { days: Some([2, 6].into()), minutes: Some(6), large: true });
     is_stored("marker-settings", &MarkerSettings { offset_mm: 1.5, ..MarkerSettings::default() });
     is_stored(
         "tape-work",

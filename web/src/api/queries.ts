@@ -140,7 +140,7 @@ const FIRST = [roomQuery(''), basisQuery(''), roundQuery('')].map(pathOf);
 const LONG = ['/api/classes/{class}/forecast', '/api/classes/{class}/term/forecast'];
 
 /** In what a class changed, as the server says it; `class` is anything. */
-export type Topic = 'observations' | 'rounds' | 'tapes' | 'class';
+export type Topic = 'observations' | 'rounds' | 'tapes' | 'home' | 'class';
 
 const CLASS = '/api/classes/{class}';
 /** What follows from each topic, by the beginning of its routes: the rest of a page stays as it is. */
@@ -159,6 +159,7 @@ const FOLLOWS: Record<Topic, string[]> = {
     'supplies',
     'term',
   ],
+  home: ['home', 'children/{child}/answers'],
   class: [''],
 };
 

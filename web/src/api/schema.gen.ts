@@ -178,6 +178,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cards/{child}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * In which class the child of a card is: its code holds neither class nor name. For whoever looks back on that class; anybody
+         *     else hears that there is no such card.
+         */
+        get: operations["find_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -486,6 +506,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/children/{child}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came back of one child, week by week. */
+        get: operations["family_answers_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/children/{child}/card.pdf": {
         parameters: {
             query?: never;
@@ -682,7 +719,8 @@ export interface paths {
         };
         /** A child's week of practice: which blocks, for how long, on which days. */
         get: operations["practice"];
-        put?: never;
+        /** Keeps what is agreed with a child's family; directors only. What is absent is as in the class. */
+        put: operations["agree_on_practice"];
         post?: never;
         delete?: never;
         options?: never;
@@ -999,6 +1037,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/handover.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A class as an archive for the next teacher: how it works and everything that was seen of these children, with the names of those
+         *     who saw it and without their addresses; owners only. Instruments, rounds and lessons stay.
+         */
+        get: operations["hand_over"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/home": {
         parameters: {
             query?: never;
@@ -1011,6 +1069,23 @@ export interface paths {
         /** Sets how a class practises at home; directors only. */
         put: operations["keep_home"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/home/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes in what families answered about a week at home. Directors and assistants alike. */
+        post: operations["add_family_answers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1997,6 +2072,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/programs/{program}/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Shows what is in the archive of a class, or, with the digest of that, brings the chosen children in as a new class; owners only. */
+        post: operations["take_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/programs/{program}/invitations": {
         parameters: {
             query?: never;
@@ -2241,6 +2333,11 @@ export interface components {
          * @enum {string}
          */
         Answer: "open" | "stopped" | "plucked" | "bowed" | "one-string" | "all-strings" | "by-bow" | "by-finger";
+        /**
+         * Format: uuid
+         * @description What a family answered, a `UUIDv7` made by the device.
+         */
+        AnswerId: string;
         /** @description Ways to take. */
         ApproachBody: {
             /** @description Option by choice; what is not named stays as it is. */
@@ -2424,6 +2521,30 @@ export interface components {
                 other?: components["schemas"]["FigureSpec"] | null;
             };
         };
+        /** @description What came back in one week. */
+        BackAgain: {
+            /**
+             * Format: int32
+             * @description On how many days the child practised.
+             */
+            days?: number;
+            /** @description The answer that says so. */
+            daysBy?: components["schemas"]["AnswerId"];
+            /** @description How it was. */
+            says?: components["schemas"]["Says"];
+            /** @description The answer that says so. */
+            saysBy?: components["schemas"]["AnswerId"];
+            /**
+             * Format: date
+             * @description The Monday of the week in which it was said.
+             */
+            week: string;
+        };
+        /** @description What came back of one child. */
+        BackView: {
+            /** @description The newest first. */
+            weeks: components["schemas"]["BackAgain"][];
+        };
         /** @description A backup of the whole server. */
         BackupView: {
             /** Format: int64 */
@@ -2578,6 +2699,11 @@ export interface components {
             stages: components["schemas"]["StageCame"][];
             /** @description Of what can be judged, how many came within the days that were named: eight of ten should. */
             within: number;
+        };
+        /** @description Where the child of a card is. */
+        CardView: {
+            /** @description The class that it is in now. */
+            class: components["schemas"]["ClassId"];
         };
         /** @description Where recording a cause counts. */
         CauseCheckpoint: {
@@ -2983,6 +3109,8 @@ export interface components {
         };
         /** @description A child and what it shows at home. */
         ChildAtHome: {
+            /** @description What came back this week; absent where nothing has. */
+            back?: components["schemas"]["BackAgain"];
             child: components["schemas"]["ChildName"];
             /** @description The child has an instrument of the school's: there is a loan to sign. */
             lent: boolean;
@@ -3076,6 +3204,8 @@ export interface components {
              * @description The first meeting at which it was here, from 1.
              */
             joined: number;
+            /** @description It is in another class now: shown of a class whose year is over. */
+            moved: boolean;
             /** @description When stages were reached, the first first; meeting 0 is before the first one. */
             reached: components["schemas"]["ReachedAt"][];
             /** @description How far each strand is learned now, 0 to 1, in their order. */
@@ -3509,6 +3639,34 @@ export interface components {
             /** @description As it was proposed. */
             secret: string;
         };
+        /** @description One thing that a family answered: days, how it was, or that an earlier answer is taken back. */
+        FamilyAnswer: {
+            /**
+             * Format: date-time
+             * @description When somebody tapped it, by the device's clock.
+             */
+            at: string;
+            /** @description Whose. */
+            child: components["schemas"]["ChildId"];
+            /**
+             * Format: int32
+             * @description On how many days it practised, 0 to 7.
+             */
+            days?: number;
+            /** @description At what it hurts: wanted with `hurts`, and with nothing else. */
+            hurtsAt?: components["schemas"]["Strand"];
+            /** @description A `UUIDv7` made by the device; the same id twice is one answer. */
+            id: components["schemas"]["AnswerId"];
+            /** @description An earlier answer of the same child that counts no more. */
+            retracts?: components["schemas"]["AnswerId"];
+            /** @description How it was. */
+            says?: components["schemas"]["Says"];
+        };
+        /** @description What families answered. */
+        FamilyAnswers: {
+            /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
+            answers: components["schemas"]["FamilyAnswer"][];
+        };
         /** @description The fewest minutes that do. */
         FewestMinutes: {
             /**
@@ -3721,6 +3879,27 @@ export interface components {
             name: string;
             rows: number;
         };
+        /** @description A child of an archive. */
+        HandedChildView: {
+            id: components["schemas"]["ChildId"];
+            instrument: string;
+            name: string;
+            /** @description How often it was looked at. */
+            observations: number;
+        };
+        /** @description What is in an archive. */
+        HandoverView: {
+            /** @description By name. */
+            children: components["schemas"]["HandedChildView"][];
+            /** @description The class that it became; absent where it is only shown. */
+            class?: components["schemas"]["ClassId"];
+            /** @description Of the file. */
+            digest: string;
+            /** Format: date-time */
+            madeAt: string;
+            /** @description The name of the class. */
+            name: string;
+        };
         /** @description An instrument in a child's hands. */
         HasView: {
             instrument: components["schemas"]["Instrument"];
@@ -3750,6 +3929,18 @@ export interface components {
             last: string;
             /** @description May be empty. */
             reason: string;
+        };
+        /** @description What is agreed with one family instead of what the class does. */
+        HomeAgreement: {
+            /** @description On which days, 1 for Monday to 7 for Sunday; absent: as the class. */
+            days?: number[];
+            /** @description The card comes in large print. */
+            large?: boolean;
+            /**
+             * Format: int32
+             * @description Minutes a day, 3 to 60; absent: as the class.
+             */
+            minutes?: number;
         };
         /** @description A block of a day as a card and the API have it. */
         HomeBlock: {
@@ -3807,6 +3998,11 @@ export interface components {
             set: components["schemas"]["HomeSettings"];
             /** @description The version of `set`. */
             version: string;
+            /**
+             * Format: date
+             * @description The Monday of this week: what comes back counts for it.
+             */
+            week: string;
         };
         /**
          * Format: uuid
@@ -4271,7 +4467,7 @@ export interface components {
          * @description What a column holds.
          * @enum {string}
          */
-        Means: "name" | "given" | "family" | "instrument" | "grade" | "number" | "group" | "nearFront" | "nearAisle" | "nothing";
+        Means: "name" | "given" | "family" | "instrument" | "grade" | "number" | "group" | "nearFront" | "nearAisle" | "own" | "nothing";
         /**
          * @description Something measured on a child, in millimetres; in the order in which they are taken.
          * @enum {string}
@@ -5117,11 +5313,13 @@ export interface components {
         PainView: {
             /** @description Who said so. */
             answered?: components["schemas"]["MadeView"];
+            /** @description Whether the family said so, of practice at home. */
+            atHome?: boolean;
             /** @description What was done; absent while it is flagged. */
             done?: string;
             /** @description What was written then. */
             note?: string;
-            /** @description What it was said with. */
+            /** @description What it was said with: an observation, or a family's answer. */
             observation: components["schemas"]["ObservationId"];
             /** @description Who heard it. */
             seen: components["schemas"]["MadeView"];
@@ -5311,6 +5509,8 @@ export interface components {
         };
         /** @description A child's week of practice. */
         PracticeView: {
+            /** @description What is agreed with the family instead of what the class does. */
+            agreed: components["schemas"]["HomeAgreement"];
             /** @description The days of practice within seven days from the next meeting on. */
             days: components["schemas"]["HomeDay"][];
             /**
@@ -5318,6 +5518,8 @@ export interface components {
              * @description The blocks of each day come to exactly that.
              */
             minutesPerDay: number;
+            /** @description The version of `agreed`. */
+            version: string;
         };
         /**
          * @description Whether a marker is where it was laid.
@@ -8623,6 +8825,74 @@ export interface operations {
             };
         };
     };
+    find_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description As the code has it */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_classes: {
         parameters: {
             query?: never;
@@ -11048,6 +11318,76 @@ export interface operations {
             };
         };
     };
+    family_answers_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     stand_card_pdf: {
         parameters: {
             query?: never;
@@ -12062,7 +12402,7 @@ export interface operations {
                 class: string;
                 /** @description The child */
                 child: string;
-                /** @description The observation with which it was said */
+                /** @description The observation, or the family's answer, with which it was said */
                 observation: string;
             };
             cookie?: never;
@@ -12215,6 +12555,135 @@ export interface operations {
             };
             /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    agree_on_practice: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
+            path: {
+                /** @description The class */
+                class: string;
+                /** @description The child */
+                child: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HomeAgreement"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14135,6 +14604,86 @@ export interface operations {
             };
         };
     };
+    hand_over: {
+        parameters: {
+            query?: {
+                /** @description Their ids, with commas; everybody in the class where it is absent. */
+                children?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     home: {
         parameters: {
             query?: never;
@@ -14299,6 +14848,114 @@ export interface operations {
             };
             /** @description A problem. */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_family_answers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FamilyAnswers"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordAnswer"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -19658,6 +20315,130 @@ export interface operations {
                 };
             };
             /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_over: {
+        parameters: {
+            query?: {
+                /** @description The digest of the file that was looked at; absent: it is only shown. */
+                digest?: string;
+                /** @description The id of the class that it becomes, made by the page: the same sent again is not one more. */
+                class?: components["schemas"]["ClassId"];
+                /** @description The children whose families agree, with commas. */
+                children?: string;
+            };
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
             413: {
                 headers: {
                     [name: string]: unknown;

@@ -2,10 +2,12 @@ import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { styled } from '@mui/material/styles';
 import {
+  answerBox,
   outbox,
   retryNow,
   roundBox,
   tapeBox,
+  useAnswerBox,
   useOutbox,
   useRoundBox,
   useTapeBox,
@@ -26,10 +28,13 @@ export function Notices() {
   const newer = useNewerBuild();
   const round = useRoundBox();
   const tapes = useTapeBox();
-  const waiting = [...pending, ...tapes.pending].filter(({ state }) => state !== 'stored').length;
-  const held = line !== 'open' ? line : tapes.line;
+  const answers = useAnswerBox();
+  const waiting = [...pending, ...tapes.pending, ...answers.pending].filter(
+    ({ state }) => state !== 'stored',
+  ).length;
+  const held = [line, tapes.line, answers.line].find((one) => one !== 'open') ?? 'open';
   const stay = kept ? '' : ' Keep this page open: this browser keeps nothing.';
-  const turned = [...refused, ...round.refused, ...tapes.refused];
+  const turned = [...refused, ...round.refused, ...tapes.refused, ...answers.refused];
   return (
     <Lines aria-live="polite">
       {newer && (
@@ -70,6 +75,7 @@ export function Notices() {
                 outbox.dismiss();
                 roundBox.dismiss();
                 tapeBox.dismiss();
+                answerBox.dismiss();
               }}
             >
               Fine

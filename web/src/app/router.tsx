@@ -47,6 +47,7 @@ const ofClass: RouteObject[] = [
   page('home', async () => (await home()).HomePage, [
     first('cards'),
     page('cards', async () => (await home()).CardsPart),
+    page('back', async () => (await home()).BackPart),
     page('practice', async () => (await home()).PracticePart),
   ]),
   page('term', async () => (await term()).TermPage, [
@@ -102,11 +103,13 @@ export const router = createBrowserRouter([
     children: [
       { index: true, lazy: { Component: async () => (await import('./FirstRoom')).FirstRoom } },
       { path: 'class/:classId', children: ofClass },
+      page('card/:childId', async () => (await home()).CardPage),
       page('account', async () => (await import('../pages/accounts/AccountPage')).AccountPage),
       page('school/:programId', async () => (await school()).SchoolPage, [
         first('classes'),
         page('classes', async () => (await school()).ClassesPart),
         page('classes/new', async () => (await school()).NewClassPart),
+        page('classes/taken', async () => (await school()).TakeOverPart),
         page('people', async () => (await school()).PeoplePart),
         page('keeping', async () => (await school()).KeepingPart),
         page('audit', async () => (await school()).AuditPart),

@@ -1481,11 +1481,13 @@ export interface components {
         PainView: {
             /** @description Who said so. */
             answered?: components["schemas"]["MadeView"];
+            /** @description Whether the family said so, of practice at home. */
+            atHome?: boolean;
             /** @description What was done; absent while it is flagged. */
             done?: string;
             /** @description What was written then. */
             note?: string;
-            /** @description What it was said with. */
+            /** @description What it was said with: an observation, or a family's answer. */
             observation: components["schemas"]["ObservationId"];
             /** @description Who heard it. */
             seen: components["schemas"]["MadeView"];

@@ -1,6 +1,6 @@
 import { ApiProblem } from '../api/client';
 import type { Made } from './outbox';
-import { sendEvents, sendObservations, sendTapes } from './sending';
+import { sendAnswers, sendEvents, sendObservations, sendTapes } from './sending';
 import { keepingOf, offlineStore } from './store';
 
 interface Item {
@@ -51,6 +51,7 @@ export async function sendLeft(): Promise<void> {
     await sendBox('observations', owner, sendObservations as Send);
     await sendBox('events', owner, sendEvents as Send);
     await sendBox('tapes', owner, sendTapes as Send);
+    await sendBox('answers', owner, sendAnswers as Send);
   } catch {
     // With the next start.
   }

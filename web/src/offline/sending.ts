@@ -1,4 +1,11 @@
-import { api, unwrap, type NewObservation, type NewTapeEntry, type RoundEvent } from '../api/client';
+import {
+  api,
+  unwrap,
+  type FamilyAnswer,
+  type NewObservation,
+  type NewTapeEntry,
+  type RoundEvent,
+} from '../api/client';
 
 /** Sends observations through the API. */
 export async function sendObservations(classId: string, observations: NewObservation[]) {
@@ -23,6 +30,17 @@ export async function sendTapes(classId: string, entries: NewTapeEntry[]) {
 export async function sendEvents(classId: string, events: RoundEvent[]) {
   const answer = await unwrap(
     api.POST('/api/classes/{class}/round/events', { params: { path: { class: classId } }, body: { events } }),
+  );
+  return answer.results;
+}
+
+/** Sends what families answered through the API. */
+export async function sendAnswers(classId: string, answers: FamilyAnswer[]) {
+  const answer = await unwrap(
+    api.POST('/api/classes/{class}/home/answers', {
+      params: { path: { class: classId } },
+      body: { answers },
+    }),
   );
   return answer.results;
 }

@@ -1,5 +1,7 @@
 import type { Schemas } from '../api/client';
 import { isoDay, weekdayWords } from './dates';
+import { SAYS } from './looks';
+import { count } from './text';
 
 type Block = Schemas['HomeBlock'];
 
@@ -43,4 +45,10 @@ export function weekWords(days: Schemas['HomeDay'][]): SameDays[] {
     when: first === last ? weekdayWords(first) : `${weekdayWords(first)} to ${weekdayWords(last)}`,
     what,
   }));
+}
+
+/** What came back in a week: `practised on 4 days, tight`. */
+export function backWords({ days, says }: Schemas['BackAgain']): string {
+  const practised = days === undefined ? [] : [`practised on ${count(days, 'day')}`];
+  return [...practised, ...(says === undefined ? [] : [SAYS[says].toLowerCase()])].join(', ');
 }

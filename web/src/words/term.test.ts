@@ -21,6 +21,7 @@ function child(one: typeof CHILD | typeof OTHER): Schemas['ChildThen'] {
     child: one,
     joined: 1,
     strands: [0, 0, 0, 0],
+    moved: false,
     strandsThen: [0, 0, 0, 0],
     waits: { looked: 0, longest: 2, now: 2 },
     reached: [{ stage: 'hold.1', meeting: 2 }],

@@ -56,6 +56,10 @@ worded! {
         FirstSounds = "first-sounds",
         /// What is sore and what hurts.
         Sore = "sore",
+        /// Before the day on which the size is checked again.
+        SizeAgain = "size-again",
+        /// That the card comes back, and whom its code is for.
+        Back = "back",
         /// On the page for a talk with the family: what was learned.
         Learned = "learned",
         /// There: that the beginning is still being worked on.

@@ -14,8 +14,10 @@ use crate::craft::id::{CheckpointId, Target};
 use crate::craft::strand::Strand;
 use crate::lessons::lesson::passed;
 use crate::lessons::practice::{self, Block, MINUTES, NoWeek};
+use crate::progress::calendar::MeetingCalendar;
 use crate::progress::next::{NextCheck, Order, Reason};
 use crate::progress::pupil::Pupil;
+use crate::progress::standing::Standing;
 use crate::worded::worded;
 
 /// How often each finger taps, at least and at most.
@@ -73,6 +75,35 @@ impl HomeSettings {
     }
 }
 
+/// What is agreed with one family instead of what the class does.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "camelCase", deny_unknown_fields)]
+pub struct HomeAgreement {
+    /// On which days, 1 for Monday to 7 for Sunday; absent: as the class.
+    #[cfg_attr(feature = "schema", schema(max_items = 7))]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub days: Option<BTreeSet<u32>>,
+    /// Minutes a day, 3 to 60; absent: as the class.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub minutes: Option<u32>,
+    /// The card comes in large print.
+    #[serde(default)]
+    pub large: bool,
+}
+
+impl HomeSettings {
+    /// The same with what is agreed with one family.
+    #[must_use]
+    pub fn with(&self, agreement: &HomeAgreement) -> Self {
+        Self {
+            days: agreement.days.clone().unwrap_or_else(|| self.days.clone()),
+            minutes: agreement.minutes.unwrap_or(self.minutes),
+            ..self.clone()
+        }
+    }
+}
+
 /// A block of a day as a card and the API have it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -109,6 +140,14 @@ pub struct HomeWeek<'a> {
     pub exercises: BTreeMap<BlockKind, &'a Exercise>,
     /// What the child shows: one to three checkpoints, with what the child's checks are about.
     pub shown: Vec<CheckpointId>,
+}
+
+/// When something that was found right is looked at again, from how it stands: at the meeting at which that is due, or at the next
+/// one where it was due before. `None` while it is not right, and where the class does not meet any more.
+#[must_use]
+pub fn again_on(standing: &Standing, calendar: &MeetingCalendar, today: NaiveDate) -> Option<NaiveDate> {
+    let due = standing.due_at(calendar)?;
+    calendar.next_from(calendar.date_of(due)?.max(today))
 }
 
 /// Who practises: what is read of a child.

@@ -3,6 +3,7 @@
 //! What never happens here: the texts of drills and tunes (those are data in [`crate::craft`]).
 
 pub mod drill;
+pub mod family_answer;
 pub mod home;
 pub mod lead;
 pub mod lesson;

@@ -112,14 +112,22 @@ pub struct ImportPlan {
 
 /// Plans an import into a class.
 ///
-/// A row is a known child when its number is one's. Otherwise it is the child of its short name that no other row of the
+/// A row is a known child when it has that child's own id, as in a roster that was taken out here, and keeps its name where the file
+/// still has it just so; or when its number is one's. Otherwise it is the child of its short name that no other row of the
 /// file means: with a number, one that has none yet; without, one without a number before one with. Names are shortened
 /// to one letter, or to as many as tell the children of the file apart; `keep_names` keeps them as they are. The same
 /// file planned over its own result changes nothing.
 #[must_use]
 pub fn plan(rows: &[RosterRow], known: &[KnownChild], keep_names: bool) -> ImportPlan {
     let names: Vec<FullName> = rows.iter().map(|row| row.name.clone()).collect();
-    let names = told_apart(&names, keep_names);
+    let mut names = told_apart(&names, keep_names);
+    let own: BTreeMap<ChildId, &KnownChild> = known.iter().map(|child| (child.id, child)).collect();
+    for (row, name) in rows.iter().zip(&mut names) {
+        let as_it_is = row.own.and_then(|id| own.get(&id)).map(|child| &child.entry.name);
+        if let Some(kept) = as_it_is.filter(|kept| row.name == FullName::Whole((*kept).clone())) {
+            name.clone_from(kept);
+        }
+    }
     let mut class = Class::new(known, rows, &names);
     let mut numbers: BTreeMap<&str, usize> = BTreeMap::new();
     let mut actions = Vec::new();
@@ -161,6 +169,7 @@ enum Found<'a> {
 
 /// The children of a class while the rows of a file find theirs.
 struct Class<'a> {
+    by_id: BTreeMap<ChildId, &'a KnownChild>,
     by_number: BTreeMap<&'a str, &'a KnownChild>,
     by_name: BTreeMap<String, Vec<&'a KnownChild>>,
     /// Children whose number some row has, with that row's line and name.
@@ -179,17 +188,26 @@ impl<'a> Class<'a> {
         for child in known {
             by_name.entry(child.entry.name.to_lowercase()).or_default().push(child);
         }
+        let by_id: BTreeMap<ChildId, &KnownChild> = known.iter().map(|child| (child.id, child)).collect();
         let claim = |(row, name): (&RosterRow, &String)| {
-            by_number.get(row.number()).map(|child| (child.id, (row.line, name.to_lowercase())))
+            let own = row.own.and_then(|id| by_id.get(&id));
+            let child = own.or_else(|| by_number.get(row.number()))?;
+            Some((child.id, (row.line, name.to_lowercase())))
         };
         // The first row with a number is the one that counts.
         let claimed = rows.iter().zip(names).rev().filter_map(claim).collect();
-        Self { by_number, by_name, claimed, met: BTreeMap::new(), added: BTreeMap::new() }
+        Self { by_id, by_number, by_name, claimed, met: BTreeMap::new(), added: BTreeMap::new() }
     }
 
     fn find(&mut self, row: &RosterRow, name: &str) -> Found<'a> {
         let name = name.to_lowercase();
         let number = row.number();
+        if let Some(child) = row.own.and_then(|id| self.by_id.get(&id)).copied() {
+            if let Some(line) = self.met.insert(child.id, row.line) {
+                return Found::Twice(line);
+            }
+            return Found::Child(child);
+        }
         if let Some(child) = self.by_number.get(number).copied() {
             self.met.insert(child.id, row.line);
             return Found::Child(child);

@@ -1,5 +1,6 @@
 //! One row of a roster: what it may say, and why it cannot be a child.
 
+use crate::ChildId;
 use crate::craft::instrument::Instrument;
 use crate::setup::names::FullName;
 use crate::setup::roster::RosterEntry;
@@ -14,6 +15,8 @@ pub const MAX_GRADE_LENGTH: usize = 20;
 pub struct RosterRow {
     /// The line in the file, from 1.
     pub line: usize,
+    /// Whom our own file says that it means.
+    pub own: Option<ChildId>,
     /// The name.
     pub name: FullName,
     /// The instrument, or what stands there instead.

@@ -7,6 +7,7 @@ mod html;
 use bright_row_core::figure::Figure;
 
 use crate::pdf::{Drawing, Paper, fitting, wrapped};
+use crate::qr;
 
 pub use html::html;
 
@@ -55,6 +56,10 @@ pub struct FamilyCard {
     pub rows: Vec<CardRow>,
     /// What to expect, when to stop, how to store.
     pub foot: Vec<String>,
+    /// The address that its code opens; empty for none.
+    pub code: String,
+    /// In large print, whatever the others are in.
+    pub large: bool,
 }
 
 /// Width and height of a card on half a sheet of this paper, in millimetres.
@@ -71,23 +76,27 @@ const MARGIN: f64 = 9.0;
 const ROW: f64 = 9.0;
 /// From one box to the next.
 const COLUMN: f64 = 8.6;
+/// From one line of the foot to the next.
+const FOOT_LINE: f64 = 4.6;
+/// The side of the code, with the white around it.
+const CODE: f64 = 20.0;
 
-/// Cards on sheets: two on one that lies on its side, with a line to cut along; large ones each on a sheet of its own.
+/// Cards on sheets: two on one that lies on its side, with a line to cut along; large ones each on a sheet of its own, after the
+/// others.
 #[must_use]
 pub fn sheets(cards: &[FamilyCard], paper: Paper, large: bool) -> Vec<Drawing> {
     let (width, height) = paper.size_mm();
     let (across, down) = card_size(paper);
-    if large {
-        let scale = (width / across).min(height / down);
-        let at = ((width - across * scale) / 2.0, (height - down * scale) / 2.0);
-        let one = |card: &FamilyCard| {
-            let mut sheet = Drawing::new((width, height));
-            sheet.place(&draw(card, paper), at, scale);
-            sheet
-        };
-        return cards.iter().map(one).collect();
-    }
-    let two = |cards: &[FamilyCard]| {
+    let scale = (width / across).min(height / down);
+    let at = ((width - across * scale) / 2.0, (height - down * scale) / 2.0);
+    let one = |card: &FamilyCard| {
+        let mut sheet = Drawing::new((width, height));
+        sheet.place(&draw(card, paper), at, scale);
+        sheet
+    };
+    let (of_their_own, by_two): (Vec<&FamilyCard>, Vec<&FamilyCard>) =
+        cards.iter().partition(|card| large || card.large);
+    let two = |cards: &[&FamilyCard]| {
         let mut sheet = Drawing::new((height, width));
         for (left, card) in [0.0, height - across].into_iter().zip(cards) {
             sheet.place(&draw(card, paper), (left, 0.0), 1.0);
@@ -95,7 +104,7 @@ pub fn sheets(cards: &[FamilyCard], paper: Paper, large: bool) -> Vec<Drawing> {
         sheet.dashes((height / 2.0, 4.0), (height / 2.0, width - 4.0), 0.2);
         sheet
     };
-    cards.chunks(2).map(two).collect()
+    by_two.chunks(2).map(two).chain(of_their_own.into_iter().map(one)).collect()
 }
 
 /// One card by itself.
@@ -108,19 +117,25 @@ pub fn draw(card: &FamilyCard, paper: Paper) -> Drawing {
     page.text((width - MARGIN, 20.5), 3.8, "end", false, &card.what);
     page.line((MARGIN, 23.5), (width - MARGIN, 23.5), 0.35);
     let foot = foot_lines(card, width);
-    let foot_top = height - MARGIN + 2.0 - count(foot.len()) * 4.6;
+    let code = qr::path(&card.code, (width - MARGIN - CODE, height - MARGIN - CODE + 2.0), CODE);
+    let foot_height = (count(foot.len()) * FOOT_LINE).max(if code.is_some() { CODE } else { 0.0 });
+    let foot_top = height - MARGIN + 2.0 - foot_height;
     let week_top = foot_top - 5.0 - count(card.rows.len()) * ROW - 11.0;
     things(&mut page, card, (24.5, week_top - 2.0));
     week(&mut page, card, week_top);
-    page.line((MARGIN, foot_top - 4.6), (width - MARGIN, foot_top - 4.6), 0.2);
+    page.line((MARGIN, foot_top - FOOT_LINE), (width - MARGIN, foot_top - FOOT_LINE), 0.2);
     for (number, line) in foot.iter().enumerate() {
-        page.text((MARGIN, foot_top + count(number) * 4.6), 3.6, "start", false, line);
+        page.text((MARGIN, foot_top + count(number) * FOOT_LINE), 3.6, "start", false, line);
+    }
+    if let Some(code) = code {
+        page.fill(&code);
     }
     page
 }
 
 fn foot_lines(card: &FamilyCard, width: f64) -> Vec<String> {
-    card.foot.iter().flat_map(|text| wrapped(text, width - 2.0 * MARGIN, 3.6)).collect()
+    let beside = if card.code.is_empty() { 0.0 } else { CODE + 1.0 };
+    card.foot.iter().flat_map(|text| wrapped(text, width - 2.0 * MARGIN - beside, 3.6)).collect()
 }
 
 /// What the child shows, between two heights.
@@ -132,27 +147,53 @@ fn things(page: &mut Drawing, card: &FamilyCard, (top, bottom): (f64, f64)) {
     page.text((MARGIN, top + 4.2), 4.2, "start", true, &card.show);
     let top = top + 6.0;
     let room = (bottom - top) / count(card.things.len());
-    // A single drawing is not larger than it has to be.
     let words = MARGIN + 54.0;
     let most = width - MARGIN - words;
-    for (number, thing) in card.things.iter().enumerate() {
+    // As large as everything fits; one size for all of them.
+    let set = |scale: f64| card.things.iter().map(|thing| thing_lines(thing, card, (most, scale))).collect::<Vec<_>>();
+    let fits = |lines: &Vec<Vec<Line>>| lines.iter().all(|lines| lines.last().is_none_or(|last| last.below <= room));
+    let lines = SCALES.into_iter().map(set).find(fits).unwrap_or_else(|| set(SMALLEST));
+    for (number, (thing, lines)) in card.things.iter().zip(lines).enumerate() {
         let y = top + count(number) * room;
+        // A single drawing is not larger than it has to be.
         if let Some(figure) = &thing.figure {
             page.figure((MARGIN, y + 1.0), (50.0, (room - 2.0).min(60.0)), figure);
         }
-        let mut line_y = y + 6.0;
-        page.text((words, line_y), 4.6, "start", true, &fitting(&thing.name, most, 4.6));
-        for line in wrapped(&format!("{} {}", card.see, thing.sign), most, 4.2) {
-            line_y += 5.2;
-            page.text((words, line_y), 4.2, "start", false, &line);
-        }
-        let cue = Some(format!("“{}”", thing.cue)).filter(|_| !thing.cue.is_empty());
-        line_y += 0.8;
-        for line in cue.iter().flat_map(|cue| wrapped(cue, most, 4.2)) {
-            line_y += 5.2;
-            page.text((words, line_y), 4.2, "start", true, &line);
+        for Line { below, size, bold, text } in lines.iter().filter(|line| line.below <= room) {
+            page.text((words, y + below), *size, "start", *bold, text);
         }
     }
+}
+
+/// Sizes of the words beside a drawing, in parts of the usual.
+const SCALES: [f64; 5] = [1.0, 0.9, 0.82, 0.74, 0.67];
+/// The smallest of them: letters of 2.5 mm.
+const SMALLEST: f64 = 0.6;
+
+/// A line beside a drawing.
+struct Line {
+    /// So far below the top of its part.
+    below: f64,
+    size: f64,
+    bold: bool,
+    text: String,
+}
+
+/// The lines beside a drawing: its name, the sign, what the child says to itself.
+fn thing_lines(thing: &CardThing, card: &FamilyCard, (most, scale): (f64, f64)) -> Vec<Line> {
+    let (name, size, step) = (4.6 * scale, 4.2 * scale, 5.2 * scale);
+    let mut below = 6.0 * scale;
+    let mut lines = vec![Line { below, size: name, bold: true, text: fitting(&thing.name, most, name) }];
+    let cue = Some(format!("“{}”", thing.cue)).filter(|_| !thing.cue.is_empty());
+    let sign = wrapped(&format!("{} {}", card.see, thing.sign), most, size);
+    let cue = cue.iter().flat_map(|cue| wrapped(cue, most, size)).enumerate();
+    let gap = |number: usize| if number == 0 { 0.8 * scale } else { 0.0 };
+    let cue = cue.map(|(number, text)| (gap(number), true, text));
+    for (gap, bold, text) in sign.into_iter().map(|text| (0.0, false, text)).chain(cue) {
+        below += step + gap;
+        lines.push(Line { below, size, bold, text });
+    }
+    lines
 }
 
 /// What is done, with a box for each day.
@@ -214,7 +255,9 @@ mod tests {
             week: "Tick each box when it is done".to_owned(),
             days: vec!["Mo".to_owned(); days],
             rows: vec![row; rows],
-            foot: vec!["Sore tips pass. Pain does not: stop and tell us.".to_owned(); 3],
+            foot: vec!["Sore tips pass. Pain does not: stop and tell us.".to_owned(); 4],
+            code: "https://strings.example.school/card/0190a3c4-7b1e-7c3d-9f21-5b8f6f0e2d11".to_owned(),
+            large: false,
         }
     }
 
@@ -236,8 +279,26 @@ mod tests {
         assert_eq!(sheets(&cards, Paper::A4, false).len(), 3);
         assert_eq!(sheets(&cards, Paper::Letter, true).len(), 5);
         assert!(sheets(&[], Paper::A4, false).is_empty());
+        let mut mixed = cards.clone();
+        (mixed[0].large, mixed[3].large) = (true, true);
+        let sizes = sheets(&mixed, Paper::A4, false).iter().map(Drawing::size).collect::<Vec<_>>();
+        assert_eq!(sizes, [(297.0, 210.0), (297.0, 210.0), (210.0, 297.0), (210.0, 297.0)]);
         for large in [false, true] {
             assert!(pdf(&sheets(&cards, Paper::A4, large), "cards").expect("a file").starts_with(b"%PDF"));
         }
+    }
+
+    #[test]
+    fn a_drawing_that_several_cards_have_is_in_the_file_once() {
+        let size = |many: usize, drawn: bool| {
+            let mut cards = vec![card(3, 5, 4); many];
+            if !drawn {
+                cards.iter_mut().flat_map(|card| &mut card.things).for_each(|thing| thing.figure = None);
+            }
+            pdf(&sheets(&cards, Paper::A4, false), "cards").expect("a file").len()
+        };
+        let drawings = |many| size(many, true) - size(many, false);
+        let (one, twelve) = (drawings(1), drawings(12));
+        assert!(one > 1000 && twelve < 2 * one, "{one} bytes for one card's, {twelve} for twelve cards'");
     }
 }

@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs::File;
-use std::io::{BufRead, BufReader, Read};
+use std::io::{BufRead, BufReader, Read, Seek};
 use std::path::Path;
 
 use bright_row_core::ProgramId;
@@ -33,7 +33,7 @@ const LONGEST_ROW: u64 = 8 * 1024 * 1024;
 /// Rows inserted at once.
 const BATCH: usize = 2_000;
 
-fn broken(why: impl std::fmt::Display) -> Failure {
+pub(super) fn broken(why: impl std::fmt::Display) -> Failure {
     Failure::BrokenArchive(why.to_string())
 }
 
@@ -49,15 +49,21 @@ pub struct Brought {
 }
 
 /// An archive that is open.
-struct Archive {
-    zip: ZipArchive<BufReader<File>>,
-    contents: Contents,
+pub(super) struct Archive<F> {
+    zip: ZipArchive<F>,
+    pub(super) contents: Contents,
     left: u64,
 }
 
-impl Archive {
+impl Archive<BufReader<File>> {
     fn open(path: &Path) -> Result<Self, Failure> {
-        let file = BufReader::new(File::open(path).map_err(cannot(path))?);
+        Self::of(BufReader::new(File::open(path).map_err(cannot(path))?), MOST_BYTES)
+    }
+}
+
+impl<F: Read + Seek> Archive<F> {
+    /// Opens one of at most so many bytes once it is unpacked.
+    pub(super) fn of(file: F, most: u64) -> Result<Self, Failure> {
         let mut zip = ZipArchive::new(file).map_err(|_| broken("it is no zip"))?;
         if zip.len() > MOST_FILES {
             return Err(broken("it holds more files than an archive does"));
@@ -69,11 +75,15 @@ impl Archive {
         if contents.bright_row_archive != FORM {
             return Err(broken("it was made by a newer Bright Row"));
         }
-        Ok(Self { zip, contents, left: MOST_BYTES })
+        Ok(Self { zip, contents, left: most })
     }
 
     /// Hands each row of a file to `take`, and checks how many there are and their checksum at the end.
-    fn rows(&mut self, name: &str, mut take: impl FnMut(&str) -> Result<(), Failure>) -> Result<(), Failure> {
+    pub(super) fn rows(
+        &mut self,
+        name: &str,
+        mut take: impl FnMut(&str) -> Result<(), Failure>,
+    ) -> Result<(), Failure> {
         let Some(said) = self.contents.files.iter().find(|file| file.name == name) else { return Ok(()) };
         let file = self.zip.by_name(name).map_err(|_| broken(format!("{name} is missing")))?;
         let mut input = BufReader::new(file.take(self.left));
@@ -108,6 +118,9 @@ pub async fn bring_in(database_url: &str, path: &Path) -> Result<Brought, Failur
     let db = maintain(database_url).await?;
     only_current(schema(&db).await?)?;
     let mut archive = Archive::open(path)?;
+    if archive.contents.class.is_some() {
+        return Err(broken("it is of one class: an owner takes it in on the page Classes"));
+    }
     if archive.contents.migrations != copy::migrations(&db).await? {
         return Err(Failure::OtherSchema);
     }
@@ -143,7 +156,7 @@ fn unknown_file(contents: &Contents, tables: &[tables::Table]) -> Option<String>
     contents.files.iter().map(|file| &file.name).find(|name| !known.contains(*name)).cloned()
 }
 
-fn people(archive: &mut Archive) -> Result<Vec<Person>, Failure> {
+fn people(archive: &mut Archive<BufReader<File>>) -> Result<Vec<Person>, Failure> {
     let mut people = Vec::new();
     archive.rows(&file_name(PEOPLE), |row| {
         people.push(serde_json::from_str(row).map_err(|_| broken("somebody in it cannot be read"))?);
@@ -154,7 +167,7 @@ fn people(archive: &mut Archive) -> Result<Vec<Person>, Failure> {
 
 async fn bring_table(
     tx: &DatabaseTransaction,
-    archive: &mut Archive,
+    archive: &mut Archive<BufReader<File>>,
     table: &tables::Table,
     program: ProgramId,
     columns: &BTreeSet<String>,

@@ -4,19 +4,19 @@ use std::io::{Cursor, Write};
 
 use bright_row_core::ProgramId;
 use bright_row_store::archive::{self, Described, PEOPLE};
-use bright_row_store::{StoreError, accounts, copy};
+use bright_row_store::{DatabaseConnection, StoreError, accounts};
 use serde_json::{Map, Value, json};
 use sha2::{Digest, Sha256};
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipWriter};
 
-use super::{CONTENTS, Contents, FORM, FileOf, SCHEMA, file_name};
+use super::{CONTENTS, Contents, FileOf, SCHEMA, file_name};
 use crate::digest::hex;
 use crate::error::ApiError;
 use crate::state::App;
 
 /// What can go wrong while writing.
-enum Fault {
+pub(super) enum Fault {
     Store(StoreError),
     Zip(String),
 }
@@ -37,18 +37,22 @@ impl From<Fault> for ApiError {
 }
 
 /// Writes files one after the other, and counts each.
-struct Files {
+pub(super) struct Files {
     zip: ZipWriter<Cursor<Vec<u8>>>,
     written: Vec<FileOf>,
     digest: Sha256,
 }
 
 impl Files {
+    pub(super) fn new() -> Self {
+        Self { zip: ZipWriter::new(Cursor::new(Vec::new())), written: Vec::new(), digest: Sha256::new() }
+    }
+
     fn options() -> SimpleFileOptions {
         SimpleFileOptions::default().compression_method(CompressionMethod::Deflated)
     }
 
-    fn row(&mut self, table: &str, row: &str) -> Result<(), Fault> {
+    pub(super) fn row(&mut self, table: &str, row: &str) -> Result<(), Fault> {
         let name = file_name(table);
         if self.written.last().is_none_or(|last| last.name != name) {
             self.close();
@@ -63,17 +67,38 @@ impl Files {
         self.zip.write_all(line.as_bytes()).map_err(|error| Fault::Zip(error.to_string()))
     }
 
+    /// The last file with rows is whole.
     fn close(&mut self) {
         let digest = std::mem::take(&mut self.digest);
-        if let Some(last) = self.written.last_mut() {
+        if let Some(last) = self.written.last_mut().filter(|last| last.sha256.is_empty()) {
             last.sha256 = hex(&digest.finalize());
         }
     }
 
     fn json(&mut self, name: &str, value: &impl serde::Serialize) -> Result<(), Fault> {
+        self.close();
         let text = serde_json::to_string_pretty(value).map_err(|error| Fault::Zip(error.to_string()))?;
         self.zip.start_file(name, Self::options()).map_err(|error| Fault::Zip(error.to_string()))?;
         self.zip.write_all(text.as_bytes()).map_err(|error| Fault::Zip(error.to_string()))
+    }
+
+    /// Adds the shape of each table's rows.
+    pub(super) async fn shapes(&mut self, db: &DatabaseConnection, tables: Vec<String>) -> Result<(), ApiError> {
+        let mut shapes = Map::new();
+        for table in tables {
+            let described = archive::described(db, &table).await?;
+            shapes.insert(table, shape(&described));
+        }
+        let shapes = json!({ "$schema": "https://json-schema.org/draft/2020-12/schema", "$defs": shapes });
+        Ok(self.json(SCHEMA, &shapes)?)
+    }
+
+    /// Adds what is in it, and answers the bytes.
+    pub(super) fn finish(mut self, contents: Contents) -> Result<Vec<u8>, ApiError> {
+        self.close();
+        let contents = Contents { files: std::mem::take(&mut self.written), ..contents };
+        self.json(CONTENTS, &contents)?;
+        Ok(self.zip.finish().map_err(|error| Fault::Zip(error.to_string()))?.into_inner())
     }
 }
 
@@ -82,27 +107,12 @@ impl Files {
 /// # Errors
 /// [`ApiError::Store`].
 pub async fn take_out(app: &App, program: ProgramId) -> Result<Vec<u8>, ApiError> {
-    let mut files = Files { zip: ZipWriter::new(Cursor::new(Vec::new())), written: Vec::new(), digest: Sha256::new() };
+    let mut files = Files::new();
     archive::dump(&app.db, program, |table, row| files.row(table, row)).await?;
-    files.close();
-    let mut shapes = Map::new();
-    for table in std::iter::once(PEOPLE.to_owned())
-        .chain(archive::of_program(&app.db).await?.into_iter().map(|table| table.name))
-    {
-        let described = archive::described(&app.db, &table).await?;
-        shapes.insert(table, shape(&described));
-    }
-    files.json(SCHEMA, &json!({ "$schema": "https://json-schema.org/draft/2020-12/schema", "$defs": shapes }))?;
-    let contents = Contents {
-        bright_row_archive: FORM,
-        made_at: app.now(),
-        program: program.uuid(),
-        name: accounts::program_name(&app.db, program).await?,
-        migrations: copy::migrations(&app.db).await?,
-        files: std::mem::take(&mut files.written),
-    };
-    files.json(CONTENTS, &contents)?;
-    Ok(files.zip.finish().map_err(|error| Fault::Zip(error.to_string()))?.into_inner())
+    let tables = archive::of_program(&app.db).await?.into_iter().map(|table| table.name);
+    files.shapes(&app.db, std::iter::once(PEOPLE.to_owned()).chain(tables).collect()).await?;
+    let name = accounts::program_name(&app.db, program).await?;
+    files.finish(Contents::new(app, program, name).await?)
 }
 
 /// The JSON Schema of a table's rows.

@@ -48,7 +48,7 @@ impl Doer {
 /// was done to.
 type Row = (&'static str, &'static str, Deed, &'static str);
 
-const OF_A_CLASS: [Row; 52] = [
+const OF_A_CLASS: [Row; 54] = [
     ("PUT", "", Deed::ClassRenamed, "class"),
     ("POST", "/end", Deed::ClassDeleted, "class"),
     ("POST", "/archive", Deed::ClassArchived, "class"),
@@ -83,6 +83,7 @@ const OF_A_CLASS: [Row; 52] = [
     ("PUT", "/children/{child}/stages/{stage}/opened", Deed::ChildSettingsChanged, "child"),
     ("DELETE", "/children/{child}/stages/{stage}/opened", Deed::ChildSettingsChanged, "child"),
     ("POST", "/children/{child}/pain/{observation}", Deed::ChildSettingsChanged, "child"),
+    ("PUT", "/children/{child}/practice", Deed::ChildSettingsChanged, "child"),
     ("POST", "/children/{child}/measurings", Deed::ChildSettingsChanged, "child"),
     ("POST", "/children/{child}/findings", Deed::ChildSettingsChanged, "child"),
     ("PUT", "/children/{child}/loan", Deed::StoreRoomChanged, "child"),
@@ -96,6 +97,7 @@ const OF_A_CLASS: [Row; 52] = [
     ("GET", "/seats.pdf", Deed::TakenOut, "class"),
     ("GET", "/order-list.pdf", Deed::TakenOut, "class"),
     ("GET", "/supplies.csv", Deed::TakenOut, "class"),
+    ("GET", "/handover.zip", Deed::TakenOut, "class"),
     ("GET", "/term.csv", Deed::TakenOut, "class"),
     ("GET", "/term.xlsx", Deed::TakenOut, "class"),
     ("GET", "/term.pdf", Deed::TakenOut, "class"),
@@ -103,7 +105,7 @@ const OF_A_CLASS: [Row; 52] = [
     ("GET", "/checklist.toml", Deed::TakenOut, "class"),
 ];
 
-const OF_A_PROGRAM: [Row; 9] = [
+const OF_A_PROGRAM: [Row; 10] = [
     ("PUT", "", Deed::ProgramRenamed, "program"),
     ("PUT", "/keeping", Deed::KeepingChanged, "program"),
     ("POST", "/invitations", Deed::Invited, "program"),
@@ -112,6 +114,7 @@ const OF_A_PROGRAM: [Row; 9] = [
     ("DELETE", "/people/{account}", Deed::PersonRemoved, "account"),
     ("POST", "/people/{account}/password-link", Deed::PasswordLinkMade, "account"),
     ("GET", "/archive.zip", Deed::ProgramTakenOut, "program"),
+    ("POST", "/handover", Deed::BroughtIn, "program"),
     ("GET", "/audit.csv", Deed::TakenOut, "program"),
 ];
 

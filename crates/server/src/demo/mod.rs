@@ -1,5 +1,6 @@
 //! The invented school of `demo/school.toml`, with eight weeks of history that ends the day before it is loaded.
 
+mod answers;
 mod care;
 mod groups;
 mod history;
@@ -131,6 +132,7 @@ pub async fn load(db: &DatabaseConnection, content: &Content, now: DateTime<Utc>
     for group in groups::of(&class, checklist, &members, &observations, &mut other_chance) {
         classes::groups::add(&tx, key, &group, people[0]).await?;
     }
+    answers::take(&tx, key, &class, &members, (people[1], now), &mut other_chance).await?;
     for class in [key, to_set_up] {
         classes::set_rules(&tx, class, &rules()).await?;
     }

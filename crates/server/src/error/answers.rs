@@ -37,6 +37,10 @@ answers! {
     ForOwners: SignInFirst 401, Forbidden 403, NotFound 404;
     /// The same, where what is sent may be impossible.
     ForOwnersWriting: SignInFirst 401, Forbidden 403, NotFound 404, Conflict 409, Invalid 422;
+    /// The same, where what is asked may be impossible.
+    ForOwnersTaking: SignInFirst 401, Forbidden 403, NotFound 404, Invalid 422;
+    /// The same, where a file is sent.
+    ForOwnersImporting: SignInFirst 401, Forbidden 403, NotFound 404, Conflict 409, TooLarge 413, Invalid 422;
     /// The same, where a document is written whole.
     ForOwnersReplacing: SignInFirst 401, Forbidden 403, NotFound 404, ChangedMeanwhile 412, Invalid 422;
     /// What somebody may be answered about the own account.

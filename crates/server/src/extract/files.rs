@@ -6,6 +6,7 @@ use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use bright_row_documents::pdf::{Drawing, Paper, pdf};
 use bright_row_documents::table::LARGEST;
+use percent_encoding::{NON_ALPHANUMERIC, utf8_percent_encode};
 use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -103,7 +104,11 @@ impl Download {
     /// # Errors
     /// [`ApiError::Internal`] if one cannot be drawn.
     pub fn pdf(name: &str, pages: &[Drawing]) -> Result<Self, ApiError> {
-        let bytes = pdf(pages, name).map_err(|error| ApiError::Internal(error.to_string()))?;
+        // `family-cards` is titled `Family cards`.
+        let words = name.replace('-', " ");
+        let mut letters = words.chars();
+        let title: String = letters.next().into_iter().flat_map(char::to_uppercase).chain(letters).collect();
+        let bytes = pdf(pages, &title).map_err(|error| ApiError::Internal(error.to_string()))?;
         Ok(Self { name: format!("{name}.pdf"), kind: "application/pdf", bytes })
     }
 }
@@ -112,9 +117,36 @@ impl IntoResponse for Download {
     fn into_response(self) -> Response {
         let plain: String =
             self.name.chars().map(|c| if c.is_ascii_alphanumeric() || c == '.' { c } else { '-' }).collect();
-        let attached = HeaderValue::from_str(&format!("attachment; filename=\"{plain}\""))
+        // What knows no other letters takes the plain name, everything else the one with its accents (RFC 6266, 4.3; RFC 8187).
+        let whole = if self.name.is_ascii() {
+            String::new()
+        } else {
+            format!("; filename*=UTF-8''{}", utf8_percent_encode(&self.name, NON_ALPHANUMERIC))
+        };
+        let attached = HeaderValue::from_str(&format!("attachment; filename=\"{plain}\"{whole}"))
             .unwrap_or(HeaderValue::from_static("attachment"));
         let kind = HeaderValue::from_static(self.kind);
         ([(header::CONTENT_TYPE, kind), (header::CONTENT_DISPOSITION, attached)], self.bytes).into_response()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_name_keeps_its_accents_and_can_say_nothing_else() {
+        let said = |name: &str| {
+            let file = Download { name: name.to_owned(), kind: "text/csv", bytes: Vec::new() };
+            let answer = file.into_response();
+            answer.headers()[header::CONTENT_DISPOSITION].to_str().expect("text").to_owned()
+        };
+        assert_eq!(said("term.pdf"), "attachment; filename=\"term.pdf\"");
+        assert_eq!(
+            said("roster-Zoë & 美.csv"),
+            "attachment; filename=\"roster-Zo------.csv\"; filename*=UTF-8''roster%2DZo%C3%AB%20%26%20%E7%BE%8E%2Ecsv"
+        );
+        let hostile = said("a\"; filename=\"b\r\nSet-Cookie: x");
+        assert!(!hostile.contains("\r") && hostile.matches('"').count() == 2, "{hostile}");
     }
 }

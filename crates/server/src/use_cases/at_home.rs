@@ -8,9 +8,13 @@ use bright_row_core::craft::drills::Lessons;
 use bright_row_core::craft::home::{BlockKind, Exercise, HomePhrase};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::lessons::home::{AtHome, HomeBlock, HomeDay, HomeSettings, HomeWeek, Sitting};
+use bright_row_core::lessons::home::{
+    AtHome, HomeAgreement, HomeBlock, HomeDay, HomeSettings, HomeWeek, Sitting, again_on,
+};
 use bright_row_core::setup::names::given_name;
+use bright_row_core::setup::observed::size_checkpoint;
 use bright_row_documents::family_card::{CardRow, CardThing, FamilyCard};
+use bright_row_store::children::agreements;
 use chrono::{Datelike, NaiveDate};
 
 use super::snapshot::{ClassSnapshot, Learner};
@@ -25,22 +29,38 @@ pub(crate) struct ClassAtHome<'a> {
     /// The week's first day: that of the next meeting, when cards are handed out.
     pub(crate) first: NaiveDate,
     settings: HomeSettings,
+    /// What is agreed with families.
+    agreements: BTreeMap<ChildId, HomeAgreement>,
     lessons: Lessons,
     drawings: ClassDrawings,
 }
 
 impl<'a> ClassAtHome<'a> {
-    pub(crate) fn new(snapshot: ClassSnapshot<'a>) -> Self {
+    /// # Errors
+    /// [`ApiError::Store`].
+    pub(crate) async fn read(snapshot: ClassSnapshot<'a>) -> Result<Self, ApiError> {
         let (app, class) = (snapshot.app, snapshot.class);
+        let agreements = agreements::of_class(&app.db, class.key).await?;
         let today = class.calendar.day_of(app.now());
         let choices = app.choices(class);
-        Self {
+        Ok(Self {
+            agreements,
             first: class.calendar.next_from(today).unwrap_or(today),
             settings: class.home_settings.clone(),
             lessons: app.content.lessons(&choices, &class.edits),
             drawings: app.content.drawings(&choices, &class.edits),
             snapshot,
-        }
+        })
+    }
+
+    /// What is agreed with a child's family.
+    pub(crate) fn agreement(&self, child: ChildId) -> HomeAgreement {
+        self.agreements.get(&child).cloned().unwrap_or_default()
+    }
+
+    /// How a child practises: as the class, but for what is agreed.
+    pub(crate) fn settings(&self, child: ChildId) -> HomeSettings {
+        self.settings.with(&self.agreement(child))
     }
 
     /// A child's week.
@@ -55,15 +75,22 @@ impl<'a> ClassAtHome<'a> {
             order: self.snapshot.order,
             at_once: content.approach.next_at_once(&self.snapshot.class.choices),
         };
-        let week = home.week(self.first, &self.settings, (&content.home, &self.lessons));
+        let settings = self.settings(learner.child.id);
+        let week = home.week(self.first, &settings, (&content.home, &self.lessons));
         week.map_err(|fault| ApiError::Internal(fault.to_string()))
     }
 
-    /// A child's card; `own` is what is looked for in some children instead.
+    /// A child's card; `own` is what is looked for in some children instead, `origin` where this server is reached: without it the
+    /// card has no code.
     ///
     /// # Errors
     /// As [`Self::week`].
-    pub(crate) fn card(&self, learner: &Learner, own: &OwnLookFors) -> Result<FamilyCard, ApiError> {
+    pub(crate) fn card(
+        &self,
+        learner: &Learner,
+        own: &OwnLookFors,
+        origin: Option<&str>,
+    ) -> Result<FamilyCard, ApiError> {
         let week = self.week(learner)?;
         let content = &self.snapshot.app.content;
         let phrase = |phrase| content.home.phrase(phrase).to_owned();
@@ -72,7 +99,10 @@ impl<'a> ClassAtHome<'a> {
             Sitting::One => HomePhrase::OneSitting,
             Sitting::Moments => HomePhrase::Moments,
         };
-        let minutes = format!("{} minutes a day. {}", self.settings.minutes, phrase(sitting));
+        let minutes = format!("{} minutes a day. {}", self.settings(learner.child.id).minutes, phrase(sitting));
+        let size = learner.standings.get(&size_checkpoint());
+        let size_again = size.and_then(|size| again_on(size, &self.snapshot.class.calendar, self.first));
+        let size_again = size_again.map(|day| format!("{} {}.", phrase(HomePhrase::SizeAgain), short(day)));
         let (first, last) = (week.days.first(), week.days.last());
         let days = first.zip(last).map_or_else(String::new, |(first, last)| {
             if first == last { short(first.date) } else { format!("{} to {}", short(first.date), short(last.date)) }
@@ -87,11 +117,18 @@ impl<'a> ClassAtHome<'a> {
             week: phrase(HomePhrase::Week),
             days: week.days.iter().map(|day| weekday(day.date).to_owned()).collect(),
             rows: self.rows(&week, learner),
-            foot: vec![
-                minutes,
-                format!("{} {}", phrase(HomePhrase::FirstSounds), phrase(HomePhrase::Sore)),
-                content.home.storing(instrument).to_owned(),
-            ],
+            foot: [
+                Some(minutes),
+                Some(format!("{} {}", phrase(HomePhrase::FirstSounds), phrase(HomePhrase::Sore))),
+                Some(content.home.storing(instrument).to_owned()),
+                size_again,
+                Some(phrase(HomePhrase::Back)),
+            ]
+            .into_iter()
+            .flatten()
+            .collect(),
+            large: self.agreement(learner.child.id).large,
+            code: origin.map_or_else(String::new, |origin| format!("{origin}/card/{}", learner.child.id)),
         })
     }
 

@@ -2,16 +2,17 @@
 
 use std::collections::BTreeMap;
 
+use bright_row_core::ChildId;
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::drills::{Drill, DrillFault};
 use bright_row_core::craft::edits::{EditFault, Edits, OwnCheckpoint};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::loader::class_file::ClassChecklist;
-use bright_row_core::lessons::home::HomeSettings;
+use bright_row_core::lessons::home::{HomeAgreement, HomeSettings};
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_core::tapes::settings::MarkerSettings;
 use bright_row_store::DatabaseTransaction;
-use bright_row_store::children::membership;
+use bright_row_store::children::{agreements, membership};
 use bright_row_store::classes::calendar::{self, CalendarSettings};
 use bright_row_store::classes::{self, Class, ClassKey, RoundSettings, settings};
 use bright_row_store::observations::history;
@@ -77,6 +78,30 @@ pub async fn set_home(
     let tx = begin_alone(app, key.program).await?;
     allow(&classes::one(&tx, key).await?)?;
     settings::set_home_settings(&tx, key, home).await?;
+    commit(app, tx, [key.class]).await
+}
+
+/// Keeps what is agreed with a child's family, if `allow` lets what is agreed now be changed.
+///
+/// # Errors
+/// [`ApiError::Invalid`] for what cannot be; what `allow` says; [`ApiError::Store`].
+pub async fn agree_on_practice(
+    app: &App,
+    member: &Member,
+    child: ChildId,
+    agreement: &HomeAgreement,
+    allow: impl FnOnce(&HomeAgreement) -> Result<(), ApiError>,
+) -> Result<(), ApiError> {
+    let key = member.class.key;
+    let tx = begin_alone(app, key.program).await?;
+    let there = agreements::of_class(&tx, key).await?.remove(&child).unwrap_or_default();
+    allow(&there)?;
+    let faults = classes::one(&tx, key).await?.home_settings.with(agreement).faults();
+    let faults: Vec<FieldError> = faults.into_iter().map(|(field, words)| FieldError::new(field, words)).collect();
+    if !faults.is_empty() {
+        return Err(ApiError::Invalid(faults));
+    }
+    agreements::set(&tx, key, child, agreement).await?;
     commit(app, tx, [key.class]).await
 }
 

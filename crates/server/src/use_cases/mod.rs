@@ -16,6 +16,7 @@ pub mod lend;
 pub mod observe_set_up;
 pub mod passkeys;
 pub mod people;
+pub mod record_family_answers;
 pub mod record_observations;
 pub mod record_round_events;
 pub mod record_tape_work;

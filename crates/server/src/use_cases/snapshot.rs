@@ -141,6 +141,22 @@ impl<'a> ClassSnapshot<'a> {
         Learner { child, context, standings, ladder, checklist }
     }
 
+    /// When the class was archived, or when the day after its last meeting began; `None` while it goes on.
+    pub(crate) fn ended(&self) -> Option<DateTime<Utc>> {
+        let calendar = &self.class.calendar;
+        let today = calendar.day_of(self.app.now());
+        let over = || {
+            let last = calendar.date_of(calendar.total())?;
+            (last < today).then(|| last.succ_opt().map(|day| calendar.begins(day)))?
+        };
+        self.class.archived_at.or_else(over)
+    }
+
+    /// A child who was in the class and is in another one now, as nobody has seen it: what was seen is read beside it.
+    pub(crate) fn learner_of_before(&self, child: Child) -> Learner {
+        self.learner_of(child, StoredContext::default(), BTreeMap::new())
+    }
+
     /// Computes ladders anew for this meeting, for children who were read for another one.
     pub(crate) fn at_this_meeting(&self, learners: &mut [Learner]) {
         for learner in learners {

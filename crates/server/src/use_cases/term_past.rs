@@ -9,6 +9,7 @@ use bright_row_core::term::group::SmallGroup;
 use bright_row_core::term::markers_then::Held;
 use bright_row_core::term::past::{Past, Span};
 use bright_row_core::{AssetId, ChildId};
+use bright_row_store::children;
 use bright_row_store::classes::groups;
 use bright_row_store::instruments::held::{self, Holding};
 use bright_row_store::observations::attribution::own;
@@ -18,8 +19,10 @@ use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 /// A class with its past, as it is read from the database.
 pub(crate) struct ClassPast {
-    /// Everybody, in walking order.
+    /// Everybody, in walking order; of a class whose year is over those too who have moved on, by name.
     pub(crate) learners: Vec<Learner>,
+    /// Who of them is in another class now.
+    pub(crate) moved: BTreeSet<ChildId>,
     /// What the children have and had, the oldest first.
     pub(crate) held: Vec<Holding>,
     /// The newest first.
@@ -32,19 +35,27 @@ pub(crate) struct ClassPast {
 impl ClassPast {
     pub(crate) async fn read(snapshot: &ClassSnapshot<'_>) -> Result<Self, ApiError> {
         let (db, key) = (&snapshot.app.db, snapshot.class.key);
+        let ended = snapshot.ended();
+        let gone = if ended.is_some() { children::moved_on(db, key).await? } else { Vec::new() };
+        let moved: BTreeSet<ChildId> = gone.iter().map(|child| child.id).collect();
         let (learners, held, groups) =
-            tokio::try_join!(snapshot.learners(), async { Ok(held::of_class(db, key).await?) }, async {
+            tokio::try_join!(snapshot.learners(), async { Ok(held::of_class(db, key, &moved).await?) }, async {
                 Ok(groups::of_class(db, key).await?)
             },)?;
         let mut learners = learners;
         learners.sort_by_cached_key(Learner::walking_key);
+        learners.extend(gone.into_iter().map(|child| snapshot.learner_of_before(child)));
         let children: BTreeSet<ChildId> = learners.iter().map(|learner| learner.child.id).collect();
         let assets: BTreeSet<AssetId> = held.iter().map(|holding| holding.asset).collect();
-        let (observations, logs) =
+        let (mut observations, logs) =
             tokio::try_join!(own(db, key.program, &children), held::logs(db, key.program, &assets))?;
+        // What was seen of them in the next class is not this one's.
+        for (_, seen) in observations.iter_mut().filter(|(child, _)| moved.contains(child)) {
+            seen.retain(|look| ended.is_none_or(|ended| look.observed_at < ended));
+        }
         let in_force = |log: Vec<TapeEvent>| record::in_force(&log).into_iter().cloned().collect();
         let logs = logs.into_iter().map(|(asset, log)| (asset, in_force(log))).collect();
-        Ok(Self { learners, held, groups, observations, logs })
+        Ok(Self { learners, moved, held, groups, observations, logs })
     }
 
     /// By what the past is read.

@@ -1,6 +1,8 @@
 //! Children of a class: who they are, what they play, where they sit.
 
+pub mod agreements;
 pub mod context;
+pub mod family_answers;
 pub mod imports;
 pub mod measures;
 pub mod membership;
@@ -198,7 +200,19 @@ const CHILDREN: &str = "
     left join (select child_id, array_agg(until order by until) as until, array_agg(instrument order by until) as played
                from played where program_id = $1 group by child_id) p on p.child_id = c.child_id
     left join seat s on s.program_id = c.program_id and s.child_id = c.child_id and s.class_id = c.class_id
-    where c.program_id = $1 and c.class_id = $2";
+    where c.program_id = $1";
+
+/// The children who were looked at in a class and are in another one of the program now, by name, without seats.
+pub async fn moved_on(db: &impl ConnectionTrait, class: ClassKey) -> Result<Vec<Child>, StoreError> {
+    let sql = format!(
+        "{CHILDREN} and c.class_id <> $2 and exists (select from observation o where o.program_id = $1
+           and o.child_id = c.child_id and o.class_id = $2) order by c.name, c.child_id"
+    );
+    let values = [class.program.uuid().into(), class.class.uuid().into()];
+    let found = Found::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    let read = |found: Found| Ok(Child { seat: None, ..found.read()? });
+    found.all(db).await?.into_iter().map(read).collect()
+}
 
 async fn find(
     db: &impl ConnectionTrait,
@@ -208,7 +222,7 @@ async fn find(
 ) -> Result<Vec<Child>, StoreError> {
     let mut values = vec![class.program.uuid().into(), class.class.uuid().into()];
     values.extend(child.map(|child| child.uuid().into()));
-    let sql = format!("{CHILDREN} {also} order by s.row_number, s.seat_number, c.name, c.child_id");
+    let sql = format!("{CHILDREN} and c.class_id = $2 {also} order by s.row_number, s.seat_number, c.name, c.child_id");
     let found = Found::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
     found.all(db).await?.into_iter().map(Found::read).collect()
 }

@@ -8,7 +8,7 @@ use bright_row_core::ChildId;
 use sea_orm::{ConnectionTrait, EntityTrait, Statement};
 
 /// Every table that names a child, those that refer to others first.
-const TABLES_OF_A_CHILD: [&str; 15] = [
+const TABLES_OF_A_CHILD: [&str; 17] = [
     "round_event_child",
     "small_group_child",
     "roster_change",
@@ -19,17 +19,20 @@ const TABLES_OF_A_CHILD: [&str; 15] = [
     "standing",
     "accommodation",
     "child_choice",
+    "child_home",
     "stage_opened",
     "pain_answer",
+    "family_answer",
     "observation",
     "played",
     "child",
 ];
 
 /// Where people write in their own words: table and column, and whether it is JSON.
-const OWN_WORDS: [(&str, &str, bool); 14] = [
+const OWN_WORDS: [(&str, &str, bool); 15] = [
     ("observation", "note", false),
     ("pain_answer", "done", false),
+    ("family_answer", "done", false),
     ("accommodation", "look_for", false),
     ("accommodation", "reason", false),
     ("setup_found", "words", false),

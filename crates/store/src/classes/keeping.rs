@@ -74,6 +74,8 @@ pub async fn delete(db: &impl ConnectionTrait, key: ClassKey) -> Result<(), Stor
            (select import_id from roster_import where program_id = $1 and class_id = $2)",
         "update observation o set class_id = c.class_id from child c
            where o.program_id = $1 and o.class_id = $2 and c.program_id = $1 and c.child_id = o.child_id",
+        "update family_answer f set class_id = c.class_id from child c
+           where f.program_id = $1 and f.class_id = $2 and c.program_id = $1 and c.child_id = f.child_id",
     ] {
         run(db, sql, ids()).await?;
     }
@@ -98,6 +100,7 @@ const ALONE: &str = "
       and not exists (select from accommodation c where a.account_id in (c.made_by, c.ended_by))
       and not exists (select from stage_opened s where a.account_id in (s.opened_by, s.ended_by))
       and not exists (select from pain_answer p where p.answered_by = a.account_id)
+      and not exists (select from family_answer f where a.account_id in (f.noted_by, f.done_by))
       and not exists (select from password_link k where k.made_by = a.account_id)";
 
 /// Removes a program with everything of it, and the accounts of people who belong to no other; to be called in a transaction

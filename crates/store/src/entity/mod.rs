@@ -8,11 +8,13 @@ pub mod audit;
 pub mod backup_note;
 pub mod child;
 pub mod child_choice;
+pub mod child_home;
 pub mod class;
 pub mod class_choice;
 pub mod class_member;
 pub mod day_off;
 pub mod done_once;
+pub mod family_answer;
 pub mod heading;
 pub mod invitation;
 pub mod invitation_class;
@@ -76,6 +78,8 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(measuring::Entity),
         of(membership::Entity),
         of(observation::Entity),
+        of(child_home::Entity),
+        of(family_answer::Entity),
         of(pain_answer::Entity),
         of(passkey::Entity),
         of(password_link::Entity),

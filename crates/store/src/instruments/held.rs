@@ -47,19 +47,24 @@ struct Row {
     until: Option<DateTime<Utc>>,
 }
 
-/// What the children of a class have and had, the oldest first.
+/// What the children of a class and these others have and had, the oldest first.
 ///
 /// # Errors
 /// [`StoreError`].
-pub async fn of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<Vec<Holding>, StoreError> {
+pub async fn of_class(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+    others: &BTreeSet<ChildId>,
+) -> Result<Vec<Holding>, StoreError> {
     const SQL: &str = "
         select l.child_id, l.asset_id, a.tag, a.instrument, a.size, a.string_length_mm, l.since, l.until
         from child c
         join loan l on l.program_id = c.program_id and l.child_id = c.child_id
         join asset a on a.program_id = l.program_id and a.asset_id = l.asset_id
-        where c.program_id = $1 and c.class_id = $2
+        where c.program_id = $1 and (c.class_id = $2 or c.child_id = any($3))
         order by l.since, l.loan_id";
-    let values = [class.program.uuid().into(), class.class.uuid().into()];
+    let others: Vec<Uuid> = others.iter().map(|child| child.uuid()).collect();
+    let values = [class.program.uuid().into(), class.class.uuid().into(), others.into()];
     let rows = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), SQL, values));
     let read = |row: Row| {
         let unreadable = StoreError::Unreadable { what: "instrument", value: row.instrument.clone() };

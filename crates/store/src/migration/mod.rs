@@ -18,6 +18,7 @@ impl MigratorTrait for Migrator {
             Box::new(Sql { name: "m20261129_mirror", up: include_str!("m20261129_mirror.sql") }),
             Box::new(Sql { name: "m20261130_home", up: include_str!("m20261130_home.sql") }),
             Box::new(Sql { name: "m20261130_small_groups", up: include_str!("m20261130_small_groups.sql") }),
+            Box::new(Sql { name: "m20261201_at_home", up: include_str!("m20261201_at_home.sql") }),
         ]
     }
 }

@@ -3,13 +3,13 @@
 use crate::classes::ClassKey;
 use crate::entity::observation;
 use crate::error::StoreError;
+use crate::rows::read_says;
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::id::SlipId;
 use bright_row_core::craft::id::Target;
 use bright_row_core::craft::level::Level;
 use bright_row_core::progress::observation::Observation;
 use bright_row_core::progress::observation::Observed;
-use bright_row_core::progress::observation::Says;
 use bright_row_core::progress::observation::Via;
 use sea_orm::ActiveValue::Set;
 use std::collections::BTreeSet;
@@ -78,8 +78,4 @@ pub(crate) fn read_level(number: i16) -> Result<Level, StoreError> {
         .ok()
         .and_then(|number| Level::try_from(number).ok())
         .ok_or_else(|| StoreError::Unreadable { what: "level", value: number.to_string() })
-}
-
-pub(crate) fn read_says(word: Option<String>) -> Result<Option<Says>, StoreError> {
-    word.map(|word| Says::parse(&word).ok_or(StoreError::Unreadable { what: "word", value: word })).transpose()
 }

@@ -1,7 +1,7 @@
 //! The standings of a class: a cache of what follows from the observations, rebuilt whenever an observation is added.
 
 use crate::observations::rows::read_level;
-use crate::observations::rows::read_says;
+use crate::rows::read_says;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::id::{CheckpointId, SlipId};

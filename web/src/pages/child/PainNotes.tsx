@@ -66,7 +66,8 @@ function Answer({ classId, childId, pain, done, onType, mayAnswer }: AnswerProps
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
       <Box sx={{ lineHeight: 1.3 }}>
-        <strong>{pain.targetName}</strong>, {weekdayWords(pain.seen.at)}, {pain.seen.by}
+        <strong>{pain.targetName}</strong>, {weekdayWords(pain.seen.at)}
+        {pain.atHome ? ', said at home' : ''}, {pain.seen.by}
         {pain.note && (
           <Box component="span" sx={{ fontStyle: 'italic' }}>
             . {pain.note}

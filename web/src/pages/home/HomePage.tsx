@@ -2,6 +2,7 @@ import { PageWithParts } from '../../parts/page';
 
 const PARTS = [
   ['cards', 'Cards'],
+  ['back', 'Back again'],
   ['practice', 'Practice week'],
 ] as const;
 

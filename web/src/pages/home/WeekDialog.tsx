@@ -1,3 +1,4 @@
+import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
@@ -12,7 +13,10 @@ import Typography from '@mui/material/Typography';
 import type { Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { FileButton, Read } from '../../parts/page';
-import { weekWords } from '../../words/home';
+import { useDirector } from '../../parts/useDirector';
+import { Agreement } from './Agreement';
+import { backWords, weekWords } from '../../words/home';
+import { dayWords } from '../../words/dates';
 
 interface Props {
   classId: string;
@@ -21,6 +25,9 @@ interface Props {
   how: string;
   onClose: () => void;
 }
+
+/** So many weeks are looked back on. */
+const WEEKS_BACK = 6;
 
 /** Sheets to print; some are about an instrument that was lent. */
 const SHEETS = [
@@ -38,6 +45,7 @@ export function WeekDialog({ classId, one, how, onClose }: Props) {
     '/api/classes/{class}/children/{child}/practice',
     ofClass(classId, { child: child.id }),
   );
+  const mayChange = useDirector(classId);
   const files = `/api/classes/${classId}/children/${child.id}`;
   return (
     <Dialog open onClose={onClose} fullWidth>
@@ -48,7 +56,7 @@ export function WeekDialog({ classId, one, how, onClose }: Props) {
         </Typography>
         {sore && <Typography>Something is sore: what would use it is left out.</Typography>}
         <Read query={week} what="The week is being looked up">
-          {({ minutesPerDay, days }) => (
+          {({ minutesPerDay, days, agreed, version }) => (
             <>
               <Typography sx={{ pt: 1 }}>{minutesPerDay} minutes a day:</Typography>
               <Table size="small">
@@ -63,9 +71,13 @@ export function WeekDialog({ classId, one, how, onClose }: Props) {
                   ))}
                 </TableBody>
               </Table>
+              {mayChange && (
+                <Agreement classId={classId} childId={child.id} agreed={agreed} version={version} />
+              )}
             </>
           )}
         </Read>
+        <CameBack classId={classId} childId={child.id} />
         <Typography variant="h3" sx={{ pt: 2, pb: 1 }}>
           For the family
         </Typography>
@@ -83,5 +95,30 @@ export function WeekDialog({ classId, one, how, onClose }: Props) {
         <Button onClick={onClose}>Close</Button>
       </DialogActions>
     </Dialog>
+  );
+}
+
+/** What came back with earlier cards; nothing where nothing did. */
+function CameBack({ classId, childId }: { classId: string; childId: string }) {
+  const back = $api.useQuery(
+    'get',
+    '/api/classes/{class}/children/{child}/answers',
+    ofClass(classId, { child: childId }),
+  );
+  const weeks = (back.data?.weeks ?? []).slice(0, WEEKS_BACK);
+  if (weeks.length === 0) return null;
+  return (
+    <>
+      <Typography variant="h3" sx={{ pt: 2 }}>
+        Came back
+      </Typography>
+      <Box component="ul" sx={{ m: 0, pl: 2.5 }} aria-label="Came back">
+        {weeks.map((week) => (
+          <li key={week.week}>
+            Week from {dayWords(week.week)}: {backWords(week)}
+          </li>
+        ))}
+      </Box>
+    </>
   );
 }

@@ -4,6 +4,7 @@ import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing/network';
 import { director, done, serverThat, show } from '../../testing/server';
+import { BackPart } from './BackPart';
 import { CardsPart } from './CardsPart';
 import { PracticePart } from './PracticePart';
 
@@ -18,6 +19,7 @@ const home: Schemas['HomeView'] = {
   set: { days: [1, 2], minutes: 10, taps: 20, sitting: 'one' },
   version: 'v1',
   first: '2026-11-30',
+  week: '2026-11-30',
   children: [
     {
       child: { id: 'ada', name: 'Ada K.', instrument: 'violin' },
@@ -30,6 +32,8 @@ const home: Schemas['HomeView'] = {
 };
 
 const week: Schemas['PracticeView'] = {
+  agreed: { large: false },
+  version: 'v1',
   minutesPerDay: 10,
   days: [
     {
@@ -43,7 +47,14 @@ const week: Schemas['PracticeView'] = {
 };
 
 it('says what each child shows, and its week as the card has it', async () => {
-  serverThat({ 'GET /home': () => ({ json: home }), 'GET /children/ben/practice': () => ({ json: week }) });
+  serverThat({
+    'GET /api/classes': director,
+    'GET /home': () => ({ json: home }),
+    'GET /children/ben/practice': () => ({ json: week }),
+    'GET /children/ben/answers': () => ({
+      json: { weeks: [{ week: '2026-11-23', days: 1, says: 'soreTips' }] },
+    }),
+  });
   show(<CardsPart />);
   expect(await screen.findByRole('button', { name: '2 cards (PDF)' })).toHaveProperty('disabled', false);
   const links = screen.getAllByRole('link', { name: 'Card' });
@@ -56,6 +67,7 @@ it('says what each child shows, and its week as the card has it', async () => {
   const dialog = await screen.findByRole('dialog', { name: 'The week of Ben O.' });
   expect(await within(dialog).findByText('Finger taps 2 min, 20 each · Sing and clap 8 min')).toBeTruthy();
   expect(within(dialog).getByText(/Something is sore/)).toBeTruthy();
+  expect(await within(dialog).findByText('Week from 23 Nov: practised on 1 day, sore tips')).toBeTruthy();
   const care = within(dialog).getByRole('link', { name: 'Care of the instrument' });
   expect(care.getAttribute('href')).toBe(
     '/api/classes/c1/children/ben/sheet.pdf?sheet=care&paper=a4&large=true',
@@ -136,4 +148,54 @@ it('says beside each field what cannot be', async () => {
   fireEvent.click(await screen.findByRole('button', { name: 'Save' }));
   expect(await screen.findByText('3 to 60 minutes a day.')).toBeTruthy();
   expect(screen.getByLabelText('Minutes a day')).toHaveProperty('value', '99');
+});
+
+it('takes what came back tap by tap, asks where it hurts, and shows the one whose code was read', async () => {
+  const came = { ...home, children: home.children.map((one) => ({ ...one })) };
+  const sent = serverThat({
+    'GET /home': () => ({ json: came }),
+    'POST /home/answers': ({ body }) => ({
+      json: { results: (body as { answers: object[] }).answers.map(() => ({ outcome: 'stored' })) },
+    }),
+  });
+  show(<BackPart />);
+  expect(await screen.findByText(/0 of 2 children so far/)).toBeTruthy();
+  const days = screen.getByRole('group', { name: 'Days on which Ada K. practised' });
+  fireEvent.click(within(days).getByRole('button', { name: '4' }));
+  expect(within(days).getByRole('button', { name: '4' }).getAttribute('aria-pressed')).toBe('true');
+  const how = screen.getByRole('group', { name: 'How it was for Ada K.' });
+  fireEvent.click(within(how).getByRole('button', { name: 'Hurts' }));
+  const where = screen.getByRole('group', { name: 'At what it hurts Ada K.' });
+  fireEvent.click(within(where).getByRole('button', { name: 'Bow grip' }));
+  expect((await screen.findByRole('alert')).textContent).toContain('Stop, tell the family');
+  await waitFor(() => expect(sent.filter(({ method }) => method === 'POST')).toHaveLength(2));
+  const answers = sent.flatMap(({ method, body }) =>
+    method === 'POST' ? (body as { answers: object[] }).answers : [],
+  );
+  expect(answers).toMatchObject([
+    { child: 'ada', days: 4 },
+    { child: 'ada', says: 'hurts', hurtsAt: 'bow' },
+  ]);
+});
+
+it('keeps what is agreed with a family; without a day or minutes the child does as the class does', async () => {
+  const sent = serverThat({
+    'GET /api/classes': director,
+    'GET /home': () => ({ json: home }),
+    'GET /children/ada/practice': () => ({ json: { ...week, agreed: { minutes: 6, large: false } } }),
+    'GET /children/ada/answers': () => ({ json: { weeks: [] } }),
+    'PUT /children/ada/practice': done,
+  });
+  show(<CardsPart />);
+  fireEvent.click(await screen.findByRole('button', { name: 'Week and sheets of Ada K.' }));
+  const agreed = await screen.findByRole('region', { name: 'Agreed with the family' });
+  expect(within(agreed).getByRole('button', { name: 'Save' })).toHaveProperty('disabled', true);
+  fireEvent.change(within(agreed).getByLabelText('Minutes a day'), { target: { value: '' } });
+  fireEvent.click(within(agreed).getByRole('button', { name: 'Sat' }));
+  fireEvent.click(within(agreed).getByRole('button', { name: 'Card in large print' }));
+  fireEvent.click(within(agreed).getByRole('button', { name: 'Save' }));
+  await waitFor(() => expect(sent.find(({ method }) => method === 'PUT')).toBeDefined());
+  const put = sent.find(({ method }) => method === 'PUT');
+  expect(put?.body).toEqual({ days: [6], large: true });
+  expect(put?.headers.get('if-match')).toBe('"v1"');
 });

@@ -1,3 +1,5 @@
+export { BackPart } from './BackPart';
+export { CardPage } from './CardPage';
 export { CardsPart } from './CardsPart';
 export { HomePage } from './HomePage';
 export { PracticePart } from './PracticePart';

@@ -4,7 +4,9 @@ import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
 import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
+import { useParams } from 'react-router';
 import type { Check, RoundChild } from '../../api/client';
+import { FromHome } from '../../parts/FromHome';
 import { Toggle } from '../../parts/Toggle';
 import { useKeys } from '../../parts/keys';
 import { Callout } from '../../parts/page';
@@ -36,6 +38,7 @@ interface Props {
 
 /** One child: what to look at, in reach of one thumb. */
 export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, onLeave }: Props) {
+  const { classId = '' } = useParams();
   const visit = useVisit(round, state, child);
   // What stood there when the card was opened; the first observations change what the server says of it.
   const [before] = useState(() => levelsOf(child));
@@ -50,6 +53,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
   const [selected, setSelected] = useState(0);
   const [noting, setNoting] = useState(false);
   const [hearing, setHearing] = useState(false);
+  const [home, setHome] = useState(false);
   const noteRef = useRef<HTMLTextAreaElement>(null);
   const others = [...child.checks, ...child.closeUp].filter(({ target }) => !stop.checks.includes(target));
   const [more, setMore] = useState(false);
@@ -147,6 +151,9 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
           <Button variant="pill" aria-expanded={hearing} onClick={() => setHearing(!hearing)}>
             Listen
           </Button>
+          <Button variant="pill" aria-expanded={home} onClick={() => setHome(!home)}>
+            From home
+          </Button>
           {visit.anything && (
             <Button variant="pill" aria-keyshortcuts="u" onClick={visit.undo}>
               Undo
@@ -163,6 +170,7 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
             {SORE_TIPS_NOW}
           </Typography>
         )}
+        {home && <FromHome classId={classId} child={child} back={undefined} />}
         {hearing && (
           <VisitEar
             instrument={child.instrument}

@@ -28,9 +28,16 @@ export function ClassesPart() {
       name="Classes"
       bar={
         here?.mayChange && (
-          <Button component={Link} to={`/school/${programId}/classes/new`} variant="contained">
-            Add a class
-          </Button>
+          <>
+            <Button component={Link} to={`/school/${programId}/classes/new`} variant="contained">
+              Add a class
+            </Button>
+            {here.role === 'owner' && (
+              <Button component={Link} to={`/school/${programId}/classes/taken`}>
+                Take in a class
+              </Button>
+            )}
+          </>
         )
       }
     >

@@ -70,7 +70,7 @@ function strings(glows: readonly number[]): StringView[] {
 }
 
 function Row({ classId, term, one }: { classId: string; term: Term; one: Child }) {
-  const { child, changes } = one;
+  const { child, changes, moved } = one;
   const last = one.reached.at(-1);
   const stage = term.stages.find(({ id }) => id === last?.stage);
   const lastly = stage?.name ?? 'none yet';
@@ -78,7 +78,7 @@ function Row({ classId, term, one }: { classId: string; term: Term; one: Child }
   return (
     <TableRow>
       <TableCell component="th" scope="row" sx={{ fontSize: '1rem' }}>
-        <Link to={`/class/${classId}/child/${child.id}`}>{child.name}</Link>
+        {moved ? child.name : <Link to={`/class/${classId}/child/${child.id}`}>{child.name}</Link>}
         <Typography color="textSecondary">{child.instrument}</Typography>
         {changes.map(({ meeting, from, to }) => (
           <Typography key={meeting} color="textSecondary">
@@ -99,7 +99,11 @@ function Row({ classId, term, one }: { classId: string; term: Term; one: Child }
         <Box sx={{ color: 'text.secondary' }}>{waitWords(one.waits)}</Box>
       </TableCell>
       <TableCell align="right">
-        <FileButton href={`/api/classes/${classId}/children/${child.id}/term.pdf`}>Page</FileButton>
+        {moved ? (
+          'in another class now'
+        ) : (
+          <FileButton href={`/api/classes/${classId}/children/${child.id}/term.pdf`}>Page</FileButton>
+        )}
       </TableCell>
     </TableRow>
   );

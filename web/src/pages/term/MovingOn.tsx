@@ -1,14 +1,12 @@
 import Alert from '@mui/material/Alert';
-import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Schemas } from '../../api/client';
+import { ChooseChildren } from '../../parts/ChooseChildren';
 import { Card } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { count } from '../../words/text';
@@ -56,21 +54,13 @@ export function MovingOn({ classId, roster }: Props) {
       )}
       {mayChange && where && roster.children.length > 0 && (
         <>
-          <Box
-            role="group"
-            aria-label="Who moves on"
-            sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(180px, 1fr))' }}
-          >
-            {roster.children.map(({ id, name }) => (
-              <FormControlLabel
-                key={id}
-                label={name}
-                control={
-                  <Checkbox checked={!stay.has(id)} disabled={moving.busy} onChange={() => toggle(id)} />
-                }
-              />
-            ))}
-          </Box>
+          <ChooseChildren
+            name="Who moves on"
+            children={roster.children}
+            chosen={(id) => !stay.has(id)}
+            disabled={moving.busy}
+            onToggle={toggle}
+          />
           {moving.busy ? (
             <Button variant="contained" sx={{ justifySelf: 'start' }} onClick={moving.stop}>
               Stop

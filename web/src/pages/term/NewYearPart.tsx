@@ -3,6 +3,7 @@ import Typography from '@mui/material/Typography';
 import { useParams } from 'react-router';
 import { $api, ofClass } from '../../api/queries';
 import { PageContent, Read } from '../../parts/page';
+import { HandOver } from './HandOver';
 import { MovingOn } from './MovingOn';
 import { StillOut } from './StillOut';
 import { Afterwards } from './Afterwards';
@@ -17,11 +18,12 @@ export function NewYearPart() {
         {(read) => (
           <Box sx={{ display: 'grid', gap: 2, maxWidth: 820, gridTemplateColumns: 'minmax(0, 1fr)' }}>
             <Typography>
-              Print each family’s page and the report first: a child’s history moves with it, and this class’s
-              picture shows those who are in it.
+              Print each family’s page first: a child’s history moves with it. When the year is over, or the
+              class is archived, its picture shows those too who have moved on.
             </Typography>
             <StillOut classId={classId} roster={read} />
             <MovingOn classId={classId} roster={read} />
+            <HandOver classId={classId} roster={read} />
             <Afterwards classId={classId} />
           </Box>
         )}

@@ -3,7 +3,7 @@ import { afterEach, expect, it, vi } from 'vitest';
 import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing/network';
-import { director, done, serverThat, show } from '../../testing/server';
+import { classesAs, director, done, serverThat, show } from '../../testing/server';
 import { GroupsPart } from './GroupsPart';
 import { NewYearPart } from './NewYearPart';
 
@@ -30,6 +30,7 @@ const term: Schemas['TermView'] = {
       child: ADA,
       joined: 1,
       strands: [0.5, 0, 0, 1],
+      moved: false,
       strandsThen: [0, 0, 0, 0],
       waits: { looked: 2, mean: 1, longest: 2, now: 1 },
       reached: [],
@@ -115,4 +116,19 @@ it('moves children one after the other, and says what was done where one is refu
   expect(await screen.findByText('1 of 2 moved, with everything that was seen of them.')).toBeTruthy();
   expect(screen.getByRole('alert').textContent).toContain('the others are still here');
   expect(sent.find(({ path }) => path === '/children/ada/membership')?.body).toEqual({ class: 'c2' });
+});
+
+it('hands over those whose families agree, and says nothing of it to whoever is no owner', async () => {
+  serverThat({
+    'GET /api/classes': classesAs('owner'),
+    'GET /roster': () => ({ json: roster }),
+  });
+  show(<NewYearPart />);
+  const card = await screen.findByRole('region', { name: 'Hand over' });
+  expect(within(card).queryByRole('link')).toBeNull();
+  fireEvent.click(within(card).getByLabelText('Ben O.'));
+  const file = within(card).getByRole('link', { name: '1 child (.zip)' });
+  expect(file.getAttribute('href')).toBe('/api/classes/c1/handover.zip?children=ben');
+  fireEvent.click(within(card).getByLabelText('Ada K.'));
+  expect(within(card).getByRole('link', { name: 'Everybody (.zip)' })).toBeTruthy();
 });

@@ -43,8 +43,11 @@ pub struct AccommodationView {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "camelCase")]
 pub struct PainView {
-    /// What it was said with.
+    /// What it was said with: an observation, or a family's answer.
     pub observation: ObservationId,
+    /// Whether the family said so, of practice at home.
+    #[serde(default)]
+    pub at_home: bool,
     /// Where it was seen.
     pub target_name: String,
     /// What was written then.

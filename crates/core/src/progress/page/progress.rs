@@ -114,6 +114,7 @@ fn pain_with<T>(
     };
     pain.extend(on_their_way.iter().filter(hurts).map(|one| PainView {
         observation: one.id,
+        at_home: false,
         target_name: page.checklist.target_name(one.target.id()),
         note: one.note.clone(),
         seen: MadeView { by: me.to_owned(), at: one.observed_at },

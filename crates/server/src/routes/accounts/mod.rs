@@ -3,6 +3,7 @@
 pub mod account;
 pub mod classes;
 pub mod first_run;
+pub mod handover;
 pub mod links;
 pub mod passkeys;
 pub mod people;

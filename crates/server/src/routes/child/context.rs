@@ -203,7 +203,7 @@ pub struct PainBody {
 #[utoipa::path(post, path = "/api/classes/{class}/children/{child}/pain/{observation}", tag = "care",
     params(
         ("class" = Uuid, Path, description = "The class"), ("child" = Uuid, Path, description = "The child"),
-        ("observation" = Uuid, Path, description = "The observation with which it was said"),
+        ("observation" = Uuid, Path, description = "The observation, or the family's answer, with which it was said"),
     ),
     request_body = PainBody,
     responses(

@@ -85,6 +85,7 @@ impl ContextOfChild {
     pub(crate) fn pain_views(&self, checklist: &Checklist) -> Vec<PainView> {
         let view = |pain: &PainNote| PainView {
             observation: pain.observation,
+            at_home: pain.at_home,
             target_name: checklist.target_name(pain.target.id()),
             note: pain.note.clone(),
             seen: self.made(pain.seen),

@@ -94,7 +94,7 @@ fn day(row: &Value, column: &str) -> String {
 
 /// Headings, words for each row: every table that names a child has a section, one that nobody wrote words for as well.
 fn sections(rows: &Rows, checklist: &Checklist) -> Vec<Section> {
-    const IN_ORDER: [&str; 14] = [
+    const IN_ORDER: [&str; 16] = [
         "child",
         "played",
         "seat",
@@ -104,6 +104,8 @@ fn sections(rows: &Rows, checklist: &Checklist) -> Vec<Section> {
         "standing",
         "observation",
         "pain_answer",
+        "family_answer",
+        "child_home",
         "accommodation",
         "child_choice",
         "stage_opened",
@@ -129,6 +131,8 @@ fn heading(table: &str) -> &str {
         "standing" => "How it stands",
         "observation" => "Seen",
         "pain_answer" => "Done after it hurt",
+        "family_answer" => "Answered about practice at home",
+        "child_home" => "Agreed about practice at home",
         "accommodation" => "What counts for this child",
         "child_choice" => "Ways of its own",
         "stage_opened" => "Stages opened",
@@ -168,17 +172,41 @@ fn line(table: &str, row: &Value, checklist: &Checklist) -> (String, String) {
         "standing" => (day(row, "looked_at"), format!("{}: {}{}", target("checkpoint_id"), level(row), slips())),
         "observation" => (day(row, "observed_at"), seen(row, checklist, &slips())),
         "pain_answer" => (day(row, "answered_at"), text(row, "done")),
+        "family_answer" => (day(row, "answered_at"), answered(row, &target("target"))),
         "accommodation" => {
             let look_for = text(row, "look_for");
             let counts = if look_for.is_empty() { "does not apply".to_owned() } else { look_for };
             let words = format!("{}: {counts}; {}{}", target("checkpoint_id"), text(row, "reason"), ended("ended_at"));
             (day(row, "made_at"), words)
         }
+        "child_home" => (String::new(), agreed(row)),
         "child_choice" => (String::new(), format!("{}: {}", text(row, "key"), text(row, "choice"))),
         "stage_opened" => (day(row, "opened_at"), format!("{}{}", target("stage_id"), ended("ended_at"))),
         "round_event_child" => (day(row, "happened_at"), text(row, "kind")),
         _ => (String::new(), row.to_string()),
     }
+}
+
+/// What is agreed about practice at home.
+fn agreed(row: &Value) -> String {
+    let agreement = &row["agreement"]["data"];
+    let days: Vec<String> = agreement["days"].as_array().into_iter().flatten().map(Value::to_string).collect();
+    let days = (!days.is_empty()).then(|| format!("on days {} of the week", days.join(", ")));
+    let minutes = agreement["minutes"].as_u64().map(|minutes| format!("{minutes} minutes a day"));
+    let large = (agreement["large"] == Value::Bool(true)).then(|| "in large print".to_owned());
+    [days, minutes, large].into_iter().flatten().collect::<Vec<_>>().join(", ")
+}
+
+/// What a family answered, and what was done about it.
+fn answered(row: &Value, at: &str) -> String {
+    let (days, says, done) = (text(row, "days"), text(row, "says"), text(row, "done"));
+    let words = match (days.is_empty(), says.as_str()) {
+        (false, _) => format!("practised on {days} days of the week"),
+        (true, "") => "taken back".to_owned(),
+        (true, "hurts") => format!("hurts: {at}"),
+        (true, says) => says.to_owned(),
+    };
+    if done.is_empty() { words } else { format!("{words}; done: {done}") }
 }
 
 fn name(checklist: &Checklist, id: &str) -> String {

@@ -8,6 +8,7 @@ use bright_row_store::children::context;
 use serde::Deserialize;
 use utoipa::IntoParams;
 
+use crate::auth::client::OwnAddress;
 use crate::auth::guard::{Member, MemberOfChild};
 use crate::error::ApiError;
 use crate::error::answers::{ForMembers, ForMembersAsking};
@@ -56,15 +57,17 @@ pub struct CardsQuery {
 pub async fn family_card_pdf(
     State(app): State<App>,
     found: MemberOfChild,
+    OwnAddress(origin): OwnAddress,
     Query(query): Query<CardQuery>,
 ) -> Result<Download, ApiError> {
     let MemberOfChild { member, child } = found;
-    let at_home = ClassAtHome::new(ClassSnapshot::new(&app, &member.class));
+    let at_home = ClassAtHome::read(ClassSnapshot::new(&app, &member.class)).await?;
     let learner = at_home.snapshot.learner(child.id).await?.ok_or(ApiError::NotFound("child"))?;
     let own = context::own_look_fors(&app.db, member.class.key).await?;
-    let card = at_home.card(&learner, &own)?;
+    let card = at_home.card(&learner, &own, Some(&origin))?;
     let CardQuery { paper, large } = query;
     // The name of the file names no child: it may lie in a folder that others see.
+    let large = large || card.large;
     let page = move || if large { sheets(&[card], paper.into(), true) } else { vec![draw(&card, paper.into())] };
     printed(&app, "family-card", page).await
 }
@@ -78,10 +81,10 @@ pub async fn family_card_pdf(
     ))]
 pub async fn family_card_html(State(app): State<App>, found: MemberOfChild) -> Result<Download, ApiError> {
     let MemberOfChild { member, child } = found;
-    let at_home = ClassAtHome::new(ClassSnapshot::new(&app, &member.class));
+    let at_home = ClassAtHome::read(ClassSnapshot::new(&app, &member.class)).await?;
     let learner = at_home.snapshot.learner(child.id).await?.ok_or(ApiError::NotFound("child"))?;
     let own = context::own_look_fors(&app.db, member.class.key).await?;
-    let page = html(&at_home.card(&learner, &own)?);
+    let page = html(&at_home.card(&learner, &own, None)?);
     Ok(Download { name: "family-card.html".to_owned(), kind: "text/html; charset=utf-8", bytes: page.into() })
 }
 
@@ -95,15 +98,17 @@ pub async fn family_card_html(State(app): State<App>, found: MemberOfChild) -> R
 pub async fn family_cards_pdf(
     State(app): State<App>,
     member: Member,
+    OwnAddress(origin): OwnAddress,
     Query(query): Query<CardsQuery>,
 ) -> Result<Download, ApiError> {
     let CardsQuery { paper, large, section } = query;
-    let at_home = ClassAtHome::new(ClassSnapshot::new(&app, &member.class));
+    let at_home = ClassAtHome::read(ClassSnapshot::new(&app, &member.class)).await?;
     let mut learners = at_home.snapshot.learners().await?;
     learners.retain(|learner| section.is_none_or(|section| learner.child.playing.now == section));
     learners.sort_by_cached_key(Learner::walking_key);
     let own = context::own_look_fors(&app.db, member.class.key).await?;
-    let cards = learners.iter().map(|learner| at_home.card(learner, &own)).collect::<Result<Vec<_>, _>>()?;
+    let cards =
+        learners.iter().map(|learner| at_home.card(learner, &own, Some(&origin))).collect::<Result<Vec<_>, _>>()?;
     printed(&app, "family-cards", move || sheets(&cards, paper.into(), large)).await
 }
 

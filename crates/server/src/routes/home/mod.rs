@@ -1,5 +1,6 @@
 //! What goes home.
 
+pub mod back;
 pub mod cards;
 pub mod overview;
 pub mod practice;

@@ -6,10 +6,13 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::IntoResponse;
+use bright_row_core::lessons::family_answer::{BackAgain, back_again, week_of};
 use bright_row_core::lessons::home::HomeSettings;
+use bright_row_store::children::family_answers;
 use bright_row_store::instruments::loans;
 use chrono::NaiveDate;
 use serde::Serialize;
+use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
 use crate::auth::guard::{Director, Member};
@@ -25,6 +28,7 @@ use crate::use_cases::change_settings;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 /// A child and what it shows at home.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct ChildAtHome {
@@ -35,6 +39,8 @@ pub struct ChildAtHome {
     sore: bool,
     /// The child has an instrument of the school's: there is a loan to sign.
     lent: bool,
+    /// What came back this week; absent where nothing has.
+    back: Option<BackAgain>,
 }
 
 /// The class at home.
@@ -46,6 +52,8 @@ pub struct HomeView {
     version: String,
     /// The first of the seven days that cards are for: that of the next meeting.
     first: NaiveDate,
+    /// The Monday of this week: what comes back counts for it.
+    week: NaiveDate,
     /// By seat.
     children: Vec<ChildAtHome>,
 }
@@ -58,25 +66,30 @@ pub struct HomeView {
         ForMembers,
     ))]
 pub async fn home(State(app): State<App>, member: Member) -> Result<impl IntoResponse, ApiError> {
-    let at_home = ClassAtHome::new(ClassSnapshot::new(&app, &member.class));
+    let at_home = ClassAtHome::read(ClassSnapshot::new(&app, &member.class)).await?;
     let mut learners = at_home.snapshot.learners().await?;
     let lent: BTreeSet<_> =
         loans::lent(&app.db, member.class.key.program).await?.into_values().map(|loan| loan.child).collect();
+    let calendar = &member.class.calendar;
+    let week = week_of(calendar.day_of(app.now()));
+    let mut answers = family_answers::of_class(&app.db, member.class.key, calendar.begins(week)).await?;
     learners.sort_by_cached_key(Learner::walking_key);
     let mut children = Vec::with_capacity(learners.len());
     for learner in &learners {
-        let week = at_home.week(learner)?;
+        let shown = at_home.week(learner)?.shown;
         let child = &learner.child;
+        let back = back_again(&answers.remove(&child.id).unwrap_or_default(), calendar);
         children.push(ChildAtHome {
             child: ChildName::new(child.id, child.name.clone(), child.playing.now),
-            shows: week.shown.iter().map(|id| learner.checklist.target_name(id.as_str())).collect(),
+            shows: shown.iter().map(|id| learner.checklist.target_name(id.as_str())).collect(),
             sore: !learner.context.context.pain.is_empty(),
             lent: lent.contains(&child.id),
+            back: back.into_iter().find(|back| back.week == week),
         });
     }
     let set = member.class.home_settings.clone();
     let version = version(&set);
-    Ok((etag(&version), Json(HomeView { set, version, first: at_home.first, children })))
+    Ok((etag(&version), Json(HomeView { set, version, first: at_home.first, week, children })))
 }
 
 /// Sets how a class practises at home; directors only.

@@ -141,8 +141,8 @@ pub async fn roster(State(app): State<App>, member: Member) -> Result<Json<Roste
 }
 
 /// The headings of the roster as a file, which [`crate::routes::setup::roster_import`] knows.
-pub(crate) const HEADINGS: [&str; 6] =
-    ["Name", "Instrument", "Grade", "School number", "Near the front", "Near an aisle"];
+pub(crate) const HEADINGS: [&str; 7] =
+    ["Name", "Instrument", "Grade", "School number", "Near the front", "Near an aisle", "Bright Row id"];
 
 /// The roster as a file that imports again to the same roster; directors only.
 #[utoipa::path(get, path = "/api/classes/{class}/roster.csv", tag = "set-up",
@@ -156,9 +156,11 @@ pub async fn roster_csv(State(app): State<App>, Director(member): Director) -> R
     here.sort_by_key(|child| (child.name.to_lowercase(), child.id));
     let yes = |flag: bool| if flag { "yes".to_owned() } else { "no".to_owned() };
     let mut rows = vec![HEADINGS.map(str::to_owned).to_vec()];
-    rows.extend(here.iter().map(Child::entry).map(|entry| {
+    rows.extend(here.iter().map(|child| {
+        let entry = child.entry();
         let instrument = entry.instrument.name().to_owned();
-        vec![entry.name, instrument, entry.grade, entry.number, yes(entry.near_front), yes(entry.near_aisle)]
+        let (front, aisle) = (yes(entry.near_front), yes(entry.near_aisle));
+        vec![entry.name, instrument, entry.grade, entry.number, front, aisle, child.id.to_string()]
     }));
     Ok(Download::csv(&format!("roster-{}", member.class.name), &rows))
 }

@@ -31,21 +31,52 @@ pub enum Means {
     NearFront,
     /// A wish for a row's end.
     NearAisle,
+    /// The child itself, as a roster that was taken out here has it.
+    Own,
     /// Nothing that is kept.
     Nothing,
 }
 
 /// Headings as offices write them.
-const USUAL: [(Means, &[&str]); 9] = [
-    (Means::Name, &["name", "student", "student name", "child", "pupil", "full name", "learner"]),
-    (Means::Given, &["first name", "given name", "givenname", "first", "forename", "preferred name"]),
-    (Means::Family, &["last name", "family name", "familyname", "surname", "last"]),
+const USUAL: [(Means, &[&str]); 10] = [
+    (
+        Means::Name,
+        &["name", "student", "student name", "child", "child name", "pupil", "pupil name", "full name", "learner"],
+    ),
+    (
+        Means::Given,
+        &[
+            "first name",
+            "firstname",
+            "given name",
+            "givenname",
+            "first",
+            "forename",
+            "preferred name",
+            "preferred first name",
+        ],
+    ),
+    (Means::Family, &["last name", "lastname", "family name", "familyname", "surname", "last"]),
     (Means::Instrument, &["instrument", "part", "plays"]),
-    (Means::Grade, &["grade", "grades", "grade level", "year", "form"]),
-    (Means::Number, &["school number", "number", "id", "student id", "student number", "sourcedid", "pupil number"]),
+    (Means::Grade, &["grade", "grades", "grade level", "year", "year group", "form"]),
+    (
+        Means::Number,
+        &[
+            "school number",
+            "number",
+            "id",
+            "student id",
+            "studentid",
+            "student number",
+            "sourcedid",
+            "pupil number",
+            "pupil id",
+        ],
+    ),
     (Means::Group, &["class", "group", "course", "ensemble", "section", "homeroom"]),
     (Means::NearFront, &["near the front", "near front", "front"]),
     (Means::NearAisle, &["near an aisle", "near aisle", "aisle"]),
+    (Means::Own, &["bright row id"]),
 ];
 
 /// What each heading means: as the director says, as the last import had it, as offices usually write it.
@@ -103,6 +134,7 @@ pub(crate) fn read_row(
     };
     let read = RosterRow {
         line: row.line,
+        own: cell(Means::Own).and_then(|id| id.parse::<uuid::Uuid>().ok()).map(Into::into),
         name,
         instrument,
         grade: cell(Means::Grade),

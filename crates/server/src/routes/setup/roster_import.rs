@@ -123,6 +123,7 @@ fn of_bundle(students: Vec<bundle::Student>, how: &HowToRead) -> FileContents {
         .map(|student| {
             let instrument = instrument_of(&student.class).or(fallback).ok_or_else(String::new);
             let row = RosterRow {
+                own: None,
                 line: student.line,
                 name: FullName::Parts { given: student.given, family: student.family },
                 instrument,

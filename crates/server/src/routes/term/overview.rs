@@ -230,6 +230,7 @@ impl<'a> Read<'a> {
             };
             Some(ChildThen {
                 child: self.names.get(&past.child)?.clone(),
+                moved: self.past.moved.contains(&past.child),
                 joined: past.joined,
                 strands: then(growth.then.last()),
                 strands_then: then(growth.then.iter().find(|then| then.is_some())),

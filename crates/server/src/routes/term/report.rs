@@ -122,7 +122,7 @@ pub async fn child_term_pdf(
     Query(query): Query<PaperQuery>,
 ) -> Result<Download, ApiError> {
     let MemberOfChild { member, child } = found;
-    let at_home = ClassAtHome::new(ClassSnapshot::new(&app, &member.class));
+    let at_home = ClassAtHome::read(ClassSnapshot::new(&app, &member.class)).await?;
     let learner = at_home.snapshot.learner(child.id).await?.ok_or(ApiError::NotFound("child"))?;
     let own = context::own_look_fors(&app.db, member.class.key).await?;
     let phrase = |phrase| app.content.home.phrase(phrase).to_owned();

@@ -229,6 +229,8 @@ impl GroupChild {
 #[serde(rename_all = "camelCase")]
 pub struct ChildThen {
     pub(super) child: ChildName,
+    /// It is in another class now: shown of a class whose year is over.
+    pub(super) moved: bool,
     /// The first meeting at which it was here, from 1.
     pub(super) joined: u32,
     /// How far each strand is learned now, 0 to 1, in their order.
