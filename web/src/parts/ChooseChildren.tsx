@@ -17,7 +17,7 @@ export function ChooseChildren({ name, children, chosen, disabled = false, onTog
     <Box
       role="group"
       aria-label={name}
-      sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(180px, 1fr))' }}
+      sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(210px, 1fr))' }}
     >
       {children.map(({ id, name: child, more }) => (
         <FormControlLabel

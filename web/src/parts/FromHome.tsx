@@ -39,7 +39,7 @@ export function FromHome({ classId, child, back }: Props) {
               key={days}
               on={now.days === days}
               onClick={() => tap({ days })}
-              sx={{ minWidth: { xs: 36, sm: 44 }, px: 0.5 }}
+              sx={{ minWidth: { xs: 33, sm: 44 }, px: { xs: 0, sm: 0.5 } }}
             >
               {days}
             </Toggle>

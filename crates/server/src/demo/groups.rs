@@ -19,8 +19,8 @@ use super::history::Member;
 use super::id;
 
 /// A group begins after one of these meetings, and ends so many later.
-const BEGINS_AFTER: RangeInclusive<u32> = 3..=5;
-const LASTS: u32 = 4;
+const BEGINS_AFTER: RangeInclusive<u32> = 1..=5;
+const LASTS: u32 = 5;
 /// How many children are in one.
 const FEWEST: usize = 3;
 const AT_ONE_STAND: usize = 4;
@@ -68,7 +68,8 @@ pub(super) fn of(
     groups
 }
 
-/// So many of those who share something as fit at one stand: who came further, or who did not.
+/// So many of those who share something as fit at one stand: who came further, or who did not, and beside them at most as many whom
+/// nobody looked at since.
 fn some_of(
     all: SmallGroup,
     came_further: bool,
@@ -76,9 +77,12 @@ fn some_of(
     (pasts, span): (&[Past<'_>], &Span<'_>),
 ) -> Option<SmallGroup> {
     let outcome = all.outcome(pasts, span);
-    let wanted = |change: &&Change| change.looked && change.further == came_further && !taken.contains(&change.child);
-    let children: BTreeSet<ChildId> =
-        outcome.children.iter().filter(wanted).map(|change| change.child).take(AT_ONE_STAND).collect();
+    let free = |change: &&Change| !taken.contains(&change.child);
+    let wanted = |change: &&Change| change.looked && change.further == came_further;
+    let these: Vec<&Change> = outcome.children.iter().filter(free).filter(wanted).collect();
+    let unseen = outcome.children.iter().filter(free).filter(|change| !change.looked).take(these.len());
+    let all_of = these.iter().copied().chain(unseen);
+    let children: BTreeSet<ChildId> = all_of.map(|change| change.child).take(AT_ONE_STAND).collect();
     (children.len() >= FEWEST).then_some(SmallGroup { children, ..all })
 }
 

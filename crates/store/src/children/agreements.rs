@@ -22,10 +22,9 @@ pub async fn of_class(
     db: &impl ConnectionTrait,
     class: ClassKey,
 ) -> Result<BTreeMap<ChildId, HomeAgreement>, StoreError> {
-    let here = membership::ids_of_class(db, class).await?;
     let rows = child_home::Entity::find()
         .filter(child_home::Column::ProgramId.eq(class.program.uuid()))
-        .filter(child_home::Column::ChildId.is_in(here.iter().map(|child| child.uuid())));
+        .filter(child_home::Column::ChildId.in_subquery(membership::in_class(class)));
     let read = |row: child_home::Model| Ok((row.child_id.into(), versioned::read(row.agreement)?));
     rows.all(db).await?.into_iter().map(read).collect()
 }

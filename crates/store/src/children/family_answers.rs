@@ -113,10 +113,9 @@ pub async fn of_class(
     class: ClassKey,
     since: DateTime<Utc>,
 ) -> Result<BTreeMap<ChildId, Vec<FamilyAnswer>>, StoreError> {
-    let here = membership::ids_of_class(db, class).await?;
     let rows = family_answer::Entity::find()
         .filter(family_answer::Column::ProgramId.eq(class.program.uuid()))
-        .filter(family_answer::Column::ChildId.is_in(here.iter().map(|child| child.uuid())))
+        .filter(family_answer::Column::ChildId.in_subquery(membership::in_class(class)))
         .filter(family_answer::Column::AnsweredAt.gte(since));
     let mut of: BTreeMap<ChildId, Vec<FamilyAnswer>> = BTreeMap::new();
     for row in rows.order_by_asc(family_answer::Column::AnsweredAt).all(db).await? {

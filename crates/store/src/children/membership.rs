@@ -5,7 +5,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use bright_row_core::{ChildId, ClassId, ProgramId};
 use chrono::NaiveDate;
 use sea_orm::ActiveValue::Set;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QuerySelect};
+use sea_orm::sea_query::SelectStatement;
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QuerySelect, QueryTrait};
 use uuid::Uuid;
 
 use crate::children::this;
@@ -22,6 +23,16 @@ pub async fn ids_of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<
         .column(child::Column::ChildId)
         .into_tuple::<Uuid>();
     Ok(ids.all(db).await?.into_iter().map(ChildId::from).collect())
+}
+
+/// The children of a class, those who left among them, for another query to choose by.
+pub(crate) fn in_class(class: ClassKey) -> SelectStatement {
+    child::Entity::find()
+        .filter(child::Column::ProgramId.eq(class.program.uuid()))
+        .filter(child::Column::ClassId.eq(class.class.uuid()))
+        .select_only()
+        .column(child::Column::ChildId)
+        .into_query()
 }
 
 /// In which class each of these children is, whether or not it has left; without those who are not in the program.

@@ -67,8 +67,8 @@ export function TakeOverPart() {
     <PageContent name="Take in a class">
       <Card sx={{ display: 'grid', gap: 1.5, maxWidth: 820 }} aria-label="A class that was handed over">
         <Typography>
-          A teacher at another school made the file under Term, New year. Nothing is kept until you have
-          ticked whose family agrees.
+          A teacher at another school made the file under Term, New year. Nothing is kept until you take it
+          in; untick whoever does not come to you.
         </Typography>
         <FilePick
           label="Choose the file (.zip)"
@@ -86,7 +86,7 @@ export function TakeOverPart() {
               Taken out on {dayWords(handed.madeAt)}. With each child comes everything that was seen of it.
             </Typography>
             <ChooseChildren
-              name="Whose family agrees"
+              name="Who comes"
               children={handed.children.map(({ id, name, observations }) => ({
                 id,
                 name,

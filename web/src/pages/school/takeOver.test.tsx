@@ -28,7 +28,7 @@ it('shows who is in the file, and takes in those whose families agree', async ()
   show(<TakeOverPart />, '/school/:programId/classes/taken', '/school/p1/classes/taken');
   const input = screen.getByLabelText('Choose the file (.zip)');
   fireEvent.change(input, { target: { files: [new File(['zip'], 'class-archive.zip')] } });
-  const agreed = await screen.findByRole('group', { name: 'Whose family agrees' });
+  const agreed = await screen.findByRole('group', { name: 'Who comes' });
   expect(within(agreed).getByLabelText('Ada K., 12 looks')).toBeTruthy();
   fireEvent.click(within(agreed).getByLabelText('Ben O., 1 look'));
   expect(sent).toHaveLength(1);

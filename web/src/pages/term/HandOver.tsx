@@ -1,3 +1,4 @@
+import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -40,9 +41,11 @@ export function HandOver({ classId, roster }: Props) {
         onToggle={toggle}
       />
       {agreed.size > 0 && (
-        <FileButton href={`/api/classes/${classId}/handover.zip?children=${ids}`}>
-          {all ? 'Everybody' : count(agreed.size, 'child', 'children')} (.zip)
-        </FileButton>
+        <Box>
+          <FileButton href={`/api/classes/${classId}/handover.zip?children=${ids}`}>
+            {all ? 'Everybody' : count(agreed.size, 'child', 'children')} (.zip)
+          </FileButton>
+        </Box>
       )}
     </Card>
   );
