@@ -190,7 +190,7 @@ async fn cards_are_printed_for_a_child_a_section_and_the_class() {
     }
 }
 
-fn answer(child: &impl serde::Serialize, rest: Value) -> Value {
+fn answer(child: &impl serde::Serialize, rest: &Value) -> Value {
     let mut answer = json!({ "id": uuid::Uuid::now_v7(), "child": child, "at": "2026-11-03T11:00:00Z" });
     answer.as_object_mut().expect("an object").extend(rest.as_object().expect("an object").clone());
     answer
@@ -209,10 +209,10 @@ async fn what_came_back_is_taken_in_once_and_read_back_week_by_week() {
     let school = School::new().await;
     let owner = school.sign_in("owner@one.example").await;
     let (child, other) = (school.child("Ada K.").await, school.child("Ben O.").await);
-    let days = answer(&child, json!({ "days": 4 }));
-    let more = answer(&child, json!({ "days": 5, "at": "2026-11-03T11:01:00Z" }));
-    let easy = answer(&child, json!({ "says": "soreTips" }));
-    let before = answer(&child, json!({ "days": 1, "at": "2026-10-28T11:00:00Z" }));
+    let days = answer(&child, &json!({ "days": 4 }));
+    let more = answer(&child, &json!({ "days": 5, "at": "2026-11-03T11:01:00Z" }));
+    let easy = answer(&child, &json!({ "says": "soreTips" }));
+    let before = answer(&child, &json!({ "days": 1, "at": "2026-10-28T11:00:00Z" }));
     let results = answered(&school, &owner, &[days.clone(), more.clone(), easy, before, days.clone()]).await;
     let outcomes: Vec<&Value> = results.iter().map(|result| &result["outcome"]).collect();
     assert_eq!(outcomes, ["stored", "stored", "stored", "stored", "known"]);
@@ -224,28 +224,28 @@ async fn what_came_back_is_taken_in_once_and_read_back_week_by_week() {
     assert_eq!((home["week"].clone(), back(&home)["days"].clone()), (json!("2026-11-02"), json!(5)));
     assert_eq!((back(&home)["says"].clone(), back(&home)["daysBy"].clone()), (json!("soreTips"), more["id"].clone()));
     assert!(home["children"].as_array().expect("children").iter().any(|one| one.get("back").is_none()));
-    answered(&school, &owner, &[answer(&child, json!({ "retracts": more["id"] }))]).await;
+    answered(&school, &owner, &[answer(&child, &json!({ "retracts": more["id"] }))]).await;
     assert_eq!(back(&school.get(&owner, &school.of_class("/home")).await)["days"], json!(4));
     let weeks = school.get(&owner, &school.of_class(&format!("/children/{child}/answers"))).await["weeks"].clone();
     let said: Vec<_> = weeks.as_array().expect("weeks").iter().map(|week| (&week["week"], &week["days"])).collect();
     assert_eq!(said, [(&json!("2026-11-02"), &json!(4)), (&json!("2026-10-26"), &json!(1))]);
     // An id that is another child's, and what cannot be, are refused and hold up nobody.
-    let mut taken = answer(&other, json!({ "days": 2 }));
+    let mut taken = answer(&other, &json!({ "days": 2 }));
     taken["id"] = days["id"].clone();
     let hostile = [
         taken,
-        answer(&child, json!({})),
-        answer(&child, json!({ "days": 8 })),
-        answer(&child, json!({ "days": 4_294_967_296_u64 })),
-        answer(&child, json!({ "days": 1, "says": "easy" })),
-        answer(&child, json!({ "says": "hurts" })),
-        answer(&child, json!({ "says": "hurts", "hurtsAt": "tape" })),
-        answer(&child, json!({ "days": 1, "at": "2026-12-24T11:00:00Z" })),
-        answer(&child, json!({ "days": 1, "at": "+12026-11-03T11:00:00Z" })),
-        answer(&uuid::Uuid::now_v7(), json!({ "days": 1 })),
-        answer(&uuid::Uuid::now_v7(), json!({ "says": "hurts", "hurtsAt": "bow" })),
+        answer(&child, &json!({})),
+        answer(&child, &json!({ "days": 8 })),
+        answer(&child, &json!({ "days": 4_294_967_296_u64 })),
+        answer(&child, &json!({ "days": 1, "says": "easy" })),
+        answer(&child, &json!({ "says": "hurts" })),
+        answer(&child, &json!({ "says": "hurts", "hurtsAt": "tape" })),
+        answer(&child, &json!({ "days": 1, "at": "2026-12-24T11:00:00Z" })),
+        answer(&child, &json!({ "days": 1, "at": "+12026-11-03T11:00:00Z" })),
+        answer(&uuid::Uuid::now_v7(), &json!({ "days": 1 })),
+        answer(&uuid::Uuid::now_v7(), &json!({ "says": "hurts", "hurtsAt": "bow" })),
         json!("what"),
-        answer(&other, json!({ "days": 0 })),
+        answer(&other, &json!({ "days": 0 })),
     ];
     let results = answered(&school, &owner, &hostile).await;
     let reasons: Vec<String> = results
@@ -267,8 +267,8 @@ async fn what_hurts_at_home_is_flagged_until_somebody_says_what_was_done_and_goe
     let school = School::new().await;
     let owner = school.sign_in("owner@one.example").await;
     let child = school.child("Ada K.").await;
-    let sore = answer(&child, json!({ "says": "hurts", "hurtsAt": "bow" }));
-    let wrong = answer(&child, json!({ "says": "hurts", "hurtsAt": "hold" }));
+    let sore = answer(&child, &json!({ "says": "hurts", "hurtsAt": "bow" }));
+    let wrong = answer(&child, &json!({ "says": "hurts", "hurtsAt": "hold" }));
     answered(&school, &owner, &[sore.clone(), wrong.clone()]).await;
     let page = || async { school.get(&owner, &school.of_class(&format!("/children/{child}"))).await };
     let flagged = |page: &Value| -> Vec<String> {
@@ -280,7 +280,7 @@ async fn what_hurts_at_home_is_flagged_until_somebody_says_what_was_done_and_goe
     assert_eq!(flagged(&both), ["hold", "bow"], "{both}");
     assert_eq!((both["pain"][0]["atHome"].clone(), both["pain"].as_array().expect("pains").len()), (json!(true), 2));
     // A tap on the wrong one is taken back, and its flag with it.
-    answered(&school, &owner, &[answer(&child, json!({ "retracts": wrong["id"] }))]).await;
+    answered(&school, &owner, &[answer(&child, &json!({ "retracts": wrong["id"] }))]).await;
     assert_eq!(flagged(&page().await), ["bow"]);
     let home = school.get(&owner, &school.of_class("/home")).await;
     assert_eq!(home["children"][0]["sore"], true);

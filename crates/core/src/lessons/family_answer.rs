@@ -134,8 +134,8 @@ pub fn worked_on(pupil: &Pupil<'_>, strand: Strand) -> Option<StageId> {
     let stages = pupil.checklist.stages().iter().zip(&pupil.ladder.stages);
     let of_strand = stages.filter(|(stage, _)| stage.strand == strand);
     let first = of_strand.clone().next().map(|(stage, _)| stage.id.clone());
-    let open = of_strand.filter(|(_, view)| !matches!(view.state, StageState::Shut(_)));
-    open.last().map(|(stage, _)| stage.id.clone()).or(first)
+    let mut open = of_strand.filter(|(_, view)| !matches!(view.state, StageState::Shut(_)));
+    open.next_back().map(|(stage, _)| stage.id.clone()).or(first)
 }
 
 #[cfg(test)]
@@ -208,14 +208,14 @@ mod tests {
             said in prop::collection::vec((0_u32..400, prop::option::of(0_u32..8), 0_u128..12), 0..12),
             turn in any::<prop::sample::Index>(),
         ) {
-            let one = |(number, (hour, days, other)): (usize, (u32, Option<u32>, u128))| {
-                let answer = answer(number as u128, hour);
+            let one = |(number, (hour, days, other)): (u128, (u32, Option<u32>, u128))| {
+                let answer = answer(number, hour);
                 match days {
                     Some(days) => FamilyAnswer { days: Some(days), ..answer },
                     None => FamilyAnswer { retracts: Some(Uuid::from_u128(other).into()), ..answer },
                 }
             };
-            let mut answers: Vec<_> = said.into_iter().enumerate().map(one).collect();
+            let mut answers: Vec<_> = (0..).zip(said).map(one).collect();
             let before = back_again(&answers, &calendar());
             if !answers.is_empty() {
                 let by = turn.index(answers.len());
@@ -223,7 +223,7 @@ mod tests {
             }
             prop_assert_eq!(&back_again(&answers, &calendar()), &before);
             prop_assert!(before.windows(2).all(|two| two[0].week > two[1].week));
-            prop_assert!(before.iter().all(|back| back.days.is_some() && back.week.to_string() >= "2026-11-02".to_owned()));
+            prop_assert!(before.iter().all(|back| back.days.is_some() && back.week.to_string().as_str() >= "2026-11-02"));
         }
     }
 }

@@ -147,6 +147,6 @@ mod tests {
             "attachment; filename=\"roster-Zo-----.csv\"; filename*=UTF-8''roster%2DZo%C3%AB%20%26%20%E7%BE%8E%2Ecsv"
         );
         let hostile = said("a\"; filename=\"b\r\nSet-Cookie: x");
-        assert!(!hostile.contains("\r") && hostile.matches('"').count() == 2, "{hostile}");
+        assert!(!hostile.contains('\r') && hostile.matches('"').count() == 2, "{hostile}");
     }
 }

@@ -15,7 +15,7 @@ use uuid::Uuid;
 
 use crate::archive::handover::{HandedClass, take_out_class};
 use crate::auth::guard::{Owner, OwnerOfClass};
-use crate::digest::digest;
+use crate::digest::digest_of;
 use crate::error::answers::{ForOwnersImporting, ForOwnersTaking};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
@@ -54,7 +54,8 @@ pub async fn hand_over(
         Some(text) => ids(text)?,
         None => children::ids_of_class(&app.db, member.class.key).await?,
     };
-    let bytes = take_out_class(&app, &member, &chosen).await?;
+    // On the heap: what writes a zip is large.
+    let bytes = Box::pin(take_out_class(&app, &member, &chosen)).await?;
     Ok(Download { name: "class-archive.zip".to_owned(), kind: "application/zip", bytes })
 }
 
@@ -145,5 +146,5 @@ pub async fn take_over(
 }
 
 fn read(bytes: &Bytes) -> (String, Result<HandedClass, ApiError>) {
-    (digest(bytes), HandedClass::read(bytes))
+    (digest_of(bytes), HandedClass::read(bytes))
 }

@@ -280,6 +280,7 @@ pub async fn audit_csv(State(app): State<App>, owner: Owner) -> Result<Download,
     params(("program" = Uuid, Path, description = "The program")),
     responses((status = 200, body = Vec<u8>, content_type = "application/zip"), ForOwners))]
 pub async fn program_archive(State(app): State<App>, owner: Owner) -> Result<Download, ApiError> {
-    let bytes = archive::take_out(&app, owner.program).await?;
+    // On the heap: what writes a zip is large.
+    let bytes = Box::pin(archive::take_out(&app, owner.program)).await?;
     Ok(Download { name: "program-archive.zip".to_owned(), kind: "application/zip", bytes })
 }
