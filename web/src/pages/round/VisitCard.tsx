@@ -170,7 +170,11 @@ export function VisitCard({ round, state, stop, child, next, onChecks, onSwap, o
             {SORE_TIPS_NOW}
           </Typography>
         )}
-        {home && <FromHome classId={classId} child={child} back={undefined} />}
+        {home && (
+          <div ref={intoView}>
+            <FromHome classId={classId} child={child} back={undefined} />
+          </div>
+        )}
         {hearing && (
           <VisitEar
             instrument={child.instrument}
