@@ -74,7 +74,7 @@ fn broken(why: &str) -> ApiError {
     ApiError::Invalid(vec![FieldError::new("file", words)])
 }
 
-fn told(failure: Failure) -> ApiError {
+fn refusal(failure: Failure) -> ApiError {
     match failure {
         Failure::BrokenArchive(why) => broken(&why),
         other => ApiError::Internal(other.to_string()),
@@ -87,7 +87,7 @@ impl HandedClass {
     /// # Errors
     /// [`ApiError::Invalid`] for a file that is none, was changed, or is larger than a class can be.
     pub fn read(bytes: &Bytes) -> Result<Self, ApiError> {
-        let mut archive = Archive::of(Cursor::new(bytes.clone()), MOST_BYTES).map_err(told)?;
+        let mut archive = Archive::of(Cursor::new(bytes.clone()), MOST_BYTES).map_err(refusal)?;
         if archive.contents.class.is_none() {
             return Err(broken("it is of a whole program, and `bright-row bring-in` takes it"));
         }
@@ -99,7 +99,7 @@ impl HandedClass {
         };
         let read =
             |archive: &mut Archive<Cursor<Bytes>>, name: &str, take: &mut dyn FnMut(&str) -> Result<(), Failure>| {
-                archive.rows(&file_name(name), take).map_err(told)
+                archive.rows(&file_name(name), take).map_err(refusal)
             };
         read(&mut archive, PEOPLE, &mut |row| {
             counted()?;
