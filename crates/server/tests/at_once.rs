@@ -7,7 +7,7 @@ use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::progress::rhythm::Rhythm;
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, ClassKey, NewClass, RoundSettings};
-use bright_row_store::database::MAX_CONNECTIONS;
+use bright_row_store::database::{MAX_CONNECTIONS, Pool, pool};
 use bright_row_store::instruments::loans;
 use bright_row_store::live::{Heard, Listener, Notice};
 use bright_row_store::{ConnectionTrait, DatabaseConnection, DatabaseTransaction, TransactionTrait};
@@ -248,15 +248,31 @@ async fn one_that_is_undone_every_time_is_asked_to_come_again() {
 #[tokio::test]
 async fn while_every_connection_is_taken_requests_are_asked_to_come_again_and_sessions_are_still_read() {
     let server = server().await;
-    let taken = futures::future::join_all((0..MAX_CONNECTIONS).map(|_| server.db.begin())).await;
+    let free = |pool: Pool| pool.open < MAX_CONNECTIONS || pool.idle > 0;
+    let mut taken = Vec::new();
+    // The listener of notices has one of them, or takes it meanwhile.
+    while free(pool(&server.db)) {
+        taken.extend(server.db.begin().await);
+    }
     let answer = server.client.get(server.path("/room")).send().await.expect("an answer");
     assert_eq!(answer.status(), StatusCode::SERVICE_UNAVAILABLE);
     assert_eq!(answer.headers()["retry-after"], "2");
     let nobody = support::browser();
     let answer = nobody.get(server.path("/room")).send().await.expect("an answer");
     assert_eq!(answer.status(), StatusCode::UNAUTHORIZED);
-    drop(taken);
-    assert_eq!(server.client.get(server.path("/room")).send().await.expect("an answer").status(), StatusCode::OK);
+    for transaction in taken {
+        // On a busy machine PostgreSQL may have ended it for standing idle: its connection is free then too.
+        let _ = transaction.rollback().await;
+    }
+    // On a busy machine another one may be asked to come again, as it is told to: it does.
+    let mut again = StatusCode::SERVICE_UNAVAILABLE;
+    for _ in 0..20 {
+        again = server.client.get(server.path("/room")).send().await.expect("an answer").status();
+        if again != StatusCode::SERVICE_UNAVAILABLE {
+            break;
+        }
+    }
+    assert_eq!(again, StatusCode::OK);
 }
 
 #[tokio::test]

@@ -52,7 +52,7 @@ export function SignOutDialog({ account, comesBack, onStay }: Props) {
       </DialogTitle>
       <DialogContent>
         {waiting.data > 0 &&
-          `${count(waiting.data, 'observation')} not sent yet. They stay on this device and go on their way when you sign in here again.${comesBack ? '' : ' You will not: wait for network before you hand the device back.'}`}
+          `${count(waiting.data, 'entry', 'entries')} not sent yet. What you noted stays on this device and goes on its way when you sign in here again.${comesBack ? '' : ' You will not: wait for network before you hand the device back.'}`}
         {isError && (
           <Alert severity="warning">
             The server does not answer, so you are still signed in. Everything is kept; try again with

@@ -3,6 +3,7 @@ import TextField from '@mui/material/TextField';
 import { useRef, useState } from 'react';
 import { ApiProblem, api, unwrap } from '../../api/client';
 import { pathOf, queryClient, sessionQuery, signedInAs } from '../../api/queries';
+import { whenLessBusy } from '../../api/whenLessBusy';
 import { retryNow } from '../../offline/useOutbox';
 import { Sheet } from '../../parts/FormPanel';
 import { useForm } from '../../parts/useForm';
@@ -29,7 +30,7 @@ export function SignIn({ again, lead = LEAD }: Props) {
   const form = useForm({ email: '', password: '', code: '' }, async (typed) => {
     try {
       const body = byPasskey.current ? { ...typed, passkey: await shownFor(typed) } : typed;
-      const session = await unwrap(api.POST('/api/session', { body }));
+      const session = await whenLessBusy(() => unwrap(api.POST('/api/session', { body })));
       if (again !== undefined && session.account !== again) {
         // Somebody else: nothing of the page that was open is for them.
         queryClient.clear();
