@@ -2,7 +2,9 @@
 
 mod support;
 
+use bright_row_store::ConnectionTrait;
 use reqwest::{Client, Method, StatusCode};
+use sea_orm::Statement;
 use serde_json::{Value, json};
 use support::look;
 use support::people::School;
@@ -253,4 +255,18 @@ async fn a_class_whose_year_is_over_shows_those_too_who_have_moved_on_by_what_wa
     assert_eq!(brightness(&after, 1), brightness(&before, 1));
     let (status, csv) = file(&school, &owner, "/term.csv").await;
     assert!(status.is_success() && String::from_utf8_lossy(&csv).contains("Ada K."));
+}
+
+#[tokio::test]
+async fn the_demo_has_a_group_that_helped_and_one_that_did_not_on_every_day_of_a_week() {
+    let content = bright_row::content::embedded();
+    for day in 23..28 {
+        let address = support::database().await;
+        let db = bright_row_store::database::connect(&address).await.expect("the database answers");
+        let now = format!("2026-11-{day}T12:00:00Z").parse().expect("a moment");
+        bright_row::demo::load(&db, &content, now).await.expect("the demo loads");
+        let groups = Statement::from_string(db.get_database_backend(), "select count(*) from small_group");
+        let row = db.query_one_raw(groups).await.expect("an answer").expect("a row");
+        assert_eq!(row.try_get_by_index::<i64>(0).expect("a number"), 2, "on {day} November");
+    }
 }

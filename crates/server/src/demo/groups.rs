@@ -1,14 +1,15 @@
-//! Small groups of the demo's class: one that helped and one that did not, as far as the class had such. Nothing about them is made
-//! up: of the groups that it could have had, the first of each kind is taken, as the rules judge it from what was seen.
+//! Small groups of the demo's class: one that helped and one that did not. Nothing that was seen is made up for them: each is put
+//! together from children who could have been in one, those who then came further or those who did not, and the rules judge it.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::ops::RangeInclusive;
 
 use bright_row_core::ChildId;
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::id::{CheckpointId, SlipId, Target};
 use bright_row_core::progress::context::ChildContext;
 use bright_row_core::progress::observation::{Observation, Observed, in_force};
-use bright_row_core::term::group::{SmallGroup, Verdict};
+use bright_row_core::term::group::{Change, SmallGroup, Verdict};
 use bright_row_core::term::past::{Past, Span};
 use bright_row_store::classes::Class;
 use chrono::{DateTime, Duration, Utc};
@@ -17,9 +18,12 @@ use rand::Rng;
 use super::history::Member;
 use super::id;
 
-/// A group begins after one of these meetings, and the one that helped ends so many later.
-const BEGINS_AFTER: [u32; 3] = [3, 4, 5];
-const LASTS: u32 = 4;
+/// A group begins after one of these meetings, and ends one of so many later: within more of them nearly everybody comes further.
+const BEGINS_AFTER: RangeInclusive<u32> = 2..=7;
+const LASTS: RangeInclusive<u32> = 1..=3;
+/// How many children are in one.
+const FEWEST: usize = 2;
+const AT_ONE_STAND: usize = 4;
 
 /// What children share: a checkpoint, and a slip if it is one.
 type Shared = (CheckpointId, Option<SlipId>);
@@ -51,23 +55,14 @@ pub(super) fn of(
             held: Vec::new(),
         })
         .collect();
-    let possible: Vec<(SmallGroup, Verdict)> = BEGINS_AFTER
-        .into_iter()
-        .flat_map(|meeting| shared_after(&pasts, &span, meeting))
-        .map(|group| {
-            let verdict = group.outcome(&pasts, &span).verdict;
-            (group, verdict)
-        })
-        .collect();
-    let first = |wanted: &[Verdict], taken: &BTreeSet<ChildId>| {
-        let fits =
-            |(group, verdict): &&(SmallGroup, Verdict)| wanted.contains(verdict) && group.children.is_disjoint(taken);
-        possible.iter().find(fits).map(|(group, _)| group.clone())
-    };
     let mut groups: Vec<SmallGroup> = Vec::new();
-    for wanted in [&[Verdict::Helped][..], &[Verdict::NotYet, Verdict::AsOthers]] {
-        let taken = groups.iter().flat_map(|group| group.children.clone()).collect();
-        groups.extend(first(wanted, &taken));
+    for (came_further, wanted) in [(true, &[Verdict::Helped][..]), (false, &[Verdict::NotYet, Verdict::AsOthers])] {
+        let taken: BTreeSet<ChildId> = groups.iter().flat_map(|group| group.children.clone()).collect();
+        let possible = BEGINS_AFTER
+            .flat_map(|meeting| LASTS.map(move |lasts| (meeting, lasts)))
+            .flat_map(|(meeting, lasts)| shared_after(&pasts, &span, meeting, lasts));
+        let mut put_together = possible.filter_map(|all| some_of(all, came_further, &taken, (&pasts, &span)));
+        groups.extend(put_together.find(|group| wanted.contains(&group.outcome(&pasts, &span).verdict)));
     }
     for group in &mut groups {
         group.id = id(chance, group.began_at).into();
@@ -75,9 +70,27 @@ pub(super) fn of(
     groups
 }
 
-/// The groups that a director could have made when a meeting was over: neighbours who shared a slip, or stood below at a checkpoint.
-fn shared_after(pasts: &[Past<'_>], span: &Span<'_>, meeting: u32) -> Vec<SmallGroup> {
-    let mut sharing: BTreeMap<Shared, Vec<ChildId>> = BTreeMap::new();
+/// So many of those who share something as fit at one stand: who came further, or who did not, and beside them at most as many whom
+/// nobody looked at since.
+fn some_of(
+    all: SmallGroup,
+    came_further: bool,
+    taken: &BTreeSet<ChildId>,
+    (pasts, span): (&[Past<'_>], &Span<'_>),
+) -> Option<SmallGroup> {
+    let outcome = all.outcome(pasts, span);
+    let free = |change: &&Change| !taken.contains(&change.child);
+    let wanted = |change: &&Change| change.looked && change.further == came_further;
+    let these: Vec<&Change> = outcome.children.iter().filter(free).filter(wanted).collect();
+    let unseen = outcome.children.iter().filter(free).filter(|change| !change.looked).take(these.len());
+    let all_of = these.iter().copied().chain(unseen);
+    let children: BTreeSet<ChildId> = all_of.map(|change| change.child).take(AT_ONE_STAND).collect();
+    (children.len() >= FEWEST).then_some(SmallGroup { children, ..all })
+}
+
+/// What a director could have made groups of when a meeting was over: all who shared a slip, or stood below at a checkpoint.
+fn shared_after(pasts: &[Past<'_>], span: &Span<'_>, meeting: u32, lasts: u32) -> Vec<SmallGroup> {
+    let mut sharing: BTreeMap<Shared, BTreeSet<ChildId>> = BTreeMap::new();
     let mut last: BTreeMap<(ChildId, &CheckpointId), &Observation> = BTreeMap::new();
     for look in pasts.iter().flat_map(|past| &past.seen) {
         if let Target::Checkpoint(at) = &look.target
@@ -91,26 +104,19 @@ fn shared_after(pasts: &[Past<'_>], span: &Span<'_>, meeting: u32) -> Vec<SmallG
             && *level < bright_row_core::progress::rhythm::PASSES
         {
             let slip = slips.first().cloned();
-            sharing.entry((at.clone(), slip)).or_default().push(child);
+            sharing.entry((at.clone(), slip)).or_default().insert(child);
         }
     }
     let Some(day) = span.calendar.date_of(meeting) else { return Vec::new() };
     let began_at: DateTime<Utc> = span.calendar.begins(day) + Duration::hours(16);
-    let ended = span.calendar.date_of(meeting + LASTS).map(|day| span.calendar.begins(day) + Duration::hours(16));
-    let group = |(checkpoint, slip): Shared, children: &[ChildId]| SmallGroup {
+    let ended = span.calendar.date_of(meeting + lasts).map(|day| span.calendar.begins(day) + Duration::hours(16));
+    let group = |((checkpoint, slip), children): (Shared, BTreeSet<ChildId>)| SmallGroup {
         id: uuid::Uuid::nil().into(),
         checkpoint,
         slip,
-        children: children.iter().copied().collect(),
+        children,
         began_at,
         ended_at: ended,
     };
-    let order: BTreeMap<ChildId, usize> = pasts.iter().zip(0..).map(|(past, place)| (past.child, place)).collect();
-    let of_shared = |(shared, mut children): (Shared, Vec<ChildId>)| {
-        children.sort_by_key(|child| order.get(child));
-        // Neighbours, so many as fit at one stand.
-        let sizes = [4, 3].into_iter().flat_map(|size| children.windows(size));
-        sizes.map(|these| group(shared.clone(), these)).collect::<Vec<_>>()
-    };
-    sharing.into_iter().flat_map(of_shared).collect()
+    sharing.into_iter().map(group).collect()
 }
