@@ -43,6 +43,14 @@ export default defineConfig({
       },
       workbox: {
         globPatterns: ['**/*.{js,css,html,svg,wasm,woff2}'],
+        // Letters of other scripts, kept once a page had some.
+        runtimeCaching: [
+          {
+            urlPattern: ({ sameOrigin, url }) => sameOrigin && url.pathname.startsWith('/fonts/'),
+            handler: 'CacheFirst',
+            options: { cacheName: 'fonts' },
+          },
+        ],
         navigateFallback: '/index.html',
         navigateFallbackDenylist: [/^\/api\//, /^\/healthz$/, /^\/readyz$/],
         skipWaiting: true,
@@ -63,7 +71,7 @@ export default defineConfig({
       },
     },
   },
-  server: { proxy: { '/api': api } },
+  server: { proxy: { '/api': api, '/fonts': api } },
   test: {
     environment: 'jsdom',
     include: ['src/**/*.test.{ts,tsx}'],

@@ -1,5 +1,6 @@
 import '@fontsource-variable/atkinson-hyperlegible-next/wght.css';
 import '@fontsource-variable/bricolage-grotesque/wght.css';
+import './otherScripts.css';
 import { createTheme, type Theme } from '@mui/material/styles';
 
 /** Colours of our own beside MUI's. The only file with colour literals. */
@@ -51,9 +52,11 @@ declare module '@mui/material/styles' {
 
 type ThemeVars = Theme['vars'];
 
-const sans = '"Atkinson Hyperlegible Next Variable", system-ui, sans-serif';
-const display =
-  '"Bricolage Grotesque Variable", "Atkinson Hyperlegible Next Variable", system-ui, sans-serif';
+const scripts =
+  ' Arabic Hebrew Bengali Gurmukhi Gujarati Tamil Telugu Thai Ethiopic Armenian Georgian JP KR SC';
+const otherScripts = scripts.split(' ').map((script) => `"Noto Sans${script && ` ${script}`}"`);
+const sans = ['"Atkinson Hyperlegible Next Variable"', ...otherScripts, 'system-ui', 'sans-serif'].join(', ');
+const display = `"Bricolage Grotesque Variable", ${sans}`;
 
 /** The shape that toggles, choices and small actions share. */
 export function pill({ palette }: ThemeVars) {

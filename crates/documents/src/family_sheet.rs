@@ -1,6 +1,7 @@
 //! A sheet for the family: what is borrowed and who signs, how an instrument is looked after, another size, the luthier.
 
-use crate::pdf::{Drawing, Paper, fitting, wrapped};
+use crate::measure::{fitting, wrapped};
+use crate::pdf::{Drawing, Paper};
 
 /// What stands on a sheet.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]

@@ -2,7 +2,8 @@
 
 use bright_row_core::figure::{Class, Figure};
 
-use crate::pdf::{Drawing, Paper, Picture, fitting, wrapped};
+use crate::measure::{fitting, wrapped};
+use crate::pdf::{Drawing, Paper, Picture};
 
 /// Something to look at or to do, with how it looks.
 #[derive(Clone, Debug, PartialEq)]

@@ -1,6 +1,7 @@
 //! Tags for instruments: what it is, and a QR code that opens its page.
 
-use crate::pdf::{Drawing, Paper, fitting, wrapped};
+use crate::measure::{fitting, wrapped};
+use crate::pdf::{Drawing, Paper};
 use crate::qr;
 
 /// A tag to print.

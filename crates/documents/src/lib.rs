@@ -1,7 +1,7 @@
 //! What leaves on paper or as a file, made from core values, and the tables that come in as a file.
 //!
 //! This crate **is** bytes in, plain rows out, and core values in, bytes out: [`csv_out`], [`table`] (CSV of any
-//! reasonable shape), [`bundle`] (a zip of tables), [`ical`] (calendars both ways), [`pdf`] (pages drawn as SVG), [`labels`],
+//! reasonable shape), [`bundle`] (a zip of tables), [`ical`] (calendars both ways), [`pdf`] (pages drawn as SVG), [`measure`] (texts by their width), [`labels`],
 //! [`seat_chart`], [`list`] (the order list), [`record`] (what is kept of a child), [`figures`] (drawn hands for the wall and the stand), [`family_card`] and [`family_sheet`] (what goes home), [`template`] (where markers go, at true scale), [`note_chart`] and [`musicxml`]
 //! (who plays what where). It **is not** a place for the database, the web or rules.
 
@@ -10,8 +10,10 @@ pub mod csv_out;
 pub mod family_card;
 pub mod family_sheet;
 pub mod figures;
+pub mod fonts;
 pub mod ical;
 pub mod labels;
+pub mod letters;
 pub mod list;
 pub mod measure;
 pub mod musicxml;
@@ -21,6 +23,8 @@ pub mod pdf;
 mod qr;
 pub mod record;
 pub mod seat_chart;
+pub mod spreadsheet;
+pub mod standing;
 pub mod table;
 pub mod template;
 pub mod term_page;

@@ -1,6 +1,7 @@
 //! A printed list: a title, a line under it, columns, as many pages as it takes.
 
-use crate::pdf::{Drawing, Paper, fitting};
+use crate::measure::fitting;
+use crate::pdf::{Drawing, Paper};
 
 /// A column.
 #[derive(Clone, Debug, PartialEq)]

@@ -1,36 +1,92 @@
-//! How wide a text is in the embedded font.
+//! How wide a text is in the embedded fonts, and texts cut or broken into lines by that.
 
 use std::sync::LazyLock;
 
-use ttf_parser::Face;
+use crate::fonts::{SetIn, advance};
 
-use crate::pdf::BOLD;
-
-/// The bold weight: nothing is wider than that.
-static FACE: LazyLock<Option<Face<'static>>> = LazyLock::new(|| Face::parse(BOLD, 0).ok());
-
-/// Letters that most texts are made of, measured once.
+/// Letters that most texts are made of, measured once in our own font.
 const USUAL: usize = 0x250;
-static WIDTHS: LazyLock<Vec<f64>> =
-    LazyLock::new(|| (0..USUAL).filter_map(|code| char::from_u32(u32::try_from(code).ok()?)).map(measured).collect());
+static WIDTHS: LazyLock<Vec<f64>> = LazyLock::new(|| {
+    let letters = (0..USUAL).filter_map(|code| char::from_u32(u32::try_from(code).ok()?));
+    letters.map(|letter| measured(letter, SetIn::Own)).collect()
+});
 
-/// How wide a text is at a font size, both in millimetres, at most: letters as wide as in bold, without kerning. A letter that the font
-/// does not have counts as wide as the font is high.
+/// How wide a text is at a font size, both in millimetres, at most: letters as wide as in bold, without kerning. A letter that no font
+/// has counts as wide as the fonts are high.
 #[must_use]
 pub fn width(text: &str, size: f64) -> f64 {
-    text.chars().map(letter).sum::<f64>() * size
+    let set_in = SetIn::of(text);
+    text.chars().map(|letter| of_letter(letter, set_in)).sum::<f64>() * size
 }
 
 /// The advance of a letter as a part of the font's size.
-fn letter(letter: char) -> f64 {
-    let usual = usize::try_from(u32::from(letter)).ok().and_then(|code| WIDTHS.get(code));
-    usual.copied().unwrap_or_else(|| measured(letter))
+fn of_letter(letter: char, set_in: SetIn) -> f64 {
+    let usual = usize::try_from(u32::from(letter)).ok().filter(|_| set_in == SetIn::Own);
+    usual.and_then(|code| WIDTHS.get(code)).copied().unwrap_or_else(|| measured(letter, set_in))
 }
 
-fn measured(letter: char) -> f64 {
-    let Some(face) = &*FACE else { return 1.0 };
-    let advance = face.glyph_index(letter).and_then(|glyph| face.glyph_hor_advance(glyph));
-    advance.map_or(1.0, |advance| f64::from(advance) / f64::from(face.units_per_em()))
+fn measured(letter: char, set_in: SetIn) -> f64 {
+    advance(letter, set_in).unwrap_or(1.0)
+}
+
+/// As much of a text as fits into `mm` at this font size, with an ellipsis where it was cut.
+#[must_use]
+pub fn fitting(text: &str, mm: f64, size: f64) -> String {
+    if width(text, size) <= mm {
+        return text.to_owned();
+    }
+    let set_in = SetIn::of(text);
+    let room = mm - of_letter('…', set_in) * size;
+    let mut kept = String::new();
+    let mut used = 0.0;
+    for letter in text.chars() {
+        used += of_letter(letter, set_in) * size;
+        // One letter says more than none.
+        if used > room && !kept.is_empty() {
+            break;
+        }
+        kept.push(letter);
+    }
+    format!("{}…", kept.trim_end())
+}
+
+/// A text in lines that fit a width, broken between words; a word that is longer than a line is broken where it must be.
+#[must_use]
+pub fn wrapped(text: &str, mm: f64, size: f64) -> Vec<String> {
+    let mut lines = vec![String::new()];
+    for word in text.split_whitespace() {
+        for (number, part) in pieces(word, mm, size).into_iter().enumerate() {
+            let last = lines.last_mut().expect("there is a line");
+            if last.is_empty() {
+                *last = part;
+            } else if number == 0 && width(last, size) + width(" ", size) + width(&part, size) <= mm {
+                last.push(' ');
+                last.push_str(&part);
+            } else {
+                lines.push(part);
+            }
+        }
+    }
+    lines
+}
+
+/// A word in pieces that fit a width, each as long as can be and of one letter at least.
+fn pieces(word: &str, mm: f64, size: f64) -> Vec<String> {
+    let set_in = SetIn::of(word);
+    let mut pieces = vec![String::new()];
+    let mut used = 0.0;
+    for letter in word.chars() {
+        let wide = of_letter(letter, set_in) * size;
+        let last = pieces.last_mut().expect("there is a piece");
+        if used + wide > mm && !last.is_empty() {
+            pieces.push(letter.to_string());
+            used = wide;
+        } else {
+            last.push(letter);
+            used += wide;
+        }
+    }
+    pieces
 }
 
 #[cfg(test)]

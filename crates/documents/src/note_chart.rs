@@ -11,7 +11,8 @@ use bright_row_core::tapes::finger::Finger;
 use bright_row_core::tapes::layout::distance_mm;
 use bright_row_core::tapes::settings::Temperament;
 
-use crate::pdf::{Drawing, Paper, fitting};
+use crate::measure::fitting;
+use crate::pdf::{Drawing, Paper};
 
 /// An instrument's part with what is known of the instrument.
 pub type Voice<'a> = (&'a InstrumentFacts, &'a TunePart);

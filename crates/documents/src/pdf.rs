@@ -1,13 +1,12 @@
-//! Pages drawn as SVG in millimetres, put into a PDF at true scale with our own font embedded.
+//! Pages drawn as SVG in millimetres, put into a PDF at true scale with the fonts' letters embedded.
 
 use std::collections::HashMap;
-use std::sync::{Arc, LazyLock};
+use std::sync::Arc;
 
 use pdf_writer::{Content, Finish, Name, Pdf, Rect, Ref};
 use svg2pdf::ConversionOptions;
-use usvg::fontdb::Database;
 
-use crate::measure::width;
+use crate::fonts::{self, FONT, SetIn};
 
 /// A sheet of paper, upright.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -35,19 +34,7 @@ impl Paper {
     }
 }
 
-/// The family of both embedded weights.
-pub const FONT: &str = "Atkinson Hyperlegible Next";
-/// The bold weight of it.
-pub(crate) const BOLD: &[u8] = include_bytes!("../fonts/AtkinsonHyperlegibleNext-700.ttf");
 const POINTS_PER_MM: f64 = 72.0 / 25.4;
-
-static FONTS: LazyLock<Arc<Database>> = LazyLock::new(|| {
-    let mut fonts = Database::new();
-    fonts.load_font_data(include_bytes!("../fonts/AtkinsonHyperlegibleNext-400.ttf").to_vec());
-    fonts.load_font_data(BOLD.to_vec());
-    fonts.set_sans_serif_family(FONT);
-    Arc::new(fonts)
-});
 
 /// A picture that stands on pages as it is, however often: a PDF holds it once.
 #[derive(Clone, Debug)]
@@ -107,7 +94,8 @@ impl Drawing {
         let weight = if bold { 700 } else { 400 };
         let (x, y) = at;
         self.body.push_str(&format!(
-            "<text x=\"{x:.2}\" y=\"{y:.2}\" font-size=\"{size}\" font-weight=\"{weight}\" text-anchor=\"{anchor}\">{}</text>\n",
+            "<text x=\"{x:.2}\" y=\"{y:.2}\" font-size=\"{size}\" font-weight=\"{weight}\" text-anchor=\"{anchor}\"{}>{}</text>\n",
+            family(text),
             escaped(text)
         ));
     }
@@ -155,8 +143,8 @@ impl Drawing {
     /// A text in a colour, like [`Drawing::text`], in bold.
     pub fn coloured(&mut self, at: (f64, f64), size: f64, colour: &str, text: &str) {
         self.body.push_str(&format!(
-            "<text x=\"{:.2}\" y=\"{:.2}\" font-size=\"{size}\" font-weight=\"700\" text-anchor=\"middle\" fill=\"{colour}\">{}</text>\n",
-            at.0, at.1, escaped(text)
+            "<text x=\"{:.2}\" y=\"{:.2}\" font-size=\"{size}\" font-weight=\"700\" text-anchor=\"middle\" fill=\"{colour}\"{}>{}</text>\n",
+            at.0, at.1, family(text), escaped(text)
         ));
     }
 
@@ -220,6 +208,11 @@ impl Drawing {
     }
 }
 
+/// The font of a text that is not set in the page's own.
+fn family(text: &str) -> String {
+    SetIn::of(text).family().map_or_else(String::new, |family| format!(" font-family=\"{family}, sans-serif\""))
+}
+
 /// Text inside XML; characters it does not know are left out.
 pub(crate) fn escaped(text: &str) -> String {
     let kept = text.chars().filter(|c| !c.is_control());
@@ -231,100 +224,6 @@ pub(crate) fn escaped(text: &str) -> String {
         other => vec![other],
     })
     .collect()
-}
-
-/// As much of a text as fits into `mm` at this font size, with an ellipsis where it was cut.
-#[must_use]
-pub fn fitting(text: &str, mm: f64, size: f64) -> String {
-    if width(text, size) <= mm {
-        return text.to_owned();
-    }
-    let room = mm - width("…", size);
-    let mut kept = String::new();
-    let mut used = 0.0;
-    for letter in text.chars() {
-        used += width(letter.encode_utf8(&mut [0; 4]), size);
-        // One letter says more than none.
-        if used > room && !kept.is_empty() {
-            break;
-        }
-        kept.push(letter);
-    }
-    format!("{}…", kept.trim_end())
-}
-
-/// A text in lines that fit a width, broken between words; a word that is longer than a line is broken where it must be.
-#[must_use]
-pub fn wrapped(text: &str, mm: f64, size: f64) -> Vec<String> {
-    let mut lines = vec![String::new()];
-    for word in text.split_whitespace() {
-        for (number, part) in pieces(word, mm, size).into_iter().enumerate() {
-            let last = lines.last_mut().expect("there is a line");
-            if last.is_empty() {
-                *last = part;
-            } else if number == 0 && width(last, size) + width(" ", size) + width(&part, size) <= mm {
-                last.push(' ');
-                last.push_str(&part);
-            } else {
-                lines.push(part);
-            }
-        }
-    }
-    lines
-}
-
-/// A word in pieces that fit a width, each as long as can be and of one letter at least.
-fn pieces(word: &str, mm: f64, size: f64) -> Vec<String> {
-    let mut pieces = vec![String::new()];
-    let mut used = 0.0;
-    for letter in word.chars() {
-        let wide = width(letter.encode_utf8(&mut [0; 4]), size);
-        let last = pieces.last_mut().expect("there is a piece");
-        if used + wide > mm && !last.is_empty() {
-            pieces.push(letter.to_string());
-            used = wide;
-        } else {
-            last.push(letter);
-            used += wide;
-        }
-    }
-    pieces
-}
-
-/// A text as it stands on a page.
-#[derive(Clone, Debug, PartialEq)]
-pub struct Standing {
-    /// What it says.
-    pub text: String,
-    /// Left, top, right and bottom of its ink, in millimetres from the page's top left corner.
-    pub ink: [f64; 4],
-}
-
-/// Where the ink of each text of a page stands, as it is drawn: for seeing whether two fall over each other.
-///
-/// # Errors
-/// [`PdfError`] if the drawing is not what this crate draws.
-pub fn standing(drawing: &Drawing) -> Result<Vec<Standing>, PdfError> {
-    fn gather(group: &usvg::Group, scale: f64, found: &mut Vec<Standing>) {
-        for node in group.children() {
-            match node {
-                usvg::Node::Group(group) => gather(group, scale, found),
-                usvg::Node::Text(text) => {
-                    let within = text.flattened().bounding_box();
-                    let ink = within.transform(text.abs_transform()).unwrap_or(within);
-                    let sides = [ink.left(), ink.top(), ink.right(), ink.bottom()];
-                    let said = text.chunks().iter().map(usvg::TextChunk::text).collect::<Vec<_>>().join(" ");
-                    found.push(Standing { text: said, ink: sides.map(|side| f64::from(side) * scale) });
-                }
-                usvg::Node::Path(_) | usvg::Node::Image(_) => {}
-            }
-        }
-    }
-    let options = usvg::Options { font_family: FONT.to_owned(), fontdb: FONTS.clone(), ..Default::default() };
-    let tree = usvg::Tree::from_str(&drawing.svg(), &options).map_err(|error| PdfError(error.to_string()))?;
-    let mut found = Vec::new();
-    gather(tree.root(), drawing.size.0 / f64::from(tree.size().width()), &mut found);
-    Ok(found)
 }
 
 /// Why a page could not be made; a fault of ours.
@@ -384,10 +283,14 @@ pub fn pdf(pages: &[Drawing], title: &str) -> Result<Vec<u8>, PdfError> {
     Ok(pdf.finish())
 }
 
+/// A drawing as it is read, its letters set.
+pub(crate) fn tree(svg: &str) -> Result<usvg::Tree, PdfError> {
+    usvg::Tree::from_str(svg, &fonts::options()).map_err(|error| PdfError(error.to_string()))
+}
+
 /// A drawing as an object of the PDF, one unit wide and high.
 fn object(pdf: &mut Pdf, next: &mut Ref, svg: &str) -> Result<Ref, PdfError> {
-    let options = usvg::Options { font_family: FONT.to_owned(), fontdb: FONTS.clone(), ..Default::default() };
-    let tree = usvg::Tree::from_str(svg, &options).map_err(|error| PdfError(error.to_string()))?;
+    let tree = tree(svg)?;
     let (chunk, svg_id) =
         svg2pdf::to_chunk(&tree, ConversionOptions::default()).map_err(|error| PdfError(error.to_string()))?;
     let mut renumbered = HashMap::new();

@@ -1,6 +1,7 @@
 //! A printed record: headings with lines under them, each with its day; words run on over as many lines as they need.
 
-use crate::pdf::{Drawing, Paper, fitting, wrapped};
+use crate::measure::{fitting, wrapped};
+use crate::pdf::{Drawing, Paper};
 
 const MARGIN: f64 = 16.0;
 const SIZE: f64 = 3.8;

@@ -1,6 +1,7 @@
 //! The seat chart, from the podium's side or from the class's.
 
-use crate::pdf::{Drawing, Paper, fitting};
+use crate::measure::fitting;
+use crate::pdf::{Drawing, Paper};
 
 /// Whose eyes the chart is for.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

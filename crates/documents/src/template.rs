@@ -6,8 +6,9 @@ use bright_row_core::number::tenths;
 use bright_row_core::tapes::colour::Colour;
 use bright_row_core::tapes::marker_set::MarkerKind;
 
+use crate::measure::fitting;
 use crate::packing::columns;
-use crate::pdf::{Drawing, Paper, fitting};
+use crate::pdf::{Drawing, Paper};
 
 /// A marker on a strip.
 #[derive(Clone, Debug, PartialEq)]
@@ -68,6 +69,8 @@ pub const OVERLAP_MM: f64 = 15.0;
 const WORDS_MM: f64 = 20.0;
 /// Radius of the thumb's felt spot.
 const SPOT_MM: f64 = 7.5;
+/// Height of a marker's words above its line.
+const LABEL_MM: f64 = 4.2;
 /// Room for the name of a colour below its marker.
 const COLOUR_MM: f64 = 3.4;
 /// Radius of a dot.
@@ -87,7 +90,7 @@ impl Template {
     pub fn height_mm(&self) -> f64 {
         let last = self.markers.iter().map(|marker| marker.at_mm).fold(0.0, f64::max);
         let below = self.below_mm();
-        ABOVE_NUT_MM + (last + below + WORDS_MM).max(RULER_MM + 4.0)
+        ABOVE_NUT_MM + (last + below + WORDS_MM).max(RULER_MM + 6.5)
     }
 }
 
@@ -190,7 +193,7 @@ impl On<'_> {
     fn marker(&self, page: &mut Drawing, marker: &TemplateMarker) {
         let template = self.piece.template;
         let Some(y) = self.at(marker.at_mm) else { return };
-        let colour = marker.colour.hex();
+        let (colour, colour_ink) = (marker.colour.hex(), marker.colour.ink());
         let (from, to) = (self.x + 1.0, self.x + 19.0);
         if template.for_thumb {
             page.spot((self.x + 10.0, y), SPOT_MM, "none");
@@ -218,7 +221,20 @@ impl On<'_> {
         page.text((to, y - 0.9), 2.9, "end", false, &words);
         if template.colours {
             let below = if template.kind == MarkerKind::Pencil { 0.0 } else { template.strip_mm };
-            page.text((from, y + below + 3.0), 2.8, "start", false, marker.colour.name());
+            let name = marker.colour.name();
+            let next = template
+                .markers
+                .iter()
+                .map(|other| other.at_mm)
+                .filter(|at| *at > marker.at_mm)
+                .fold(f64::MAX, f64::min);
+            if next - marker.at_mm > below + COLOUR_MM + LABEL_MM {
+                page.text((from, y + below + 3.0), 2.8, "start", false, name);
+            } else {
+                // On a short string the next marker's words stand there: on the band itself, or beside the dot.
+                let ink = if template.kind == MarkerKind::Dots { "#000" } else { colour_ink };
+                page.coloured(((from + to) / 2.0 + 4.5, y + 2.4), 2.8, ink, name);
+            }
         }
     }
 
@@ -235,14 +251,14 @@ impl On<'_> {
                 2.0
             };
             page.line((right - long, y), (right, y), 0.12);
-            if mm == 50 && !self.is_near(50.0) {
+            if mm == 50 && !self.is_near(50.0) && !self.has_words_at(50.0) {
                 page.text((right - 5.6, y + 1.0), 2.9, "end", false, "50");
             }
         }
         if let Some(y) = self.at(RULER_MM) {
-            // Not where a marker's distance stands.
-            let at = if self.is_near(RULER_MM) { (right - 5.6, y - 1.2) } else { (right, y + 3.2) };
-            page.text(at, 2.8, "end", false, "100 mm");
+            // Below the last tick and no wider than it: whatever stands beside the ruler ends before.
+            page.text((right, y + 3.0), 2.8, "end", false, "100");
+            page.text((right, y + 5.6), 2.8, "end", false, "mm");
         }
     }
 
@@ -251,10 +267,19 @@ impl On<'_> {
         self.piece.template.markers.iter().any(|marker| (mm - 2.0..mm + 8.0).contains(&marker.at_mm))
     }
 
+    /// Where its words begin, from the nut.
+    fn words_mm(&self) -> f64 {
+        let template = self.piece.template;
+        template.markers.iter().map(|marker| marker.at_mm).fold(0.0, f64::max) + template.below_mm() + 5.0
+    }
+
+    /// Whether the strip's own words stand beside the ruler there.
+    fn has_words_at(&self, mm: f64) -> bool {
+        (self.words_mm() - 6.0..self.words_mm() + WORDS_MM - 4.0).contains(&mm)
+    }
+
     fn words(&self, page: &mut Drawing) {
         let template = self.piece.template;
-        let last = template.markers.iter().map(|marker| marker.at_mm).fold(0.0, f64::max);
-        let below = template.below_mm();
         let string =
             format!("{:.1} mm {}", tenths(template.length_mm), if template.measured { "string" } else { "usual" });
         let lines = [
@@ -263,10 +288,10 @@ impl On<'_> {
             (3.0, false, &string),
             (3.0, false, &template.day),
         ];
-        let mut mm = last + below + 5.0;
+        let mut mm = self.words_mm();
         for (size, bold, words) in lines {
             if let Some(y) = self.at(mm) {
-                page.text((self.x + 1.0, y), size, "start", bold, &fitting(words, 24.5, size));
+                page.text((self.x + 1.0, y), size, "start", bold, &fitting(words, 24.0, size));
             }
             mm += 3.9;
         }

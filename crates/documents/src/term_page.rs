@@ -2,7 +2,8 @@
 //! and nobody else stands on it.
 
 use crate::family_card::CardThing;
-use crate::pdf::{Drawing, Paper, fitting, wrapped};
+use crate::measure::{fitting, wrapped};
+use crate::pdf::{Drawing, Paper};
 
 /// What a child has learned in one strand.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]

@@ -1,12 +1,16 @@
 //! Pages: what stands where, and that the PDF holds it.
 
+mod support;
+
 use bright_row_documents::family_card::{self, CardRow, CardThing, FamilyCard};
 use bright_row_documents::family_sheet::{FamilySheet, page};
+use bright_row_documents::fonts;
 use bright_row_documents::labels::{Label, sheets};
 use bright_row_documents::list::{Column, pages};
-use bright_row_documents::measure::width;
-use bright_row_documents::pdf::{Drawing, Paper, fitting, pdf, standing, wrapped};
+use bright_row_documents::measure::{fitting, width, wrapped};
+use bright_row_documents::pdf::{Drawing, Paper, pdf};
 use bright_row_documents::seat_chart::{From, Taken, chart};
+use bright_row_documents::standing::standing;
 
 fn label(tag: &str) -> Label {
     Label {
@@ -98,23 +102,6 @@ fn a_text_too_long_for_its_place_is_cut_with_an_ellipsis() {
     assert_eq!(fitting("Valentina Queiroz", 20.0, 4.0), "Valentin…");
 }
 
-/// What falls over something else, or off the page.
-fn amiss(drawing: &Drawing) -> Vec<String> {
-    let all = standing(drawing).expect("it is drawn");
-    let (width, height) = drawing.size();
-    let over = |a: [f64; 4], b: [f64; 4]| a[0] < b[2] && b[0] < a[2] && a[1] < b[3] && b[1] < a[3];
-    let mut amiss = Vec::new();
-    for (number, one) in all.iter().enumerate() {
-        let [left, top, right, bottom] = one.ink;
-        if left < 0.0 || top < 0.0 || right > width || bottom > height {
-            amiss.push(format!("{:?} leaves the page", one.text));
-        }
-        let others = all[number + 1..].iter().filter(|other| over(one.ink, other.ink));
-        amiss.extend(others.map(|other| format!("{:?} over {:?}", one.text, other.text)));
-    }
-    amiss
-}
-
 /// A card with as much on it as there can be.
 fn full_card(things: usize, rows: usize, name: &str) -> FamilyCard {
     let thing = CardThing {
@@ -157,12 +144,46 @@ fn nothing_on_a_card_falls_over_anything_else() {
         for (things, rows, name) in [(3, 6, "Wilhelmina-Maximiliane"), (1, 1, "Wu"), (0, 1, "WWWWWWWWWWWWWWWWWWWWWWWW")]
         {
             let card = full_card(things, rows, name);
-            assert_eq!(amiss(&family_card::draw(&card, paper)), Vec::<String>::new(), "{paper:?} {things} {rows}");
+            assert_eq!(
+                support::amiss(&family_card::draw(&card, paper)),
+                Vec::<String>::new(),
+                "{paper:?} {things} {rows}"
+            );
             for large in [false, true] {
                 for sheet in family_card::sheets(&vec![card.clone(); 2], paper, large) {
-                    assert_eq!(amiss(&sheet), Vec::<String>::new(), "{paper:?} {things} {rows}, large {large}");
+                    assert_eq!(
+                        support::amiss(&sheet),
+                        Vec::<String>::new(),
+                        "{paper:?} {things} {rows}, large {large}"
+                    );
                 }
             }
+        }
+    }
+}
+
+#[test]
+fn a_card_in_two_languages_has_room_for_both() {
+    let own = [
+        "عشر دقائق كل يوم، كلها مرة واحدة أو مع استراحة.",
+        "Los primeros sonidos son pequeños. Está bien así, y las puntas de los dedos se acostumbran pronto.",
+    ];
+    for paper in [Paper::A4, Paper::Letter] {
+        for (things, rows) in [(3, 6), (1, 4)] {
+            let mut card = full_card(things, rows, "Жанна");
+            card.heading = format!("{} / 今週の家での練習 / На этой неделе дома", card.heading);
+            card.show = "Show this to a grown-up / Enséñale esto a una persona adulta de tu casa:".to_owned();
+            card.see = "You see / Se ve:".to_owned();
+            card.week = format!("{} / Marca cada casilla cuando esté hecho", card.week);
+            card.foot = card.foot.iter().flat_map(|line| [line.clone(), own[line.len() % 2].to_owned()]).collect();
+            let drawn = family_card::draw(&card, paper);
+            assert_eq!(support::amiss(&drawn), Vec::<String>::new(), "{paper:?} {things} {rows}");
+            let all: Vec<_> = standing(&drawn).expect("it is drawn");
+            assert!(all.iter().all(|one| one.complete), "{all:?}");
+            let said: String = all.into_iter().map(|one| one.text + " ").collect();
+            // Everything is on it: the last words of each thing, and of the foot.
+            assert_eq!(said.matches("small as a pea").count(), things, "{said}");
+            assert!(said.contains("code is for us.") && said.contains("acostumbran pronto."), "{said}");
         }
     }
 }
@@ -178,16 +199,16 @@ fn nothing_on_a_sheet_or_a_tag_falls_over_anything_else() {
     };
     for paper in [Paper::A4, Paper::Letter] {
         for large in [false, true] {
-            assert_eq!(amiss(&page(&sheet, paper, large)), Vec::<String>::new(), "{paper:?} {large}");
+            assert_eq!(support::amiss(&page(&sheet, paper, large)), Vec::<String>::new(), "{paper:?} {large}");
         }
         for tag in ["C-07", "VIOLIN-0123456789-W", "WWWWWWWWWWWWWWWWWWWW"] {
             let drawn = sheets(&[label(tag), label(tag)], paper).remove(0);
-            assert_eq!(amiss(&drawn), Vec::<String>::new(), "{tag}");
+            assert_eq!(support::amiss(&drawn), Vec::<String>::new(), "{tag}");
             let all: String = standing(&drawn).expect("it is drawn").into_iter().map(|one| one.text).collect();
             assert_eq!(all.matches(tag).count(), 2, "a tag is printed whole: {all}");
             // Three tags of 62 mm stand side by side; the code begins 36 mm from a tag's left edge.
             let code = (paper.size_mm().0 - 3.0 * 62.0) / 2.0 + 36.0;
-            let first = |one: &&bright_row_documents::pdf::Standing| one.ink[0] < code;
+            let first = |one: &&bright_row_documents::standing::Standing| one.ink[0] < code;
             assert!(standing(&drawn).expect("it is drawn").iter().filter(first).all(|one| one.ink[2] < code), "{tag}");
         }
     }
@@ -212,4 +233,49 @@ fn lines_and_cut_texts_fit_by_the_font_whatever_their_letters() {
             assert!(width(&cut, size) <= mm || cut.chars().count() <= 2, "{cut} in {mm}");
         }
     }
+}
+
+/// First names in the scripts that rosters come in, composed.
+const NAMES: [&str; 15] = [
+    "Nguyễn",
+    "Αθηνά",
+    "Жанна",
+    "محمد",
+    "עדן",
+    "美咲",
+    "さくら",
+    "지우",
+    "晓彤",
+    "अदिति",
+    "অনন্যা",
+    "ਹਰਪ੍ਰੀਤ",
+    "மலர்",
+    "ส้มโอ",
+    "ሰላም",
+];
+
+#[test]
+fn a_name_in_any_script_has_its_letters_is_measured_by_them_and_stays_in_its_place() {
+    for name in NAMES {
+        for bold in [false, true] {
+            let mut page = Drawing::new((100.0, 20.0));
+            page.text((10.0, 10.0), 5.0, "start", bold, name);
+            let all = standing(&page).expect("it is drawn");
+            assert!(all[0].complete && all[0].text == name, "{name}: {all:?}");
+            let wide = all[0].ink[2] - all[0].ink[0];
+            assert!(wide > 3.0 && wide <= width(name, 5.0) + 0.5, "{name}: {wide} mm");
+            assert!(all[0].ink[0] > 9.0, "it begins where it should: {name} {all:?}");
+        }
+        let card = full_card(2, 3, name);
+        assert_eq!(support::amiss(&family_card::draw(&card, Paper::A4)), Vec::<String>::new(), "{name}");
+        let tags = sheets(&[Label { owner: format!("{name} {name}"), ..label("C-07") }], Paper::A4).remove(0);
+        assert_eq!(support::amiss(&tags), Vec::<String>::new(), "{name}");
+        let bytes = pdf(&[tags], name).expect("a PDF");
+        assert!(bytes.len() < 300_000, "only the letters that stand there are embedded: {} bytes", bytes.len());
+    }
+    assert!(fonts::file("NotoSansKR_400Regular.ttf").is_some_and(|font| font.len() > 1_000_000));
+    assert!(fonts::file("../fonts/LICENSE").is_none());
+    let mut page = Drawing::new((100.0, 20.0));
+    page.text((10.0, 10.0), 5.0, "start", false, "\u{1f3bb}");
+    assert!(!standing(&page).expect("it is drawn")[0].complete, "a picture is no letter: drawn as a box");
 }

@@ -1,5 +1,7 @@
 //! Strips at true scale: measured on the rendered PDF, packed on as few sheets as will do.
 
+mod support;
+
 use bright_row_core::tapes::colour::Colour;
 use bright_row_core::tapes::marker_set::MarkerKind;
 use bright_row_documents::pdf::{Drawing, Paper, pdf};
@@ -167,7 +169,7 @@ fn each_way_of_marking_has_its_own_drawing_and_words_large_enough_to_read() {
             // 2.8 mm is 8 points.
             assert!(size.parse::<f64>().expect("a size") >= 2.8, "{size}");
         }
-        for word in ["nut edge", "100 mm", "violin 3/4", "24 Nov 2026"] {
+        for word in ["nut edge", ">100<", ">mm<", "violin 3/4", "24 Nov 2026"] {
             assert!(svg.contains(word), "{word}");
         }
     }
@@ -212,5 +214,25 @@ proptest! {
         let heights: Vec<f64> = strips.iter().map(Template::height_mm).collect();
         let columns = fewest(&heights, room, &mut Vec::new());
         prop_assert_eq!(sheets(&strips, Paper::A4).pages.len(), columns.div_ceil(6));
+    }
+}
+
+#[test]
+fn nothing_on_a_strip_falls_over_anything_else_on_any_string_length() {
+    let kinds = [MarkerKind::Tapes, MarkerKind::Dots, MarkerKind::Pencil];
+    // From the smallest violin to the largest bass.
+    for (number, length) in (190..1_110_u32).step_by(2).enumerate() {
+        let semitones = [&[2, 4, 5, 7][..], &[2, 3, 5], &[2]][number % 3];
+        let up = |semitone: &i32| f64::from(length) * (1.0 - 2.0_f64.powf(-f64::from(*semitone) / 12.0));
+        let at: Vec<f64> = semitones.iter().map(up).collect();
+        for for_thumb in [false, true] {
+            let strip = Template {
+                kind: kinds[number % kinds.len()],
+                colours: number % 2 == 0,
+                for_thumb,
+                ..strip("VIOLIN-0123456789-W", f64::from(length), if for_thumb { &at[..1] } else { &at })
+            };
+            assert_eq!(support::amiss(&single(&strip)), Vec::<String>::new(), "{length} mm, thumb {for_thumb}");
+        }
     }
 }

@@ -246,6 +246,19 @@ async fn an_unknown_asset_is_not_answered_with_the_page() {
 }
 
 #[tokio::test]
+async fn fonts_of_other_scripts_are_there_for_the_pages_and_nothing_else_is() {
+    let server = server().await;
+    let font = async |name: &str| {
+        let answer = browser().get(format!("{}/fonts/{name}", server.url)).send().await.expect("an answer");
+        (answer.status(), answer.headers().get("content-type").and_then(|kind| kind.to_str().ok()).map(str::to_owned))
+    };
+    assert_eq!(font("NotoSans_400Regular.ttf").await, (StatusCode::OK, Some("font/ttf".to_owned())));
+    for name in ["LICENSE", "..%2fCargo.toml", "%00", ""] {
+        assert_eq!(font(name).await.0, StatusCode::NOT_FOUND, "{name}");
+    }
+}
+
+#[tokio::test]
 async fn every_example_of_the_description_is_taken_as_it_stands() {
     let examples = bright_row::router::examples();
     assert!(examples.len() >= 14, "{}", examples.len());

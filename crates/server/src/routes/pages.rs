@@ -4,7 +4,7 @@ use axum::extract::{Request, State};
 use axum::http::{HeaderMap, HeaderName, HeaderValue, Method, Uri, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
-
+use bright_row_documents::fonts;
 use uuid::Uuid;
 
 use crate::auth::session::COOKIE;
@@ -25,6 +25,11 @@ pub async fn serve(method: Method, uri: Uri, headers: HeaderMap) -> Response {
     }
     if method != Method::GET && method != Method::HEAD {
         return ApiError::NoSuchMethod.into_response();
+    }
+    if let Some(name) = path.strip_prefix("fonts/") {
+        let Some(font) = fonts::file(name) else { return ApiError::NoSuchPath.into_response() };
+        let headers = [(header::CONTENT_TYPE, "font/ttf"), (header::CACHE_CONTROL, "public, max-age=2592000")];
+        return (headers, font).into_response();
     }
     // What the build named by its contents never changes; everything else is asked for again.
     let named_by_content = path.starts_with("assets/");
