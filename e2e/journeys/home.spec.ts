@@ -73,3 +73,30 @@ test('what came back is tapped without network, and what hurts at home is flagge
   await expect(page.getByRole('region', { name: 'It hurt before' })).toContainText('rests for a week');
   await expect(pain).toHaveCount(0);
 });
+
+test('a card says its lines in the language of a family too, in the words of the class', async ({ page }) => {
+  await signIn(page);
+  await page.getByRole('link', { name: 'Home' }).click();
+  await page.getByRole('link', { name: 'Languages' }).click();
+  await page.getByLabel('Add a language').fill('Span');
+  await page.getByRole('option', { name: 'Spanish', exact: true }).click();
+  const spanish = page.getByRole('region', { name: 'Spanish' });
+  await spanish.getByLabel('At home this week').fill('En casa esta semana');
+  await spanish.getByLabel('Bring this card back. The code is for us.').fill('Devuelve esta hoja. El código es para nosotros.');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled();
+
+  await page.getByRole('link', { name: 'Cards' }).click();
+  await page.getByRole('button', { name: 'Week and sheets of Amara O.' }).click();
+  const week = page.getByRole('dialog', { name: 'The week of Amara O.' });
+  await week.getByLabel('Also in').click();
+  await page.getByRole('option', { name: 'Spanish' }).click();
+  const agreed = week.getByRole('region', { name: 'Agreed with the family' });
+  await agreed.getByRole('button', { name: 'Save' }).click();
+  await expect(agreed.getByRole('button', { name: 'Save' })).toBeDisabled();
+  const saved = page.waitForEvent('download');
+  await week.getByRole('link', { name: 'Card as a page' }).click();
+  const card = await readFile(await (await saved).path(), 'utf8');
+  expect(card).toContain('At home this week / En casa esta semana');
+  expect(card).toContain('El código es para nosotros.');
+});

@@ -8,6 +8,8 @@ use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::checklist::{Checklist, Need, Wording};
 use bright_row_core::craft::drills::Drill;
 use bright_row_core::craft::edits::{Edits, OwnCheckpoint, Rewording};
+use bright_row_core::craft::family_wording::Language;
+use bright_row_core::craft::home::{HomePhrase, MAX_PHRASE_LENGTH};
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::instrument::Instrument::{self, Bass, Cello, Viola, Violin};
 use bright_row_core::craft::level::Level;
@@ -253,6 +255,8 @@ fn any_class() -> impl Strategy<Value = ClassChecklist> {
                 figure: (seconds % 2 == 0).then(|| FigureSpec::usual(View::BowHand)),
             }
         });
+    let lines =
+        prop::collection::btree_map(prop::sample::select(HomePhrase::ALL.to_vec()), any_text(MAX_PHRASE_LENGTH), 0..4);
     let own_drill = (prop::sample::select(drills), any_text(28), any_text(40), any_text(90), 1_u32..8, any::<bool>())
         .prop_map(|(drill, name, aim, text, rounds, own)| {
             let mut drill = Drill { name, aim, rounds, prefer: None, with: None, ..drill };
@@ -268,9 +272,14 @@ fn any_class() -> impl Strategy<Value = ClassChecklist> {
         prop::collection::vec(reworded, 0..5),
         prop::collection::vec(added, 0..4),
         prop::collection::vec(own_drill, 0..4),
+        prop::collection::btree_map(prop::sample::select(vec!["es", "pt-BR", "zh-Hans"]), lines, 0..3),
     )
-        .prop_map(|(_, choices, off, reworded, added, drills)| {
+        .prop_map(|(_, choices, off, reworded, added, drills, phrases)| {
             let mut edits = Edits { off, reworded: reworded.into_iter().collect(), ..Edits::default() };
+            edits.phrases = phrases
+                .into_iter()
+                .map(|(language, lines)| (Language::parse(language).expect("a language"), lines))
+                .collect();
             for own in added {
                 let id = edits.new_id(&checklist(), &own.stage, &own.name);
                 edits.own.insert(id, own);

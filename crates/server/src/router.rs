@@ -29,7 +29,7 @@ use crate::routes::approach::{
     calendar, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall,
 };
 use crate::routes::child::{card, causes, context, history, page, record};
-use crate::routes::home::{back, cards, overview as home, practice, sheets};
+use crate::routes::home::{back, cards, overview as home, practice, sheets, wording};
 use crate::routes::lessons::{lead, lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
@@ -202,6 +202,7 @@ fn approach() -> OpenApiRouter<App> {
 fn at_home() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(home::home, home::keep_home))
+        .routes(routes!(wording::family_wording, wording::keep_family_wording))
         .routes(routes!(back::add_family_answers))
         .routes(routes!(back::family_answers_of))
         .routes(routes!(back::find_card))

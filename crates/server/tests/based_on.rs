@@ -95,6 +95,9 @@ async fn whoever_writes_a_setting_later_is_shown_what_the_first_wrote() {
     let read = seats.read(&server).await.0;
     let plan =
         |width: u32| json!({ "room": with(&read["room"], &json!({ "widthMm": width })), "seats": read["seats"] });
+    let wording = Document::new("/home/wording", "", "/version", "/home/wording");
+    let words = |language: &str| json!({ "languages": { language: { "heading": "En casa" } } });
+    wording.meets(&server, &words("es"), &words("pt"), &json!({ "es": { "heading": "En casa" } })).await;
     seats.meets(&server, &plan(9000), &plan(9500), &json!({ "room": plan(9000)["room"] })).await;
 }
 

@@ -75,6 +75,51 @@ async fn a_family_agrees_on_days_and_minutes_of_its_own_and_the_others_stay_as_t
 }
 
 #[tokio::test]
+async fn a_card_says_its_lines_in_the_familys_language_too_where_the_class_worded_them() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let (child, other) = (school.child("Ada K.").await, school.child("Ben O.").await);
+    let put = async |path: &str, body: Value| {
+        school.send(&owner, reqwest::Method::PUT, &school.of_class(path), Some(&body)).await
+    };
+    let words = json!({ "es": { "heading": " En casa esta semana ", "see": "Se ve:", "back": "Devuelve esta hoja." } });
+    assert_eq!(put("/home/wording", json!({ "languages": words })).await.0, StatusCode::NO_CONTENT);
+    let agreed = json!({ "large": false, "language": "ES" });
+    assert_eq!(put(&format!("/children/{child}/practice"), agreed).await.0, StatusCode::NO_CONTENT);
+    let card = async |child| {
+        let (_, page) = file(&school, &owner, &format!("/children/{child}/family-card.html")).await;
+        String::from_utf8(page).expect("text")
+    };
+    let (own, others) = (card(child).await, card(other).await);
+    assert!(own.contains("At home this week / En casa esta semana") && own.contains("You see / Se ve:"), "{own}");
+    assert!(own.contains(">Devuelve esta hoja.<") && own.contains("First sounds are small."), "{own}");
+    assert!(others.contains("<p>At home this week</p>") && !others.contains("Se ve:"), "{others}");
+    let read = school.get(&owner, &school.of_class("/home/wording")).await;
+    assert_eq!(read["languages"]["es"]["heading"], "En casa esta semana");
+    assert_eq!(read["lines"].as_array().map(Vec::len), Some(12));
+    // It goes with the class's file, and a file without it takes nothing away.
+    let (_, toml) = file(&school, &owner, "/checklist.toml").await;
+    let toml = String::from_utf8(toml).expect("text");
+    assert!(toml.contains("[[phrases]]\nlanguage = \"es\""), "{toml}");
+    for (words, field) in [
+        (json!({ "es": { "heading": "x".repeat(141) } }), "languages.es.heading"),
+        (json!({ "es": { "heading": " " } }), "languages.es.heading"),
+        (json!({ "vi": { "back": "one\ntwo" } }), "languages.vi.back"),
+    ] {
+        let (status, answer) = put("/home/wording", json!({ "languages": words })).await;
+        assert_eq!(
+            (status, &answer["errors"][0]["field"]),
+            (StatusCode::UNPROCESSABLE_ENTITY, &json!(field)),
+            "{answer}"
+        );
+    }
+    for words in [json!({ "Spanish": {} }), json!({ "es": { "greeting": "Hola" } }), json!({ "../es": {} })] {
+        assert!(put("/home/wording", json!({ "languages": words })).await.0.is_client_error(), "{words}");
+    }
+    assert_eq!(school.get(&owner, &school.of_class("/home/wording")).await["languages"], read["languages"]);
+}
+
+#[tokio::test]
 async fn what_hurts_is_left_out_and_the_page_says_so() {
     let school = School::new().await;
     let owner = school.sign_in("owner@one.example").await;

@@ -6,6 +6,8 @@ use std::fmt::Debug;
 
 use bright_row_core::craft::drills::{Drill, DrillLevel, DrillStep};
 use bright_row_core::craft::edits::{Edits, OwnCheckpoint, Rewording};
+use bright_row_core::craft::family_wording::Language;
+use bright_row_core::craft::home::HomePhrase;
 use bright_row_core::craft::id::{CheckpointId, StageId};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::strand::Strand;
@@ -78,6 +80,11 @@ fn every_document_is_stored_as_its_file_says() {
             own: [(CheckpointId::new("bow.own-rosin-away"), own)].into(),
             drills_off: ["statue".to_owned()].into(),
             drills: [(rain.id.clone(), rain)].into(),
+            phrases: [(
+                Language::parse("es-MX").expect("a language"),
+                [(HomePhrase::Heading, "En casa esta semana".to_owned())].into(),
+            )]
+            .into(),
             turns_on: [("bow-way".to_owned(), chrono::NaiveDate::from_ymd_opt(2026, 10, 5).expect("a day"))].into(),
         },
     );
@@ -85,7 +92,15 @@ fn every_document_is_stored_as_its_file_says() {
         "home-settings",
         &HomeSettings { days: [1, 3, 6].into(), minutes: 12, taps: 15, sitting: Sitting::Moments },
     );
-    is_stored("home-agreement", &HomeAgreement { days: Some([2, 6].into()), minutes: Some(6), large: true });
+    is_stored(
+        "home-agreement",
+        &HomeAgreement {
+            days: Some([2, 6].into()),
+            minutes: Some(6),
+            large: true,
+            language: Language::parse("es-MX").ok(),
+        },
+    );
     is_stored("marker-settings", &MarkerSettings { offset_mm: 1.5, ..MarkerSettings::default() });
     is_stored(
         "tape-work",

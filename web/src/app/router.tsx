@@ -49,6 +49,7 @@ const ofClass: RouteObject[] = [
     page('cards', async () => (await home()).CardsPart),
     page('back', async () => (await home()).BackPart),
     page('practice', async () => (await home()).PracticePart),
+    page('languages', async () => (await home()).WordingPart),
   ]),
   page('term', async () => (await term()).TermPage, [
     first('growth'),

@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 
 use crate::craft::checklist::{Checklist, Wording};
 use crate::craft::drills::Drill;
+use crate::craft::family_wording::FamilyWording;
 use crate::craft::id::{CheckpointId, StageId};
 use crate::craft::instrument::Instrument;
 use crate::craft::limits::{MAX_CUE_LENGTH, MAX_LOOK_FOR_LENGTH, MAX_NAME_LENGTH, MAX_PROOF_LENGTH};
@@ -37,6 +38,9 @@ pub struct Edits {
     /// Drills of the class's own, and those that stand in the place of a shared one of the same id.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub drills: BTreeMap<String, Drill>,
+    /// What every card says, in the languages of families too.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pub phrases: FamilyWording,
     /// The days on which options of choices turn into others, by choice; days of this class's calendar, no part of its file.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     pub turns_on: BTreeMap<String, NaiveDate>,

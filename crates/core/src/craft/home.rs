@@ -159,13 +159,21 @@ impl HomeContent {
     pub fn phrase(&self, phrase: HomePhrase) -> &str {
         self.phrases.get(&phrase).map_or("", String::as_str)
     }
+}
+
+impl HomePhrase {
+    /// Whether it stands on the card, and not on the page for a talk with the family.
+    #[must_use]
+    pub const fn is_on_card(self) -> bool {
+        !matches!(self, Self::Learned | Self::Beginning | Self::Next)
+    }
 
     /// How an instrument is stored.
     #[must_use]
-    pub fn storing(&self, instrument: Instrument) -> &str {
-        self.phrase(match instrument {
-            Instrument::Violin | Instrument::Viola => HomePhrase::StoreUpper,
-            Instrument::Cello | Instrument::Bass => HomePhrase::StoreLower,
-        })
+    pub const fn storing(instrument: Instrument) -> Self {
+        match instrument {
+            Instrument::Violin | Instrument::Viola => Self::StoreUpper,
+            Instrument::Cello | Instrument::Bass => Self::StoreLower,
+        }
     }
 }

@@ -11,6 +11,7 @@ mod checklist_names;
 pub mod drawings;
 pub mod drills;
 pub mod edits;
+pub mod family_wording;
 pub mod home;
 pub mod id;
 pub mod instrument;

@@ -9,6 +9,7 @@ use chrono::{Datelike, Days, NaiveDate};
 use serde::{Deserialize, Serialize};
 
 use crate::craft::drills::Lessons;
+use crate::craft::family_wording::Language;
 use crate::craft::home::{BlockKind, Exercise, HomeContent};
 use crate::craft::id::{CheckpointId, Target};
 use crate::craft::strand::Strand;
@@ -90,6 +91,9 @@ pub struct HomeAgreement {
     /// The card comes in large print.
     #[serde(default)]
     pub large: bool,
+    /// The family's language, in which the card says its lines too where the class has words for them.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub language: Option<Language>,
 }
 
 impl HomeSettings {

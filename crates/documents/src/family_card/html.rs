@@ -21,7 +21,7 @@ pub fn html(card: &FamilyCard) -> String {
             drawn.figure((0.0, 0.0), HTML_DRAWING, figure);
             page += &format!("<div role=\"img\" aria-label=\"{}\">{}</div>\n", escaped(&thing.name), drawn.svg());
         }
-        page += &format!("<p>{} {}</p>\n", escaped(&card.see), escaped(&thing.sign));
+        page += &format!("<p dir=\"auto\">{} {}</p>\n", escaped(&card.see), escaped(&thing.sign));
         if !thing.cue.is_empty() {
             page += &format!("<p><strong>“{}”</strong></p>\n", escaped(&thing.cue));
         }
@@ -38,7 +38,7 @@ pub fn html(card: &FamilyCard) -> String {
         page += &format!("<tr><th scope=\"row\">{}</th>{}</tr>\n", escaped(&row.text), boxes.collect::<String>());
     }
     page += "</table>\n";
-    page.extend(card.foot.iter().map(|text| format!("<p>{}</p>\n", escaped(text))));
+    page.extend(card.foot.iter().map(|text| format!("<p dir=\"auto\">{}</p>\n", escaped(text))));
     page + "</body>\n</html>\n"
 }
 

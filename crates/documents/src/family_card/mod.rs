@@ -6,7 +6,8 @@ mod html;
 
 use bright_row_core::figure::Figure;
 
-use crate::pdf::{Drawing, Paper, fitting, wrapped};
+use crate::measure::{self, fitting, wrapped};
+use crate::pdf::{Drawing, Paper};
 use crate::qr;
 
 pub use html::html;
@@ -112,20 +113,20 @@ pub fn sheets(cards: &[FamilyCard], paper: Paper, large: bool) -> Vec<Drawing> {
 pub fn draw(card: &FamilyCard, paper: Paper) -> Drawing {
     let (width, height) = card_size(paper);
     let mut page = Drawing::new((width, height));
-    page.text((MARGIN, 12.0), 3.6, "start", false, &card.heading);
+    page.text((MARGIN, 12.0), 3.6, "start", false, &fitting(&card.heading, width - 2.0 * MARGIN, 3.6));
     page.text((MARGIN, 20.5), 7.6, "start", true, &fitting(&card.name, 80.0, 7.6));
     page.text((width - MARGIN, 20.5), 3.8, "end", false, &card.what);
     page.line((MARGIN, 23.5), (width - MARGIN, 23.5), 0.35);
-    let foot = foot_lines(card, width);
+    let foot = Foot::of(card, width);
     let code = qr::path(&card.code, (width - MARGIN - CODE, height - MARGIN - CODE + 2.0), CODE);
-    let foot_height = (count(foot.len()) * FOOT_LINE).max(if code.is_some() { CODE } else { 0.0 });
+    let foot_height = (count(foot.lines.len()) * foot.step).max(if code.is_some() { CODE } else { 0.0 });
     let foot_top = height - MARGIN + 2.0 - foot_height;
     let week_top = foot_top - 5.0 - count(card.rows.len()) * ROW - 11.0;
     things(&mut page, card, (24.5, week_top - 2.0));
     week(&mut page, card, week_top);
     page.line((MARGIN, foot_top - FOOT_LINE), (width - MARGIN, foot_top - FOOT_LINE), 0.2);
-    for (number, line) in foot.iter().enumerate() {
-        page.text((MARGIN, foot_top + count(number) * FOOT_LINE), 3.6, "start", false, line);
+    for (number, line) in foot.lines.iter().enumerate() {
+        page.text((MARGIN, foot_top + count(number) * foot.step), foot.size, "start", false, line);
     }
     if let Some(code) = code {
         page.fill(&code);
@@ -133,10 +134,28 @@ pub fn draw(card: &FamilyCard, paper: Paper) -> Drawing {
     page
 }
 
-fn foot_lines(card: &FamilyCard, width: f64) -> Vec<String> {
-    let beside = if card.code.is_empty() { 0.0 } else { CODE + 1.0 };
-    card.foot.iter().flat_map(|text| wrapped(text, width - 2.0 * MARGIN - beside, 3.6)).collect()
+/// The lines below the week.
+struct Foot {
+    size: f64,
+    step: f64,
+    lines: Vec<String>,
 }
+
+impl Foot {
+    /// As large as usual while they are few; a card that says them in two languages has more.
+    fn of(card: &FamilyCard, width: f64) -> Self {
+        let beside = if card.code.is_empty() { 0.0 } else { CODE + 1.0 };
+        let set = |size: f64, step: f64| {
+            let lines = card.foot.iter().flat_map(|text| wrapped(text, width - 2.0 * MARGIN - beside, size));
+            Self { size, step, lines: lines.collect() }
+        };
+        let usual = set(3.6, FOOT_LINE);
+        if usual.lines.len() <= MOST_FOOT_LINES { usual } else { set(2.9, 3.7) }
+    }
+}
+
+/// So many lines below the week are as large as usual.
+const MOST_FOOT_LINES: usize = 8;
 
 /// What the child shows, between two heights.
 fn things(page: &mut Drawing, card: &FamilyCard, (top, bottom): (f64, f64)) {
@@ -144,7 +163,9 @@ fn things(page: &mut Drawing, card: &FamilyCard, (top, bottom): (f64, f64)) {
         return;
     }
     let width = page.size().0;
-    page.text((MARGIN, top + 4.2), 4.2, "start", true, &card.show);
+    let size =
+        [4.2, 3.6].into_iter().find(|size| measure::width(&card.show, *size) <= width - 2.0 * MARGIN).unwrap_or(3.0);
+    page.text((MARGIN, top + 4.2), size, "start", true, &fitting(&card.show, width - 2.0 * MARGIN, size));
     let top = top + 6.0;
     let room = (bottom - top) / count(card.things.len());
     let words = MARGIN + 54.0;
@@ -201,7 +222,11 @@ fn week(page: &mut Drawing, card: &FamilyCard, top: f64) {
     let width = page.size().0;
     let boxes = width - MARGIN - count(card.days.len()) * COLUMN;
     page.line((MARGIN, top), (width - MARGIN, top), 0.35);
-    page.text((MARGIN, top + 5.6), 4.2, "start", true, &fitting(&card.week, boxes - MARGIN - 2.0, 4.2));
+    let room = boxes - MARGIN - 2.0;
+    let size = [4.2, 3.6, 3.0].into_iter().find(|size| measure::width(&card.week, *size) <= room).unwrap_or(2.6);
+    for (line, text) in wrapped(&card.week, room, size).iter().take(2).enumerate() {
+        page.text((MARGIN, top + 5.6 + count(line) * size), size, "start", true, text);
+    }
     let middle = |column: usize| boxes + (count(column) + 0.5) * COLUMN;
     for (column, day) in card.days.iter().enumerate() {
         page.text((middle(column), top + 9.6), 3.4, "middle", true, day);

@@ -48,7 +48,7 @@ impl Doer {
 /// was done to.
 type Row = (&'static str, &'static str, Deed, &'static str);
 
-const OF_A_CLASS: [Row; 54] = [
+const OF_A_CLASS: [Row; 55] = [
     ("PUT", "", Deed::ClassRenamed, "class"),
     ("POST", "/end", Deed::ClassDeleted, "class"),
     ("POST", "/archive", Deed::ClassArchived, "class"),
@@ -56,6 +56,7 @@ const OF_A_CLASS: [Row; 54] = [
     ("PUT", "/approach", Deed::SettingsChanged, "class"),
     ("PUT", "/calendar", Deed::SettingsChanged, "class"),
     ("PUT", "/home", Deed::SettingsChanged, "class"),
+    ("PUT", "/home/wording", Deed::SettingsChanged, "class"),
     ("PUT", "/rhythm", Deed::SettingsChanged, "class"),
     ("PUT", "/choices", Deed::SettingsChanged, "class"),
     ("PUT", "/tapes/settings", Deed::SettingsChanged, "class"),

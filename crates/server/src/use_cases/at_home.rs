@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use bright_row_core::ChildId;
 use bright_row_core::craft::drawings::ClassDrawings;
 use bright_row_core::craft::drills::Lessons;
+use bright_row_core::craft::family_wording::CardLines;
 use bright_row_core::craft::home::{BlockKind, Exercise, HomePhrase};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::instrument::Instrument;
@@ -93,41 +94,43 @@ impl<'a> ClassAtHome<'a> {
     ) -> Result<FamilyCard, ApiError> {
         let week = self.week(learner)?;
         let content = &self.snapshot.app.content;
-        let phrase = |phrase| content.home.phrase(phrase).to_owned();
-        let instrument = learner.child.playing.now;
+        let (instrument, agreement) = (learner.child.playing.now, self.agreement(learner.child.id));
+        let worded = &self.snapshot.class.edits.phrases;
+        let lines = CardLines {
+            home: &content.home,
+            own: agreement.language.as_ref().and_then(|language| worded.get(language)),
+        };
         let sitting = match self.settings.sitting {
             Sitting::One => HomePhrase::OneSitting,
             Sitting::Moments => HomePhrase::Moments,
         };
-        let minutes = format!("{} minutes a day. {}", self.settings(learner.child.id).minutes, phrase(sitting));
+        let minutes = format!("{} minutes a day.", self.settings(learner.child.id).minutes);
         let size = learner.standings.get(&size_checkpoint());
         let size_again = size.and_then(|size| again_on(size, &self.snapshot.class.calendar, self.first));
-        let size_again = size_again.map(|day| format!("{} {}.", phrase(HomePhrase::SizeAgain), short(day)));
+        let size_again = size_again.map(|day| format!("{} {}.", lines.line(HomePhrase::SizeAgain), short(day)));
         let (first, last) = (week.days.first(), week.days.last());
         let days = first.zip(last).map_or_else(String::new, |(first, last)| {
             if first == last { short(first.date) } else { format!("{} to {}", short(first.date), short(last.date)) }
         });
         Ok(FamilyCard {
-            heading: phrase(HomePhrase::Heading),
+            heading: lines.line(HomePhrase::Heading),
             name: given_name(&learner.child.name).to_owned(),
             what: format!("{}, {days}", instrument.name()),
-            show: phrase(HomePhrase::Show),
-            see: phrase(HomePhrase::See),
+            show: lines.line(HomePhrase::Show),
+            see: lines.line(HomePhrase::See),
             things: self.things(&week, learner, own),
-            week: phrase(HomePhrase::Week),
+            week: lines.line(HomePhrase::Week),
             days: week.days.iter().map(|day| weekday(day.date).to_owned()).collect(),
             rows: self.rows(&week, learner),
             foot: [
-                Some(minutes),
-                Some(format!("{} {}", phrase(HomePhrase::FirstSounds), phrase(HomePhrase::Sore))),
-                Some(content.home.storing(instrument).to_owned()),
-                size_again,
-                Some(phrase(HomePhrase::Back)),
+                lines.paragraphs(&minutes, &[sitting]),
+                lines.paragraphs("", &[HomePhrase::FirstSounds, HomePhrase::Sore]),
+                lines.paragraphs("", &[HomePhrase::storing(instrument)]),
+                size_again.into_iter().collect(),
+                lines.paragraphs("", &[HomePhrase::Back]),
             ]
-            .into_iter()
-            .flatten()
-            .collect(),
-            large: self.agreement(learner.child.id).large,
+            .concat(),
+            large: agreement.large,
             code: origin.map_or_else(String::new, |origin| format!("{origin}/card/{}", learner.child.id)),
         })
     }

@@ -6,6 +6,7 @@ use bright_row_core::ChildId;
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::drills::{Drill, DrillFault};
 use bright_row_core::craft::edits::{EditFault, Edits, OwnCheckpoint};
+use bright_row_core::craft::family_wording::{self, WordingFault};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::loader::class_file::ClassChecklist;
 use bright_row_core::lessons::home::{HomeAgreement, HomeSettings};
@@ -259,12 +260,16 @@ fn check_edits(app: &App, edits: &Edits) -> Result<(), ApiError> {
             faults.push(fault);
         }
     }
+    for WordingFault { language, phrase, message } in family_wording::faults(&edits.phrases) {
+        let phrase = phrase.map_or_else(String::new, |phrase| format!(".{}", phrase.word()));
+        faults.push(FieldError::new(&format!("languages.{}{phrase}", language.as_str()), sentence(&message)));
+    }
     if faults.is_empty() { Ok(()) } else { Err(ApiError::Invalid(faults)) }
 }
 
 /// Takes the choices and edits of a file in the place of the class's own, once `agree` says so of what it would be; `agree`
-/// is shown the class as it is and whether the request of this id was done before. Own checkpoints and drills of the class stay known, switched off, so that observations
-/// keep their name and nothing that was written is lost.
+/// is shown the class as it is and whether the request of this id was done before. Own checkpoints and drills of the class stay known,
+/// switched off, and languages that the file does not have stay, so that observations keep their name and nothing that was written is lost.
 ///
 /// # Errors
 /// What `agree` fails with; [`ApiError::Store`].
@@ -291,6 +296,10 @@ pub async fn take_class_file<T>(
             file.edits.drills_off.insert(id.clone());
         }
     }
+    for (language, lines) in &before.edits.phrases {
+        file.edits.phrases.entry(language.clone()).or_insert_with(|| lines.clone());
+    }
+    check_edits(app, &file.edits)?;
     file.edits.turns_on = app.turning_days(&before, (&file.choices, &TurningDays::new()));
     let (answer, agreed) = agree(&before, &file, done)?;
     if !agreed || done {

@@ -21,7 +21,7 @@ export function FilePart() {
   const [done, setDone] = useState(false);
   const { preview } = file;
   const faults = file.error instanceof ApiProblem ? file.error.details : [];
-  const todo = preview ? preview.changes.length + preview.choices + preview.drills : 0;
+  const todo = preview ? preview.changes.length + preview.choices + preview.drills + preview.languages : 0;
   return (
     <PageContent name="Checklist as a file">
       <Box sx={{ display: 'grid', gap: 2.5, maxWidth: 760 }}>
@@ -69,7 +69,8 @@ export function FilePart() {
                 <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
                   <Typography role="status" sx={{ flex: 1 }}>
                     {count(preview.choices, 'school')} would change, {count(preview.drills, 'drill')},{' '}
-                    {count(preview.changes.length, 'text')} would read otherwise.
+                    {count(preview.changes.length, 'text')} would read otherwise
+                    {preview.languages > 0 && `, and cards in ${count(preview.languages, 'language')}`}.
                   </Typography>
                   <Button
                     variant="contained"

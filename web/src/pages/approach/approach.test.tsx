@@ -251,7 +251,7 @@ describe('the checklist as a file', () => {
     const sent = serverThat({
       'GET /api/classes': director,
       'POST /checklist/import': ({ query }) => ({
-        json: { changes, choices: 1, drills: 0, digest: 'this one', done: query.has('digest') },
+        json: { changes, choices: 1, drills: 0, languages: 0, digest: 'this one', done: query.has('digest') },
       }),
     });
     show(<FilePart />);

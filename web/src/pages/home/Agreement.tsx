@@ -1,15 +1,18 @@
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
 import Stack from '@mui/material/Stack';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { api, basedOn, unwrap, type Schemas } from '../../api/client';
+import { $api, ofClass } from '../../api/queries';
 import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { Toggle } from '../../parts/Toggle';
 import { useAction } from '../../parts/useAction';
 import { useDraft } from '../../parts/useDraft';
 import { WEEKDAYS } from '../../words/dates';
+import { languageName } from '../../words/languages';
 
 type Agreed = Schemas['HomeAgreement'];
 
@@ -18,26 +21,31 @@ interface Typed {
   days: number[];
   minutes: string;
   large: boolean;
+  /** Empty for none. */
+  language: string;
 }
 
-const typed = ({ days, minutes, large }: Agreed): Typed => ({
+const typed = ({ days, minutes, large, language }: Agreed): Typed => ({
   days: days ?? [],
   minutes: minutes === undefined ? '' : String(minutes),
   large: large ?? false,
+  language: language ?? '',
 });
 
-const read = ({ days, minutes, large }: Typed): Agreed => ({
+const read = ({ days, minutes, large, language }: Typed): Agreed => ({
   ...(days.length > 0 && { days }),
   ...(minutes.trim() !== '' && { minutes: Number(minutes) || 0 }),
   large,
+  ...(language !== '' && { language }),
 });
 
 /** What is agreed, for comparing two. */
-function says({ days, minutes, large }: Agreed): Said[] {
+function says({ days, minutes, large, language }: Agreed): Said[] {
   return [
     ['Days', days ? days.map((day) => WEEKDAYS[day - 1]).join(', ') : 'as the class'],
     ['A day', minutes === undefined ? 'as the class' : `${minutes} min`],
     ['Card', large ? 'in large print' : 'as the others'],
+    ['Also in', language === undefined ? 'no other language' : languageName(language)],
   ];
 }
 
@@ -70,6 +78,9 @@ export function Agreement({ classId, childId, agreed, version }: Props) {
     const days = others.length < values.days.length ? others : [...others, day].sort((a, b) => a - b);
     draft.change({ ...values, days });
   };
+  const wording = $api.useQuery('get', '/api/classes/{class}/home/wording', ofClass(classId));
+  const languages = new Set([...Object.keys(wording.data?.languages ?? {}), values.language]);
+  languages.delete('');
   const problem = action.problemOf('minutes') ?? action.problemOf('days');
   const changed = JSON.stringify(read(values)) !== JSON.stringify(read(typed(agreed)));
   return (
@@ -116,6 +127,24 @@ export function Agreement({ classId, childId, agreed, version }: Props) {
         <Toggle on={values.large} onClick={() => draft.change({ ...values, large: !values.large })}>
           Card in large print
         </Toggle>
+        {languages.size > 0 && (
+          <TextField
+            select
+            label="Also in"
+            value={values.language}
+            size="small"
+            slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+            onChange={(event) => draft.change({ ...values, language: event.target.value })}
+            sx={{ minWidth: '9rem' }}
+          >
+            <MenuItem value="">no other language</MenuItem>
+            {[...languages].map((language) => (
+              <MenuItem key={language} value={language}>
+                {languageName(language)}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
         <Button
           variant="contained"
           loading={action.busy}

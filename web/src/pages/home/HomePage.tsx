@@ -4,6 +4,7 @@ const PARTS = [
   ['cards', 'Cards'],
   ['back', 'Back again'],
   ['practice', 'Practice week'],
+  ['languages', 'Languages'],
 ] as const;
 
 /** What goes home this week. */

@@ -4,9 +4,11 @@ import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing/network';
 import { director, done, serverThat, show } from '../../testing/server';
+import { Agreement } from './Agreement';
 import { BackPart } from './BackPart';
 import { CardsPart } from './CardsPart';
 import { PracticePart } from './PracticePart';
+import { WordingPart } from './WordingPart';
 
 afterEach(() => {
   cleanup();
@@ -31,6 +33,15 @@ const home: Schemas['HomeView'] = {
   ],
 };
 
+const wording: Schemas['FamilyWordingView'] = {
+  lines: [
+    { phrase: 'heading', text: 'At home this week' },
+    { phrase: 'see', text: 'You see:' },
+  ],
+  languages: { es: { heading: 'En casa esta semana' } },
+  version: 'w1',
+};
+
 const week: Schemas['PracticeView'] = {
   agreed: { large: false },
   version: 'v1',
@@ -50,6 +61,7 @@ it('says what each child shows, and its week as the card has it', async () => {
   serverThat({
     'GET /api/classes': director,
     'GET /home': () => ({ json: home }),
+    'GET /home/wording': () => ({ json: wording }),
     'GET /children/ben/practice': () => ({ json: week }),
     'GET /children/ben/answers': () => ({
       json: { weeks: [{ week: '2026-11-23', days: 1, says: 'soreTips' }] },
@@ -182,6 +194,7 @@ it('keeps what is agreed with a family; without a day or minutes the child does 
   const sent = serverThat({
     'GET /api/classes': director,
     'GET /home': () => ({ json: home }),
+    'GET /home/wording': () => ({ json: wording }),
     'GET /children/ada/practice': () => ({ json: { ...week, agreed: { minutes: 6, large: false } } }),
     'GET /children/ada/answers': () => ({ json: { weeks: [] } }),
     'PUT /children/ada/practice': done,
@@ -198,4 +211,45 @@ it('keeps what is agreed with a family; without a day or minutes the child does 
   const put = sent.find(({ method }) => method === 'PUT');
   expect(put?.body).toEqual({ days: [6], large: true });
   expect(put?.headers.get('if-match')).toBe('"v1"');
+});
+
+it('words the lines of cards in a family’s language, and leaves out what stays empty', async () => {
+  const sent = serverThat({
+    'GET /api/classes': director,
+    'GET /home/wording': () => ({ json: wording }),
+    'PUT /home/wording': done,
+    'GET /room': () => ({ json: {} }),
+    'GET /round': () => ({ json: {} }),
+  });
+  show(<WordingPart />);
+  const spanish = await screen.findByRole('region', { name: 'Spanish' });
+  expect(within(spanish).getByRole('status').textContent).toMatch(/^1 of 2 lines in Spanish/);
+  fireEvent.change(within(spanish).getByLabelText('You see:'), { target: { value: 'Se ve:' } });
+  const add = screen.getByLabelText('Add a language');
+  fireEvent.change(add, { target: { value: 'Arab' } });
+  fireEvent.click(await screen.findByRole('option', { name: 'Arabic' }));
+  const arabic = await screen.findByRole('region', { name: 'Arabic' });
+  expect(within(arabic).getByLabelText('You see:').getAttribute('dir')).toBe('rtl');
+  fireEvent.click(screen.getByRole('button', { name: 'Save' }));
+  await waitFor(() => expect(sent.some(({ method }) => method === 'PUT')).toBe(true));
+  const put = sent.find(({ method }) => method === 'PUT');
+  expect(put?.body).toEqual({ languages: { es: { heading: 'En casa esta semana', see: 'Se ve:' } } });
+  expect(put?.headers.get('if-match')).toBe('"w1"');
+});
+
+it('lets a family have a language that the class has words for', async () => {
+  const sent = serverThat({
+    'GET /api/classes': director,
+    'GET /home/wording': () => ({ json: wording }),
+    'PUT /children/ada/practice': done,
+    'GET /room': () => ({ json: {} }),
+    'GET /round': () => ({ json: {} }),
+  });
+  show(<Agreement classId="c1" childId="ada" agreed={{ large: false }} version="v1" />);
+  fireEvent.mouseDown(await screen.findByLabelText('Also in'));
+  fireEvent.click(await screen.findByRole('option', { name: 'Spanish' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Save' }));
+  await waitFor(() =>
+    expect(sent.find(({ method }) => method === 'PUT')?.body).toEqual({ large: false, language: 'es' }),
+  );
 });

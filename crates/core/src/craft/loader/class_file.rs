@@ -14,6 +14,8 @@ use super::write_drills;
 use crate::craft::approach::Choices;
 use crate::craft::checklist::Wording;
 use crate::craft::edits::{Edits, OwnCheckpoint, Rewording};
+use crate::craft::family_wording::{self, FamilyWording, Language, MAX_LANGUAGES};
+use crate::craft::home::HomePhrase;
 use crate::craft::id::{CheckpointId, StageId};
 use crate::craft::instrument::Instrument;
 use crate::figure::{FigureSpec, Setting};
@@ -115,7 +117,39 @@ impl Reading<'_> {
             }
             self.drills.insert(id, written);
         }
+        for entry in root.tables("phrases") {
+            self.phrases(entry);
+        }
         root.finish();
+    }
+
+    /// What every card says in one more language.
+    fn phrases(&mut self, entry: Entry<'_, '_>) {
+        let language = entry.text("language");
+        let line = |phrase: &HomePhrase| Some((*phrase, entry.text_if_any(phrase.word())?));
+        let lines: Vec<(HomePhrase, At<String>)> = HomePhrase::ALL.iter().filter_map(line).collect();
+        entry.finish();
+        let Some(named) = language else { return };
+        let language = match Language::parse(&named.value) {
+            Ok(language) => language,
+            Err(fault) => return self.faults.push(named.fault(fault.to_string())),
+        };
+        let of_language = FamilyWording::from([(
+            language.clone(),
+            lines.iter().map(|(phrase, text)| (*phrase, text.value.clone())).collect(),
+        )]);
+        for fault in family_wording::faults(&of_language) {
+            let at = lines.iter().find(|(phrase, _)| fault.phrase == Some(*phrase)).map_or(&named, |(_, text)| text);
+            self.faults.push(at.fault(fault.message));
+        }
+        let known = &mut self.class.edits.phrases;
+        if known.len() == MAX_LANGUAGES && !known.contains_key(&language) {
+            self.faults.push(named.fault(format!("a class words its cards in {MAX_LANGUAGES} languages at most")));
+        } else if known.contains_key(&language) {
+            self.faults.push(named.fault(format!("`{}` stands here twice; a language stands once", language.as_str())));
+        } else {
+            known.extend(of_language);
+        }
     }
 
     fn id(&mut self, id: &At<String>) -> CheckpointId {
@@ -214,6 +248,10 @@ pub fn write(class: &ClassChecklist) -> String {
         }
     }
     text.extend(class.edits.drills.values().map(write_drills::drill));
+    for (language, lines) in &class.edits.phrases {
+        text += &format!("\n[[phrases]]\nlanguage = {}\n", quoted(language.as_str()));
+        text.extend(lines.iter().map(|(phrase, line)| format!("{} = {}\n", phrase.word(), quoted(line))));
+    }
     text
 }
 

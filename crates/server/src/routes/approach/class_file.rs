@@ -42,6 +42,8 @@ pub struct ClassFilePreview {
     choices: usize,
     /// Drills that would come, go or read otherwise.
     drills: usize,
+    /// Languages of families in which cards would read otherwise.
+    languages: usize,
     /// Stands for exactly this; send it to agree.
     digest: String,
     /// It is stored.
@@ -104,10 +106,13 @@ fn preview(app: &App, class: &Class, file: &ClassChecklist) -> Result<ClassFileP
         .map(|(choices, edits)| app.content.lessons(&app.choices_with(class, choices, &edits.turns_on), edits).drills);
     let drills = were.iter().filter(|drill| !are.contains(drill)).count()
         + are.iter().filter(|drill| were.iter().all(|was| was.id != drill.id)).count();
+    let worded = &class.edits.phrases;
+    let languages = file.edits.phrases.iter().filter(|(language, lines)| worded.get(*language) != Some(*lines)).count();
     let mut preview = ClassFilePreview {
         changes: change_views(&before, &after),
         choices,
         drills,
+        languages,
         digest: String::new(),
         done: false,
     };

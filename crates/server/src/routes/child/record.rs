@@ -194,7 +194,8 @@ fn agreed(row: &Value) -> String {
     let days = (!days.is_empty()).then(|| format!("on days {} of the week", days.join(", ")));
     let minutes = agreement["minutes"].as_u64().map(|minutes| format!("{minutes} minutes a day"));
     let large = (agreement["large"] == Value::Bool(true)).then(|| "in large print".to_owned());
-    [days, minutes, large].into_iter().flatten().collect::<Vec<_>>().join(", ")
+    let language = agreement["language"].as_str().map(|language| format!("the card in {language} too"));
+    [days, minutes, large, language].into_iter().flatten().collect::<Vec<_>>().join(", ")
 }
 
 /// What a family answered, and what was done about it.

@@ -5,3 +5,4 @@ pub mod cards;
 pub mod overview;
 pub mod practice;
 pub mod sheets;
+pub mod wording;
