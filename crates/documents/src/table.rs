@@ -1,8 +1,13 @@
-//! Reading CSV of any reasonable shape: comma, semicolon or tab; UTF-8 with or without an observation, UTF-16, Windows-1252.
+//! Reading tables of any reasonable shape: CSV between whose cells stand commas, semicolons, tabs or bars, in any letters, with or
+//! without titles above its headings; or a sheet of a spreadsheet.
+
+use std::borrow::Cow;
 
 use unicode_normalization::UnicodeNormalization;
 
 use crate::csv_out::unguarded;
+use crate::letters::{self, Letters, Written};
+use crate::spreadsheet;
 
 /// The largest file read, in bytes.
 pub const LARGEST: usize = 8 * 1024 * 1024;
@@ -72,30 +77,67 @@ pub enum TableError {
     },
 }
 
-/// Reads a table.
+/// How a file is to be read.
+#[derive(Clone, Copy)]
+pub struct How<'a> {
+    /// How its letters are written, as somebody said who knows them; `None`: as they most likely are.
+    pub letters: Option<Letters>,
+    /// Whether a cell is a heading that is understood: what stands above the first row with two of them is a title.
+    pub is_heading: &'a dyn Fn(&str) -> bool,
+}
+
+impl How<'_> {
+    /// The first row has the headings, and letters are as they most likely are.
+    pub const USUAL: How<'static> = How { letters: None, is_heading: &|_| false };
+}
+
+/// A table, and how its letters were read.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct TableFile {
+    /// The table.
+    pub table: Table,
+    /// How its letters were read; `None` where there is nothing to say, as in a spreadsheet.
+    pub letters: Option<Letters>,
+    /// Words in each way in which the letters could be read, the way taken first; empty where nothing is doubtful.
+    pub samples: Vec<(Letters, String)>,
+}
+
+/// Reads a table whose first row has the headings.
 ///
 /// # Errors
 /// [`TableError`], each with what to do.
 pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
+    read_file(bytes, How::USUAL).map(|file| file.table)
+}
+
+/// Reads a file: CSV, or the first sheet of a spreadsheet that has something on it.
+///
+/// # Errors
+/// [`TableError`], each with what to do.
+pub fn read_file(bytes: &[u8], how: How<'_>) -> Result<TableFile, TableError> {
     if bytes.len() > LARGEST {
         return Err(TableError::TooLarge);
     }
+    if spreadsheet::is_one(bytes) {
+        let table = assembled(spreadsheet::rows(bytes)?.into_iter().map(Ok), how.is_heading)?;
+        return Ok(TableFile { table, letters: None, samples: Vec::new() });
+    }
+    let read = text(bytes, how.letters)?;
     // A line is counted at its end whether that is one character or two.
-    let text = text(bytes)?.replace("\r\n", "\n");
+    let text = read.text.replace("\r\n", "\n");
     if text.trim().is_empty() {
         return Err(TableError::Empty);
     }
     if let Some(line) = text.split('\n').position(|line| line.len() > LONGEST_LINE) {
         return Err(TableError::LongCell { line: u64::try_from(line + 1).unwrap_or(u64::MAX) });
     }
+    let (said, text) = said_delimiter(&text);
     let mut reader = csv::ReaderBuilder::new()
-        .delimiter(delimiter(&text))
+        .delimiter(said.unwrap_or_else(|| delimiter(&text)))
         .flexible(true)
         .has_headers(false)
         .from_reader(text.as_bytes());
-    let mut headings: Option<Vec<String>> = None;
-    let mut rows = Vec::new();
-    for record in reader.records() {
+    let records = reader.records().map(|record| {
         let record = record.map_err(|error| TableError::Broken {
             line: error.position().map_or(1, csv::Position::line),
             reason: "it is no text in the expected form".to_owned(),
@@ -104,40 +146,64 @@ pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
         if record.iter().any(|cell| cell.len() > LONGEST_CELL) {
             return Err(TableError::LongCell { line });
         }
-        let columns = match &headings {
-            None if record.len() > MAX_TABLE_COLUMNS => return Err(TableError::TooManyColumns),
-            None => record.len(),
-            Some(headings) => headings.len(),
-        };
-        let mut cells: Vec<String> = record.iter().take(columns).map(|cell| plain(&unguarded(cell.trim()))).collect();
+        let cells = record.iter().take(MAX_TABLE_COLUMNS + 1).map(|cell| plain(&unguarded(cell.trim())));
+        Ok((usize::try_from(line).unwrap_or(usize::MAX), cells.collect()))
+    });
+    let table = assembled(records, how.is_heading)?;
+    Ok(TableFile { table, letters: Some(read.letters), samples: read.samples })
+}
+
+/// A row of a file: the line it begins on, from 1, and its cells.
+pub(crate) type Record = (usize, Vec<String>);
+
+/// So many rows may stand above the headings.
+const MOST_TITLES: usize = 20;
+
+/// The headings and the rows below them.
+fn assembled(
+    records: impl Iterator<Item = Result<Record, TableError>>,
+    is_heading: &dyn Fn(&str) -> bool,
+) -> Result<Table, TableError> {
+    let is_filled = |record: &Result<Record, TableError>| {
+        record.as_ref().map_or(true, |(_, cells)| cells.iter().any(|cell| !cell.is_empty()))
+    };
+    let mut records = records.filter(is_filled);
+    let first: Vec<Record> = records.by_ref().take(MOST_TITLES).collect::<Result<_, _>>()?;
+    let understood = |(_, cells): &Record| cells.iter().filter(|cell| is_heading(cell)).count();
+    let titles = first.iter().position(|record| understood(record) >= 2).unwrap_or_default();
+    let mut all = first.into_iter().skip(titles).map(Ok).chain(records);
+    let (_, headings) = all.next().ok_or(TableError::Empty)??;
+    if headings.len() > MAX_TABLE_COLUMNS {
+        return Err(TableError::TooManyColumns);
+    }
+    let mut rows = Vec::new();
+    for record in all {
+        let (line, mut cells) = record?;
+        cells.resize(headings.len(), String::new());
         if cells.iter().all(String::is_empty) {
             continue;
         }
-        match &headings {
-            None => headings = Some(cells),
-            Some(_) if rows.len() == MAX_TABLE_ROWS => return Err(TableError::TooManyRows),
-            Some(headings) if (rows.len() + 1) * headings.len() > MAX_TABLE_CELLS => {
-                return Err(TableError::TooManyCells);
-            }
-            Some(headings) => {
-                cells.resize(headings.len(), String::new());
-                rows.push(TableRow { line: usize::try_from(line).unwrap_or(usize::MAX), cells });
-            }
+        if rows.len() == MAX_TABLE_ROWS {
+            return Err(TableError::TooManyRows);
         }
+        if (rows.len() + 1) * headings.len() > MAX_TABLE_CELLS {
+            return Err(TableError::TooManyCells);
+        }
+        rows.push(TableRow { line, cells });
     }
-    Ok(Table { headings: headings.ok_or(TableError::Empty)?, rows })
+    Ok(Table { headings, rows })
 }
 
 /// A cell's text: accents composed (Unicode's form C), without the characters that have no width and no meaning of their own, so that
 /// the same name is the same text however it was typed.
-fn plain(cell: &str) -> String {
+pub(crate) fn plain(cell: &str) -> String {
     let unseen = |letter: &char| matches!(letter, '\u{200b}' | '\u{2060}' | '\u{feff}' | '\u{ad}');
     let kept: String = cell.nfc().filter(|letter| !unseen(letter)).collect();
     kept.trim().to_owned()
 }
 
 /// The text of a file, whatever it was saved as.
-fn text(bytes: &[u8]) -> Result<String, TableError> {
+fn text(bytes: &[u8], asked: Option<Letters>) -> Result<Written, TableError> {
     for (magic, what) in [
         (&b"PK\x03\x04"[..], "a zip or a spreadsheet"),
         (&b"\xd0\xcf\x11\xe0"[..], "a spreadsheet of an older kind"),
@@ -147,45 +213,53 @@ fn text(bytes: &[u8]) -> Result<String, TableError> {
             return Err(TableError::NotText(what));
         }
     }
-    if let Some((encoding, observation)) = encoding_rs::Encoding::for_bom(bytes) {
-        return Ok(encoding.decode_without_bom_handling(&bytes[observation..]).0.into_owned());
-    }
-    // UTF-16 without an observation: every other byte of its first part is zero.
-    let head = &bytes[..bytes.len().min(64)];
-    let zeros = |odd: usize| head.iter().skip(odd).step_by(2).filter(|byte| **byte == 0).count();
-    if head.len() >= 4 && zeros(1) * 4 > head.len() {
-        return Ok(encoding_rs::UTF_16LE.decode_without_bom_handling(bytes).0.into_owned());
-    }
-    if head.len() >= 4 && zeros(0) * 4 > head.len() {
-        return Ok(encoding_rs::UTF_16BE.decode_without_bom_handling(bytes).0.into_owned());
-    }
-    if let Ok(text) = std::str::from_utf8(bytes) {
-        if text.contains('\0') {
-            return Err(TableError::NotText("something with null bytes in it"));
-        }
-        return Ok(text.to_owned());
-    }
-    if bytes.contains(&0) {
-        return Err(TableError::NotText("something with null bytes in it"));
-    }
-    Ok(encoding_rs::WINDOWS_1252.decode_without_bom_handling(bytes).0.into_owned())
+    let read = letters::read(bytes, asked).filter(|read| !read.text.contains('\0'));
+    read.ok_or(TableError::NotText("something with null bytes in it"))
 }
 
-/// The delimiter that divides the first line into most cells, outside quotes; a comma where none does.
+/// What can stand between cells; of two that divide alike, the first.
+const DELIMITERS: [char; 4] = [',', ';', '\t', '|'];
+
+/// The delimiter that a first line such as `sep=;` names, and the text with that line left empty.
+fn said_delimiter(text: &str) -> (Option<u8>, Cow<'_, str>) {
+    let first = text.split('\n').next().unwrap_or_default();
+    let said = first.get(..4).filter(|key| key.eq_ignore_ascii_case("sep=")).and_then(|_| first.get(4..));
+    let mut letters = said.unwrap_or_default().chars();
+    match (letters.next(), letters.as_str().trim()) {
+        (Some(delimiter), "") if DELIMITERS.contains(&delimiter) => {
+            (u8::try_from(delimiter).ok(), Cow::Owned(text[first.len()..].to_owned()))
+        }
+        _ => (None, Cow::Borrowed(text)),
+    }
+}
+
+/// So many lines say what stands between cells.
+const LINES_LOOKED_AT: usize = 20;
+
+/// The delimiter that divides most of the first lines into the same number of cells, outside quotes; a comma where none does.
 fn delimiter(text: &str) -> u8 {
-    let first = text.lines().find(|line| !line.trim().is_empty()).unwrap_or_default();
-    let count = |delimiter: char| {
-        let mut quoted = false;
-        first
-            .chars()
-            .filter(|c| {
-                quoted ^= *c == '"';
-                !quoted && *c == delimiter
-            })
-            .count()
+    // How often each stands in each line; a line goes on while a quotation does.
+    let mut lines = vec![[0; DELIMITERS.len()]];
+    let mut quoted = false;
+    for letter in text.chars() {
+        quoted ^= letter == '"';
+        if letter == '\n' && !quoted {
+            if lines.len() == LINES_LOOKED_AT {
+                break;
+            }
+            lines.push([0; DELIMITERS.len()]);
+        } else if !quoted
+            && let Some(at) = DELIMITERS.iter().position(|delimiter| *delimiter == letter)
+            && let Some(line) = lines.last_mut()
+        {
+            line[at] += 1;
+        }
+    }
+    let alike = |at: usize| {
+        let counts: Vec<usize> = lines.iter().map(|line| line[at]).filter(|count| *count > 0).collect();
+        let same = |many: &usize| counts.iter().filter(|count| *count == many).count();
+        counts.iter().map(|many| (same(many), *many)).max().unwrap_or_default()
     };
-    [(b',', ','), (b';', ';'), (b'\t', '\t')]
-        .into_iter()
-        .max_by_key(|(byte, delimiter)| (count(*delimiter), *byte == b','))
-        .map_or(b',', |(byte, _)| byte)
+    let best = (0..DELIMITERS.len()).rev().max_by_key(|at| alike(*at)).unwrap_or_default();
+    u8::try_from(DELIMITERS[best]).unwrap_or(b',')
 }

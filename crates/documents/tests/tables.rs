@@ -4,7 +4,8 @@ use std::io::Write;
 
 use bright_row_documents::bundle::{self, BundleError, Student};
 use bright_row_documents::csv_out::write;
-use bright_row_documents::table::{LARGEST, Table, TableError, read};
+use bright_row_documents::table::{How, LARGEST, MAX_TABLE_COLUMNS, Table, TableError, read, read_file};
+use bright_row_documents::xlsx::{self, Cell, Sheet};
 use proptest::prelude::*;
 use zip::write::SimpleFileOptions;
 
@@ -178,6 +179,17 @@ proptest! {
     }
 
     #[test]
+    fn no_damage_to_a_spreadsheet_makes_its_reader_fall(places in proptest::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..20), cut in any::<prop::sample::Index>()) {
+        let mut whole = book(&["Name"], &[&["Ada"]]);
+        for (place, byte) in places {
+            let at = place.index(whole.len());
+            whole[at] = byte;
+        }
+        let _ = read(&whole);
+        let _ = read(&whole[..cut.index(whole.len())]);
+    }
+
+    #[test]
     fn no_damage_to_a_bundle_makes_its_reader_fall(places in proptest::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..20), cut in any::<prop::sample::Index>()) {
         let mut whole = zipped(&[("users.csv", USERS), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
         for (place, byte) in places {
@@ -205,4 +217,97 @@ fn the_same_name_is_the_same_text_however_it_was_typed() {
     // Letters that join or do not are letters.
     let persian = read("Name\nمی\u{200c}نا\n".as_bytes()).expect("a table");
     assert_eq!(cells(&persian), [["می\u{200c}نا".to_owned()]]);
+}
+
+/// With headings that a roster's reader understands.
+fn read_roster(bytes: &[u8]) -> Result<Table, TableError> {
+    let is_heading = |cell: &str| ["name", "instrument", "grade"].contains(&cell.to_lowercase().as_str());
+    read_file(bytes, How { is_heading: &is_heading, ..How::USUAL }).map(|file| file.table)
+}
+
+#[test]
+fn titles_above_the_headings_are_passed_over_and_lines_stay_those_of_the_file() {
+    let text = "Strings, autumn 2026\n\nMs Lin;;\nName;Instrument;Grade\nBell, Ada;violin;4\nBoot, Ben;cello;\n";
+    let table = read_roster(text.as_bytes()).expect("a table");
+    assert_eq!(table.headings, ["Name", "Instrument", "Grade"]);
+    assert_eq!(cells(&table), [["Bell, Ada", "violin", "4"], ["Boot, Ben", "cello", ""]]);
+    assert_eq!(table.rows.iter().map(|row| row.line).collect::<Vec<_>>(), [5, 6]);
+    // Where no row is understood, the first has the headings: nobody is lost.
+    assert_eq!(read_roster(b"Kid,Plays\nAda,violin\n").expect("a table").rows.len(), 1);
+}
+
+#[test]
+fn what_stands_between_cells_is_said_by_the_file_or_by_most_of_its_lines() {
+    for text in [
+        "sep=;\r\nName;Instrument\r\nBell, Ada;violin\r\n",
+        "SEP=|\nName|Instrument\nBell, Ada|violin\n",
+        "Name|Instrument\nBell, Ada|violin\nBoot, Ben|cello\n",
+        "Name\tInstrument\nBell, Ada\tviolin\n",
+    ] {
+        let table = read_roster(text.as_bytes()).expect("a table");
+        assert_eq!(table.headings, ["Name", "Instrument"], "{text}");
+        assert_eq!(table.rows[0].cells, ["Bell, Ada", "violin"], "{text}");
+    }
+    let said = read_roster(b"sep=;\nName;Instrument\nAda;violin\n").expect("a table");
+    assert_eq!(said.rows[0].line, 3, "the line that names it counts");
+}
+
+#[test]
+fn a_spreadsheet_is_read_as_its_first_sheet_with_something_on_it() {
+    let file = book(&["Strings this year"], &[&["Name", "Instrument"], &["Nguyễn An", "viola"], &["Ada K.", "cello"]]);
+    let table = read_roster(&file).expect("a table");
+    assert_eq!((table.headings, table.rows.len()), (vec!["Name".to_owned(), "Instrument".to_owned()], 2));
+    assert_eq!((table.rows[0].line, table.rows[0].cells[0].as_str()), (3, "Nguyễn An"));
+}
+
+/// A spreadsheet as other programs write one.
+fn book(headings: &[&str], rows: &[&[&str]]) -> Vec<u8> {
+    let cells = |row: &&[&str]| row.iter().map(|cell| Cell::Text((*cell).to_owned())).collect();
+    let headings = headings.iter().map(|heading| (*heading).to_owned()).collect();
+    xlsx::write(&[Sheet { name: "A".to_owned(), headings, rows: rows.iter().map(cells).collect() }])
+        .expect("a spreadsheet")
+}
+
+/// A spreadsheet with this sheet in it.
+fn sheet(rows: &str) -> Vec<u8> {
+    const NAMESPACE: &str = "http://schemas.openxmlformats.org/spreadsheetml/2006/main";
+    zipped(&[
+        (
+            "[Content_Types].xml",
+            "<?xml version=\"1.0\"?><Types xmlns=\"http://schemas.openxmlformats.org/package/2006/content-types\"/>",
+        ),
+        (
+            "_rels/.rels",
+            "<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>",
+        ),
+        (
+            "xl/workbook.xml",
+            &format!(
+                "<workbook xmlns=\"{NAMESPACE}\" xmlns:r=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships\"><sheets><sheet name=\"A\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>"
+            ),
+        ),
+        (
+            "xl/_rels/workbook.xml.rels",
+            "<Relationships xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\"><Relationship Id=\"r1\" Type=\"http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet\" Target=\"worksheets/sheet1.xml\"/></Relationships>",
+        ),
+        (
+            "xl/worksheets/sheet1.xml",
+            &format!("<worksheet xmlns=\"{NAMESPACE}\"><sheetData>{rows}</sheetData></worksheet>"),
+        ),
+    ])
+}
+
+#[test]
+fn a_small_spreadsheet_that_claims_to_be_large_is_not_believed() {
+    let cell = |at: &str, text: &str| format!("<c r=\"{at}\" t=\"inlineStr\"><is><t>{text}</t></is></c>");
+    let row = |number: u32, cells: &str| format!("<row r=\"{number}\">{cells}</row>");
+    let table =
+        read(&sheet(&(row(1, &cell("A1", "Name")) + &row(1_048_576, &cell("A1048576", "Ada"))))).expect("a table");
+    assert_eq!((table.rows[0].line, table.rows[0].cells[0].as_str()), (1_048_576, "Ada"));
+    assert_eq!(read(&sheet(&row(1, &cell("XFD1", "Name")))), Err(TableError::TooManyColumns));
+    assert!(MAX_TABLE_COLUMNS < 16_384);
+    let bomb = sheet(&row(1, &cell("A1", &"a".repeat(70_000_000))));
+    assert!(bomb.len() < LARGEST / 50);
+    assert_eq!(read(&bomb), Err(TableError::TooLarge));
+    assert_eq!(read(&sheet("")), Err(TableError::Empty));
 }

@@ -4,6 +4,7 @@ mod support;
 
 use bright_row_core::ChildId;
 use bright_row_core::craft::instrument::Instrument;
+use bright_row_documents::xlsx::{self, Cell, Sheet};
 use bright_row_store::ConnectionTrait;
 use bright_row_store::classes::ClassKey;
 use bright_row_store::observations::standings;
@@ -71,6 +72,44 @@ async fn what_was_agreed_to_is_stored_and_the_same_file_again_changes_nothing() 
         (&again["new"], &again["changed"], &again["same"], &again["refused"]),
         (&json!(0), &json!(0), &json!(2), &json!(1))
     );
+}
+
+#[tokio::test]
+async fn a_file_that_does_not_say_how_its_letters_are_written_is_shown_in_every_way_and_read_as_asked() {
+    let server = server().await;
+    // Šárka and Łukasz as Windows has them in Central Europe.
+    let file = b"Name,Instrument\n\x8a\xe1rka B.,violin\n\xa3ukasz D.,cello\n";
+    let (_, preview) = import(&server, file.to_vec(), &[]).await;
+    let ways: Vec<&str> =
+        preview["letters"].as_array().expect("ways").iter().filter_map(|way| way["letters"].as_str()).collect();
+    assert!(ways.len() > 3 && ways.contains(&"central"), "{preview}");
+    let (_, asked) = import(&server, file.to_vec(), &[("letters", "central")]).await;
+    assert_eq!(asked["letters"][0], json!({ "letters": "central", "words": "Šárka B., Łukasz D." }));
+    assert_eq!((&asked["rows"][0]["name"], &asked["rows"][1]["name"]), (&json!("Šárka B."), &json!("Łukasz D.")));
+    let (status, answer) = import(&server, file.to_vec(), &[("letters", "runes")]).await;
+    assert_eq!((status, &answer["errors"][0]["field"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("letters")));
+    let (_, sure) = import(&server, "Name,Instrument\nŠárka B.,violin\n", &[]).await;
+    assert_eq!(sure["letters"], json!([]), "nothing is asked where nothing is doubtful");
+}
+
+#[tokio::test]
+async fn a_spreadsheet_with_titles_is_a_roster_like_its_csv() {
+    let server = server().await;
+    let rows = [["Name", "Instrument", "Grade"], ["Nguyễn An", "viola", "5"], ["Αθηνά Ξ.", "cello", "4"]];
+    let cells = |row: [&str; 3]| row.map(|cell| Cell::Text(cell.to_owned())).to_vec();
+    let sheet = Sheet {
+        name: "Roster".to_owned(),
+        headings: vec!["Strings, autumn term".to_owned()],
+        rows: rows.map(cells).to_vec(),
+    };
+    let book = xlsx::write(&[sheet]).expect("a spreadsheet");
+    let (status, preview) = import(&server, book.clone(), &[("keepNames", "true")]).await;
+    assert_eq!((status, &preview["new"]), (StatusCode::OK, &json!(2)), "{preview}");
+    assert_eq!(preview["rows"][0]["line"], 3);
+    let digest = preview["digest"].as_str().expect("a digest");
+    let (status, _) = import(&server, book, &[("keepNames", "true"), ("digest", digest)]).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(names(&server).await, ["Nguyễn An, viola, 5", "Αθηνά Ξ., cello, 4"]);
 }
 
 #[tokio::test]

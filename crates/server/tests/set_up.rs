@@ -176,6 +176,38 @@ async fn an_inventory_leaves_as_a_file_that_imports_to_the_same_inventory() {
     assert_eq!((&again["same"], &again["new"], &again["changed"]), (&json!(2), &json!(0), &json!(0)), "{again}");
 }
 
+#[tokio::test]
+async fn every_column_of_an_inventory_is_shown_with_what_it_is_taken_for_and_sizes_that_became_days_are_sizes() {
+    let server = server().await;
+    let file =
+        "Strings 2026\nInv;Type;Instrument size;String mm;Colour\nV-1;violin;2026-03-04;307;red\nV-2;violin;1-Feb;;\n";
+    let import = async |query: &[(&str, &str)]| -> Value {
+        let request = server.client.post(server.path("/instruments/import")).query(query);
+        let request = request.header("content-type", "application/octet-stream").body(file);
+        request.send().await.expect("an answer").json().await.expect("JSON")
+    };
+    let preview = import(&[]).await;
+    assert_eq!((&preview["needs"], &preview["rows"]), (&json!("Say which column holds: Tag."), &json!([])));
+    let means = |preview: &Value| -> Vec<Value> {
+        preview["columns"].as_array().expect("columns").iter().map(|column| column["means"].clone()).collect()
+    };
+    assert_eq!(means(&preview), [Value::Null, json!("Kind"), json!("Size"), json!("String length mm"), Value::Null]);
+    assert_eq!(preview["columns"][4], json!({ "heading": "Colour", "example": "red" }));
+    let said = [("mapping", r#"{"Inv":"Tag","Colour":"Note"}"#)];
+    let preview = import(&said).await;
+    assert_eq!(means(&preview)[4], "Note");
+    assert_eq!(preview["rows"][0]["readAs"], "Size 2026-03-04 is read as 3/4.");
+    let digest = preview["digest"].as_str().expect("a digest");
+    assert_eq!(import(&[said[0], ("digest", digest)]).await["new"], 2);
+    let saved = server.client.get(server.path("/instruments.csv")).send().await.expect("an answer");
+    let saved = saved.text().await.expect("text");
+    assert!(saved.contains("V-1,violin,3/4,307,,good,red,") && saved.contains("V-2,violin,1/2,,"), "{saved}");
+    let left_out = import(&[("mapping", r#"{"Inv":"Tag","String mm":null}"#)]).await;
+    assert_eq!(means(&left_out)[3], Value::Null);
+    let answer = import(&[("mapping", r#"{"Inv":"Barcode"}"#)]).await;
+    assert_eq!(answer["errors"][0]["field"], "mapping", "{answer}");
+}
+
 /// The names of what the first round would look at in a child, in order.
 async fn list_of(server: &Server, child: ChildId) -> Vec<String> {
     let kit = server.get("/round").await;

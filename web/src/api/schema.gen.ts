@@ -1109,6 +1109,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/home/wording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lines of every card in the languages of families. */
+        get: operations["family_wording"];
+        /** Keeps the class's own wording of the lines of every card; directors only. It goes into the class's file too. */
+        put: operations["keep_family_wording"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/instruments": {
         parameters: {
             query?: never;
@@ -1526,7 +1544,7 @@ export interface paths {
         put?: never;
         /**
          * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
-         * @description Takes CSV of any reasonable shape, or a `OneRoster` CSV bundle as a zip.
+         * @description Takes CSV of any reasonable shape, a spreadsheet (.xlsx), or a `OneRoster` CSV bundle as a zip.
          */
         post: operations["take_roster_file"];
         delete?: never;
@@ -2436,6 +2454,8 @@ export interface components {
         AssetRow: {
             action: components["schemas"]["RowOutcome"];
             line: number;
+            /** @description What was read otherwise than it stands in the file. */
+            readAs?: string;
             /** @description Why it is refused. */
             reason?: string;
             tag: string;
@@ -3302,6 +3322,8 @@ export interface components {
             done: boolean;
             /** @description Drills that would come, go or read otherwise. */
             drills: number;
+            /** @description Languages of families in which cards would read otherwise. */
+            languages: number;
         };
         /**
          * Format: uuid
@@ -3667,6 +3689,28 @@ export interface components {
             /** @description Up to 500. Read one by one, so that one that cannot be read does not hold up the others. */
             answers: components["schemas"]["FamilyAnswer"][];
         };
+        /** @description The class's own wording; lines that are left out stand on cards as they ship only. */
+        FamilyWordingBody: {
+            /** @description By language, as BCP 47 writes it: `es`, `pt-BR`, `zh-Hans`. */
+            languages: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+        };
+        /** @description The lines of every card, and how the class words them in other languages. */
+        FamilyWordingView: {
+            /** @description By language, as BCP 47 writes it. */
+            languages: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** @description As they ship, in the order of the card. */
+            lines: components["schemas"]["SharedLine"][];
+            /** @description The version of `languages`. */
+            version: string;
+        };
         /** @description The fewest minutes that do. */
         FewestMinutes: {
             /**
@@ -3934,6 +3978,8 @@ export interface components {
         HomeAgreement: {
             /** @description On which days, 1 for Monday to 7 for Sunday; absent: as the class. */
             days?: number[];
+            /** @description The family's language, in which the card says its lines too where the class has words for them. */
+            language?: components["schemas"]["Language"];
             /** @description The card comes in large print. */
             large?: boolean;
             /**
@@ -3969,6 +4015,11 @@ export interface components {
              */
             date: string;
         };
+        /**
+         * @description A line that every card has.
+         * @enum {string}
+         */
+        HomePhrase: "heading" | "show" | "see" | "week" | "one-sitting" | "moments" | "first-sounds" | "sore" | "size-again" | "back" | "learned" | "beginning" | "next" | "store-upper" | "store-lower";
         /** @description How a class practises at home. */
         HomeSettings: {
             /** @description On which days, 1 for Monday to 7 for Sunday. */
@@ -4034,13 +4085,30 @@ export interface components {
             /** @description The sizes of each kind, largest first. */
             sizes: components["schemas"]["SizesView"][];
         };
+        /** @description A column of the file. */
+        InventoryColumn: {
+            /** @description The first cell below that is not empty. */
+            example: string;
+            heading: string;
+            /** @description What it is taken for, by its heading in a file of ours; absent for what is left out. */
+            means?: string;
+        };
         /** @description What an import of instruments would do, or did. */
         InventoryPreview: {
             changed: number;
+            /** @description Every column of the file with what it is taken for. */
+            columns: components["schemas"]["InventoryColumn"][];
             /** @description Stands for exactly this; send it to agree. */
             digest: string;
             /** @description It is stored. */
             done: boolean;
+            /**
+             * @description The ways in which the file's letters could be read, with words of it, the way taken first; empty for a file that says how it
+             *     is written.
+             */
+            letters: components["schemas"]["LettersView"][];
+            /** @description What is still to be said before anything can be imported. */
+            needs?: string;
             new: number;
             refused: number;
             /** @description In the order of the file. */
@@ -4137,6 +4205,8 @@ export interface components {
             /** @description Which. */
             strand: components["schemas"]["Strand"];
         };
+        /** @description A language as BCP 47 writes it: a language of two or three letters, a script, a region: `es`, `pt-BR`, `zh-Hans`. */
+        Language: string;
         /** @description An import that can be undone. */
         LastImport: {
             id: components["schemas"]["ImportId"];
@@ -4226,6 +4296,13 @@ export interface components {
             tuning: components["schemas"]["TuningView"][];
             /** @description The version of `kept`; absent until then. */
             version?: string;
+        };
+        /** @description A way in which a file's letters could be read. */
+        LettersView: {
+            /** @description `western`, `cyrillic` ...: what `letters` asks for. */
+            letters: string;
+            /** @description Words of the file read so. */
+            words: string;
         };
         /** @description A slip that can be ticked. */
         LikelySlip: {
@@ -5545,6 +5622,11 @@ export interface components {
             groups: components["schemas"]["GroupView"][];
             /** @description The import, once it is done. */
             import?: components["schemas"]["ImportId"];
+            /**
+             * @description The ways in which the file's letters could be read, with words of it, the way taken first; empty for a file that says how it
+             *     is written.
+             */
+            letters: components["schemas"]["LettersView"][];
             /** @description What is still to be said before anything can be imported. */
             needs?: string;
             /** @description Children to add. */
@@ -6348,6 +6430,11 @@ export interface components {
              * @description A seat may be so far from it.
              */
             seatToleranceMm: number;
+        };
+        /** @description A line of every card as it ships. */
+        SharedLine: {
+            phrase: components["schemas"]["HomePhrase"];
+            text: string;
         };
         /** @description How many sheets, and what is not on them. */
         SheetCount: {
@@ -15085,6 +15172,211 @@ export interface operations {
             };
         };
     };
+    family_wording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamilyWordingView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_family_wording: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The version, in quotes, that the change is based on: another one is there, and 412 answers it. Absent: whatever is there. */
+                "If-Match"?: string | null;
+            };
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "languages": {
+                 *         "es": {
+                 *           "heading": "En casa esta semana",
+                 *           "see": "Se ve:"
+                 *         }
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["FamilyWordingBody"];
+            };
+        };
+        responses: {
+            /** @description Counts from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     instruments: {
         parameters: {
             query?: never;
@@ -15224,6 +15516,10 @@ export interface operations {
     import_instruments: {
         parameters: {
             query?: {
+                /** @description What headings mean, where it is not what they usually do: `{"String mm":"String length mm"}`; null leaves a column out. */
+                mapping?: string;
+                /** @description How the file's letters are to be read, where the preview shows that it is doubtful: `western`, `cyrillic` ... */
+                letters?: string;
                 /** @description The digest of the preview that the director agreed to; absent for a preview. */
                 digest?: string;
                 /** @description The id that the page gave this import when the file was chosen: the same sent again is not one more. */
@@ -17231,6 +17527,8 @@ export interface operations {
             query?: {
                 /** @description What headings mean, where it is not what they usually do: `{"Kid":"name"}`. */
                 mapping?: string;
+                /** @description How the file's letters are to be read, where the preview shows that it is doubtful: `western`, `cyrillic` ... */
+                letters?: string;
                 /** @description Only rows of these groups: `["Year 4 strings"]`; all where it is absent. */
                 groups?: string;
                 /** @description For rows without an instrument. */

@@ -14,5 +14,6 @@ pub mod roster_row;
 pub mod rows;
 pub mod seat_plan;
 pub mod seating;
+pub mod size_as_date;
 pub mod sizing;
 pub mod supplies;

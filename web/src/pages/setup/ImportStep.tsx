@@ -2,13 +2,12 @@ import Stack from '@mui/material/Stack';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
+import TableContainer from '@mui/material/TableContainer';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -18,6 +17,8 @@ import { Toggle } from '../../parts/Toggle';
 import { INSTRUMENTS } from '../../words/looks';
 import { changesWords } from '../../words/reasons';
 import { capital, count } from '../../words/text';
+import { FileColumns } from '../../parts/FileColumns';
+import { FileLetters } from '../../parts/FileLetters';
 import { FilePick } from '../../parts/FilePick';
 import { PageContent } from '../../parts/page';
 import { useGoOn } from '../../parts/useGoOn';
@@ -33,6 +34,7 @@ const MEANS: [Means, string][] = [
   ['group', 'Class or group'],
   ['nearFront', 'Near the front'],
   ['nearAisle', 'Near an aisle'],
+  ['own', 'Bright Row id'],
   ['nothing', 'Leave out'],
 ];
 
@@ -41,14 +43,16 @@ const ACTIONS = { new: 'new', changed: 'changes', same: 'as it is', refused: 'le
 /** How the file is read; every change looks at it again. */
 interface How {
   mapping: Record<string, Means>;
+  letters?: string | undefined;
   groups?: string[] | undefined;
   instrument?: Instrument | undefined;
   keepNames: boolean;
 }
 
-function queryOf({ mapping, groups, instrument, keepNames }: How): Record<string, string> {
+function queryOf({ mapping, letters, groups, instrument, keepNames }: How): Record<string, string> {
   return {
     ...(Object.keys(mapping).length > 0 && { mapping: JSON.stringify(mapping) }),
+    ...(letters && { letters }),
     ...(groups && { groups: JSON.stringify(groups) }),
     ...(instrument && { instrument }),
     keepNames: String(keepNames),
@@ -83,11 +87,11 @@ export function ImportStep() {
         </>
       }
     >
-      <Box sx={{ display: 'grid', gap: 2 }}>
+      <Box sx={{ display: 'grid', gap: 2, gridTemplateColumns: 'minmax(0, 1fr)' }}>
         <FilePick
           label="Choose the file"
           name={file.file?.name}
-          accept=".csv,.tsv,.txt,.zip,text/csv"
+          accept=".csv,.tsv,.txt,.xlsx,.zip,text/csv"
           busy={file.busy}
           onStop={file.stop}
           onFile={(next) => {
@@ -98,8 +102,9 @@ export function ImportStep() {
         />
         {!file.file && (
           <Typography sx={{ maxWidth: 720 }}>
-            A table saved as CSV, or the office’s OneRoster export as a zip. Nothing is stored before you have
-            seen what each row becomes and agreed. Names are kept as a first name and one letter.
+            A spreadsheet (.xlsx), a table saved as CSV, or the office’s OneRoster export as a zip. Nothing is
+            stored before you have seen what each row becomes and agreed. Names are kept as a first name and
+            one letter.
           </Typography>
         )}
         {file.error && (
@@ -109,7 +114,13 @@ export function ImportStep() {
         )}
         {preview && (
           <>
-            <Columns preview={preview} how={how} onRead={read} />
+            <FileLetters ways={preview.letters} onRead={(letters) => read({ ...how, letters })} />
+            <FileColumns
+              columns={preview.columns}
+              names={MEANS}
+              nothing="nothing"
+              onMapping={(mapping) => read({ ...how, mapping })}
+            />
             <Choices preview={preview} how={how} onRead={read} />
             <Stack
               direction="row"
@@ -152,47 +163,6 @@ interface Part {
   preview: Preview;
   how: How;
   onRead: (how: How) => void;
-}
-
-function Columns({ preview, how, onRead }: Part) {
-  if (preview.columns.length === 0) return null;
-  return (
-    <Box>
-      <Typography variant="h3" component="h3" sx={{ mb: 1 }}>
-        What the columns hold
-      </Typography>
-      <Stack direction="row" spacing={1.5} sx={{ flexWrap: 'wrap' }}>
-        {preview.columns.map((column, index) => (
-          <TextField
-            key={`${index} ${column.heading}`}
-            select
-            size="small"
-            label={column.heading || `column ${index + 1}`}
-            value={column.means}
-            helperText={column.example ? `such as ${column.example}` : 'empty'}
-            sx={{ width: 180 }}
-            onChange={(event) => {
-              const means = event.target.value as Means;
-              // Each meaning is one column's: whoever had it before is left out.
-              const mapping = Object.fromEntries(
-                preview.columns.map((other) => [
-                  other.heading,
-                  other.means === means ? ('nothing' as const) : other.means,
-                ]),
-              );
-              onRead({ ...how, mapping: { ...mapping, [column.heading]: means } });
-            }}
-          >
-            {MEANS.map(([means, name]) => (
-              <MenuItem key={means} value={means}>
-                {name}
-              </MenuItem>
-            ))}
-          </TextField>
-        ))}
-      </Stack>
-    </Box>
-  );
 }
 
 function Choices({ preview, how, onRead }: Part) {
@@ -244,31 +214,33 @@ function RowActions({ preview }: { preview: Preview }) {
   const rows = [...preview.rows].sort((a, b) => order[a.action] - order[b.action] || a.line - b.line);
   return (
     <>
-      <Table>
-        <TableHead>
-          <TableRow>
-            <TableCell scope="col" align="right">
-              Line
-            </TableCell>
-            <TableCell scope="col">Name</TableCell>
-            <TableCell scope="col">Instrument</TableCell>
-            <TableCell scope="col">What happens</TableCell>
-          </TableRow>
-        </TableHead>
-        <TableBody>
-          {rows.slice(0, MAX_ROWS_SHOWN).map((row, index) => (
-            <TableRow key={`${row.line} ${index}`} className={row.action === 'same' ? 'quiet' : undefined}>
-              <TableCell align="right">{row.line}</TableCell>
-              <TableCell>{row.name}</TableCell>
-              <TableCell>{row.instrument ?? '–'}</TableCell>
-              <TableCell>
-                <strong>{ACTIONS[row.action]}</strong>
-                {(row.reason || row.changes.length > 0) && `: ${row.reason ?? changesWords(row.changes)}`}
+      <TableContainer>
+        <Table>
+          <TableHead>
+            <TableRow>
+              <TableCell scope="col" align="right">
+                Line
               </TableCell>
+              <TableCell scope="col">Name</TableCell>
+              <TableCell scope="col">Instrument</TableCell>
+              <TableCell scope="col">What happens</TableCell>
             </TableRow>
-          ))}
-        </TableBody>
-      </Table>
+          </TableHead>
+          <TableBody>
+            {rows.slice(0, MAX_ROWS_SHOWN).map((row, index) => (
+              <TableRow key={`${row.line} ${index}`} className={row.action === 'same' ? 'quiet' : undefined}>
+                <TableCell align="right">{row.line}</TableCell>
+                <TableCell>{row.name}</TableCell>
+                <TableCell>{row.instrument ?? '–'}</TableCell>
+                <TableCell>
+                  <strong>{ACTIONS[row.action]}</strong>
+                  {(row.reason || row.changes.length > 0) && `: ${row.reason ?? changesWords(row.changes)}`}
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      </TableContainer>
       {rows.length > MAX_ROWS_SHOWN && (
         <Typography>… and {rows.length - MAX_ROWS_SHOWN} more rows of the same kinds.</Typography>
       )}

@@ -1,9 +1,10 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import type { FitChild, Preview } from '../../api/client';
+import type { FitChild, Preview, Schemas } from '../../api/client';
 import { FilePick } from '../../parts/FilePick';
 import { FitStep } from './FitStep';
 import { ImportStep } from './ImportStep';
+import { InventoryImport } from './InventoryImport';
 import { MatchStep } from './MatchStep';
 import { SuppliesStep } from './SuppliesStep';
 import { queryClient } from '../../api/queries';
@@ -32,6 +33,7 @@ const preview: Preview = {
     { heading: 'Kid', means: 'nothing', example: 'Ada King' },
     { heading: 'Plays', means: 'instrument', example: 'viola' },
   ],
+  letters: [],
   groups: [],
   needs: 'Say which column holds the children’s names.',
   rows: [],
@@ -84,6 +86,24 @@ describe('importing a roster', () => {
     expect(sent.at(-1)?.query.get('mapping')).toContain('"Kid":"name"');
   });
 
+  it('asks how letters are written where the file does not say, by words of it', async () => {
+    const ways = [
+      { letters: 'western', words: 'Šárka B.' },
+      { letters: 'cyrillic', words: 'Љбrka B.' },
+    ];
+    const sent = serverThat({
+      'POST /roster/import': ({ query }) => ({
+        json: { ...preview, letters: query.get('letters') === 'cyrillic' ? [...ways].reverse() : ways },
+      }),
+    });
+    show(<ImportStep />);
+    pick(file());
+    await screen.findByText(/does not say how its letters are written/);
+    fireEvent.mouseDown(screen.getByLabelText('Letters'));
+    fireEvent.click(await screen.findByRole('option', { name: 'Љбrka B. (Cyrillic)' }));
+    await waitFor(() => expect(sent.at(-1)?.query.get('letters')).toBe('cyrillic'));
+  });
+
   it('says what is wrong with a file beside it and keeps the page as it is', async () => {
     serverThat({
       'POST /roster/import': () => ({
@@ -103,6 +123,51 @@ describe('importing a roster', () => {
     pick(file('empty.csv', ''));
     await screen.findByText(/The file is empty/);
     expect(screen.getByText('empty.csv')).toBeTruthy();
+  });
+});
+
+describe('importing instruments', () => {
+  const inventory: Schemas['InventoryPreview'] = {
+    columns: [
+      { heading: 'Inv', example: 'V-1' },
+      { heading: 'String mm', means: 'String length mm', example: '307' },
+    ],
+    letters: [],
+    needs: 'Say which column holds: Tag.',
+    rows: [],
+    new: 0,
+    changed: 0,
+    same: 0,
+    refused: 0,
+    digest: 'none yet',
+    done: false,
+  };
+
+  it('shows every column with what it is taken for, and what was read otherwise', async () => {
+    const onDone = vi.fn();
+    const sent = serverThat({
+      'POST /instruments/import': ({ query }) => {
+        if (!query.get('mapping')?.includes('"Inv":"Tag"')) return { json: inventory };
+        const read = { ...inventory };
+        delete read.needs;
+        const row = { line: 2, tag: 'V-1', action: 'new', readAs: 'Size 2026-03-04 is read as 3/4.' };
+        return { json: { ...read, new: 1, rows: [row], digest: 'this one', done: query.has('digest') } };
+      },
+    });
+    show(<InventoryImport classId="c1" onDone={onDone} />);
+    pick(file('store.csv', 'Inv,String mm'));
+    await screen.findByText('Say which column holds: Tag.');
+    expect(screen.getByLabelText('String mm').textContent).toBe('String length, mm');
+    expect(screen.getByLabelText('Inv').textContent).toBe('Leave out');
+    fireEvent.mouseDown(screen.getByLabelText('Inv'));
+    fireEvent.click(await screen.findByRole('option', { name: 'Tag' }));
+    expect(await screen.findByText(/Size 2026-03-04 is read as 3\/4\./)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Import 1 instrument' }));
+    await waitFor(() => expect(onDone).toHaveBeenCalledOnce());
+    expect(JSON.parse(sent.at(-1)?.query.get('mapping') ?? '')).toEqual({
+      Inv: 'Tag',
+      'String mm': 'String length mm',
+    });
   });
 });
 

@@ -8,12 +8,13 @@ use bright_row_core::AssetId;
 use bright_row_core::day::Day;
 use bright_row_core::setup::matching::Condition;
 use bright_row_core::setup::names::instrument_of;
-use bright_row_documents::table::{self, TableRow};
+use bright_row_core::setup::size_as_date::size_of_date;
+use bright_row_documents::table::{self, Table, TableError, TableFile, TableRow};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans::Loan;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use serde_with::skip_serializing_none;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::auth::guard::{Director, Member};
@@ -22,7 +23,8 @@ use crate::error::answers::{ForDirectorsImporting, ForMembers};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::fields::Fields;
-use crate::extract::files::{Agreement, Download, Upload};
+use crate::extract::files::{Download, Upload};
+use crate::routes::setup::file_letters::{self, LettersView};
 use crate::routes::setup::instrument_views::AssetBody;
 use crate::routes::setup::instruments::AssetChecks;
 use crate::routes::setup::roster_preview::RowOutcome;
@@ -43,6 +45,49 @@ const HEADINGS: [&str; 12] = [
     "Pin anchor",
     "Case",
 ];
+
+/// The headings of other files that mean the same.
+const ALSO: [(&str, &[&str]); 9] = [
+    (
+        "Tag",
+        &[
+            "asset",
+            "asset tag",
+            "asset number",
+            "barcode",
+            "id",
+            "instrument id",
+            "inventory number",
+            "label",
+            "number",
+        ],
+    ),
+    ("Kind", &["instrument", "instrument type", "type"]),
+    ("Size", &["instrument size"]),
+    (
+        "String length mm",
+        &["length mm", "string length", "string length (mm)", "string mm", "vibrating length", "vibrating length mm"],
+    ),
+    ("String height mm", &["string height", "string height (mm)"]),
+    ("Condition", &["state"]),
+    ("Note", &["condition note", "notes", "remarks"]),
+    ("Support", &["shoulder rest"]),
+    ("Pin anchor", &["endpin anchor", "pin stop"]),
+];
+
+/// How to read the file, and whether the director has agreed.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct HowToRead {
+    /// What headings mean, where it is not what they usually do: `{"String mm":"String length mm"}`; null leaves a column out.
+    mapping: Option<String>,
+    /// How the file's letters are to be read, where the preview shows that it is doubtful: `western`, `cyrillic` ...
+    letters: Option<String>,
+    /// The digest of the preview that the director agreed to; absent for a preview.
+    digest: Option<String>,
+    /// The id that the page gave this import when the file was chosen: the same sent again is not one more.
+    import: Option<Uuid>,
+}
 
 /// The inventory as a file that imports again to the same inventory.
 #[utoipa::path(get, path = "/api/classes/{class}/instruments.csv", tag = "set-up",
@@ -74,10 +119,30 @@ pub async fn instruments_csv(State(app): State<App>, member: Member) -> Result<D
     Ok(Download::csv("instruments", &rows))
 }
 
+/// A column of the file.
+#[skip_serializing_none]
+#[derive(Clone, Serialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub struct InventoryColumn {
+    heading: String,
+    /// What it is taken for, by its heading in a file of ours; absent for what is left out.
+    means: Option<&'static str>,
+    /// The first cell below that is not empty.
+    example: String,
+}
+
 /// What an import of instruments would do, or did.
+#[skip_serializing_none]
 #[derive(Serialize, ToSchema)]
 #[serde(rename_all = "camelCase")]
 pub struct InventoryPreview {
+    /// Every column of the file with what it is taken for.
+    columns: Vec<InventoryColumn>,
+    /// The ways in which the file's letters could be read, with words of it, the way taken first; empty for a file that says how it
+    /// is written.
+    letters: Vec<LettersView>,
+    /// What is still to be said before anything can be imported.
+    needs: Option<String>,
     /// In the order of the file.
     rows: Vec<AssetRow>,
     new: usize,
@@ -100,12 +165,14 @@ pub struct AssetRow {
     action: RowOutcome,
     /// Why it is refused.
     reason: Option<String>,
+    /// What was read otherwise than it stands in the file.
+    read_as: Option<String>,
 }
 
 /// Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
 /// Instruments are found again by their tags.
 #[utoipa::path(post, path = "/api/classes/{class}/instruments/import", tag = "set-up",
-    params(("class" = Uuid, Path, description = "The class"), Agreement),
+    params(("class" = Uuid, Path, description = "The class"), HowToRead),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses(
         (status = 200, body = InventoryPreview),
@@ -114,23 +181,28 @@ pub struct AssetRow {
 pub async fn import_instruments(
     State(app): State<App>,
     Director(member): Director,
-    Query(agreement): Query<Agreement>,
+    Query(how): Query<HowToRead>,
     Upload(bytes): Upload,
 ) -> Result<Json<InventoryPreview>, ApiError> {
-    let file_fault = |words: String| ApiError::Invalid(vec![FieldError::new("file", words)]);
-    let table = app.readers.read(move || table::read(&bytes)).await?.map_err(|error| file_fault(error.to_string()))?;
-    let columns = Columns::of(&table.headings);
-    if !columns.0.contains_key("Tag") || !columns.0.contains_key("Kind") || !columns.0.contains_key("Size") {
-        let wanted =
-            format!("The file needs the columns Tag, Kind and Size; it may have {}.", HEADINGS[3..].join(", "));
-        return Err(file_fault(wanted));
-    }
+    let said = said_columns(how.mapping.as_deref())?;
+    let letters = file_letters::asked(how.letters.as_deref())?;
+    let is_heading = |cell: &str| usual(cell).is_some();
+    let read = move || table::read_file(&bytes, table::How { letters, is_heading: &is_heading });
+    let fault = |error: TableError| ApiError::Invalid(vec![FieldError::new("file", error.to_string())]);
+    let TableFile { table, samples, .. } = app.readers.read(read).await?.map_err(fault)?;
+    let columns = Columns::of(&table.headings, &said);
+    let missing: Vec<&str> = HEADINGS[..3].iter().copied().filter(|name| !columns.0.contains_key(name)).collect();
+    let needs = (!missing.is_empty()).then(|| format!("Say which column holds: {}.", missing.join(", ")));
+    let shown = columns.views(&table);
+    let mut letters = file_letters::views(samples);
     let checks = AssetChecks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
-    let preview = store_instruments(&app, &member, agreement.import, |known, lent, done| {
-        let (rows, keep) = row_actions(&table.rows, &columns, &checks, known, lent);
+    let preview = store_instruments(&app, &member, how.import, |known, lent, done| {
+        let rows = if needs.is_none() { table.rows.as_slice() } else { &[] };
+        let (rows, keep) = row_actions(rows, &columns, &checks, known, lent);
         let mut preview = InventoryPreview::new(rows, &keep);
+        (preview.columns, preview.letters, preview.needs) = (shown, std::mem::take(&mut letters), needs);
         preview.done = done;
-        let Some(agreed) = agreement.digest.filter(|_| !done) else { return Ok((preview, None)) };
+        let Some(agreed) = how.digest.filter(|_| !done) else { return Ok((preview, None)) };
         if agreed != preview.digest {
             return Err(ApiError::Conflict(
                 "The store room or the file changed since you looked. Look at the preview again; nothing was stored.",
@@ -147,6 +219,9 @@ impl InventoryPreview {
         let kept = keep.iter().map(|asset| format!("{:?}", Asset { id: Uuid::nil().into(), ..asset.clone() }));
         let count = |action: RowOutcome| rows.iter().filter(|row| row.action == action).count();
         Self {
+            columns: Vec::new(),
+            letters: Vec::new(),
+            needs: None,
             new: count(RowOutcome::New),
             changed: count(RowOutcome::Changed),
             same: count(RowOutcome::Same),
@@ -171,7 +246,8 @@ fn row_actions(
     let mut rows_out = Vec::new();
     for row in rows {
         let before = by_tag.get(&columns.cell(row, "Tag").to_lowercase()).copied();
-        let read = columns.read(row, checks, before).and_then(|asset| {
+        let mut read_as = None;
+        let read = columns.read(row, checks, (before, &mut read_as)).and_then(|asset| {
             if !met.insert(asset.tag.to_lowercase()) {
                 return Err("This tag stands in the file twice: keep one.".to_owned());
             }
@@ -191,7 +267,7 @@ fn row_actions(
                 (action, None)
             }
         };
-        rows_out.push(AssetRow { line: row.line, tag: columns.cell(row, "Tag").to_owned(), action, reason });
+        rows_out.push(AssetRow { line: row.line, tag: columns.cell(row, "Tag").to_owned(), action, reason, read_as });
     }
     (rows_out, keep)
 }
@@ -200,11 +276,35 @@ fn row_actions(
 struct Columns(BTreeMap<&'static str, usize>);
 
 impl Columns {
-    fn of(headings: &[String]) -> Self {
-        let place = |name: &&'static str| {
-            headings.iter().position(|heading| heading.eq_ignore_ascii_case(name)).map(|index| (*name, index))
+    /// As the director says, and otherwise as headings usually mean; each meaning is one column's.
+    fn of(headings: &[String], said: &BTreeMap<String, Option<&'static str>>) -> Self {
+        let mut columns = BTreeMap::new();
+        for (index, heading) in headings.iter().enumerate() {
+            if let Some(Some(means)) = said.get(heading) {
+                columns.insert(*means, index);
+            }
+        }
+        for (index, heading) in headings.iter().enumerate().filter(|(_, heading)| !said.contains_key(*heading)) {
+            if let Some(means) = usual(heading) {
+                columns.entry(means).or_insert(index);
+            }
+        }
+        Self(columns)
+    }
+
+    /// Every column of a table with what it is taken for.
+    fn views(&self, table: &Table) -> Vec<InventoryColumn> {
+        let means = |index: usize| self.0.iter().find(|(_, column)| **column == index).map(|(means, _)| *means);
+        let example = |index: usize| {
+            let cells = table.rows.iter().map(|row| &row.cells[index]);
+            cells.into_iter().find(|cell| !cell.is_empty()).cloned().unwrap_or_default()
         };
-        Self(HEADINGS.iter().filter_map(place).collect())
+        let view = |(index, heading): (usize, &String)| InventoryColumn {
+            heading: heading.clone(),
+            means: means(index),
+            example: example(index).chars().take(60).collect(),
+        };
+        table.headings.iter().enumerate().map(view).collect()
     }
 
     fn cell<'a>(&self, row: &'a TableRow, name: &str) -> &'a str {
@@ -212,7 +312,13 @@ impl Columns {
     }
 
     /// The instrument of a row; columns that the file does not have keep what is known.
-    fn read(&self, row: &TableRow, checks: &AssetChecks<'_>, before: Option<&Asset>) -> Result<Asset, String> {
+    /// `read_as` is told what was read otherwise than it stands there.
+    fn read(
+        &self,
+        row: &TableRow,
+        checks: &AssetChecks<'_>,
+        (before, read_as): (Option<&Asset>, &mut Option<String>),
+    ) -> Result<Asset, String> {
         let kind = self.cell(row, "Kind");
         let instrument =
             instrument_of(kind).ok_or_else(|| format!("“{kind}” is none of violin, viola, cello and bass."))?;
@@ -223,12 +329,20 @@ impl Columns {
         let flag = |name: &'static str, known: fn(&Asset) -> bool| {
             yes_or_no(name, self.cell(row, name)).map(|flag| flag.unwrap_or_else(|| before.is_none_or(known)))
         };
+        let facts = &checks.facts[&instrument];
+        let mut size = self.cell(row, "Size").to_owned();
+        // A spreadsheet takes 3/4 for a day.
+        let was = size_of_date(&size).filter(|was| facts.size(&size).is_none() && facts.size(was).is_some());
+        if let Some(was) = was {
+            *read_as = Some(format!("Size {size} is read as {was}."));
+            size = was;
+        }
         let length = text("String length mm", |asset| written_mm(asset.string_length_mm));
         let height = text("String height mm", |asset| written_mm(asset.string_height_mm));
         let body = AssetBody {
             tag: self.cell(row, "Tag").to_owned(),
             instrument,
-            size: self.cell(row, "Size").to_owned(),
+            size,
             string_length_mm: length_mm(&length)?,
             string_height_mm: length_mm(&height)?,
             condition: condition(&text("Condition", |asset| asset.condition.word().to_owned()))?,
@@ -248,6 +362,29 @@ impl Columns {
         }
         Err(faults.into_iter().map(|fault| fault.detail).collect::<Vec<_>>().join(" "))
     }
+}
+
+/// What a heading usually means.
+fn usual(heading: &str) -> Option<&'static str> {
+    let plain = heading.to_lowercase().replace(['_', '-'], " ");
+    let own = HEADINGS.iter().find(|own| own.eq_ignore_ascii_case(plain.trim())).copied();
+    own.or_else(|| ALSO.iter().find(|(_, words)| words.contains(&plain.trim())).map(|(means, _)| *means))
+}
+
+/// What the director says that columns hold.
+fn said_columns(mapping: Option<&str>) -> Result<BTreeMap<String, Option<&'static str>>, ApiError> {
+    let fault = |words: String| ApiError::Invalid(vec![FieldError::new("mapping", words)]);
+    let read: BTreeMap<String, Option<String>> = mapping
+        .map_or(Ok(BTreeMap::new()), serde_json::from_str)
+        .map_err(|error| fault(format!("It cannot be read: {error}.")))?;
+    let known = |(heading, means): (String, Option<String>)| match means {
+        None => Ok((heading, None)),
+        Some(means) => match HEADINGS.iter().find(|own| **own == means) {
+            Some(own) => Ok((heading, Some(*own))),
+            None => Err(fault(format!("“{means}” is none of {}.", HEADINGS.join(", ")))),
+        },
+    };
+    read.into_iter().map(known).collect()
 }
 
 /// `None` for an empty cell.

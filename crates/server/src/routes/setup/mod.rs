@@ -1,5 +1,6 @@
 //! Setting up: roster, measures and sizes, instruments, seats, supplies.
 
+pub mod file_letters;
 pub mod instrument_views;
 pub mod instruments;
 pub mod inventory_file;

@@ -79,6 +79,22 @@ const USUAL: [(Means, &[&str]); 10] = [
     (Means::Own, &["bright row id"]),
 ];
 
+fn usual(heading: &str) -> Option<Means> {
+    let plain = heading.to_lowercase().replace(['_', '-'], " ");
+    USUAL.iter().find(|(_, words)| words.contains(&plain.trim())).map(|(means, _)| *means)
+}
+
+/// What a heading meant in the last import.
+fn recall(heading: &str, remembered: &BTreeMap<String, String>) -> Option<Means> {
+    let known = remembered.get(&heading.to_lowercase())?;
+    serde_json::from_value(serde_json::Value::String(known.clone())).ok()
+}
+
+/// Whether a cell is a heading that means something: titles stand above the row of these.
+pub(crate) fn is_heading(cell: &str, remembered: &BTreeMap<String, String>) -> bool {
+    recall(cell, remembered).or_else(|| usual(cell)).is_some()
+}
+
 /// What each heading means: as the director says, as the last import had it, as offices usually write it.
 ///
 /// Each meaning is given once, to the first heading that has it.
@@ -88,14 +104,7 @@ pub(crate) fn meanings(
     remembered: &BTreeMap<String, String>,
 ) -> Vec<Means> {
     let mut given: Vec<Means> = said.values().copied().filter(|means| *means != Means::Nothing).collect();
-    let usual = |heading: &str| {
-        let plain = heading.to_lowercase().replace(['_', '-'], " ");
-        USUAL.iter().find(|(_, words)| words.contains(&plain.trim())).map(|(means, _)| *means)
-    };
-    let recall = |heading: &str| {
-        let known = remembered.get(&heading.to_lowercase())?;
-        serde_json::from_value(serde_json::Value::String(known.clone())).ok()
-    };
+    let recall = |heading: &str| recall(heading, remembered);
     let mut meaning = |heading: &String| {
         if let Some(means) = said.get(heading) {
             return *means;

@@ -8,8 +8,8 @@ use bright_row_core::ImportId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::names::{FullName, instrument_of};
 use bright_row_core::setup::roster_row::RosterRow;
-use bright_row_documents::bundle;
 use bright_row_documents::table::{self, Table};
+use bright_row_documents::{bundle, spreadsheet};
 use bright_row_store::children::imports;
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -18,7 +18,8 @@ use crate::error::answers::ForDirectorsImporting;
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::files::Upload;
-use crate::routes::setup::roster_columns::{Means, meanings, read_row};
+use crate::routes::setup::file_letters::{self, LettersView};
+use crate::routes::setup::roster_columns::{Means, is_heading, meanings, read_row};
 
 use super::roster_preview::{ColumnView, GroupView, Preview, too_many, view};
 use crate::auth::guard::Director;
@@ -32,6 +33,8 @@ use crate::use_cases::import_roster::{RosterFile, import_roster};
 pub struct HowToRead {
     /// What headings mean, where it is not what they usually do: `{"Kid":"name"}`.
     mapping: Option<String>,
+    /// How the file's letters are to be read, where the preview shows that it is doubtful: `western`, `cyrillic` ...
+    letters: Option<String>,
     /// Only rows of these groups: `["Year 4 strings"]`; all where it is absent.
     groups: Option<String>,
     /// For rows without an instrument.
@@ -48,6 +51,7 @@ pub struct HowToRead {
 
 /// A file read into rows.
 struct FileContents {
+    letters: Vec<LettersView>,
     columns: Vec<ColumnView>,
     groups: Vec<(String, usize)>,
     needs: Option<String>,
@@ -57,7 +61,7 @@ struct FileContents {
 
 /// Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
 ///
-/// Takes CSV of any reasonable shape, or a `OneRoster` CSV bundle as a zip.
+/// Takes CSV of any reasonable shape, a spreadsheet (.xlsx), or a `OneRoster` CSV bundle as a zip.
 #[utoipa::path(post, path = "/api/classes/{class}/roster/import", tag = "set-up",
     params(("class" = Uuid, Path, description = "The class"), HowToRead),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
@@ -89,6 +93,7 @@ pub async fn take_roster_file(
         let groups = contents.groups.into_iter();
         preview.groups = groups.map(|(name, rows)| GroupView { chosen: chosen(&name), name, rows }).collect();
         preview.columns = contents.columns;
+        preview.letters = contents.letters;
         preview.needs = contents.needs.or_else(|| too_many(known.len() + preview.new));
         let agreed = !there && preview.agreed(how.digest.as_deref())?;
         Ok((preview, agreed))
@@ -108,12 +113,14 @@ fn file_error(error: impl std::fmt::Display) -> ApiError {
 }
 
 fn read(bytes: &[u8], how: &HowToRead, remembered: &BTreeMap<String, String>) -> Result<FileContents, ApiError> {
-    if bundle::is_zip(bytes) {
+    if bundle::is_zip(bytes) && !spreadsheet::is_one(bytes) {
         return Ok(of_bundle(bundle::students(bytes).map_err(file_error)?, how));
     }
-    let table = table::read(bytes).map_err(file_error)?;
+    let is_heading = |cell: &str| is_heading(cell, remembered);
+    let reading = table::How { letters: file_letters::asked(how.letters.as_deref())?, is_heading: &is_heading };
+    let file = table::read_file(bytes, reading).map_err(file_error)?;
     let said: BTreeMap<String, Means> = json_of(how.mapping.as_deref(), "mapping")?.unwrap_or_default();
-    Ok(of_table(&table, &said, remembered, how))
+    Ok(FileContents { letters: file_letters::views(file.samples), ..of_table(&file.table, &said, remembered, how) })
 }
 
 fn of_bundle(students: Vec<bundle::Student>, how: &HowToRead) -> FileContents {
@@ -135,7 +142,14 @@ fn of_bundle(students: Vec<bundle::Student>, how: &HowToRead) -> FileContents {
             (student.class, row)
         })
         .collect();
-    FileContents { columns: Vec::new(), groups: groups_of(&rows), needs: None, rows, meant: BTreeMap::new() }
+    FileContents {
+        letters: Vec::new(),
+        columns: Vec::new(),
+        groups: groups_of(&rows),
+        needs: None,
+        rows,
+        meant: BTreeMap::new(),
+    }
 }
 
 fn groups_of(rows: &[(String, RosterRow)]) -> Vec<(String, usize)> {
@@ -170,5 +184,12 @@ fn of_table(
     let written = |means: Means| serde_json::to_value(means).ok()?.as_str().map(str::to_owned);
     let meant = table.headings.iter().zip(&means).filter(|(heading, _)| !heading.is_empty());
     let meant = meant.filter_map(|(heading, means)| Some((heading.to_lowercase(), written(*means)?)));
-    FileContents { columns: columns.collect(), groups: groups_of(&rows), needs, meant: meant.collect(), rows }
+    FileContents {
+        letters: Vec::new(),
+        columns: columns.collect(),
+        groups: groups_of(&rows),
+        needs,
+        meant: meant.collect(),
+        rows,
+    }
 }

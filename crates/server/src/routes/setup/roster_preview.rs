@@ -14,6 +14,7 @@ use utoipa::ToSchema;
 
 use crate::digest::digest;
 use crate::error::{ApiError, FieldError};
+use crate::routes::setup::file_letters::LettersView;
 use crate::routes::setup::roster_columns::Means;
 
 /// What an import would do, or did.
@@ -23,6 +24,9 @@ use crate::routes::setup::roster_columns::Means;
 pub struct Preview {
     /// The columns with what they mean; empty for a bundle, whose columns are known.
     pub(super) columns: Vec<ColumnView>,
+    /// The ways in which the file's letters could be read, with words of it, the way taken first; empty for a file that says how it
+    /// is written.
+    pub(super) letters: Vec<LettersView>,
     /// The groups of the file, by name.
     pub(super) groups: Vec<GroupView>,
     /// What is still to be said before anything can be imported.
@@ -150,6 +154,7 @@ pub(super) fn view(plan: &ImportPlan, known: &[Child], rows: &[RosterRow]) -> Pr
     let untouched = plan.untouched.iter().filter_map(|id| by_id.get(id)).map(|child| child.name.clone());
     Preview {
         columns: Vec::new(),
+        letters: Vec::new(),
         groups: Vec::new(),
         needs: None,
         rows: plan.rows.iter().zip(rows).map(|((line, action), row)| row_view(*line, action, row, &by_id)).collect(),
