@@ -3,6 +3,7 @@
 pub mod file_letters;
 pub mod instrument_views;
 pub mod instruments;
+mod inventory_columns;
 pub mod inventory_file;
 pub mod matching;
 pub mod measures;
