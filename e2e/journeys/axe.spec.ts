@@ -151,6 +151,11 @@ for (const viewport of SIZES) {
       await page.getByRole('link', { name: 'Practice week' }).click();
       await page.getByLabel('Minutes a day').waitFor();
       expect(await findings(page), 'practice week').toEqual([]);
+      await page.getByRole('link', { name: 'Languages' }).click();
+      await page.getByLabel('Add a language').fill('Span');
+      await page.getByRole('option', { name: 'Spanish', exact: true }).click();
+      await page.getByRole('region', { name: 'Spanish' }).waitFor();
+      expect(await findings(page), 'languages').toEqual([]);
       await toPage(page, 'Approach', viewport.width);
       const nose = page.getByRole('radio', { name: /^Bow first/ });
       await nose.click();

@@ -233,7 +233,7 @@ impl On<'_> {
             } else {
                 // On a short string the next marker's words stand there: on the band itself, or beside the dot.
                 let ink = if template.kind == MarkerKind::Dots { "#000" } else { colour_ink };
-                page.coloured(((from + to) / 2.0 + 4.5, y + 2.4), 2.8, ink, name);
+                page.coloured((f64::midpoint(from, to) + 4.5, y + 2.4), 2.8, ink, name);
             }
         }
     }

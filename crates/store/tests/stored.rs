@@ -88,6 +88,10 @@ fn every_document_is_stored_as_its_file_says() {
             turns_on: [("bow-way".to_owned(), chrono::NaiveDate::from_ymd_opt(2026, 10, 5).expect("a day"))].into(),
         },
     );
+}
+
+#[test]
+fn what_is_set_and_noted_is_stored_as_its_file_says() {
     is_stored(
         "home-settings",
         &HomeSettings { days: [1, 3, 6].into(), minutes: 12, taps: 15, sitting: Sitting::Moments },

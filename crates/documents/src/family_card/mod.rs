@@ -8,7 +8,7 @@ mod things;
 
 use bright_row_core::figure::Figure;
 
-use crate::measure::{self, fitting, wrapped};
+use crate::measure::{fitting, wrapped};
 use crate::pdf::{Drawing, Paper};
 use crate::qr;
 use foot::Foot;
@@ -144,9 +144,15 @@ fn week(page: &mut Drawing, card: &FamilyCard, top: f64) {
     let boxes = width - MARGIN - count(card.days.len()) * COLUMN;
     page.line((MARGIN, top), (width - MARGIN, top), 0.35);
     let room = boxes - MARGIN - 2.0;
-    let size = [4.2, 3.6, 3.0].into_iter().find(|size| measure::width(&card.week, *size) <= room).unwrap_or(2.6);
-    for (line, text) in wrapped(&card.week, room, size).iter().take(2).enumerate() {
-        page.text((MARGIN, top + 5.6 + count(line) * size), size, "start", true, text);
+    // In one line, or in two smaller ones.
+    let lines = |size: f64| wrapped(&card.week, room, size);
+    let (size, first) = if lines(4.2).len() == 1 {
+        (4.2, 5.6)
+    } else {
+        ([3.5, 3.1].into_iter().find(|size| lines(*size).len() <= 2).unwrap_or(2.6), 4.6)
+    };
+    for (line, text) in lines(size).iter().take(2).enumerate() {
+        page.text((MARGIN, top + first + count(line) * size * 1.15), size, "start", true, text);
     }
     let middle = |column: usize| boxes + (count(column) + 0.5) * COLUMN;
     for (column, day) in card.days.iter().enumerate() {

@@ -79,8 +79,8 @@ pub async fn keep_family_wording(
     Body(body): Body<FamilyWordingBody>,
 ) -> Result<StatusCode, ApiError> {
     let mut wanted = body.languages;
-    for lines in wanted.values_mut() {
-        lines.values_mut().for_each(|text| *text = text.trim().to_owned());
+    for text in wanted.values_mut().flat_map(BTreeMap::values_mut) {
+        *text = text.trim().to_owned();
     }
     let change = |edits: &mut Edits| {
         edits.phrases.clone_from(&wanted);
