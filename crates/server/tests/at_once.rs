@@ -264,7 +264,7 @@ async fn while_every_connection_is_taken_requests_are_asked_to_come_again_and_se
         // On a busy machine PostgreSQL may have ended it for standing idle: its connection is free then too.
         let _ = transaction.rollback().await;
     }
-    // On a busy machine another one may be asked to come again, as it is told to: it does.
+    // On a busy machine another one may be asked to come again: it does.
     let mut again = StatusCode::SERVICE_UNAVAILABLE;
     for _ in 0..20 {
         again = server.client.get(server.path("/room")).send().await.expect("an answer").status();

@@ -121,7 +121,7 @@ impl Columns {
     }
 
     /// The instrument of a row; columns that the file does not have keep what is known.
-    /// `read_as` is told what was read otherwise than it stands there.
+    /// Puts into `read_as` what was read otherwise than it stands there.
     pub(super) fn read(
         &self,
         row: &TableRow,
