@@ -71,6 +71,11 @@ pub(crate) enum SetIn {
 impl SetIn {
     /// For a text as a whole.
     pub(crate) fn of(text: &str) -> Self {
+        // Most texts: every letter was looked up before.
+        let is_usual = |letter: char| usize::try_from(u32::from(letter)).is_ok_and(|at| OWN.get(at) == Some(&true));
+        if text.chars().all(is_usual) {
+            return Self::Own;
+        }
         let [own, wide] = [&FACES.0, &FACES.1].map(|faces| {
             faces.first().is_some_and(|face| {
                 text.chars().all(|letter| letter.is_control() || face.glyph_index(letter).is_some())
@@ -87,6 +92,15 @@ impl SetIn {
         }
     }
 }
+
+/// So many letters are looked up once.
+pub(crate) const USUAL: u32 = 0x250;
+
+/// Which of them our own font has, by their number.
+static OWN: LazyLock<Vec<bool>> = LazyLock::new(|| {
+    let has = |letter: char| FACES.0.first().is_some_and(|face| face.glyph_index(letter).is_some());
+    (0..USUAL).map(|code| char::from_u32(code).is_some_and(has)).collect()
+});
 
 /// The faces to measure by: nothing is wider than the bold ones.
 ///

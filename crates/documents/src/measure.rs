@@ -2,12 +2,11 @@
 
 use std::sync::LazyLock;
 
-use crate::fonts::{SetIn, advance};
+use crate::fonts::{SetIn, USUAL, advance};
 
 /// Letters that most texts are made of, measured once in our own font.
-const USUAL: usize = 0x250;
 static WIDTHS: LazyLock<Vec<f64>> = LazyLock::new(|| {
-    let letters = (0..USUAL).filter_map(|code| char::from_u32(u32::try_from(code).ok()?));
+    let letters = (0..USUAL).filter_map(char::from_u32);
     letters.map(|letter| measured(letter, SetIn::Own)).collect()
 });
 
