@@ -134,7 +134,8 @@ function KeptGroups({ classId, groups }: { classId: string; groups: Kept[] }) {
         {groups.map((group) => (
           <Card
             key={group.id}
-            aria-label={`${group.name}, since ${dayWords(group.began)}`}
+            // Two may have begun on one day at the same place.
+            aria-label={`${group.name}, since ${dayWords(group.began)}: ${listed(group.children.map(({ child }) => child.name))}`}
             sx={{ p: 1.5, display: 'grid', gap: 0.75, alignContent: 'start' }}
           >
             <Stack direction="row" spacing={1} sx={{ alignItems: 'baseline', flexWrap: 'wrap' }}>
