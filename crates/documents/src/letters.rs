@@ -137,8 +137,9 @@ pub fn read(bytes: &[u8], asked: Option<Letters>) -> Option<Written> {
     if doubtful {
         let first = [letters].into_iter().chain(ways().filter(|way| *way != letters));
         for (way, sample) in first.filter_map(|way| Some((way, sample(&way.text(&telling)?)))) {
-            // Ways that read the same words are one.
-            if samples.iter().all(|(_, known)| *known != sample) && !sample.contains(is_private) {
+            // Ways that read the same words are one. The way taken stands there whatever it makes of them.
+            let adds = samples.iter().all(|(_, known)| *known != sample) && !sample.contains(is_private);
+            if way == letters || adds {
                 samples.push((way, sample));
             }
         }
@@ -262,6 +263,9 @@ mod tests {
         assert_eq!(asked.text, "Name\nŠárka\nŁukasz\n");
         assert_eq!(asked.samples[0], (Letters::Windows(Script::Central), "Šárka, Łukasz".to_owned()));
         assert!(asked.samples.len() > 3);
+        // Also where it makes letters of the words that nobody has.
+        let odd = read(&bytes, Some(Letters::SimplifiedChinese)).expect("a text");
+        assert_eq!(odd.samples[0].0, Letters::SimplifiedChinese);
     }
 
     proptest! {
