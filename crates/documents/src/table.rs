@@ -96,8 +96,6 @@ impl How<'_> {
 pub struct TableFile {
     /// The table.
     pub table: Table,
-    /// How its letters were read; `None` where there is nothing to say, as in a spreadsheet.
-    pub letters: Option<Letters>,
     /// Words in each way in which the letters could be read, the way taken first; empty where nothing is doubtful.
     pub samples: Vec<(Letters, String)>,
 }
@@ -120,7 +118,7 @@ pub fn read_file(bytes: &[u8], how: How<'_>) -> Result<TableFile, TableError> {
     }
     if spreadsheet::is_one(bytes) {
         let table = assembled(spreadsheet::rows(bytes)?.into_iter().map(Ok), how.is_heading)?;
-        return Ok(TableFile { table, letters: None, samples: Vec::new() });
+        return Ok(TableFile { table, samples: Vec::new() });
     }
     let read = text(bytes, how.letters)?;
     // A line is counted at its end whether that is one character or two.
@@ -150,7 +148,7 @@ pub fn read_file(bytes: &[u8], how: How<'_>) -> Result<TableFile, TableError> {
         Ok((usize::try_from(line).unwrap_or(usize::MAX), cells.collect()))
     });
     let table = assembled(records, how.is_heading)?;
-    Ok(TableFile { table, letters: Some(read.letters), samples: read.samples })
+    Ok(TableFile { table, samples: read.samples })
 }
 
 /// A row of a file: the line it begins on, from 1, and its cells.

@@ -128,7 +128,7 @@ pub async fn import_instruments(
     let is_heading = |cell: &str| usual(cell).is_some();
     let read = move || table::read_file(&bytes, table::How { letters, is_heading: &is_heading });
     let fault = |error: TableError| ApiError::Invalid(vec![FieldError::new("file", error.to_string())]);
-    let TableFile { table, samples, .. } = app.readers.read(read).await?.map_err(fault)?;
+    let TableFile { table, samples } = app.readers.read(read).await?.map_err(fault)?;
     let columns = Columns::of(&table.headings, &said);
     let needs = columns.needs();
     let shown = columns.views(&table);
