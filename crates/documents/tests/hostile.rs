@@ -2,7 +2,7 @@
 //! budget, or keep it for long.
 
 use std::io::Write;
-use std::sync::Mutex;
+use std::sync::{Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
 use bright_row_documents::bundle;
@@ -14,17 +14,21 @@ use zip::write::SimpleFileOptions;
 
 #[global_allocator]
 static MEMORY: PeakAlloc = PeakAlloc;
-/// One at a time: the memory counted is everybody's.
+/// Held from before a test puts its files together until it is done with them: the memory counted is everybody's, and files of one
+/// test must not count as what a reader took in another.
 static TURN: Mutex<()> = Mutex::new(());
+
+fn turn() -> MutexGuard<'static, ()> {
+    TURN.lock().unwrap_or_else(PoisonError::into_inner)
+}
 
 /// What a reader may take beside the file itself, in MB: a table of half a million cells, and what a calendar's parser keeps.
 const BUDGET_MB: f32 = 400.0;
 /// Far longer than any of them needs, also without optimisation beside other tests.
 const LONGEST: Duration = Duration::from_secs(20);
 
-/// Every reader of a file, on these bytes.
-fn read_by_all(bytes: &[u8], what: &str) {
-    let _turn = TURN.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+/// Every reader of a file, on these bytes, in a test that has its turn.
+fn read_by_all(_turn: &MutexGuard<'_, ()>, bytes: &[u8], what: &str) {
     let readers: [(&str, &dyn Fn()); 3] = [
         ("table", &|| drop(read(bytes))),
         ("bundle", &|| drop(bundle::students(bytes))),
@@ -63,6 +67,7 @@ fn renamed(bytes: &[u8], from: &str, to: &str) -> Vec<u8> {
 
 #[test]
 fn parts_in_parts_of_a_calendar_end_nothing() {
+    let turn = turn();
     let nested = |depth: usize, end: &str| {
         format!("BEGIN:VCALENDAR\n{}{}END:VCALENDAR\n", "BEGIN:X\n".repeat(depth), end.repeat(depth))
     };
@@ -84,12 +89,13 @@ fn parts_in_parts_of_a_calendar_end_nothing() {
             "BEGIN:VCALENDAR\nBEGIN:VEVENT\nDTSTART;VALUE=DATE:99991231\nEND:VEVENT\nEND:VCALENDAR\n".into(),
         ),
     ] {
-        read_by_all(text.as_bytes(), what);
+        read_by_all(&turn, text.as_bytes(), what);
     }
 }
 
 #[test]
 fn tables_and_zips_that_are_far_larger_than_they_look_are_refused() {
+    let turn = turn();
     let users = "sourcedId,givenName,familyName,role\nu1,";
     let long_cells = |length: usize| format!("{users}{0},{0},student\n", "x".repeat(length)).into_bytes();
     let classes = b"sourcedId,title\nc1,Strings\n".to_vec();
@@ -103,8 +109,8 @@ fn tables_and_zips_that_are_far_larger_than_they_look_are_refused() {
         ];
         zipped(&files)
     };
-    read_by_all(&many(900_000, 19_999), "long cells joined many times");
-    read_by_all(&many(900, 19_999), "one student in a class twenty thousand times");
+    read_by_all(&turn, &many(900_000, 19_999), "long cells joined many times");
+    read_by_all(&turn, &many(900, 19_999), "one student in a class twenty thousand times");
     let words = |bytes: &[u8]| bundle::students(bytes).expect_err("refused").to_string();
     assert!(words(&many(900_000, 5)).contains("longer than"), "{}", words(&many(900_000, 5)));
     assert!(words(&many(900, 5_001)).contains("more than 5000 students"));
@@ -114,11 +120,15 @@ fn tables_and_zips_that_are_far_larger_than_they_look_are_refused() {
     for name in &names {
         same = renamed(&same, name, "users.csv");
     }
-    read_by_all(&same, "sixty files of one name");
-    read_by_all(",".repeat(LARGEST).as_bytes(), "commas");
-    read_by_all(format!("{}\n{}", "a,".repeat(200), "x\n".repeat(19_999)).as_bytes(), "short rows below many headings");
-    read_by_all("\"".repeat(LARGEST).as_bytes(), "quotes");
-    read_by_all("a\n".repeat(LARGEST / 2).as_bytes(), "lines");
+    read_by_all(&turn, &same, "sixty files of one name");
+    read_by_all(&turn, ",".repeat(LARGEST).as_bytes(), "commas");
+    read_by_all(
+        &turn,
+        format!("{}\n{}", "a,".repeat(200), "x\n".repeat(19_999)).as_bytes(),
+        "short rows below many headings",
+    );
+    read_by_all(&turn, "\"".repeat(LARGEST).as_bytes(), "quotes");
+    read_by_all(&turn, "a\n".repeat(LARGEST / 2).as_bytes(), "lines");
 }
 
 /// What a file of some kind is put together from.
@@ -157,11 +167,12 @@ proptest! {
 
     #[test]
     fn whatever_is_sent_is_read_or_refused_within_the_budget(bytes in pieces()) {
-        read_by_all(&bytes, "pieces of files");
-        read_by_all(&zipped(&[("users.csv", bytes.clone()), ("classes.csv", bytes.clone())]), "pieces in a zip");
+        let turn = turn();
+        read_by_all(&turn, &bytes, "pieces of files");
+        read_by_all(&turn, &zipped(&[("users.csv", bytes.clone()), ("classes.csv", bytes.clone())]), "pieces in a zip");
         let mut broken = zipped(&[("users.csv", bytes.clone()), ("enrollments.csv", bytes)]);
         let middle = broken.len() / 2;
         broken[middle] ^= 0x55;
-        read_by_all(&broken, "a zip with a wrong byte");
+        read_by_all(&turn, &broken, "a zip with a wrong byte");
     }
 }
