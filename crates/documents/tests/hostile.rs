@@ -6,7 +6,7 @@ use std::sync::{Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
 use bright_row_documents::bundle;
-use bright_row_documents::ical::days_off;
+use bright_row_documents::ical::{Span, days_off};
 use bright_row_documents::table::{LARGEST, read};
 use peak_alloc::PeakAlloc;
 use proptest::prelude::*;
@@ -27,12 +27,17 @@ const BUDGET_MB: f32 = 400.0;
 /// Far longer than any of them needs, also without optimisation beside other tests.
 const LONGEST: Duration = Duration::from_secs(20);
 
+fn year() -> Span {
+    let day = |text: &str| text.parse().expect("a date");
+    Span { first: day("2026-09-01"), last: day("2027-06-30"), zone: chrono_tz::Europe::Vienna }
+}
+
 /// Every reader of a file, on these bytes, in a test that has its turn.
 fn read_by_all(_turn: &MutexGuard<'_, ()>, bytes: &[u8], what: &str) {
     let readers: [(&str, &dyn Fn()); 3] = [
         ("table", &|| drop(read(bytes))),
-        ("bundle", &|| drop(bundle::students(bytes))),
-        ("calendar", &|| drop(days_off(&String::from_utf8_lossy(bytes)))),
+        ("bundle", &|| drop(bundle::read(bytes, year().first))),
+        ("calendar", &|| drop(days_off(bytes, &year()))),
     ];
     for (reader, call) in readers {
         MEMORY.reset_peak_usage();
@@ -71,6 +76,12 @@ fn parts_in_parts_of_a_calendar_end_nothing() {
     let nested = |depth: usize, end: &str| {
         format!("BEGIN:VCALENDAR\n{}{}END:VCALENDAR\n", "BEGIN:X\n".repeat(depth), end.repeat(depth))
     };
+    let repeating = |rule: &str, first: &str| {
+        let entry = format!("BEGIN:VEVENT\nDTSTART;VALUE=DATE:{first}\nRRULE:{rule}\nEND:VEVENT\n");
+        format!("BEGIN:VCALENDAR\n{}END:VCALENDAR\n", entry.repeat(4_900))
+    };
+    let all = |many: usize| (0..many).map(|one| one.to_string()).collect::<Vec<_>>().join(",");
+    let within_a_day = format!("FREQ=DAILY;BYHOUR={};BYMINUTE={};BYSECOND={}", all(24), all(60), all(60));
     for (what, text) in [
         ("nested parts", nested(2_000, "END:X\n")),
         ("nested parts without an end", nested(200_000, "")),
@@ -79,6 +90,12 @@ fn parts_in_parts_of_a_calendar_end_nothing() {
         ("beginnings with parameters", nested(5_000, "").replace("BEGIN:X", "BEGIN;A=1:X")),
         ("ends of other parts", nested(5_000, "").replace("BEGIN:X\n", "BEGIN:X\nEND:Y\n")),
         ("one part after the other", nested(1, "").repeat(100_000)),
+        ("rules without a day", repeating("FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30", "19700101")),
+        ("rules with a day in four years", repeating("FREQ=DAILY;BYMONTH=2;BYMONTHDAY=29", "19700101")),
+        ("rules of every day", repeating("FREQ=DAILY", "19700101")),
+        ("rules of every second", repeating("FREQ=SECONDLY", "19700101")),
+        ("rules with every second of a day", repeating(&within_a_day, "20260901")),
+        ("rules of a place in a year", repeating("FREQ=YEARLY;BYDAY=MO,TU,WE,TH,FR,SA,SU;BYSETPOS=-366", "19700101")),
         ("a line of parameters", format!("BEGIN:VCALENDAR\nX{}:1\nEND:VCALENDAR\n", ";A=1".repeat(200_000))),
         (
             "a far day",
@@ -111,7 +128,7 @@ fn tables_and_zips_that_are_far_larger_than_they_look_are_refused() {
     };
     read_by_all(&turn, &many(900_000, 19_999), "long cells joined many times");
     read_by_all(&turn, &many(900, 19_999), "one student in a class twenty thousand times");
-    let words = |bytes: &[u8]| bundle::students(bytes).expect_err("refused").to_string();
+    let words = |bytes: &[u8]| bundle::read(bytes, year().first).expect_err("refused").to_string();
     assert!(words(&many(900_000, 5)).contains("longer than"), "{}", words(&many(900_000, 5)));
     assert!(words(&many(900, 5_001)).contains("more than 5000 students"));
     let names: Vec<String> = (10..70).map(|number| format!("use{number}.csv")).collect();

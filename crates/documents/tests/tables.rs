@@ -2,7 +2,7 @@
 
 use std::io::Write;
 
-use bright_row_documents::bundle::{self, BundleError, Student};
+use bright_row_documents::bundle::{self, Bundle, BundleError, Student};
 use bright_row_documents::csv_out::write;
 use bright_row_documents::table::{How, LARGEST, Table, TableError, read, read_file};
 use bright_row_documents::xlsx::{self, Cell, Sheet};
@@ -106,6 +106,18 @@ fn zipped(files: &[(&str, &str)]) -> Vec<u8> {
     writer.finish().expect("a zip").into_inner()
 }
 
+/// What a bundle says on a day of autumn.
+fn of(bytes: &[u8]) -> Result<Bundle, BundleError> {
+    bundle::read(bytes, "2026-11-03".parse().expect("a date"))
+}
+
+/// Number, name and class of each student.
+fn told(bundle: &Bundle) -> Vec<String> {
+    let student =
+        |student: &Student| format!("{} {} {}: {}", student.number, student.given, student.family, student.class);
+    bundle.students.iter().map(student).collect()
+}
+
 const USERS: &str = "sourcedId,status,orgSourcedIds,role,username,givenName,familyName,grades,preferredFirstName\n\
 u1,active,o1,student,ada,Adelaide,King,04,Ada\nu2,active,o1,student,ben,Ben,Otis,\"04,05\",\n\
 u3,tobedeleted,o1,student,cy,Cy,Pine,04,\nu4,active,o1,teacher,lin,Ms,Lin,,\n";
@@ -117,7 +129,7 @@ e5,tobedeleted,c2,u1,student\n";
 #[test]
 fn a_bundle_tells_its_students_by_class_and_leaves_out_who_is_gone() {
     let whole = zipped(&[("users.csv", USERS), ("Export/classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
-    let students = bundle::students(&whole).expect("students");
+    let students = of(&whole).expect("students").students;
     let lines: Vec<String> = students
         .iter()
         .map(|Student { line, number, given, family, grade, class }| {
@@ -131,17 +143,69 @@ fn a_bundle_tells_its_students_by_class_and_leaves_out_who_is_gone() {
 fn version_1_2_whose_users_have_no_role_is_read_by_the_enrolments() {
     let users = USERS.replace(",role,", ",enabledUser,").replace("student,", "true,").replace("teacher,", "true,");
     let whole = zipped(&[("users.csv", &users), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
-    assert_eq!(bundle::students(&whole).expect("students").len(), 2);
+    assert_eq!(of(&whole).expect("students").students.len(), 2);
+}
+
+#[test]
+fn sections_of_one_title_are_told_apart_by_code_and_term() {
+    let classes = "sourcedId,title,classCode,termSourcedIds\nc1,Strings,6-1,t1\nc2,strings,6-2,t1\nc3,Strings,6-1,t2\n\
+                   c4,Choir,1,t1\nc5,Band,,\nc6,Band,,\n";
+    let terms = "sourcedId,title\nt1,Autumn\nt2,Spring\n";
+    let enrolments = ["classSourcedId,userSourcedId,role".to_owned()].into_iter();
+    let enrolments =
+        enrolments.chain((1..=6).map(|class| format!("c{class},u1,student"))).collect::<Vec<_>>().join("\n");
+    let whole = zipped(&[
+        ("users.csv", USERS),
+        ("classes.csv", classes),
+        ("enrollments.csv", &enrolments),
+        ("academicSessions.csv", terms),
+    ]);
+    let classes: Vec<String> =
+        of(&whole).expect("students").students.into_iter().map(|student| student.class).collect();
+    assert_eq!(
+        classes,
+        ["Strings, 6-1, Autumn", "strings, 6-2", "Strings, 6-1, Spring", "Choir", "Band, c5", "Band, c6"]
+    );
+}
+
+#[test]
+fn who_is_disabled_and_whose_time_is_over_is_left_out_and_counted() {
+    let users = "sourcedId,enabledUser,identifier,userIds,givenName,familyName,preferredGivenName\n\
+                 u1,true,4711,,Adelaide,King,Ada\nu2,false,4712,,Ben,Otis,\nu3,true,,{Student number:4713},Cy,Pine,\n\
+                 u4,true,,,Dee,Moss,\n";
+    let enrolments = "classSourcedId,userSourcedId,role,endDate\nc1,u1,student,2027-06-30\nc1,u2,student,\n\
+                      c2,u2,student,\nc1,u3,student,2026-11-03\nc2,u4,student,2026-11-02\nc1,u4,student,soon\n";
+    let whole = zipped(&[("users.csv", users), ("classes.csv", CLASSES), ("enrollments.csv", enrolments)]);
+    let bundle = of(&whole).expect("students");
+    assert_eq!(
+        told(&bundle),
+        ["4711 Ada King: Beginning Violin", "4713 Cy Pine: Beginning Violin", "u4 Dee Moss: Beginning Violin"]
+    );
+    assert_eq!((bundle.disabled, bundle.ended), (1, 1));
+}
+
+#[test]
+fn a_bundle_of_changes_wants_no_classes_and_says_who_leaves() {
+    let manifest = ("manifest.csv", "propertyName,value\nfile.users,delta\nfile.classes,absent\n");
+    let users = "sourcedId,status,role,identifier,givenName,familyName\nu1,active,student,4711,Ada,King\n\
+                 u2,tobedeleted,student,4712,Ben,Otis\nu3,active,teacher,,Ms,Lin\n";
+    let bundle = of(&zipped(&[manifest, ("users.csv", users)])).expect("changes");
+    assert_eq!(told(&bundle), ["4711 Ada King: "]);
+    assert_eq!(bundle.leaving.into_iter().collect::<Vec<_>>(), ["4712", "u2"]);
+    let enrolments = "classSourcedId,userSourcedId,role\nc9,u1,student\nc9,u3,student\nc9,u7,student\n";
+    let with = of(&zipped(&[manifest, ("users.csv", users), ("enrollments.csv", enrolments)])).expect("changes");
+    assert_eq!(told(&with), ["4711 Ada King: c9"]);
+    assert_eq!(of(&zipped(&[("users.csv", users)])), Err(BundleError::Missing("classes.csv")));
 }
 
 #[test]
 fn a_broken_bundle_is_told_with_what_to_do() {
     let whole = zipped(&[("users.csv", USERS), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
-    assert_eq!(bundle::students(&whole[..whole.len() / 2]), Err(BundleError::Broken));
-    assert_eq!(bundle::students(&zipped(&[("users.csv", USERS)])), Err(BundleError::Missing("classes.csv")));
+    assert_eq!(of(&whole[..whole.len() / 2]), Err(BundleError::Broken));
+    assert_eq!(of(&zipped(&[("users.csv", USERS)])), Err(BundleError::Missing("classes.csv")));
     let no_title =
         zipped(&[("users.csv", USERS), ("classes.csv", "sourcedId\nc1\n"), ("enrollments.csv", ENROLLMENTS)]);
-    assert_eq!(bundle::students(&no_title), Err(BundleError::Column { file: "classes.csv", column: "title" }));
+    assert_eq!(of(&no_title), Err(BundleError::Column { file: "classes.csv", column: "title" }));
 }
 
 #[test]
@@ -149,7 +213,7 @@ fn a_zip_that_unpacks_to_far_more_than_a_roster_is_not_unpacked() {
     let bomb =
         zipped(&[("users.csv", &"0".repeat(LARGEST * 3)), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
     assert!(bomb.len() < LARGEST / 50);
-    assert_eq!(bundle::students(&bomb), Err(BundleError::TooLarge));
+    assert_eq!(of(&bomb), Err(BundleError::TooLarge));
 }
 
 proptest! {
@@ -196,8 +260,8 @@ proptest! {
             let at = place.index(whole.len());
             whole[at] = byte;
         }
-        let _ = bundle::students(&whole);
-        let _ = bundle::students(&whole[..cut.index(whole.len())]);
+        let _ = of(&whole);
+        let _ = of(&whole[..cut.index(whole.len())]);
     }
 }
 

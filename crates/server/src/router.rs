@@ -26,7 +26,7 @@ use crate::routes::accounts::{
     account, classes, first_run, handover, links, passkeys, people, program, second_factor, session,
 };
 use crate::routes::approach::{
-    calendar, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall,
+    calendar, checklist, class_file, days_off, drawings, drills, options, own_checkpoints, rhythm, wall,
 };
 use crate::routes::child::{card, causes, context, history, page, record};
 use crate::routes::home::{back, cards, overview as home, practice, sheets, wording};
@@ -34,7 +34,7 @@ use crate::routes::lessons::{lead, lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
 use crate::routes::setup::{
-    instruments, inventory_file, matching, measures, roster, roster_import, seats, sizing, supplies,
+    instruments, inventory_file, matching, measures, roster, roster_import, seats, sizing, supplies, tags,
 };
 use crate::routes::tapes::{bench, instrument, log_entries, note_map, templates};
 use crate::routes::term;
@@ -152,7 +152,7 @@ fn round() -> OpenApiRouter<App> {
         .routes(routes!(forecast::fewest_minutes))
         .routes(routes!(forecast::rhythm_kept))
         .routes(routes!(calendar::calendar, calendar::set_calendar))
-        .routes(routes!(calendar::read_days_off))
+        .routes(routes!(days_off::read_days_off))
         .routes(routes!(calendar::calendar_file))
 }
 
@@ -246,7 +246,8 @@ fn set_up() -> OpenApiRouter<App> {
         .routes(routes!(instruments::keep_instrument))
         .routes(routes!(inventory_file::instruments_csv))
         .routes(routes!(inventory_file::import_instruments))
-        .routes(routes!(instruments::labels))
+        .routes(routes!(tags::labels))
+        .routes(routes!(tags::find_tag))
         .routes(routes!(matching::match_view))
         .routes(routes!(matching::lend_instruments))
         .routes(routes!(matching::lock_loan))

@@ -61,6 +61,30 @@ async fn a_preview_shows_the_action_of_every_row_and_stores_nothing() {
 }
 
 #[tokio::test]
+async fn an_offices_export_of_changes_says_who_leaves_and_nobody_is_taken_out() {
+    let server = server().await;
+    for (name, number, chair) in [("Ben O.", "4712", 1), ("Cy P.", "4713", 2)] {
+        let child = server.child(name, Instrument::Cello, chair).await;
+        let numbered = json!({ "name": name, "instrument": "cello", "number": number });
+        let (status, said) = server.send(Method::PUT, &format!("/children/{child}"), Some(&numbered)).await;
+        assert!(status.is_success(), "{said}");
+    }
+    let users = "sourcedId,status,role,identifier,enabledUser,givenName,familyName\nu1,active,student,4711,true,Ada,King\n\
+                 u2,tobedeleted,student,4712,true,Ben,Otis\nu3,active,student,4713,false,Cy,Pine\n";
+    let mut zip = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for (name, text) in [("manifest.csv", "propertyName,value\nfile.users,delta\n"), ("users.csv", users)] {
+        zip.start_file(name, zip::write::SimpleFileOptions::default()).expect("a file begins");
+        std::io::Write::write_all(&mut zip, text.as_bytes()).expect("written");
+    }
+    let file = zip.finish().expect("a zip").into_inner();
+    let (status, preview) = import(&server, file, &[("instrument", "violin")]).await;
+    assert_eq!(status, StatusCode::OK, "{preview}");
+    assert_eq!((&preview["leaving"], &preview["untouched"]), (&json!(["Ben O."]), &json!(["Cy P."])));
+    assert_eq!((&preview["disabled"], &preview["ended"], &preview["new"]), (&json!(1), &json!(0), &json!(1)));
+    assert_eq!(preview["rows"][0]["name"], "Ada K.");
+}
+
+#[tokio::test]
 async fn what_was_agreed_to_is_stored_and_the_same_file_again_changes_nothing() {
     let server = server().await;
     let done = agree(&server, FILE, &[("mapping", MEANS)]).await;

@@ -348,7 +348,8 @@ async fn the_calendar_leaves_as_a_file_without_a_name_and_days_off_come_in_as_on
     assert!(text.contains("DESCRIPTION:Due: "), "{text}");
     assert!(!text.contains("Ada"), "calendars travel");
     let school = "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY:Long weekend\r\nDTSTART;VALUE=DATE:20261109\r\n\
-                  DTEND;VALUE=DATE:20261113\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
+                  DTEND;VALUE=DATE:20261113\r\nEND:VEVENT\r\nBEGIN:VEVENT\r\nSUMMARY:Concert\r\n\
+                  DTSTART:20261110T180000Z\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
     let read = async |text: &str| {
         let sent = server
             .client
@@ -365,6 +366,6 @@ async fn the_calendar_leaves_as_a_file_without_a_name_and_days_off_come_in_as_on
     let days = json!([
         { "day": "2026-11-10", "reason": "Long weekend" }, { "day": "2026-11-12", "reason": "Long weekend" },
     ]);
-    assert_eq!(found, json!({ "days": days, "others": 2, "timed": [], "repeating": [] }));
+    assert_eq!(found, json!({ "days": days, "others": 2, "leftOut": [{ "name": "Concert", "why": "timed" }] }));
     assert_eq!(read("nothing of the kind").await.0, StatusCode::UNPROCESSABLE_ENTITY);
 }

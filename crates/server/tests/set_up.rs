@@ -445,6 +445,31 @@ async fn what_is_printed_is_a_pdf_with_a_name() {
 }
 
 #[tokio::test]
+async fn a_tags_code_leads_to_its_instrument_in_a_class_of_whoever_reads_it() {
+    let server = server().await;
+    let one = asset(&server, "C/ 07", "violin", "1/2").await;
+    let find = async |client: &reqwest::Client, tag: &str| {
+        let answer = client.get(format!("{}/api/tags/{tag}", server.url)).send().await.expect("an answer");
+        (answer.status(), answer.json::<Value>().await.expect("JSON"))
+    };
+    for tag in ["C%2F%2007", "c%2f%2007"] {
+        let (status, found) = find(&server.client, tag).await;
+        assert_eq!((status, &found[0]["asset"]), (StatusCode::OK, &json!(one)), "{found}");
+        assert_eq!((&found[0]["class"], found.as_array().map(Vec::len)), (&json!(server.key.class), Some(1)));
+    }
+    let long = "x".repeat(21);
+    for nobody in ["C-08", "%00", "%FF", long.as_str()] {
+        assert_eq!(find(&server.client, nobody).await.0, StatusCode::NOT_FOUND, "{nobody}");
+    }
+    assert_eq!(find(&support::browser(), "C%2F%2007").await.0, StatusCode::UNAUTHORIZED);
+    // Another school's people hear that there is no such tag.
+    support::school(&server.db, "owner@two.example", "assistant@two.example").await;
+    let stranger = support::browser();
+    server.sign_in(&stranger, "owner@two.example").await;
+    assert_eq!(find(&stranger, "C%2F%2007").await.0, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
 async fn an_assistant_reads_the_set_up_and_changes_none_of_it() {
     let server = server().await;
     let child = server.child("Ada K.", Instrument::Violin, 1).await;

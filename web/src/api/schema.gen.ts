@@ -2247,6 +2247,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tags/{tag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The instruments that have this tag, one of each program that the one who asks may look back on: the code on a tag holds neither
+         *     class nor id, so that it stays good for whoever reads it.
+         */
+        get: operations["find_tag"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/healthz": {
         parameters: {
             query?: never;
@@ -3416,12 +3436,10 @@ export interface components {
         DaysOffFound: {
             /** @description Those on which the class would meet. */
             days: components["schemas"]["DayOffView"][];
-            /** @description How many others it names. */
+            /** @description What was not taken, or not all of it. */
+            leftOut: components["schemas"]["EntryLeftOut"][];
+            /** @description How many others it names between the class's first day and its last. */
             others: number;
-            /** @description Entries that repeat: only their first time is taken. */
-            repeating: string[];
-            /** @description Entries with a time of day: the class may meet all the same. */
-            timed: string[];
         };
         /**
          * @description What somebody did.
@@ -3647,6 +3665,13 @@ export interface components {
          * @enum {string}
          */
         EndKind: "archive" | "delete" | "notes" | "left";
+        /** @description An entry of a calendar that was not taken, or not all of it. */
+        EntryLeftOut: {
+            /** @description What it is called. */
+            name: string;
+            /** @description Why. */
+            why: components["schemas"]["WhyLeftOut"];
+        };
         /**
          * @description What is known of the instrument and its markers.
          * @enum {string}
@@ -5618,10 +5643,16 @@ export interface components {
             columns: components["schemas"]["ColumnView"][];
             /** @description Stands for exactly this; send it to agree. */
             digest: string;
+            /** @description Students whom the office's system has disabled; they are left out. */
+            disabled: number;
+            /** @description Students whose time in a class is over by the office's file; they are left out. */
+            ended: number;
             /** @description The groups of the file, by name. */
             groups: components["schemas"]["GroupView"][];
             /** @description The import, once it is done. */
             import?: components["schemas"]["ImportId"];
+            /** @description Names of children of the class whom the office has taken out of its system: they stay until somebody takes them out here. */
+            leaving: string[];
             /**
              * @description The ways in which the file's letters could be read, with words of it, the way taken first; empty for a file that says how it
              *     is written.
@@ -7089,6 +7120,15 @@ export interface components {
             /** @description It hurts there at first and passes by itself; anything else that hurts stops the playing. */
             normal: boolean;
         };
+        /** @description Where an instrument of a tag is looked at. */
+        TaggedInstrument: {
+            /** @description The instrument. */
+            asset: components["schemas"]["AssetId"];
+            /** @description The class of whoever has it, or the first by name that the one who asks may open. */
+            class: components["schemas"]["ClassId"];
+            /** @description The school's program that it belongs to. */
+            programName: string;
+        };
         /** @description Somebody who takes an invitation. A substitute sends the secret only; so does whoever is signed in. */
         TakeBody: {
             displayName?: string;
@@ -7595,6 +7635,11 @@ export interface components {
              */
             now: number;
         };
+        /**
+         * @description Why an entry of a calendar was not taken, or not all of it.
+         * @enum {string}
+         */
+        WhyLeftOut: "timed" | "cancelled" | "unreadable" | "long" | "rule";
         /**
          * @description A wish that an arrangement breaks.
          * @enum {string}
@@ -21823,6 +21868,74 @@ export interface operations {
             };
             /** @description Too often: later */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_tag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description As it stands on the instrument, whatever the case of its letters */
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description At least one */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaggedInstrument"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

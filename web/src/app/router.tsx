@@ -105,6 +105,7 @@ export const router = createBrowserRouter([
       { index: true, lazy: { Component: async () => (await import('./FirstRoom')).FirstRoom } },
       { path: 'class/:classId', children: ofClass },
       page('card/:childId', async () => (await home()).CardPage),
+      page('i/:tag', async () => (await setup()).TagPage),
       page('account', async () => (await import('../pages/accounts/AccountPage')).AccountPage),
       page('school/:programId', async () => (await school()).SchoolPage, [
         first('classes'),

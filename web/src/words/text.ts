@@ -23,3 +23,9 @@ export function listed(names: readonly string[]): string {
 export function sentence(text: string): string {
   return /[.!?]$/.test(text) ? text : `${text}.`;
 }
+
+/** The first so many names, and how many more there are. */
+export function shortened(names: readonly string[], most: number): string {
+  const rest = names.length - most;
+  return names.slice(0, most).join(', ') + (rest > 0 ? ` and ${rest} more` : '');
+}

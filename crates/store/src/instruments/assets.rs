@@ -7,7 +7,7 @@ use bright_row_core::setup::matching::Condition;
 use bright_row_core::{AssetId, ProgramId};
 use chrono::{NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::sea_query::OnConflict;
+use sea_orm::sea_query::{Expr, OnConflict};
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter};
 
 use crate::accounts::Made;
@@ -98,6 +98,13 @@ pub async fn all(db: &impl ConnectionTrait, program: ProgramId) -> Result<Vec<As
 /// One instrument of a program.
 pub async fn one(db: &impl ConnectionTrait, program: ProgramId, asset: AssetId) -> Result<Option<Asset>, StoreError> {
     let found = asset::Entity::find_by_id((program.uuid(), asset.uuid())).one(db).await?;
+    found.map(read).transpose()
+}
+
+/// The instrument of a program that has this tag, whatever the case of its letters.
+pub async fn of_tag(db: &impl ConnectionTrait, program: ProgramId, tag: &str) -> Result<Option<Asset>, StoreError> {
+    let same = Expr::cust_with_values("lower(tag) = lower($1)", [tag]);
+    let found = asset::Entity::find().filter(asset::Column::ProgramId.eq(program.uuid())).filter(same).one(db).await?;
     found.map(read).transpose()
 }
 

@@ -6,10 +6,9 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { api, ApiProblem, basedOn, sendFile, unwrap, type Schemas } from '../../api/client';
+import { api, basedOn, unwrap, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
 import { Toggle } from '../../parts/Toggle';
-import { FilePick } from '../../parts/FilePick';
 import { FileButton, PageContent, Read } from '../../parts/page';
 import { SavedMeanwhile, type Said } from '../../parts/SavedMeanwhile';
 import { useDraft } from '../../parts/useDraft';
@@ -17,10 +16,10 @@ import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 import { WEEKDAYS, weekdayWords } from '../../words/dates';
 import { count } from '../../words/text';
+import { DaysOffFile } from './DaysOffFile';
 
 type Calendar = Schemas['CalendarView'];
 type Answer = Schemas['CalendarAnswer'];
-type Found = Schemas['DaysOffFound'];
 
 /** When the class meets: weekdays, days off, short days. */
 export function CalendarPart() {
@@ -54,8 +53,6 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
   const director = useDirector(classId);
   const draft = useDraft<Calendar>(answer.set, answer.version);
   const { value: set, change: setSet } = draft;
-  const [found, setFound] = useState<Found>();
-  const [unread, setUnread] = useState<string>();
   const action = useAction(classId);
   const changed = JSON.stringify(set) !== JSON.stringify(answer.set);
   const save = async (version: string | undefined) => {
@@ -77,18 +74,6 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
       ? set.meetingDays.filter((other) => other !== day)
       : [...set.meetingDays, day].sort((a, b) => a - b);
     setSet({ ...set, meetingDays: days });
-  };
-  const readFile = async (file: File) => {
-    setUnread(undefined);
-    try {
-      const read = await sendFile<Found>(`/api/classes/${classId}/calendar/days-off`, {}, file);
-      setFound(read);
-      const known = new Set(set.daysOff.map(({ day }) => day));
-      setSet({ ...set, daysOff: [...set.daysOff, ...read.days.filter(({ day }) => !known.has(day))] });
-    } catch (reason) {
-      const details = reason instanceof ApiProblem ? reason.details.join(' ') : '';
-      setUnread(details || (reason instanceof Error ? reason.message : String(reason)));
-    }
   };
 
   return (
@@ -157,24 +142,13 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
         onRemove={(day) => setSet({ ...set, daysOff: set.daysOff.filter((off) => off.day !== day) })}
       />
       {director && (
-        <Box sx={{ display: 'grid', gap: 1 }}>
-          <FilePick
-            label="Days off from the school’s calendar file"
-            accept=".ics,text/calendar"
-            busy={false}
-            onStop={() => undefined}
-            onFile={(file) => void readFile(file)}
-          />
-          {found && (
-            <Typography role="status">
-              {count(found.days.length, 'meeting day')} found in it, added above and kept with the rest.
-              {found.timed.length > 0 && ` With a time of day, so left out: ${found.timed.join(', ')}.`}
-              {found.repeating.length > 0 &&
-                ` Repeating, only the first time chosen: ${found.repeating.join(', ')}.`}
-            </Typography>
-          )}
-          {unread && <Alert severity="error">{unread}</Alert>}
-        </Box>
+        <DaysOffFile
+          classId={classId}
+          onFound={(days) => {
+            const known = new Set(set.daysOff.map(({ day }) => day));
+            setSet({ ...set, daysOff: [...set.daysOff, ...days.filter(({ day }) => !known.has(day))] });
+          }}
+        />
       )}
       <Days
         title="Short days"

@@ -357,15 +357,22 @@ describe('the calendar', () => {
         json: {
           days: [{ day: '2026-11-26', reason: 'Staff day' }],
           others: 3,
-          timed: ['Concert'],
-          repeating: [],
+          leftOut: [
+            { name: 'Concert', why: 'timed' },
+            { name: 'Market', why: 'rule' },
+          ],
         },
       }),
     });
     show(<CalendarPart />);
     expect(await screen.findByText(/2 meetings in all, 1 still to come/)).toBeTruthy();
     await choose(new File(['BEGIN:VCALENDAR'], 'school.ics'));
-    expect((await screen.findByText(/1 meeting day found in it/)).textContent).toContain('left out: Concert');
+    expect((await screen.findByText(/1 meeting day found in it/)).textContent).toContain('3 other days');
+    const left = screen.getAllByRole('listitem').map((item) => item.textContent);
+    expect(left.filter((words) => /Market|Concert/.test(words))).toEqual([
+      'How they repeat cannot be worked out; only the first time was taken, add the others by hand: Market.',
+      'With a time of day; the class may meet all the same: Concert.',
+    ]);
     fireEvent.click(screen.getByRole('button', { name: 'Fri' }));
     fireEvent.click(screen.getByRole('button', { name: 'Remove Thu 29 Oct' }));
     fireEvent.change(screen.getByLabelText('Short days: day'), { target: { value: '2026-12-01' } });

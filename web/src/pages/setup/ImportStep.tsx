@@ -16,7 +16,7 @@ import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
 import { INSTRUMENTS } from '../../words/looks';
 import { changesWords } from '../../words/reasons';
-import { capital, count } from '../../words/text';
+import { capital, count, sentence, shortened } from '../../words/text';
 import { FileColumns } from '../../parts/FileColumns';
 import { FileLetters } from '../../parts/FileLetters';
 import { FilePick } from '../../parts/FilePick';
@@ -145,10 +145,10 @@ export function ImportStep() {
                 {preview.needs}
               </Alert>
             )}
+            <OfficeSays preview={preview} />
             {preview.untouched.length > 0 && (
               <Typography>
-                Not in this file, and kept as they are: {preview.untouched.slice(0, 40).join(', ')}
-                {preview.untouched.length > 40 && ` and ${preview.untouched.length - 40} more`}.
+                Not in this file, and kept as they are: {sentence(shortened(preview.untouched, 40))}
               </Typography>
             )}
             <RowActions preview={preview} />
@@ -156,6 +156,32 @@ export function ImportStep() {
         )}
       </Box>
     </PageContent>
+  );
+}
+
+/** What an office's export says beside its rows. */
+function OfficeSays({ preview: { leaving, disabled, ended } }: { preview: Preview }) {
+  return (
+    <>
+      {leaving.length > 0 && (
+        <Alert severity="info" sx={{ maxWidth: 720 }}>
+          The office’s file says that they leave: <strong>{sentence(shortened(leaving, 40))}</strong> They
+          stay in the class until you take them out on the roster; what was seen of them is kept.
+        </Alert>
+      )}
+      {disabled + ended > 0 && (
+        <Typography>
+          Left out as the office’s file says:{' '}
+          {[
+            disabled > 0 && `${count(disabled, 'student')} switched off in its system`,
+            ended > 0 && `${count(ended, 'student')} whose time in the class is over`,
+          ]
+            .filter(Boolean)
+            .join(', ')}
+          .
+        </Typography>
+      )}
+    </>
   );
 }
 

@@ -7,3 +7,4 @@ export { RosterStep } from './RosterStep';
 export { SeatsStep } from './SeatsStep';
 export { SuppliesStep } from './SuppliesStep';
 export { SetupPage } from './SetupPage';
+export { TagPage } from './TagPage';

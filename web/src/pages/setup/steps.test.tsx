@@ -42,6 +42,9 @@ const preview: Preview = {
   same: 0,
   refused: 0,
   untouched: [],
+  leaving: [],
+  disabled: 0,
+  ended: 0,
   digest: 'none yet',
 };
 

@@ -17,11 +17,11 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::auth::guard::{Director, Member};
-use crate::error::answers::{ForDirectorsImporting, ForDirectorsReplacing, ForMembers};
+use crate::error::answers::{ForDirectorsReplacing, ForMembers};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
 use crate::extract::based_on::{BasedOn, BasedOnHeaders, etag, version};
-use crate::extract::files::{Download, Upload};
+use crate::extract::files::Download;
 use crate::state::App;
 use crate::use_cases::change_settings;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
@@ -29,7 +29,7 @@ use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 /// The most minutes of a short day.
 const MAX_SHORT_DAY_MINUTES: u32 = 240;
 /// The longest reason.
-const MAX_DAY_OFF_REASON_LENGTH: usize = 80;
+pub(super) const MAX_DAY_OFF_REASON_LENGTH: usize = 80;
 /// So many meetings ahead tell what will be due.
 const MAX_MEETINGS_WITH_DUE: u32 = 10;
 
@@ -49,10 +49,10 @@ pub struct CalendarView {
 #[derive(Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "camelCase", deny_unknown_fields)]
 pub struct DayOffView {
-    day: Day,
+    pub(super) day: Day,
     /// At most 80 characters.
     #[serde(default)]
-    reason: String,
+    pub(super) reason: String,
 }
 
 /// A meeting with minutes of its own for looking.
@@ -185,51 +185,6 @@ pub async fn set_calendar(
     })
     .await?;
     Ok(StatusCode::NO_CONTENT)
-}
-
-/// Days off that a file names.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "camelCase")]
-pub struct DaysOffFound {
-    /// Those on which the class would meet.
-    days: Vec<DayOffView>,
-    /// How many others it names.
-    others: usize,
-    /// Entries with a time of day: the class may meet all the same.
-    timed: Vec<String>,
-    /// Entries that repeat: only their first time is taken.
-    repeating: Vec<String>,
-}
-
-/// Reads days off from an iCalendar file; keeps nothing: the director looks at them and keeps the calendar.
-#[utoipa::path(post, path = "/api/classes/{class}/calendar/days-off", tag = "approach",
-    params(("class" = Uuid, Path, description = "The class")),
-    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
-    responses(
-        (status = 200, body = DaysOffFound),
-        ForDirectorsImporting,
-    ))]
-pub async fn read_days_off(
-    State(app): State<App>,
-    Director(member): Director,
-    Upload(bytes): Upload,
-) -> Result<Json<DaysOffFound>, ApiError> {
-    let found = app.readers.read(move || ical::days_off(&String::from_utf8_lossy(&bytes))).await?;
-    let found = found.map_err(|error| {
-        ApiError::Invalid(vec![FieldError::new("file", format!("Nothing was changed: {error}. Export it anew."))])
-    })?;
-    let calendar = &member.class.calendar;
-    let all = found.days.len();
-    let days: Vec<DayOffView> = found
-        .days
-        .into_iter()
-        .filter(|(day, _)| calendar.meets_on(*day))
-        .map(|(day, reason)| DayOffView {
-            day: Day::near(day),
-            reason: reason.chars().take(MAX_DAY_OFF_REASON_LENGTH).collect(),
-        })
-        .collect();
-    Ok(Json(DaysOffFound { others: all - days.len(), days, timed: found.timed, repeating: found.repeating }))
 }
 
 /// The class's meetings and what will be due, as a calendar that names no child.

@@ -4,6 +4,7 @@ pub mod calendar;
 mod changes;
 pub mod checklist;
 pub mod class_file;
+pub mod days_off;
 pub mod drawings;
 pub mod drills;
 pub mod options;

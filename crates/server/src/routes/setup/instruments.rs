@@ -1,4 +1,4 @@
-//! The program's store room: instruments, who has them, tags to print, and the inventory as a file.
+//! The program's store room: instruments, and who has them.
 
 use crate::extract::based_on::{BasedOn, BasedOnHeaders, version};
 use crate::extract::fields::Fields;
@@ -18,20 +18,14 @@ use axum::http::StatusCode;
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts, STRING_HEIGHTS_MM};
 use bright_row_core::day::Day;
 use bright_row_core::{AssetId, ClassId};
-use bright_row_documents::labels::{Label, sheets};
 use bright_row_store::instruments::assets::{self, Asset};
 use chrono::NaiveDate;
-use serde::Deserialize;
-use utoipa::IntoParams;
-use uuid::Uuid;
 
 use crate::error::ApiError;
-use crate::error::answers::{ForDirectorsReplacing, ForMembers, ForMembersAsking};
-use crate::extract::files::{Download, PaperView};
-use crate::extract::{AssetInPath, Body, Query};
+use crate::error::answers::{ForDirectorsReplacing, ForMembers};
+use crate::extract::{AssetInPath, Body};
 
 use super::instrument_views::{AssetBody, AssetView, Inventory, LoanView, SizeView, SizesView};
-use crate::auth::client::OwnAddress;
 use crate::auth::guard::{Director, Member};
 use crate::state::App;
 
@@ -169,46 +163,4 @@ pub async fn keep_instrument(
     })
     .await?;
     Ok(StatusCode::NO_CONTENT)
-}
-
-/// Which tags, where to, on what paper.
-#[derive(Deserialize, IntoParams)]
-#[serde(rename_all = "camelCase")]
-#[into_params(parameter_in = Query)]
-pub struct LabelQuery {
-    /// A4 by default.
-    #[serde(default)]
-    #[param(inline)]
-    paper: PaperView,
-    /// Only this instrument; all where it is absent.
-    asset: Option<Uuid>,
-}
-
-/// Tags with codes that open the instruments' pages, on sheets to print.
-#[utoipa::path(get, path = "/api/classes/{class}/labels.pdf", tag = "set-up",
-    params(("class" = Uuid, Path, description = "The class"), LabelQuery),
-    responses(
-        (status = 200, body = Vec<u8>, content_type = "application/pdf"),
-        ForMembersAsking,
-    ))]
-pub async fn labels(
-    State(app): State<App>,
-    member: Member,
-    OwnAddress(origin): OwnAddress,
-    Query(query): Query<LabelQuery>,
-) -> Result<Download, ApiError> {
-    let class = &member.class;
-    let assets = assets::all(&app.db, class.key.program).await?.into_iter();
-    let assets = assets.filter(|asset| query.asset.is_none_or(|only| asset.id.uuid() == only));
-    let label = |asset: Asset| Label {
-        what: format!("{} {}", asset.instrument.name(), asset.size),
-        address: format!("{origin}/class/{}/set-up/instruments/{}", class.key.class, asset.id),
-        owner: class.program_name.clone(),
-        tag: asset.tag,
-    };
-    let labels: Vec<Label> = assets.map(label).collect();
-    if labels.is_empty() {
-        return Err(ApiError::NotFound("instrument"));
-    }
-    Download::pdf("tags", &sheets(&labels, query.paper.into()))
 }

@@ -15,3 +15,4 @@ pub mod seat_views;
 pub mod seats;
 pub mod sizing;
 pub mod supplies;
+pub mod tags;

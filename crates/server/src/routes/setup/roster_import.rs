@@ -11,6 +11,7 @@ use bright_row_core::setup::roster_row::RosterRow;
 use bright_row_documents::table::{self, Table};
 use bright_row_documents::{bundle, spreadsheet};
 use bright_row_store::children::imports;
+use chrono::NaiveDate;
 use serde::Deserialize;
 use utoipa::IntoParams;
 
@@ -57,6 +58,16 @@ struct FileContents {
     needs: Option<String>,
     rows: Vec<(String, RosterRow)>,
     meant: BTreeMap<String, String>,
+    office: OfficeSays,
+}
+
+/// What an office's export says beside its rows.
+#[derive(Default)]
+struct OfficeSays {
+    disabled: usize,
+    ended: usize,
+    /// The numbers of those who are taken out.
+    leaving: BTreeSet<String>,
 }
 
 /// Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
@@ -77,10 +88,11 @@ pub async fn take_roster_file(
 ) -> Result<Json<Preview>, ApiError> {
     let remembered = imports::headings(&app.db, member.class.key.program).await?;
     let groups: Option<BTreeSet<String>> = json_of(how.groups.as_deref(), "groups")?;
+    let today = member.class.calendar.day_of(app.now());
     let (contents, how) = app
         .readers
         .read(move || {
-            let contents = read(&bytes, &how, &remembered);
+            let contents = read(&bytes, &how, &remembered, today);
             (contents, how)
         })
         .await?;
@@ -94,6 +106,7 @@ pub async fn take_roster_file(
         preview.groups = groups.map(|(name, rows)| GroupView { chosen: chosen(&name), name, rows }).collect();
         preview.columns = contents.columns;
         preview.letters = contents.letters;
+        preview.say_of_office(known, contents.office.disabled, contents.office.ended, &contents.office.leaving);
         preview.needs = contents.needs.or_else(|| too_many(known.len() + preview.new));
         let agreed = !there && preview.agreed(how.digest.as_deref())?;
         Ok((preview, agreed))
@@ -112,9 +125,14 @@ fn file_error(error: impl std::fmt::Display) -> ApiError {
     ApiError::Invalid(vec![FieldError::new("file", error.to_string())])
 }
 
-fn read(bytes: &[u8], how: &HowToRead, remembered: &BTreeMap<String, String>) -> Result<FileContents, ApiError> {
+fn read(
+    bytes: &[u8],
+    how: &HowToRead,
+    remembered: &BTreeMap<String, String>,
+    today: NaiveDate,
+) -> Result<FileContents, ApiError> {
     if bundle::is_zip(bytes) && !spreadsheet::is_one(bytes) {
-        return Ok(of_bundle(bundle::students(bytes).map_err(file_error)?, how));
+        return Ok(of_bundle(bundle::read(bytes, today).map_err(file_error)?, how));
     }
     let is_heading = |cell: &str| is_heading(cell, remembered);
     let reading = table::How { letters: file_letters::asked(how.letters.as_deref())?, is_heading: &is_heading };
@@ -123,9 +141,10 @@ fn read(bytes: &[u8], how: &HowToRead, remembered: &BTreeMap<String, String>) ->
     Ok(FileContents { letters: file_letters::views(file.samples), ..of_table(&file.table, &said, remembered, how) })
 }
 
-fn of_bundle(students: Vec<bundle::Student>, how: &HowToRead) -> FileContents {
+fn of_bundle(bundle: bundle::Bundle, how: &HowToRead) -> FileContents {
     let fallback = how.instrument;
-    let rows: Vec<(String, RosterRow)> = students
+    let rows: Vec<(String, RosterRow)> = bundle
+        .students
         .into_iter()
         .map(|student| {
             let instrument = instrument_of(&student.class).or(fallback).ok_or_else(String::new);
@@ -149,6 +168,7 @@ fn of_bundle(students: Vec<bundle::Student>, how: &HowToRead) -> FileContents {
         needs: None,
         rows,
         meant: BTreeMap::new(),
+        office: OfficeSays { disabled: bundle.disabled, ended: bundle.ended, leaving: bundle.leaving },
     }
 }
 
@@ -191,5 +211,6 @@ fn of_table(
         needs,
         meant: meant.collect(),
         rows,
+        office: OfficeSays::default(),
     }
 }

@@ -1,7 +1,7 @@
 //! What an import of a roster would do, row by row, before anybody agrees to it.
 
 use bright_row_core::setup::names;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::roster::{ImportPlan, MAX_CHILDREN, RosterEntry, RosterField, RowAction};
@@ -43,6 +43,12 @@ pub struct Preview {
     pub(super) refused: usize,
     /// Names of children of the class that the file does not name: they stay as they are.
     pub(super) untouched: Vec<String>,
+    /// Names of children of the class whom the office has taken out of its system: they stay until somebody takes them out here.
+    pub(super) leaving: Vec<String>,
+    /// Students whom the office's system has disabled; they are left out.
+    pub(super) disabled: usize,
+    /// Students whose time in a class is over by the office's file; they are left out.
+    pub(super) ended: usize,
     /// Stands for exactly this; send it to agree.
     pub(super) digest: String,
     /// The import, once it is done.
@@ -125,6 +131,14 @@ pub struct FromTo<T> {
 }
 
 impl Preview {
+    /// What an office's export says beside its rows: whom it left out, and by their numbers who is taken out.
+    pub(super) fn say_of_office(&mut self, known: &[Child], disabled: usize, ended: usize, leaving: &BTreeSet<String>) {
+        (self.disabled, self.ended) = (disabled, ended);
+        let leaves = |child: &&Child| leaving.contains(&child.entry().number);
+        self.leaving = known.iter().filter(leaves).map(|child| child.name.clone()).collect();
+        self.untouched.retain(|name| !self.leaving.contains(name));
+    }
+
     /// Whether `digest` agrees to exactly this.
     pub(super) fn agreed(&self, digest: Option<&str>) -> Result<bool, ApiError> {
         let Some(digest) = digest else { return Ok(false) };
@@ -163,6 +177,9 @@ pub(super) fn view(plan: &ImportPlan, known: &[Child], rows: &[RosterRow]) -> Pr
         same: count(|action| matches!(action, RowAction::Same(_))),
         refused: count(|action| matches!(action, RowAction::Refused(_))),
         untouched: untouched.collect(),
+        leaving: Vec::new(),
+        disabled: 0,
+        ended: 0,
         digest: digest(&format!("{plan:?}")),
         import: None,
     }
