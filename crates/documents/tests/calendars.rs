@@ -80,6 +80,7 @@ fn whole_days_are_recognised_however_they_are_written() {
         &["DTSTART:20261204"],
         &["DTSTART;VALUE=DATE:20261204", "DTEND;VALUE=DATE:20261204"],
         &["DTSTART;VALUE=DATE:20261204", "DURATION:P1D"],
+        &["X-MADE;=;:by hand", "ATTENDEE;CN=\"A: B\";;:x", "DTSTART;VALUE=DATE:20261204"],
         &["dtstart;value=date:20261204", "duration:p1d"],
         &["DTSTART:20261204T000000", "DTEND:20261205T000000"],
         &["DTSTART:20261204T000000", "DTEND:20261204T235900"],
@@ -149,6 +150,16 @@ fn one_time_of_what_repeats_is_moved_or_called_off() {
     assert_eq!(said(&format!("{weekly}{moved}")), ["2026-12-04 Off", "2026-12-14 Off", "2026-12-18 Off"]);
     let off = event(&["UID:1", "RECURRENCE-ID;VALUE=DATE:20261211", "DTSTART;VALUE=DATE:20261211", "STATUS:cancelled"]);
     assert_eq!(said(&format!("{off}{weekly}")), ["2026-12-04 Off", "2026-12-18 Off", "Cancelled: Off"]);
+}
+
+#[test]
+fn a_day_of_greenwich_is_moved_by_its_own_clock_also_far_in_the_west() {
+    let daily = event(&["UID:1", "DTSTART:20261201T000000Z", "DURATION:P1D", "RRULE:FREQ=DAILY;COUNT=3"]);
+    let off = event(&["UID:1", "RECURRENCE-ID:20261202T000000Z", "DTSTART:20261202T000000Z", "STATUS:CANCELLED"]);
+    let file = format!("BEGIN:VCALENDAR\r\n{daily}{off}END:VCALENDAR\r\n");
+    let west = Span { zone: chrono_tz::America::Los_Angeles, ..year() };
+    let days: Vec<NaiveDate> = days_off(file.as_bytes(), &west).expect("a calendar").days.into_keys().collect();
+    assert_eq!(days, [day("2026-12-01"), day("2026-12-03")]);
 }
 
 #[test]

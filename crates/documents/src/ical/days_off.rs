@@ -6,7 +6,7 @@ use bright_row_core::day::Day;
 use chrono::{Days, NaiveDate};
 use chrono_tz::Tz;
 
-use super::entry::{Kind, Read, WholeDays, read};
+use super::entry::{Kind, Moment, Read, WholeDays, read};
 use super::lines::{NotACalendar, blocks};
 use super::repeating::{NoRule, beginnings};
 
@@ -75,19 +75,16 @@ pub fn days_off(bytes: &[u8], span: &Span) -> Result<DaysOff, NotACalendar> {
     let mut found = Found { span: *span, repeating: 0, without_a_day: 0, said: DaysOff::default() };
     for entry in entries {
         let replaced = instead.get(entry.uid.as_str()).filter(|_| entry.instead_of.is_none());
-        let replaced: Vec<NaiveDate> = replaced.into_iter().flatten().copied().collect();
-        found.add(entry, &replaced);
+        found.add(entry, replaced.map_or(&[], Vec::as_slice));
     }
     Ok(found.said)
 }
 
-/// The days, by id, for which another entry stands.
-fn instead(entries: &[Read]) -> BTreeMap<String, BTreeSet<NaiveDate>> {
-    let mut instead: BTreeMap<String, BTreeSet<NaiveDate>> = BTreeMap::new();
+/// The moments, by id, for which another entry stands.
+fn instead(entries: &[Read]) -> BTreeMap<String, Vec<Moment>> {
+    let mut instead: BTreeMap<String, Vec<Moment>> = BTreeMap::new();
     for entry in entries.iter().filter(|entry| !entry.uid.is_empty()) {
-        if let Some(day) = entry.instead_of {
-            instead.entry(entry.uid.clone()).or_default().insert(day);
-        }
+        instead.entry(entry.uid.clone()).or_default().extend(entry.instead_of);
     }
     instead
 }
@@ -103,7 +100,7 @@ struct Found {
 }
 
 impl Found {
-    fn add(&mut self, entry: Read, replaced: &[NaiveDate]) {
+    fn add(&mut self, entry: Read, replaced: &[Moment]) {
         if entry.cancelled {
             return self.leave_out(entry.name, Why::Cancelled);
         }
@@ -118,7 +115,7 @@ impl Found {
         if whole.days > MAX_DAYS_OF_ENTRY {
             return self.leave_out(entry.name, Why::Long);
         }
-        whole.not.extend_from_slice(replaced);
+        whole.not.extend(replaced.iter().map(|moment| moment.day(whole.by_own)));
         let first_days = self.beginnings(&whole).unwrap_or_else(|| {
             self.leave_out(entry.name.clone(), Why::Rule);
             BTreeSet::from([whole.first])

@@ -37,7 +37,7 @@ impl Moment {
     }
 
     /// The day it lies on, in its own zone or in the class's.
-    fn day(self, by_own: bool) -> NaiveDate {
+    pub(super) fn day(self, by_own: bool) -> NaiveDate {
         match self {
             Self::Day(day) => day,
             Self::Time { own, here } => if by_own { own } else { here }.date(),
@@ -52,6 +52,8 @@ pub struct WholeDays {
     pub first: NaiveDate,
     /// How many days it takes each time, at least one.
     pub days: u64,
+    /// Its days are those of its own clock and not of the class's.
+    pub by_own: bool,
     /// How it repeats (RFC 5545, 3.3.10); `None`: not.
     pub rule: Option<String>,
     /// First days beside those of the rule.
@@ -80,16 +82,33 @@ pub struct Read {
     pub uid: String,
     /// It does not take place.
     pub cancelled: bool,
-    /// It stands in place of the one of its id that would begin on this day.
-    pub instead_of: Option<NaiveDate>,
+    /// It stands in place of the one of its id that would begin then.
+    pub instead_of: Option<Moment>,
     /// What it is.
     pub kind: Kind,
 }
 
+/// What of an entry says when it is and what it is called; the rest may be written as it likes.
+const READ: [&str; 12] = [
+    "BEGIN",
+    "END",
+    "UID",
+    "SUMMARY",
+    "STATUS",
+    "DTSTART",
+    "DTEND",
+    "DURATION",
+    "RRULE",
+    "RDATE",
+    "EXDATE",
+    "RECURRENCE-ID",
+];
+
 /// Reads an entry's lines; what cannot be read is [`Kind::Unreadable`] with whatever name it has.
 pub fn read(block: &str, zone: Tz) -> Read {
     // A line without a colon would end the packaged parser; it says nothing.
-    let lines: String = block.split_inclusive('\n').filter(|line| line.contains(':')).collect();
+    let is_read = |line: &str| line.contains(':') && READ.contains(&line.split([':', ';']).next().unwrap_or_default());
+    let lines: String = block.split_inclusive('\n').filter(|line| is_read(line)).collect();
     let read = read_components(&lines).ok().and_then(|components| components.into_iter().next());
     match read.map(CalendarComponent::from) {
         Some(CalendarComponent::Event(event)) => of_event(&event, zone),
@@ -124,6 +143,7 @@ fn of_event(event: &Event, zone: Tz) -> Read {
             Kind::Whole(WholeDays {
                 first: start.day(by_own),
                 days,
+                by_own,
                 rule: event.property_value("RRULE").map(ToOwned::to_owned),
                 also: days_of(event, "RDATE", zone, by_own),
                 not: days_of(event, "EXDATE", zone, by_own),
@@ -135,7 +155,7 @@ fn of_event(event: &Event, zone: Tz) -> Read {
         name: named(event.get_summary()),
         uid: event.property_value("UID").unwrap_or_default().trim().to_owned(),
         cancelled: event.property_value("STATUS") == Some("CANCELLED"),
-        instead_of: instead_of.map(|moment| moment.day(false)),
+        instead_of,
         kind,
     }
 }
