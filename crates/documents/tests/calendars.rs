@@ -73,6 +73,26 @@ fn whole_days_are_taken_with_their_names_and_the_rest_is_told() {
     insta::assert_snapshot!(said_of(SCHOOL.as_bytes()).join("\n"));
 }
 
+/// Sixty files in the manner of three makers: folded lines and a zone's rules, small letters and bare line feeds, UTF-16 or bare
+/// carriage returns.
+#[test]
+fn files_of_three_makers_say_the_same_days() {
+    let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/calendars");
+    let mut by_case: std::collections::BTreeMap<String, Vec<Vec<String>>> = std::collections::BTreeMap::new();
+    for file in std::fs::read_dir(folder).expect("the folder") {
+        let path = file.expect("a file").path();
+        let name = path.file_stem().expect("a name").to_string_lossy().into_owned();
+        let (_, case) = name.split_once('-').expect("maker and case");
+        by_case.entry(case.to_owned()).or_default().push(said_of(&std::fs::read(&path).expect("bytes")));
+    }
+    let mut all = String::new();
+    for (case, said) in by_case {
+        assert!(said.len() == 3 && said.iter().all(|one| *one == said[0]), "{case}: {said:?}");
+        all += &format!("{case}\n  {}\n", said[0].join("\n  "));
+    }
+    insta::assert_snapshot!(all);
+}
+
 #[test]
 fn whole_days_are_recognised_however_they_are_written() {
     for lines in [
