@@ -1,7 +1,7 @@
 //! A tune for four instruments as `MusicXML` 4.0: right clefs, fingerings, the bass written an octave above what sounds.
 
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::craft::pitch::note_name;
+use bright_row_core::craft::pitch::{Spelled, spelled};
 use bright_row_core::craft::tune::{Tune, bars};
 use bright_row_core::lessons::notes::{Clef, Fingering, TunePart, written};
 
@@ -69,7 +69,7 @@ fn measures(tune: &Tune, instrument: Instrument, part: &TunePart) -> String {
             }));
         }
         for (index, eighths, goes_on) in bar {
-            xml += &note(part, instrument, *index, *eighths, tied, *goes_on);
+            xml += &note(part, (instrument, tune.sharps), *index, *eighths, tied, *goes_on);
             tied = *goes_on;
         }
         if number == last {
@@ -102,14 +102,21 @@ fn attributes(tune: &Tune, instrument: Instrument) -> String {
     )
 }
 
-fn note(part: &TunePart, instrument: Instrument, index: usize, eighths: u8, tied: bool, goes_on: bool) -> String {
+fn note(
+    part: &TunePart,
+    (instrument, sharps): (Instrument, i8),
+    index: usize,
+    eighths: u8,
+    tied: bool,
+    goes_on: bool,
+) -> String {
     let placed = &part.notes[index];
     let sounding = placed.fingering.map(|way| way.midi).or(placed.midi);
     let Some(midi) = sounding else {
         return format!("<note><rest/><duration>{eighths}</duration>{}</note>\n", head(eighths));
     };
     let (_, octaves) = written(instrument);
-    let pitch = pitch(midi.saturating_add(octaves * 12));
+    let pitch = pitch(midi.saturating_add(octaves * 12), sharps);
     let ties = format!(
         "{}{}",
         if tied { "<tie type=\"stop\"/>" } else { "" },
@@ -150,13 +157,9 @@ fn head(eighths: u8) -> &'static str {
     }
 }
 
-fn pitch(midi: u8) -> String {
-    let name = note_name(midi);
-    let (step, rest) = name.split_at(1);
-    let (alter, octave) = match rest.as_bytes() {
-        [b'#', ..] => ("<alter>1</alter>", &rest[1..]),
-        [b'b', ..] => ("<alter>-1</alter>", &rest[1..]),
-        _ => ("", rest),
-    };
+/// A pitch spelled as the key of so many sharps has it.
+fn pitch(midi: u8, sharps: i8) -> String {
+    let Spelled { step, alter, octave } = spelled(midi, sharps);
+    let alter = if alter == 0 { String::new() } else { format!("<alter>{alter}</alter>") };
     format!("<pitch><step>{step}</step>{alter}<octave>{octave}</octave></pitch>")
 }
