@@ -183,6 +183,13 @@ fn a_day_of_greenwich_is_moved_by_its_own_clock_also_far_in_the_west() {
 }
 
 #[test]
+fn midnights_are_those_of_the_zone_that_a_calendar_says_it_is_of() {
+    let entry = event(&["DTSTART:20261203T150000Z", "DTEND:20261204T150000Z"]);
+    assert_eq!(said(&entry), ["Timed: Off"]);
+    assert_eq!(said(&format!("X-WR-TIMEZONE:Asia/Tokyo\r\n{entry}")), ["2026-12-04 Off"]);
+}
+
+#[test]
 fn nothing_is_left_out_without_a_word() {
     for (lines, why) in [
         (&["DTSTART;VALUE=DATE:20261204", "STATUS:CANCELLED"][..], Why::Cancelled),

@@ -68,7 +68,8 @@ pub enum Why {
 pub fn days_off(bytes: &[u8], span: &Span) -> Result<DaysOff, NotACalendar> {
     let mut entries: Vec<Read> = Vec::new();
     for block in blocks(bytes)? {
-        let entry = read(&block.text, span.zone);
+        // Midnights are those of the calendar's own zone, where it says one.
+        let entry = read(&block.text, block.zone.parse().unwrap_or(span.zone));
         entries.push(Read { cancelled: entry.cancelled || block.taken_back, ..entry });
     }
     let instead = instead(&entries);

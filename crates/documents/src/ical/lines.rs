@@ -23,6 +23,8 @@ pub struct Block {
     pub text: String,
     /// The calendar it stands in takes back what it names (`METHOD:CANCEL`).
     pub taken_back: bool,
+    /// The zone that the calendar it stands in says it is of (`X-WR-TIMEZONE`); empty for none.
+    pub zone: String,
 }
 
 /// The entries of every calendar in a file, whatever ends its lines and however its letters are written.
@@ -86,6 +88,7 @@ struct Parts {
     begun: usize,
     is_calendar: bool,
     taken_back: bool,
+    zone: String,
     block: String,
     blocks: Vec<Block>,
 }
@@ -102,6 +105,11 @@ impl Parts {
         match self.open.last().map(String::as_str) {
             Some("VEVENT") => self.block.push_str(&format!("{line}\n")),
             Some("VCALENDAR") if line == "METHOD:CANCEL" => self.taken_back = true,
+            Some("VCALENDAR") => {
+                if let Some(zone) = line.strip_prefix("X-WR-TIMEZONE:") {
+                    zone.trim().clone_into(&mut self.zone);
+                }
+            }
             _ => {}
         }
         Ok(())
@@ -116,7 +124,7 @@ impl Parts {
             return Err(NotACalendar(format!("its parts lie more than {MAX_DEPTH} deep in each other")));
         }
         if name == "VCALENDAR" {
-            (self.is_calendar, self.taken_back) = (true, false);
+            (self.is_calendar, self.taken_back, self.zone) = (true, false, String::new());
         }
         // A calendar or an entry that was never ended ends where the next begins.
         if matches!(name, "VCALENDAR" | "VEVENT") {
@@ -132,7 +140,7 @@ impl Parts {
         let ended = self.open.split_off(at);
         if ended.iter().any(|open| open == "VEVENT") {
             let text = format!("BEGIN:VEVENT\n{}END:VEVENT\n", std::mem::take(&mut self.block));
-            self.blocks.push(Block { text, taken_back: self.taken_back });
+            self.blocks.push(Block { text, taken_back: self.taken_back, zone: self.zone.clone() });
         }
     }
 }
