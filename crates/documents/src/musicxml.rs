@@ -68,8 +68,9 @@ fn measures(tune: &Tune, instrument: Instrument, part: &TunePart) -> String {
                 )
             }));
         }
-        for (index, eighths, goes_on) in bar {
-            xml += &note(part, (instrument, tune.sharps), *index, *eighths, tied, *goes_on);
+        for ((index, eighths, goes_on), beam) in bar.iter().zip(beams(tune, part, bar)) {
+            let head = format!("{}{beam}", head(*eighths));
+            xml += &note(part, (instrument, tune.sharps), *index, (*eighths, &head), (tied, *goes_on));
             tied = *goes_on;
         }
         if number == last {
@@ -106,14 +107,13 @@ fn note(
     part: &TunePart,
     (instrument, sharps): (Instrument, i8),
     index: usize,
-    eighths: u8,
-    tied: bool,
-    goes_on: bool,
+    (eighths, head): (u8, &str),
+    (tied, goes_on): (bool, bool),
 ) -> String {
     let placed = &part.notes[index];
     let sounding = placed.fingering.map(|way| way.midi).or(placed.midi);
     let Some(midi) = sounding else {
-        return format!("<note><rest/><duration>{eighths}</duration>{}</note>\n", head(eighths));
+        return format!("<note><rest/><duration>{eighths}</duration>{head}</note>\n");
     };
     let (_, octaves) = written(instrument);
     let pitch = pitch(midi.saturating_add(octaves * 12), sharps);
@@ -131,7 +131,7 @@ fn note(
         notations += &technical(placed.fingering);
     }
     let notations = if notations.is_empty() { String::new() } else { format!("<notations>{notations}</notations>") };
-    format!("<note>{pitch}<duration>{eighths}</duration>{ties}{}{notations}</note>\n", head(eighths))
+    format!("<note>{pitch}<duration>{eighths}</duration>{ties}{head}{notations}</note>\n")
 }
 
 /// How a note is fingered; one that is not in first position has no fingering of ours.
@@ -143,6 +143,32 @@ fn technical(way: Option<Fingering>) -> String {
             format!("<technical><fingering>{}</fingering></technical>", finger.number())
         }
     }
+}
+
+/// Whether a note of a part sounds.
+fn sounds(part: &TunePart, index: usize) -> bool {
+    part.notes.get(index).is_some_and(|placed| placed.fingering.is_some() || placed.midi.is_some())
+}
+
+/// The beam of each head of a bar: eighths of one beat that follow each other hang together, two in quarters, three in 6/8.
+fn beams(tune: &Tune, part: &TunePart, bar: &[(usize, u8, bool)]) -> Vec<&'static str> {
+    let beat = if tune.meter.unit == 8 { 3 } else { 2 };
+    let mut at = 0_u8;
+    let beats = bar.iter().map(|(index, eighths, _)| {
+        let hangs = (*eighths == 1 && sounds(part, *index)).then_some(at / beat);
+        at = at.saturating_add(*eighths);
+        hangs
+    });
+    let beats: Vec<Option<u8>> = beats.collect();
+    let same =
+        |a: usize, b: Option<usize>| beats[a].is_some() && b.and_then(|b| beats.get(b)).is_some_and(|b| *b == beats[a]);
+    let beam = |at: usize| match (same(at, at.checked_sub(1)), same(at, at.checked_add(1))) {
+        (false, true) => "<beam number=\"1\">begin</beam>",
+        (true, true) => "<beam number=\"1\">continue</beam>",
+        (true, false) => "<beam number=\"1\">end</beam>",
+        (false, false) => "",
+    };
+    (0..beats.len()).map(beam).collect()
 }
 
 /// What a head of so many eighths looks like.

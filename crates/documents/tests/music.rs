@@ -46,6 +46,24 @@ fn a_short_tune_is_written_for_four_with_clefs_fingerings_and_ties() {
     insta::assert_snapshot!(score(&tune, &parts(&content, &tune)));
 }
 
+#[test]
+fn eighths_of_one_beat_hang_together() {
+    let content = content();
+    for (text, meter, beams) in [
+        ("D4:1 D4:1 E4:1 E4:1 D4:4", "4/4", "begin end begin end"),
+        // A rest, and a note that begins between two beats, stand alone.
+        ("D4:1 -:1 E4:1 F#4:2 E4:1 D4:2", "4/4", ""),
+        ("D4:3 E4:1 D4:1 D4:1 E4:2", "4/4", "begin end"),
+        ("D4:1 E4:1 F#4:1 E4:1 D4:1 -:1", "6/8", "begin continue end begin end"),
+    ] {
+        let tune = built(text, meter);
+        let xml = score(&tune, &parts(&content, &tune)[..1]);
+        let told: Vec<&str> =
+            xml.split("<beam number=\"1\">").skip(1).filter_map(|rest| rest.split('<').next()).collect();
+        assert_eq!(told.join(" "), beams, "{text}");
+    }
+}
+
 /// Clef, transposition in octaves, and the notes of each part as a parser of `MusicXML` reads them.
 fn read_back(xml: &str) -> Vec<(String, Vec<String>, BTreeMap<String, usize>)> {
     let score = musicxml::read_score_data_partwise(xml.as_bytes().to_vec()).expect("MusicXML");
