@@ -64,9 +64,9 @@ def openapi():
     say("docs/openapi.json is valid", "openapi-spec-validator", int(good), 1, "" if good else error)
     made = os.path.join(folder, "client")
     tool = os.path.join(os.path.dirname(sys.executable), "openapi-python-client")
-    told = run(tool, "generate", "--path", spec, "--output-path", made, "--overwrite", "--meta", "none")
-    say("a client is made of it", "openapi-python-client", int(told.returncode == 0 and "WARNING" not in told.stdout), 1, told.stdout[-200:].replace("\n", " ") if told.returncode else "")
-    if told.returncode == 0:
+    ran = run(tool, "generate", "--path", spec, "--output-path", made, "--overwrite", "--meta", "none")
+    say("a client is made of it", "openapi-python-client", int(ran.returncode == 0 and "WARNING" not in ran.stdout), 1, ran.stdout[-200:].replace("\n", " ") if ran.returncode else "")
+    if ran.returncode == 0:
         uses_client(made)
 
 
@@ -258,10 +258,10 @@ def office(roster, names):
     path = kept("roster.csv", roster)
     for kind, back in (("xlsx", "a spreadsheet"), ("csv", "a table")):
         out = os.path.join(folder, f"office-{kind}")
-        told = run("soffice", "--headless", "--convert-to", kind, "--infilter=CSV:44,34,76", "--outdir", out, path)
+        ran = run("soffice", "--headless", "--convert-to", kind, "--infilter=CSV:44,34,76", "--outdir", out, path)
         made = os.path.join(out, f"roster.{kind}")
         if not os.path.exists(made):
-            say(f"roster as {back} of LibreOffice and back", "LibreOffice", 0, len(names), (told.stderr or told.stdout)[-160:])
+            say(f"roster as {back} of LibreOffice and back", "LibreOffice", 0, len(names), (ran.stderr or ran.stdout)[-160:])
             continue
         preview = json.loads(ask(f"{OF}/roster/import", open(made, "rb").read(), "application/octet-stream"))
         say(f"roster as {back} of LibreOffice and back", "LibreOffice", preview["same"], len(names), f"{preview['new']} new, {preview['changed']} changed")
@@ -284,7 +284,7 @@ def pages():
     kinds = [f"{of_child}/card.pdf", f"{of_child}/family-card.pdf", f"{of_child}/family-card.pdf?large=true", f"{of_child}/record.pdf", f"{of_child}/term.pdf"]
     kinds += [f"{of_child}/sheet.pdf?sheet={sheet}" for sheet in ("loan", "care", "size-change", "luthier")]
     kinds += [f"{OF}/{page}" for page in ("home/cards.pdf", "labels.pdf", "notes.pdf", "order-list.pdf", "seats.pdf", "tapes/templates.pdf", "term.pdf", "wall.pdf?strand=hold&instrument=violin")]
-    fine = embedded = texts = titled = told = 0
+    fine = embedded = texts = titled = languages = 0
     broken = ""
     for number, page in enumerate(kinds):
         path = kept(f"page-{number}.pdf", ask(page))
@@ -296,12 +296,12 @@ def pages():
         with pdfplumber.open(path) as pdf:
             texts += all((sheet.extract_text() or "").strip() for sheet in pdf.pages)
             titled += bool(pdf.metadata.get("Title"))
-            told += "Lang" in pdf.doc.catalog
+            languages += "Lang" in pdf.doc.catalog
     say("PDFs are sound", "qpdf", fine, len(kinds), broken)
     say("their fonts are embedded", "pdffonts", embedded, len(kinds))
     say("each of their pages has text", "pdfplumber", texts, len(kinds))
     say("they say their title", "pdfplumber", titled, len(kinds))
-    say("they say their language", "pdfplumber", told, len(kinds))
+    say("they say their language", "pdfplumber", languages, len(kinds))
     names_on_paper(pdfplumber)
 
 
@@ -317,8 +317,8 @@ def labels():
     tags = {asset["tag"] for asset in json.loads(ask(f"{OF}/instruments"))["assets"]}
     path = kept("labels.pdf", ask(f"{OF}/labels.pdf"))
     subprocess.run(["pdftoppm", "-r", "200", "-png", path, os.path.join(folder, "label")], check=True)
-    told = run("zbarimg", "--quiet", "--raw", "-Sdisable", "-Sqrcode.enable", *sorted(glob.glob(os.path.join(folder, "label-*.png")))).stdout.split()
-    read = {urllib.parse.unquote(address.rsplit("/i/", 1)[-1]) for address in told}
+    seen = run("zbarimg", "--quiet", "--raw", "-Sdisable", "-Sqrcode.enable", *sorted(glob.glob(os.path.join(folder, "label-*.png")))).stdout.split()
+    read = {urllib.parse.unquote(address.rsplit("/i/", 1)[-1]) for address in seen}
     say("codes on tags lead to their instruments", "zbar", len(read & tags), len(tags))
 
 

@@ -58,9 +58,9 @@ fn eighths_of_one_beat_hang_together() {
     ] {
         let tune = built(text, meter);
         let xml = score(&tune, &parts(&content, &tune)[..1]);
-        let told: Vec<&str> =
+        let written: Vec<&str> =
             xml.split("<beam number=\"1\">").skip(1).filter_map(|rest| rest.split('<').next()).collect();
-        assert_eq!(told.join(" "), beams, "{text}");
+        assert_eq!(written.join(" "), beams, "{text}");
     }
 }
 

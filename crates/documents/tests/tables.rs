@@ -112,7 +112,7 @@ fn of(bytes: &[u8]) -> Result<Bundle, BundleError> {
 }
 
 /// Number, name and class of each student.
-fn told(bundle: &Bundle) -> Vec<String> {
+fn students_of(bundle: &Bundle) -> Vec<String> {
     let student =
         |student: &Student| format!("{} {} {}: {}", student.number, student.given, student.family, student.class);
     bundle.students.iter().map(student).collect()
@@ -178,7 +178,7 @@ fn who_is_disabled_and_whose_time_is_over_is_left_out_and_counted() {
     let whole = zipped(&[("users.csv", users), ("classes.csv", CLASSES), ("enrollments.csv", enrolments)]);
     let bundle = of(&whole).expect("students");
     assert_eq!(
-        told(&bundle),
+        students_of(&bundle),
         ["4711 Ada King: Beginning Violin", "4713 Cy Pine: Beginning Violin", "u4 Dee Moss: Beginning Violin"]
     );
     assert_eq!((bundle.disabled, bundle.ended), (1, 1));
@@ -190,11 +190,11 @@ fn a_bundle_of_changes_wants_no_classes_and_says_who_leaves() {
     let users = "sourcedId,status,role,identifier,givenName,familyName\nu1,active,student,4711,Ada,King\n\
                  u2,tobedeleted,student,4712,Ben,Otis\nu3,active,teacher,,Ms,Lin\n";
     let bundle = of(&zipped(&[manifest, ("users.csv", users)])).expect("changes");
-    assert_eq!(told(&bundle), ["4711 Ada King: "]);
+    assert_eq!(students_of(&bundle), ["4711 Ada King: "]);
     assert_eq!(bundle.leaving.into_iter().collect::<Vec<_>>(), ["4712", "u2"]);
     let enrolments = "classSourcedId,userSourcedId,role\nc9,u1,student\nc9,u3,student\nc9,u7,student\n";
     let with = of(&zipped(&[manifest, ("users.csv", users), ("enrollments.csv", enrolments)])).expect("changes");
-    assert_eq!(told(&with), ["4711 Ada King: c9"]);
+    assert_eq!(students_of(&with), ["4711 Ada King: c9"]);
     assert_eq!(of(&zipped(&[("users.csv", users)])), Err(BundleError::Missing("classes.csv")));
 }
 

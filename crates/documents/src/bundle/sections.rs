@@ -1,4 +1,4 @@
-//! The names of classes, told apart where two have the same title.
+//! The names of classes: no two alike.
 
 use std::collections::BTreeMap;
 
