@@ -131,6 +131,17 @@ fn tables_and_zips_that_are_far_larger_than_they_look_are_refused() {
     let words = |bytes: &[u8]| bundle::read(bytes, year().first).expect_err("refused").to_string();
     assert!(words(&many(900_000, 5)).contains("longer than"), "{}", words(&many(900_000, 5)));
     assert!(words(&many(900, 5_001)).contains("more than 5000 students"));
+    // Classes of one title that name a term of a long title over and over.
+    let terms = format!("sourcedId,title\nt,{}\n", "x".repeat(990)).into_bytes();
+    let alike =
+        format!("sourcedId,title,termSourcedIds\n{}", format!("c,Strings,\"{}t\"\n", "t,".repeat(490)).repeat(7_000));
+    let files = [
+        ("users.csv", long_cells(9)),
+        ("classes.csv", alike.into_bytes()),
+        ("enrollments.csv", enrolments(5)),
+        ("academicSessions.csv", terms),
+    ];
+    read_by_all(&turn, &zipped(&files), "classes of many terms");
     let names: Vec<String> = (10..70).map(|number| format!("use{number}.csv")).collect();
     let files: Vec<(&str, Vec<u8>)> = names.iter().map(|name| (name.as_str(), vec![b'\n'; LARGEST])).collect();
     let mut same = zipped(&files);

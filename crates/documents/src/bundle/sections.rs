@@ -4,6 +4,11 @@ use std::collections::BTreeMap;
 
 use super::files::{Row, Rows};
 
+/// So many terms of a class are looked up: a file that names each many times must not make far more of itself.
+const MOST_TERMS: usize = 4;
+/// So much of a code, of terms or of an id stands in a name, in characters.
+const LONGEST_WORD: usize = 60;
+
 /// The name of every class that is not taken out, by `sourcedId`: its title; where another has the same title with its code, and where
 /// that is the same too with its term, or its id.
 pub(super) fn sections<'a>(classes: Rows<'a>, terms: Option<Rows<'a>>) -> BTreeMap<&'a str, String> {
@@ -11,7 +16,8 @@ pub(super) fn sections<'a>(classes: Rows<'a>, terms: Option<Rows<'a>>) -> BTreeM
         terms.into_iter().flat_map(Rows::rows).map(|term| (term.cell("sourcedId"), term.cell("title"))).collect();
     let term = |row: Row<'a>| {
         let ids = row.first_of(&["termSourcedIds", "termSourcedId"]).split(',').map(str::trim);
-        ids.map(|id| titles.get(id).copied().unwrap_or(id))
+        ids.take(MOST_TERMS)
+            .map(|id| titles.get(id).copied().unwrap_or(id))
             .filter(|title| !title.is_empty())
             .collect::<Vec<_>>()
             .join(", ")
@@ -25,9 +31,9 @@ pub(super) fn sections<'a>(classes: Rows<'a>, terms: Option<Rows<'a>>) -> BTreeM
         for name in &names {
             *many.entry(name.to_lowercase()).or_default() += 1;
         }
-        for (name, row) in names.iter_mut().zip(&rows) {
-            let word = word(*row);
-            if many[&name.to_lowercase()] > 1 && !word.is_empty() {
+        for (name, row) in names.iter_mut().zip(&rows).filter(|(name, _)| many[&name.to_lowercase()] > 1) {
+            let word: String = word(*row).chars().take(LONGEST_WORD).collect();
+            if !word.is_empty() {
                 *name = format!("{name}, {word}");
             }
         }
