@@ -200,6 +200,16 @@ fn nothing_is_left_out_without_a_word() {
     ] {
         assert_eq!(said(&event(lines)), [format!("{why:?}: Off")], "{lines:?}");
     }
+    // At the ends of time there is no day after and no other zone.
+    for end in ["+2621421231T235959", "+2621421231T235959Z", "-2621430101T000000Z"] {
+        let (start, until) = (format!("DTSTART:{end}"), format!("RRULE:FREQ=DAILY;UNTIL={end}"));
+        assert_eq!(said(&event(&[&start, &format!("DTEND:{end}")])), ["Unreadable: Off"], "{end}");
+        let first = "DTSTART;VALUE=DATE:20261204";
+        let _ = said(&event(&[first, &until, &format!("EXDATE:{end}"), &format!("RECURRENCE-ID:{end}")]));
+    }
+    for days in ["P95744000D", "P4294967295W", "P95443717DT23H59M"] {
+        let _ = said(&event(&["DTSTART:20261204T000000", &format!("DURATION:{days}")]));
+    }
     // One that is broken leaves the others as they are.
     let broken = "BEGIN:VEVENT\r\nSUMMARY:Broken\r\nDTSTART;=:;:\r\nno line at all\r\nEND:VEVENT\r\n";
     let whole = event(&["DTSTART;VALUE=DATE:20261204"]);

@@ -185,7 +185,7 @@ fn length(event: &Event, start: Moment, zone: Tz) -> Option<(bool, u64)> {
 /// How many days lie between two midnights; the last minute of a day counts as the midnight after it.
 fn whole_days(start: NaiveDateTime, end: NaiveDateTime) -> Option<u64> {
     let late = end.time().hour() == 23 && end.time().minute() == 59;
-    let end = if late { (end.date() + Days::new(1)).and_time(NaiveTime::MIN) } else { end };
+    let end = if late { end.date().checked_add_days(Days::new(1))?.and_time(NaiveTime::MIN) } else { end };
     let midnights = start.time() == NaiveTime::MIN && end.time() == NaiveTime::MIN;
     u64::try_from((end - start).num_days()).ok().filter(|days| midnights && *days > 0)
 }
