@@ -65,6 +65,10 @@ worded! {
         GroupKept = "group-kept",
         /// Ended a small group.
         GroupEnded = "group-ended",
+        /// Made a class's calendar an address, in place of the one before.
+        CalendarAddressMade = "calendar-address-made",
+        /// Ended the address of a class's calendar.
+        CalendarAddressEnded = "calendar-address-ended",
         /// Changed the store room.
         StoreRoomChanged = "store-room-changed",
         /// Old notes were cleared, as it is set.

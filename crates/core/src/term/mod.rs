@@ -3,6 +3,7 @@
 //!
 //! What never happens here: saying who is better. Children stand in the order in which they were given.
 
+pub mod attendance;
 pub mod came;
 pub mod group;
 pub mod growth;
