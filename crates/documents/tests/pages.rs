@@ -5,7 +5,7 @@ mod support;
 use bright_row_documents::family_card::{self, CardRow, CardThing, FamilyCard};
 use bright_row_documents::family_sheet::{FamilySheet, page};
 use bright_row_documents::fonts;
-use bright_row_documents::labels::{Label, sheets};
+use bright_row_documents::labels::{Label, LabelSheet, sheets};
 use bright_row_documents::list::{Column, pages};
 use bright_row_documents::measure::{fitting, width, wrapped};
 use bright_row_documents::pdf::{Drawing, Paper, pdf};
@@ -39,14 +39,40 @@ fn place_of(drawing: &Drawing, text: &str) -> (f64, f64) {
 #[test]
 fn as_many_tags_stand_on_a_sheet_as_the_paper_holds() {
     let many: Vec<Label> = (0..52).map(|number| label(&format!("C-{number:02}"))).collect();
-    let per_sheet = |paper| sheets(&many, paper)[0].svg().matches("<rect").count();
-    assert_eq!((per_sheet(Paper::A4), sheets(&many, Paper::A4).len()), (24, 3));
-    assert_eq!((per_sheet(Paper::Letter), sheets(&many, Paper::Letter).len()), (24, 3));
+    let per_sheet = |paper| sheets(&many, LabelSheet::Cut(paper), 0)[0].svg().matches("<rect").count();
+    assert_eq!((per_sheet(Paper::A4), sheets(&many, LabelSheet::Cut(Paper::A4), 0).len()), (24, 3));
+    assert_eq!((per_sheet(Paper::Letter), sheets(&many, LabelSheet::Cut(Paper::Letter), 0).len()), (24, 3));
+}
+
+#[test]
+fn on_sheets_of_labels_each_tag_lies_on_its_label_and_used_ones_are_left_out() {
+    for (sheet, many, (width, height), (across, left, top), step) in [
+        (LabelSheet::TwentyFour, 24, (70.0, 37.0), (3, 0.0, 0.5), (70.0, 37.0)),
+        (LabelSheet::TwentyOne, 21, (63.5, 38.1), (3, 7.2, 15.15), (66.05, 38.1)),
+        (LabelSheet::Thirty, 30, (66.68, 25.4), (3, 4.76, 12.7), (69.85, 25.4)),
+    ] {
+        assert_eq!(sheet.many(), many);
+        let tags: Vec<Label> = (0..many).map(|number| label(&format!("WWWWWWWWWWWWWWWWWW{number:02}"))).collect();
+        let pages = sheets(&tags, sheet, 5);
+        assert_eq!(pages.len(), 2);
+        for (page, first) in pages.iter().zip([5, 0]) {
+            assert_eq!(support::amiss(page), Vec::<String>::new(), "{sheet:?}");
+            let all = standing(page).expect("it is drawn");
+            let on = |place: u32| {
+                let (x, y) = (left + f64::from(place % across) * step.0, top + f64::from(place / across) * step.1);
+                let inside = |ink: [f64; 4]| ink[0] >= x && ink[1] >= y && ink[2] <= x + width && ink[3] <= y + height;
+                all.iter().filter(|one| inside(one.ink)).count()
+            };
+            let places = u32::try_from(many).expect("a few");
+            assert!((0..first).all(|used| on(used) == 0), "{sheet:?}");
+            assert_eq!((0..places).map(on).sum::<usize>(), all.len(), "{sheet:?}: nothing stands between labels");
+        }
+    }
 }
 
 #[test]
 fn a_tag_reads_like_this() {
-    let svg = sheets(&[label("C-07")], Paper::A4)[0].svg();
+    let svg = sheets(&[label("C-07")], LabelSheet::Cut(Paper::A4), 0)[0].svg();
     let texts: Vec<&str> = svg.lines().filter(|line| line.starts_with("<text")).collect();
     insta::assert_snapshot!(texts.join("\n"), @r#"
     <text x="17.00" y="32.50" font-size="8" font-weight="700" text-anchor="start">C-07</text>
@@ -86,8 +112,10 @@ fn a_long_list_goes_on_over_pages_that_are_numbered() {
 #[test]
 fn a_pdf_has_a_page_a_drawing_at_true_size_with_the_font_in_it() {
     let seats = [seat(1, 1, "Zoë Å."), seat(1, 2, "Ewa Ł.")];
-    let drawings =
-        [chart("Strings", &seats, From::Podium, Paper::A4), sheets(&[label("C-07")], Paper::Letter).remove(0)];
+    let drawings = [
+        chart("Strings", &seats, From::Podium, Paper::A4),
+        sheets(&[label("C-07")], LabelSheet::Cut(Paper::Letter), 0).remove(0),
+    ];
     let bytes = pdf(&drawings, "Strings").expect("a PDF");
     let text = String::from_utf8_lossy(&bytes);
     assert!(text.starts_with("%PDF-"));
@@ -202,7 +230,7 @@ fn nothing_on_a_sheet_or_a_tag_falls_over_anything_else() {
             assert_eq!(support::amiss(&page(&sheet, paper, large)), Vec::<String>::new(), "{paper:?} {large}");
         }
         for tag in ["C-07", "VIOLIN-0123456789-W", "WWWWWWWWWWWWWWWWWWWW"] {
-            let drawn = sheets(&[label(tag), label(tag)], paper).remove(0);
+            let drawn = sheets(&[label(tag), label(tag)], LabelSheet::Cut(paper), 0).remove(0);
             assert_eq!(support::amiss(&drawn), Vec::<String>::new(), "{tag}");
             let all: String = standing(&drawn).expect("it is drawn").into_iter().map(|one| one.text).collect();
             assert_eq!(all.matches(tag).count(), 2, "a tag is printed whole: {all}");
@@ -268,7 +296,8 @@ fn a_name_in_any_script_has_its_letters_is_measured_by_them_and_stays_in_its_pla
         }
         let card = full_card(2, 3, name);
         assert_eq!(support::amiss(&family_card::draw(&card, Paper::A4)), Vec::<String>::new(), "{name}");
-        let tags = sheets(&[Label { owner: format!("{name} {name}"), ..label("C-07") }], Paper::A4).remove(0);
+        let tags = sheets(&[Label { owner: format!("{name} {name}"), ..label("C-07") }], LabelSheet::Cut(Paper::A4), 0)
+            .remove(0);
         assert_eq!(support::amiss(&tags), Vec::<String>::new(), "{name}");
         let bytes = pdf(&[tags], name).expect("a PDF");
         assert!(bytes.len() < 300_000, "only the letters that stand there are embedded: {} bytes", bytes.len());

@@ -33,6 +33,9 @@ pub fn calendar(name: &str, entries: &[Entry], stamp: chrono::DateTime<chrono::U
         ("CALSCALE", "GREGORIAN"),
         ("NAME", &name),
         ("X-WR-CALNAME", &name),
+        // How often a calendar that subscribes asks anew (RFC 7986, 5.7, and what was there before it).
+        ("REFRESH-INTERVAL;VALUE=DURATION", "PT6H"),
+        ("X-PUBLISHED-TTL", "PT6H"),
     ] {
         calendar.append_property((key, value));
     }

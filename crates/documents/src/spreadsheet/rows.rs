@@ -1,0 +1,57 @@
+//! The rows of a sheet while it is read, with everything that bounds them.
+
+use crate::table::{
+    LARGEST, LONGEST_CELL, MAX_TABLE_CELLS, MAX_TABLE_COLUMNS, MAX_TABLE_ROWS, Record, TableError, plain,
+};
+
+/// Rows that have something in them, each with its number, from 1.
+#[derive(Default)]
+pub(super) struct Rows {
+    rows: Vec<Record>,
+    cells: usize,
+    bytes: usize,
+}
+
+impl Rows {
+    /// Puts a text in its place, row and column from 0; a cell with nothing in it is none.
+    pub(super) fn put(&mut self, row: usize, column: usize, text: &str) -> Result<(), TableError> {
+        let text = plain(text);
+        if text.is_empty() {
+            return Ok(());
+        }
+        let line = row.saturating_add(1);
+        if column >= MAX_TABLE_COLUMNS {
+            return Err(TableError::TooManyColumns);
+        }
+        if text.len() > LONGEST_CELL {
+            return Err(TableError::LongCell { line: u64::try_from(line).unwrap_or(u64::MAX) });
+        }
+        if self.rows.last().is_none_or(|(last, _)| *last != line) {
+            self.rows.push((line, Vec::new()));
+        }
+        self.cells += 1;
+        self.bytes += text.len();
+        // Titles and headings are rows too.
+        if self.rows.len() > MAX_TABLE_ROWS + 100 {
+            return Err(TableError::TooManyRows);
+        }
+        if self.cells > MAX_TABLE_CELLS {
+            return Err(TableError::TooManyCells);
+        }
+        if self.bytes > LARGEST {
+            return Err(TableError::TooLarge);
+        }
+        let (_, cells) = self.rows.last_mut().expect("a row was begun");
+        if cells.len() <= column {
+            cells.resize(column + 1, String::new());
+        }
+        cells[column] = text;
+        Ok(())
+    }
+
+    /// In the order of the sheet.
+    pub(super) fn finish(mut self) -> Vec<Record> {
+        self.rows.sort_by_key(|(line, _)| *line);
+        self.rows
+    }
+}
