@@ -5,7 +5,7 @@ mod support;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::craft::pitch::{name, note_name};
 use bright_row_core::craft::tune::TuneNote;
-use bright_row_core::craft::tune::{Meter, Tune, bars, notes};
+use bright_row_core::craft::tune::{Key, Line, Meter, TEMPO, Tune, bars, line, tempo};
 use bright_row_core::lessons::notes::{
     FIRST_NOTES, Fingering, PlacedNote, Stop, fingerings, fingers_of, first_position, open_instead, part,
 };
@@ -60,7 +60,7 @@ fn every_plain_finger_stops_another_note_and_names_repeat_with_the_octave() {
 /// `D2 F#4`: the string and finger of each note; `open D`; `-` where it is not in first position.
 fn played(instrument: Instrument, text: &str) -> String {
     let facts = &content().instruments[&instrument];
-    let tune = notes(text, 8).expect("a tune");
+    let tune = line(text, 8).expect("a tune").notes;
     let part = part(facts, &tune);
     let letter = |string: usize| facts.strings[string].note.chars().next().expect("a letter");
     let word = |placed: &PlacedNote| match placed.fingering {
@@ -90,7 +90,7 @@ fn a_tune_is_played_by_all_four_in_their_own_octave() {
 #[test]
 fn a_tune_moves_as_a_whole_and_says_by_how_many_octaves() {
     let part_on = |instrument| {
-        let tune = notes("D4 F#4 A4", 8).expect("a tune");
+        let tune = line("D4 F#4 A4", 8).expect("a tune").notes;
         let part = part(&content().instruments[&instrument], &tune);
         (part.octaves, part.missing, fingers_of(&part).into_iter().map(Finger::id).collect::<Vec<_>>().join(" "))
     };
@@ -105,7 +105,7 @@ fn the_octave_asked_is_kept_wherever_first_position_has_it_with_low_and_high_fin
     assert_eq!(played(Instrument::Violin, "F4 G#4 Bb4"), "Dlow2 Dhigh3 Alow1");
     assert_eq!(played(Instrument::Cello, "Eb3 A3 D4"), "Dlow1 A A4");
     let how = |instrument, text: &str| {
-        let part = part(&content().instruments[&instrument], &notes(text, 8).expect("a tune"));
+        let part = part(&content().instruments[&instrument], &line(text, 8).expect("a tune").notes);
         (part.octaves, part.folded, part.moved())
     };
     assert_eq!(how(Instrument::Violin, "F4 G#4 Bb4"), (0, 0, None));
@@ -131,13 +131,14 @@ fn an_open_string_stands_in_for_a_note_that_is_not_ready() {
 
 #[test]
 fn a_text_that_is_no_tune_is_refused_with_its_word() {
-    let fault = |text: &str| notes(text, 8).expect_err("refused").to_string();
+    let fault = |text: &str| line(text, 8).expect_err("refused").to_string();
     assert_eq!(fault("- -:4"), "A tune has at least one note, such as D4.");
     assert_eq!(fault(""), "A tune has at least one note, such as D4.");
     assert!(fault("D4 H4").starts_with("“H4” is no note"));
     assert!(fault("D4:9").starts_with("“D4:9” is no note"));
     assert!(fault("D9").starts_with("“D9” is no note"));
-    assert_eq!(fault("D4 D4 | D4:8"), "Bar 1 has 4 eighths instead of 8.");
+    assert_eq!(fault("D4:8 | D4 D4 | D4:8"), "Bar 2 has 4 eighths instead of 8.");
+    assert_eq!(fault("D4:8 D4 | D4:8"), "Bar 1 has 10 eighths instead of 8.");
     assert_eq!(fault(&"D4 ".repeat(97)), "A tune has at most 96 notes.");
 }
 
@@ -156,7 +157,7 @@ fn the_shipped_tunes_are_whole_and_the_high_strings_play_all_of_them() {
         }
         for bar in bars(tune) {
             let eighths: u8 = bar.iter().map(|(_, eighths, _)| eighths).sum();
-            assert_eq!(eighths, tune.bar_eighths, "{}", tune.id);
+            assert_eq!(eighths, tune.meter.eighths(), "{}", tune.id);
         }
     }
 }
@@ -202,15 +203,19 @@ proptest! {
     }
 
     #[test]
-    fn bars_are_full_and_hold_every_note_once(lengths in prop::collection::vec(1..=8_u8, 1..30), bar_eighths in prop::sample::select(vec![4_u8, 6, 8])) {
+    fn bars_are_full_and_hold_every_note_once(
+        lengths in prop::collection::vec(1..=8_u8, 1..30),
+        beats in prop::sample::select(vec![4_u8, 6, 8]),
+        pickup in 0..4_u8,
+    ) {
         let notes: Vec<TuneNote> = lengths.iter().map(|eighths| TuneNote { midi: Some(62), eighths: *eighths }).collect();
-        let meter = Meter { beats: bar_eighths, unit: 8 };
-        let tune = Tune { id: String::new(), name: String::new(), sharps: 0, bar_eighths, meter, notes };
+        let tune = tune_of(notes, Meter { beats, unit: 8 }, pickup, 0);
         let bars = bars(&tune);
         let mut heard = vec![0_u8; lengths.len()];
         for (number, bar) in bars.iter().enumerate() {
             let eighths: u8 = bar.iter().map(|(_, eighths, _)| eighths).sum();
-            prop_assert!(eighths == bar_eighths || (number + 1 == bars.len() && eighths < bar_eighths));
+            let whole = if number == 0 && pickup > 0 { pickup } else { beats };
+            prop_assert!(eighths == whole || (number + 1 == bars.len() && eighths < whole));
             for (index, eighths, goes_on) in bar {
                 heard[*index] += eighths;
                 prop_assert_eq!(*goes_on, heard[*index] < lengths[*index]);
@@ -218,4 +223,58 @@ proptest! {
         }
         prop_assert_eq!(heard, lengths);
     }
+
+    #[test]
+    fn a_tune_written_out_is_read_back_as_it_was(
+        notes in prop::collection::vec((prop::option::of(24..=100_u8), 1..=MAX_HELD), 1..40),
+        beats in prop::sample::select(vec![4_u8, 6, 8]),
+        pickup in 0..4_u8,
+        sharps in -3..=4_i8,
+    ) {
+        prop_assume!(notes.iter().any(|(midi, _)| midi.is_some()));
+        // A tune that is over before its first bar has no upbeat.
+        let pickup = if notes.iter().map(|(_, eighths)| u32::from(*eighths)).sum::<u32>() <= u32::from(pickup) { 0 } else { pickup };
+        let notes = notes.into_iter().map(|(midi, eighths)| TuneNote { midi, eighths }).collect();
+        let tune = tune_of(notes, Meter { beats, unit: 8 }, pickup, sharps);
+        prop_assert_eq!(line(&tune.text(), beats), Ok(Line { notes: tune.notes, pickup_eighths: tune.pickup_eighths }));
+    }
+
+    #[test]
+    fn no_text_is_too_much(text in "[A-G#b0-9:|_ -]{0,200}") {
+        let _ = line(&text, 8);
+    }
+}
+
+/// The longest note that is tried.
+const MAX_HELD: u8 = 20;
+
+fn tune_of(notes: Vec<TuneNote>, meter: Meter, pickup_eighths: u8, sharps: i8) -> Tune {
+    let key = Key { sharps, minor: false };
+    Tune { id: String::new(), name: String::new(), key, meter, tempo: None, pickup_eighths, notes }
+}
+
+#[test]
+fn an_upbeat_stands_before_the_first_bar_and_a_note_is_held_over_bar_lines() {
+    let read = line("A4 | D5:4 C#5 B4 | A4:6 _:2 | _:2 B4:2", 8).expect("a tune");
+    assert_eq!(read.pickup_eighths, 2);
+    let lengths: Vec<u8> = read.notes.iter().map(|note| note.eighths).collect();
+    assert_eq!(lengths, [2, 4, 2, 2, 10, 2]);
+    let whole = line("D4:8 | E4:8", 8).expect("a tune");
+    assert_eq!(whole.pickup_eighths, 0);
+    let held = |many: usize| line(&format!("D4:8{}", " _:8".repeat(many)), 8);
+    assert!(held(3).is_ok() && held(4).is_err() && held(95).is_err());
+    assert!(line("_:2 D4", 8).is_err());
+}
+
+#[test]
+fn keys_have_names_major_and_minor_and_a_tempo_has_bounds() {
+    for name in ["C", "G", "D", "A", "E", "F", "Bb", "Eb", "Am", "Em", "Bm", "F#m", "C#m", "Dm", "Gm", "Cm"] {
+        assert_eq!(Key::parse(name).expect("a key").name(), Some(name));
+    }
+    assert_eq!(Key::parse("Em"), Ok(Key { sharps: 1, minor: true }));
+    assert!(Key::parse("em").is_err() && Key::parse("H").is_err());
+    assert_eq!(Key { sharps: 5, minor: false }.name(), None);
+    assert!(
+        tempo(*TEMPO.start()).is_ok() && tempo(*TEMPO.end()).is_ok() && tempo(0).is_err() && tempo(u16::MAX).is_err()
+    );
 }

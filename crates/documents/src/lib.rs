@@ -2,8 +2,8 @@
 //!
 //! This crate **is** bytes in, plain rows out, and core values in, bytes out: [`csv_out`], [`table`] (CSV of any
 //! reasonable shape), [`bundle`] (a zip of tables), [`ical`] (calendars both ways), [`pdf`] (pages drawn as SVG), [`measure`] (texts by their width), [`labels`],
-//! [`seat_chart`], [`list`] (the order list), [`record`] (what is kept of a child), [`figures`] (drawn hands for the wall and the stand), [`family_card`] and [`family_sheet`] (what goes home), [`template`] (where markers go, at true scale), [`note_chart`] and [`musicxml`]
-//! (who plays what where). It **is not** a place for the database, the web or rules.
+//! [`seat_chart`], [`list`] (the order list), [`record`] (what is kept of a child), [`figures`] (drawn hands for the wall and the stand), [`family_card`] and [`family_sheet`] (what goes home), [`template`] (where markers go, at true scale), [`note_chart`] (who plays what where) and [`tune`]
+//! (tunes for notation programs and players, and read from them). It **is not** a place for the database, the web or rules.
 
 pub mod bundle;
 pub mod csv_out;
@@ -16,7 +16,6 @@ pub mod labels;
 pub mod letters;
 pub mod list;
 pub mod measure;
-pub mod musicxml;
 pub mod note_chart;
 mod packing;
 pub mod pdf;
@@ -28,4 +27,5 @@ pub mod standing;
 pub mod table;
 pub mod template;
 pub mod term_page;
+pub mod tune;
 pub mod xlsx;

@@ -3,7 +3,6 @@
 use std::collections::BTreeSet;
 
 use bright_row_core::craft::instrument::{Instrument, InstrumentFacts};
-use bright_row_core::craft::pitch::note_name;
 use bright_row_core::craft::tune::Tune;
 use bright_row_core::lessons::notes::{Fingering, TunePart};
 use bright_row_core::tapes::colour::Colour;
@@ -128,7 +127,7 @@ fn rows(page: &mut Drawing, top: f64, line: &[usize], tune: &Tune, voices: &[Voi
     let right = first + cell * f64::from(u8::try_from(line.len()).unwrap_or(u8::MAX));
     let at = |place: usize| first + cell * (f64::from(u8::try_from(place).unwrap_or(u8::MAX)) + 0.5);
     for (place, index) in line.iter().enumerate() {
-        let name = tune.notes[*index].midi.map(note_name).unwrap_or_default();
+        let name = tune.notes[*index].midi.map(|midi| tune.name_of(midi)).unwrap_or_default();
         let name: String = name.chars().filter(|c| !c.is_ascii_digit()).collect();
         page.text((at(place), top), size.letters, "middle", true, &name);
     }

@@ -8,6 +8,7 @@ use std::time::{Duration, Instant};
 use bright_row_documents::bundle;
 use bright_row_documents::ical::{Span, days_off};
 use bright_row_documents::table::{LARGEST, read};
+use bright_row_documents::tune;
 use peak_alloc::PeakAlloc;
 use proptest::prelude::*;
 use zip::write::SimpleFileOptions;
@@ -34,10 +35,11 @@ fn year() -> Span {
 
 /// Every reader of a file, on these bytes, in a test that has its turn.
 fn read_by_all(_turn: &MutexGuard<'_, ()>, bytes: &[u8], what: &str) {
-    let readers: [(&str, &dyn Fn()); 3] = [
+    let readers: [(&str, &dyn Fn()); 4] = [
         ("table", &|| drop(read(bytes))),
         ("bundle", &|| drop(bundle::read(bytes, year().first))),
         ("calendar", &|| drop(days_off(bytes, &year()))),
+        ("tune", &|| drop(tune::read(bytes))),
     ];
     for (reader, call) in readers {
         MEMORY.reset_peak_usage();
@@ -203,4 +205,54 @@ proptest! {
         broken[middle] ^= 0x55;
         read_by_all(&turn, &broken, "a zip with a wrong byte");
     }
+}
+
+/// A spreadsheet as OpenDocument with this in its only sheet.
+fn ods(rows: &str) -> Vec<u8> {
+    let head = "<?xml version=\"1.0\"?><office:document-content><office:body><office:spreadsheet><table:table>";
+    let content = format!("{head}{rows}</table:table></office:spreadsheet></office:body></office:document-content>");
+    zipped(&[("content.xml", content.into_bytes())])
+}
+
+#[test]
+fn sheets_that_claim_to_be_large_and_scores_that_unfold_are_refused_within_the_budget() {
+    let turn = turn();
+    let cell = "<table:table-cell table:number-columns-repeated=\"16384\" office:value-type=\"string\"><text:p>x</text:p></table:table-cell>";
+    let row = format!("<table:table-row table:number-rows-repeated=\"1048576\">{cell}</table:table-row>");
+    read_by_all(&turn, &ods(&row), "a cell that is repeated over the whole sheet");
+    let empty = "<table:table-row table:number-rows-repeated=\"18446744073709551615\"/>".repeat(100_000);
+    read_by_all(&turn, &ods(&empty), "empty rows beyond counting");
+    let narrow = "<table:table-cell><text:p>x</text:p></table:table-cell>";
+    let row = format!("<table:table-row>{}</table:table-row>", narrow.repeat(1_000_000));
+    read_by_all(&turn, &ods(&row), "a row of a million cells");
+    let spaces = "<text:s text:c=\"4000000000\"/>".repeat(100_000);
+    let row =
+        format!("<table:table-row><table:table-cell><text:p>{spaces}</text:p></table:table-cell></table:table-row>");
+    read_by_all(&turn, &ods(&row), "spaces that are repeated");
+    read_by_all(&turn, &ods(&"<table:table-row><table:table-cell>".repeat(500_000)), "cells within cells");
+
+    let deep = format!("<score-partwise><part>{}", "<a>".repeat(300_000));
+    read_by_all(&turn, deep.as_bytes(), "elements within elements");
+    let mut entities = "<!ENTITY a0 \"aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa\">".to_owned();
+    for number in 1..60 {
+        entities += &format!("<!ENTITY a{number} \"{}\">", format!("&a{};", number - 1).repeat(10));
+    }
+    let bomb =
+        format!("<?xml version=\"1.0\"?><!DOCTYPE s [{entities}]><score-partwise><part>&a59;</part></score-partwise>");
+    read_by_all(&turn, bomb.as_bytes(), "entities of entities");
+    let inside =
+        format!("<!DOCTYPE s [<!ENTITY a \"{}\">]><score-partwise>&a;</score-partwise>", "<b>".repeat(300_000));
+    read_by_all(&turn, inside.as_bytes(), "elements within elements in an entity");
+    let container = b"<container><rootfiles><rootfile full-path=\"s.xml\"/></rootfiles></container>".to_vec();
+    let score = format!("<score-partwise><part>{}</part></score-partwise>", " ".repeat(50_000_000)).into_bytes();
+    let packed = zipped(&[("META-INF/container.xml", container.clone()), ("s.xml", score)]);
+    read_by_all(&turn, &packed, "a packed score of 50 MB");
+    read_by_all(&turn, &zipped(&[("META-INF/container.xml", container)]), "a container without its score");
+    for music in ["z", "[", "(", "\"", "^", "D>", "-", "|", "{", "[K:D]", "D/", "D99999999999", "K:D\n"] {
+        let abc = format!("X:1\nK:D\n{}", music.repeat(1_900_000 / music.len()));
+        read_by_all(&turn, abc.as_bytes(), music);
+    }
+    let notes = "<note><rest/><duration>1</duration></note>".repeat(45_000);
+    let score = format!("<score-partwise><part><measure>{notes}</measure></part></score-partwise>");
+    read_by_all(&turn, score.as_bytes(), "as many notes as a file holds");
 }

@@ -1,49 +1,24 @@
 //! A tune for four instruments: as `MusicXML` that a parser reads, and as a chart on one page.
 
+#[path = "support/tunes.rs"]
+mod tunes;
+
 use std::collections::BTreeMap;
 
 use bright_row_core::craft::instrument::Instrument;
-use bright_row_core::craft::loader::{self, Content, Source};
-use bright_row_core::craft::tune::{Meter, Tune, notes};
-use bright_row_core::lessons::notes::{TunePart, part};
 use bright_row_core::tapes::colour::Colour;
-use bright_row_documents::musicxml::score;
 use bright_row_documents::note_chart::{chart, word};
 use bright_row_documents::pdf::{Paper, pdf};
+use bright_row_documents::tune::musicxml::score;
+use tunes::{built, content, parts};
 
 const COLOURS: [Colour; 4] = [Colour::Green, Colour::Yellow, Colour::Red, Colour::Blue];
-
-fn content() -> Content {
-    let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../content");
-    let mut files = Vec::new();
-    for folder in ["", "checklist", "drills", "drawings"] {
-        for entry in std::fs::read_dir(root.join(folder)).expect("content") {
-            let path = entry.expect("a file").path();
-            if path.extension().is_some_and(|ending| ending == "toml") {
-                let name = path.strip_prefix(&root).expect("inside").to_string_lossy().into_owned();
-                files.push((name, std::fs::read_to_string(&path).expect("text")));
-            }
-        }
-    }
-    let sources: Vec<Source<'_>> = files.iter().map(|(path, text)| Source { path, text }).collect();
-    loader::read(&sources).expect("the shipped content has no fault")
-}
-
-fn parts(content: &Content, tune: &Tune) -> Vec<(Instrument, TunePart)> {
-    Instrument::ALL.map(|instrument| (instrument, part(&content.instruments[&instrument], &tune.notes))).into()
-}
-
-fn built(text: &str, meter: &str) -> Tune {
-    let meter = Meter::parse(meter).expect("a meter");
-    let notes = notes(text, meter.eighths()).expect("a tune");
-    Tune { id: String::new(), name: "A & <B>".to_owned(), sharps: 2, bar_eighths: meter.eighths(), meter, notes }
-}
 
 #[test]
 fn a_short_tune_is_written_for_four_with_clefs_fingerings_and_ties() {
     let content = content();
     let tune = built("D4 F#4 A4:8 - D5:2", "4/4");
-    insta::assert_snapshot!(score(&tune, &parts(&content, &tune)));
+    insta::assert_snapshot!(score(&tune, &parts(content, &tune)));
 }
 
 #[test]
@@ -57,7 +32,7 @@ fn eighths_of_one_beat_hang_together() {
         ("D4:1 E4:1 F#4:1 E4:1 D4:1 -:1", "6/8", "begin continue end begin end"),
     ] {
         let tune = built(text, meter);
-        let xml = score(&tune, &parts(&content, &tune)[..1]);
+        let xml = score(&tune, &parts(content, &tune)[..1]);
         let written: Vec<&str> =
             xml.split("<beam number=\"1\">").skip(1).filter_map(|rest| rest.split('<').next()).collect();
         assert_eq!(written.join(" "), beams, "{text}");
@@ -127,7 +102,7 @@ fn heads(note: &musicxml::elements::NoteContents) -> (Option<String>, String) {
 fn a_parser_reads_every_shipped_tune_with_all_its_notes_and_the_right_clefs() {
     let content = content();
     for tune in &content.tunes {
-        let parts = parts(&content, tune);
+        let parts = parts(content, tune);
         let read = read_back(&score(tune, &parts));
         let heads: Vec<&str> = read.iter().map(|(head, ..)| head.as_str()).collect();
         assert_eq!(heads, ["G Some(2) None", "C Some(3) None", "F Some(4) None", "F Some(4) Some(-1)"], "{}", tune.id);
@@ -154,7 +129,7 @@ fn a_parser_reads_every_shipped_tune_with_all_its_notes_and_the_right_clefs() {
 fn the_chart_says_string_and_finger_of_every_note_and_what_is_not_in_first_position() {
     let content = content();
     let tune = built("D4 Eb4 C#5 - D5", "4/4");
-    let parts = parts(&content, &tune);
+    let parts = parts(content, &tune);
     let words = |instrument: usize| {
         let facts = &content.instruments[&parts[instrument].0];
         (0..tune.notes.len()).map(|note| word(facts, &parts[instrument].1, note)).collect::<Vec<_>>().join(" ")
@@ -166,7 +141,7 @@ fn the_chart_says_string_and_finger_of_every_note_and_what_is_not_in_first_posit
     insta::assert_snapshot!(page.svg());
     // The longest tune is on one page of either paper, above its last line of words.
     let longest = built(&"F#4 ".repeat(96), "4/4");
-    let parts = self::parts(&content, &longest);
+    let parts = tunes::parts(content, &longest);
     let voices: Vec<_> = parts.iter().map(|(instrument, part)| (&content.instruments[instrument], part)).collect();
     for paper in [Paper::A4, Paper::Letter] {
         let svg = chart(&longest, &voices, None, paper).svg();

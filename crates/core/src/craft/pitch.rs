@@ -1,5 +1,7 @@
 //! Pitches and what they are called.
 
+use std::fmt;
+
 /// MIDI note number of A4.
 pub const A4_MIDI: u8 = 69;
 
@@ -39,7 +41,18 @@ pub struct Spelled {
     pub octave: i8,
 }
 
-/// How a pitch is written in a major key of so many sharps (negative for flats): a note of the key as the key has it, any other as a
+impl fmt::Display for Spelled {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let bend = match self.alter {
+            1.. => "#",
+            0 => "",
+            _ => "b",
+        };
+        write!(f, "{}{bend}{}", self.step, self.octave)
+    }
+}
+
+/// How a pitch is written in a key of so many sharps (negative for flats), major or minor: a note of the key as the key has it, any other as a
 /// natural where it is one, else nearest to the key on the line of fifths (from three fifths below its keynote to eight above).
 #[must_use]
 pub fn spelled(midi: u8, sharps: i8) -> Spelled {

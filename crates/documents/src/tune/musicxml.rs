@@ -1,18 +1,36 @@
 //! A tune for four instruments as `MusicXML` 4.0: right clefs, fingerings, the bass written an octave above what sounds.
 
 use bright_row_core::craft::instrument::Instrument;
+use std::io::{Cursor, Write};
+
 use bright_row_core::craft::pitch::{Spelled, spelled};
 use bright_row_core::craft::tune::{Tune, bars};
 use bright_row_core::lessons::notes::{Clef, Fingering, TunePart, written};
 
+use zip::write::SimpleFileOptions;
+
+use super::{Part, program, spoken};
 use crate::pdf::escaped;
 
 /// Eighths in the format's unit: a quarter has two.
 const DIVISIONS: u8 = 2;
 
+/// The score packed (`.mxl`), as notation programs exchange it.
+#[must_use]
+pub fn packed(score: &str) -> Vec<u8> {
+    const CONTAINER: &str = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<container><rootfiles>\
+        <rootfile full-path=\"score.musicxml\" media-type=\"application/vnd.recordare.musicxml+xml\"/></rootfiles></container>\n";
+    let mut zip = zip::ZipWriter::new(Cursor::new(Vec::new()));
+    for (name, text) in [("META-INF/container.xml", CONTAINER), ("score.musicxml", score)] {
+        zip.start_file(name, SimpleFileOptions::default()).expect("a name of ours");
+        zip.write_all(text.as_bytes()).expect("a vector takes everything");
+    }
+    zip.finish().expect("a vector takes everything").into_inner()
+}
+
 /// The tune as four parts (or as many as are given), in order.
 #[must_use]
-pub fn score(tune: &Tune, parts: &[(Instrument, TunePart)]) -> String {
+pub fn score(tune: &Tune, parts: &[Part]) -> String {
     let mut xml = String::from("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<score-partwise version=\"4.0\">\n");
     xml += &format!("<work><work-title>{}</work-title></work>\n", escaped(&tune.name));
     xml += "<identification><encoding><software>Bright Row</software></encoding></identification>\n<part-list>\n";
@@ -23,7 +41,8 @@ pub fn score(tune: &Tune, parts: &[(Instrument, TunePart)]) -> String {
              <midi-channel>{number}</midi-channel><midi-program>{}</midi-program></midi-instrument></score-part>\n",
             spoken(*instrument),
             spoken(*instrument),
-            program(*instrument)
+            // Counted from 1 here.
+            program(*instrument) + 1
         );
     }
     xml += "</part-list>\n";
@@ -33,34 +52,18 @@ pub fn score(tune: &Tune, parts: &[(Instrument, TunePart)]) -> String {
     xml + "</score-partwise>\n"
 }
 
-fn spoken(instrument: Instrument) -> &'static str {
-    match instrument {
-        Instrument::Violin => "Violin",
-        Instrument::Viola => "Viola",
-        Instrument::Cello => "Cello",
-        Instrument::Bass => "Double bass",
-    }
-}
-
-/// The sound that a program plays it with, from 1.
-const fn program(instrument: Instrument) -> u8 {
-    match instrument {
-        Instrument::Violin => 41,
-        Instrument::Viola => 42,
-        Instrument::Cello => 43,
-        Instrument::Bass => 44,
-    }
-}
-
 fn measures(tune: &Tune, instrument: Instrument, part: &TunePart) -> String {
     let mut xml = String::new();
     let bars = bars(tune);
     let last = bars.len();
     let mut tied = false;
-    for (number, bar) in (1..).zip(&bars) {
-        xml += &format!("<measure number=\"{number}\">\n");
-        if number == 1 {
+    let upbeat = tune.pickup_eighths > 0;
+    for (number, bar) in (usize::from(!upbeat)..).zip(&bars) {
+        let implicit = if number == 0 { " implicit=\"yes\"" } else { "" };
+        xml += &format!("<measure number=\"{number}\"{implicit}>\n");
+        if number == usize::from(!upbeat) {
             xml += &attributes(tune, instrument);
+            xml += &tempo(tune);
             // A program shows it above the staff; whoever reads only the file finds it too.
             xml.extend(part.moved().map(|moved| {
                 format!(
@@ -68,12 +71,15 @@ fn measures(tune: &Tune, instrument: Instrument, part: &TunePart) -> String {
                 )
             }));
         }
-        for ((index, eighths, goes_on), beam) in bar.iter().zip(beams(tune, part, bar)) {
+        for ((index, eighths, goes_on), beam) in bar.iter().zip(beams(tune, part, bar, number == 0)) {
+            if !tied {
+                xml += &folded(part.notes[*index].folded);
+            }
             let head = format!("{}{beam}", head(*eighths));
-            xml += &note(part, (instrument, tune.sharps), *index, (*eighths, &head), (tied, *goes_on));
+            xml += &note(part, (instrument, tune.key.sharps), *index, (*eighths, &head), (tied, *goes_on));
             tied = *goes_on;
         }
-        if number == last {
+        if number + usize::from(upbeat) == last {
             xml += "<barline location=\"right\"><bar-style>light-heavy</bar-style></barline>\n";
         }
         xml += "</measure>\n";
@@ -96,10 +102,40 @@ fn attributes(tune: &Tune, instrument: Instrument) -> String {
         )
     };
     format!(
-        "<attributes><divisions>{DIVISIONS}</divisions><key><fifths>{}</fifths><mode>major</mode></key>\
+        "<attributes><divisions>{DIVISIONS}</divisions><key><fifths>{}</fifths><mode>{}</mode></key>\
          <time><beats>{}</beats><beat-type>{}</beat-type></time><clef><sign>{sign}</sign><line>{line}</line></clef>\
          {transpose}</attributes>\n",
-        tune.sharps, tune.meter.beats, tune.meter.unit
+        tune.key.sharps,
+        if tune.key.minor { "minor" } else { "major" },
+        tune.meter.beats,
+        tune.meter.unit
+    )
+}
+
+/// How fast it goes, above the staff and for players, where the tune says it.
+fn tempo(tune: &Tune) -> String {
+    let Some(beats) = tune.tempo else { return String::new() };
+    let dot = if tune.meter.beat_eighths() == 3 { "<beat-unit-dot/>" } else { "" };
+    // Players count in quarters.
+    let quarters = f64::from(beats) * f64::from(tune.meter.beat_eighths()) / 2.0;
+    format!(
+        "<direction placement=\"above\"><direction-type><metronome><beat-unit>quarter</beat-unit>{dot}\
+         <per-minute>{beats}</per-minute></metronome></direction-type><sound tempo=\"{quarters}\"/></direction>\n"
+    )
+}
+
+/// What stands above a note that is moved by octaves of its own.
+fn folded(octaves: i8) -> String {
+    if octaves == 0 {
+        return String::new();
+    }
+    let way = if octaves < 0 { "lower" } else { "higher" };
+    let words = match octaves.unsigned_abs() {
+        1 => format!("octave {way}"),
+        many => format!("{many} octaves {way}"),
+    };
+    format!(
+        "<direction placement=\"above\"><direction-type><words font-size=\"8\">{words}</words></direction-type></direction>\n"
     )
 }
 
@@ -151,9 +187,11 @@ fn sounds(part: &TunePart, index: usize) -> bool {
 }
 
 /// The beam of each head of a bar: eighths of one beat that follow each other hang together, two in quarters, three in 6/8.
-fn beams(tune: &Tune, part: &TunePart, bar: &[(usize, u8, bool)]) -> Vec<&'static str> {
-    let beat = if tune.meter.unit == 8 { 3 } else { 2 };
-    let mut at = 0_u8;
+fn beams(tune: &Tune, part: &TunePart, bar: &[(usize, u8, bool)], first: bool) -> Vec<&'static str> {
+    let beat = tune.meter.beat_eighths();
+    // An upbeat ends where a beat begins.
+    let short = tune.meter.eighths().saturating_sub(bar.iter().map(|(_, eighths, _)| *eighths).sum());
+    let mut at = if first && tune.pickup_eighths > 0 { short } else { 0 };
     let beats = bar.iter().map(|(index, eighths, _)| {
         let hangs = (*eighths == 1 && sounds(part, *index)).then_some(at / beat);
         at = at.saturating_add(*eighths);
