@@ -26,7 +26,7 @@ use crate::routes::accounts::{
     account, classes, first_run, handover, links, passkeys, people, program, second_factor, session,
 };
 use crate::routes::approach::{
-    calendar, checklist, class_file, days_off, drawings, drills, options, own_checkpoints, rhythm, wall,
+    calendar, calendar_out, checklist, class_file, days_off, drawings, drills, options, own_checkpoints, rhythm, wall,
 };
 use crate::routes::child::{card, causes, context, history, page, record};
 use crate::routes::home::{back, cards, overview as home, practice, sheets, wording};
@@ -36,7 +36,7 @@ use crate::routes::round::{events, forecast, kit};
 use crate::routes::setup::{
     instruments, inventory_file, matching, measures, roster, roster_import, seats, sizing, supplies, tags,
 };
-use crate::routes::tapes::{bench, instrument, log_entries, note_map, templates};
+use crate::routes::tapes::{bench, instrument, log_entries, note_files, note_map, templates, tune_file};
 use crate::routes::term;
 use crate::routes::{calc, health, pages};
 use crate::state::App;
@@ -102,6 +102,7 @@ fn api() -> OpenApiRouter<App> {
         .merge(term())
         .merge(set_up())
         .merge(tapes())
+        .merge(files_in())
 }
 
 /// One's account, and links that let somebody in.
@@ -134,12 +135,15 @@ fn keeping() -> OpenApiRouter<App> {
         .routes(routes!(program::audit_csv))
         .routes(routes!(program::program_archive))
         .routes(routes!(handover::hand_over))
-        // As large as any other file.
-        .merge(
-            OpenApiRouter::new()
-                .routes(routes!(handover::take_over))
-                .layer(DefaultBodyLimit::max(bright_row_documents::table::LARGEST)),
-        )
+}
+
+/// Files that are sent to be read, beside those of setting up: they may be larger than any other body.
+fn files_in() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(handover::take_over))
+        .routes(routes!(days_off::read_days_off))
+        .routes(routes!(tune_file::read_tune_file))
+        .layer(DefaultBodyLimit::max(bright_row_documents::table::LARGEST))
 }
 
 /// Rounds.
@@ -152,8 +156,13 @@ fn round() -> OpenApiRouter<App> {
         .routes(routes!(forecast::fewest_minutes))
         .routes(routes!(forecast::rhythm_kept))
         .routes(routes!(calendar::calendar, calendar::set_calendar))
-        .routes(routes!(days_off::read_days_off))
-        .routes(routes!(calendar::calendar_file))
+        .routes(routes!(calendar_out::calendar_file))
+        .routes(routes!(
+            calendar_out::calendar_address,
+            calendar_out::make_calendar_address,
+            calendar_out::end_calendar_address
+        ))
+        .routes(routes!(calendar_out::subscribed_calendar))
 }
 
 /// Markers on instruments, and what is played where.
@@ -168,8 +177,11 @@ fn tapes() -> OpenApiRouter<App> {
         .routes(routes!(templates::templates_pdf))
         .routes(routes!(templates::templates_svg))
         .routes(routes!(note_map::note_map))
-        .routes(routes!(note_map::notes_musicxml))
-        .routes(routes!(note_map::notes_chart))
+        .routes(routes!(note_files::notes_musicxml))
+        .routes(routes!(note_files::notes_mxl))
+        .routes(routes!(note_files::notes_midi))
+        .routes(routes!(note_files::notes_wav))
+        .routes(routes!(note_files::notes_chart))
 }
 
 /// What counts for one child.
@@ -221,6 +233,7 @@ fn term() -> OpenApiRouter<App> {
         .routes(routes!(term::came::term_forecast))
         .routes(routes!(term::report::term_csv))
         .routes(routes!(term::report::term_xlsx))
+        .routes(routes!(term::report::attendance_csv))
         .routes(routes!(term::report::term_pdf))
         .routes(routes!(term::report::child_term_pdf))
         .routes(routes!(term::groups::keep_group))
@@ -232,6 +245,7 @@ fn set_up() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(roster::roster))
         .routes(routes!(roster::roster_csv))
+        .routes(routes!(roster::roster_xlsx))
         .routes(routes!(roster::move_child))
         .routes(routes!(roster::remove_child))
         .routes(routes!(roster::undo_import))
@@ -245,6 +259,7 @@ fn set_up() -> OpenApiRouter<App> {
         .routes(routes!(instruments::loans))
         .routes(routes!(instruments::keep_instrument))
         .routes(routes!(inventory_file::instruments_csv))
+        .routes(routes!(inventory_file::instruments_xlsx))
         .routes(routes!(inventory_file::import_instruments))
         .routes(routes!(tags::labels))
         .routes(routes!(tags::find_tag))
@@ -255,6 +270,7 @@ fn set_up() -> OpenApiRouter<App> {
         .routes(routes!(seats::seat_chart))
         .routes(routes!(supplies::supplies_view, supplies::count_supplies))
         .routes(routes!(supplies::supplies_csv))
+        .routes(routes!(supplies::supplies_xlsx))
         .routes(routes!(supplies::order_list))
         // Files are larger than any other body; reading them stops at the same limit.
         .layer(DefaultBodyLimit::max(bright_row_documents::table::LARGEST))

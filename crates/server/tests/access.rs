@@ -11,7 +11,7 @@ use support::{PASSWORD, browser, look, nobody_yet, school, server};
 use uuid::Uuid;
 
 /// What can be reached without a session, and why.
-const OPEN: [(&str, &str); 12] = [
+const OPEN: [(&str, &str); 13] = [
     ("get", "/healthz"),
     ("get", "/readyz"),
     ("get", "/api/openapi.json"),
@@ -28,6 +28,8 @@ const OPEN: [(&str, &str); 12] = [
     ("post", "/api/links/invitation/look"),
     ("post", "/api/links/invitation"),
     ("post", "/api/links/password"),
+    // Whoever has the address of a calendar has its secret.
+    ("get", "/api/calendars/{secret}/meetings.ics"),
 ];
 
 /// What a substitute may of a class, below its path.
@@ -52,7 +54,7 @@ const OF_A_SUBSTITUTE: [(&str, &str); 17] = [
 ];
 
 /// What an assistant may write of a class, below its path.
-const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 8] = [
+const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 9] = [
     ("post", "/observations"),
     ("post", "/round/events"),
     ("post", "/tapes/log"),
@@ -63,11 +65,19 @@ const WRITTEN_BY_AN_ASSISTANT: [(&str, &str); 8] = [
     // These look at a proposal and store nothing.
     ("post", "/seats"),
     ("post", "/approach/preview"),
+    // It reads a tune from a file.
+    ("post", "/notes/file"),
 ];
 
 /// What an assistant may not even read: files with more of the children than a lesson needs.
-const KEPT_FROM_AN_ASSISTANT: [&str; 4] =
-    ["/roster.csv", "/handover.zip", "/children/{child}/record.json", "/children/{child}/record.pdf"];
+const KEPT_FROM_AN_ASSISTANT: [&str; 6] = [
+    "/roster.csv",
+    "/roster.xlsx",
+    "/handover.zip",
+    "/children/{child}/record.json",
+    "/children/{child}/record.pdf",
+    "/calendar/address",
+];
 
 fn operations() -> Vec<(String, String)> {
     let described: Value = serde_json::from_str(&bright_row::router::openapi_json()).expect("JSON");

@@ -65,7 +65,9 @@ fn query(path: &str) -> &'static str {
     match path {
         "/children/{child}/sheet.pdf" => "?sheet=care",
         "/wall.pdf" => "?strand=bow&instrument=violin",
-        "/notes" | "/notes.musicxml" | "/notes.pdf" => "?tune=hot-cross-buns",
+        "/notes" | "/notes.musicxml" | "/notes.mxl" | "/notes.mid" | "/notes.wav" | "/notes.pdf" => {
+            "?tune=hot-cross-buns"
+        }
         "/children/{child}/causes" => "?symptoms=open-strings-off",
         _ => "",
     }

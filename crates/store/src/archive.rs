@@ -19,7 +19,7 @@ use crate::tables::{self, Table};
 /// The table of people, who are not a program's alone.
 pub const PEOPLE: &str = "account";
 /// Links that let somebody in do not travel.
-const STAYS: [&str; 2] = ["invitation", "invitation_class"];
+const STAYS: [&str; 3] = ["invitation", "invitation_class", "calendar_address"];
 
 /// What of a class is handed over to another program: each table, and whether its rows are a child's.
 pub const HANDED_OVER: &[(&str, bool)] = &[

@@ -18,6 +18,7 @@ pub mod copy;
 pub mod database;
 mod entity;
 mod error;
+pub mod headings;
 pub mod health;
 pub mod instruments;
 pub mod lessons;

@@ -48,13 +48,15 @@ impl Doer {
 /// was done to.
 type Row = (&'static str, &'static str, Deed, &'static str);
 
-const OF_A_CLASS: [Row; 55] = [
+const OF_A_CLASS: [Row; 61] = [
     ("PUT", "", Deed::ClassRenamed, "class"),
     ("POST", "/end", Deed::ClassDeleted, "class"),
     ("POST", "/archive", Deed::ClassArchived, "class"),
     ("POST", "/reopen", Deed::ClassReopened, "class"),
     ("PUT", "/approach", Deed::SettingsChanged, "class"),
     ("PUT", "/calendar", Deed::SettingsChanged, "class"),
+    ("POST", "/calendar/address", Deed::CalendarAddressMade, "class"),
+    ("DELETE", "/calendar/address", Deed::CalendarAddressEnded, "class"),
     ("PUT", "/home", Deed::SettingsChanged, "class"),
     ("PUT", "/home/wording", Deed::SettingsChanged, "class"),
     ("PUT", "/rhythm", Deed::SettingsChanged, "class"),
@@ -94,11 +96,15 @@ const OF_A_CLASS: [Row; 55] = [
     ("POST", "/groups/{group}/end", Deed::GroupEnded, "group"),
     ("PUT", "/supplies", Deed::StoreRoomChanged, "class"),
     ("GET", "/roster.csv", Deed::TakenOut, "class"),
+    ("GET", "/roster.xlsx", Deed::TakenOut, "class"),
     ("GET", "/instruments.csv", Deed::TakenOut, "class"),
+    ("GET", "/instruments.xlsx", Deed::TakenOut, "class"),
     ("GET", "/seats.pdf", Deed::TakenOut, "class"),
     ("GET", "/order-list.pdf", Deed::TakenOut, "class"),
     ("GET", "/supplies.csv", Deed::TakenOut, "class"),
+    ("GET", "/supplies.xlsx", Deed::TakenOut, "class"),
     ("GET", "/handover.zip", Deed::TakenOut, "class"),
+    ("GET", "/attendance.csv", Deed::TakenOut, "class"),
     ("GET", "/term.csv", Deed::TakenOut, "class"),
     ("GET", "/term.xlsx", Deed::TakenOut, "class"),
     ("GET", "/term.pdf", Deed::TakenOut, "class"),

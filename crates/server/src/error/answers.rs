@@ -23,6 +23,8 @@ answers! {
     ForMembers: SignInFirst 401, Forbidden 403, NotFound 404;
     /// The same, where what is asked may be impossible.
     ForMembersAsking: SignInFirst 401, Forbidden 403, NotFound 404, Invalid 422;
+    /// The same, where a file is sent.
+    ForMembersImporting: SignInFirst 401, Forbidden 403, NotFound 404, TooLarge 413, Invalid 422;
     /// What a director may be answered instead.
     ForDirectors: SignInFirst 401, Forbidden 403, NotFound 404, Conflict 409;
     /// The same, where what is sent may be impossible.
@@ -51,4 +53,6 @@ answers! {
     ForAccountsRemoving: SignInFirst 401, Forbidden 403, NotFound 404, Invalid 422;
     /// What whoever follows a link may be answered instead.
     ForLinks: LinkOver 410, Invalid 422;
+    /// What a calendar that subscribes may be answered instead.
+    ForSubscribers: LinkOver 410;
 }

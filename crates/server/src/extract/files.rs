@@ -6,6 +6,7 @@ use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use bright_row_documents::pdf::{Drawing, Paper, pdf};
 use bright_row_documents::table::LARGEST;
+use bright_row_documents::xlsx::{self, Cell, Sheet};
 use percent_encoding::{NON_ALPHANUMERIC, utf8_percent_encode};
 use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
@@ -81,6 +82,9 @@ pub struct Agreement {
     pub import: Option<Uuid>,
 }
 
+/// The media type of a workbook (ECMA-376).
+const XLSX: &str = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+
 /// A file to keep.
 pub struct Download {
     /// Its name.
@@ -97,6 +101,34 @@ impl Download {
     pub fn csv(name: &str, rows: &[Vec<String>]) -> Self {
         let bytes = bright_row_documents::csv_out::write(rows);
         Self { name: format!("{name}.csv"), kind: "text/csv; charset=utf-8", bytes }
+    }
+
+    /// A sheet as CSV.
+    #[must_use]
+    pub fn table(name: &str, sheet: &Sheet) -> Self {
+        let rows = sheet.rows.iter().map(|row| row.iter().map(Cell::words).collect());
+        Self::csv(name, &[sheet.headings.clone()].into_iter().chain(rows).collect::<Vec<_>>())
+    }
+
+    /// A workbook; its cells run nothing either.
+    ///
+    /// # Errors
+    /// [`ApiError::Internal`] if it cannot be written.
+    pub fn xlsx(name: &str, sheets: &[Sheet]) -> Result<Self, ApiError> {
+        let bytes = xlsx::write(sheets).map_err(|error| ApiError::Internal(error.to_string()))?;
+        Ok(Self { name: format!("{name}.xlsx"), kind: XLSX, bytes })
+    }
+
+    /// Rows of words, the headings first, as a workbook of one sheet: what [`Self::csv`] writes as CSV.
+    ///
+    /// # Errors
+    /// [`ApiError::Internal`] if it cannot be written.
+    pub fn workbook(name: &str, sheet: &str, rows: Vec<Vec<String>>) -> Result<Self, ApiError> {
+        let mut rows = rows.into_iter();
+        let headings = rows.next().unwrap_or_default();
+        // Words stay words: an inventory's 007 is no number.
+        let rows = rows.map(|row| row.into_iter().map(Cell::Text).collect()).collect();
+        Self::xlsx(name, &[Sheet { name: sheet.to_owned(), headings, rows }])
     }
 
     /// Pages.

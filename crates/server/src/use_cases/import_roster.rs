@@ -6,6 +6,7 @@ use bright_row_core::ImportId;
 use bright_row_core::setup::roster::{self, ImportPlan, KnownChild};
 use bright_row_core::setup::roster_row::RosterRow;
 use bright_row_store::children::{self, Child, imports};
+use bright_row_store::headings::{self, FileKind};
 use uuid::Uuid;
 
 use super::{begin_alone, commit};
@@ -56,7 +57,7 @@ pub async fn import_roster<T>(
     let import = file.import.unwrap_or_else(|| Uuid::now_v7().into());
     let when = (app.now(), member.class.calendar.day_of(app.now()));
     imports::store(&tx, key, &plan, &known, (import, member.account), when).await?;
-    imports::remember(&tx, key.program, &file.meant).await?;
+    headings::remember(&tx, key.program, FileKind::Roster, &file.meant).await?;
     commit(app, tx, [key.class]).await?;
     Ok((preview, Some(import)))
 }

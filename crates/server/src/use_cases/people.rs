@@ -32,7 +32,8 @@ const CODE_HOURS: i64 = 12;
 pub const LONGEST_SUBSTITUTE: TimeDelta = TimeDelta::days(14);
 
 /// A link's secret, 256 bits, and the hash that it is kept by.
-fn new_secret() -> (String, Vec<u8>) {
+#[must_use]
+pub fn new_secret() -> (String, Vec<u8>) {
     let mut bytes = [0; 32];
     rand::rng().fill_bytes(&mut bytes);
     let secret = hex(&bytes);

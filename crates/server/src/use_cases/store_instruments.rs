@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use bright_row_core::AssetId;
 use bright_row_store::StoreError;
 use bright_row_store::accounts::Made;
+use bright_row_store::headings::{self, FileKind};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans::{self, Loan};
 use uuid::Uuid;
@@ -15,7 +16,7 @@ use crate::error::{ApiError, FieldError};
 use crate::state::App;
 
 /// Shows `decide` the inventory, who has what and whether the request of this id was done before, and keeps the instruments it
-/// answers with what it made of them; without instruments nothing is stored.
+/// answers with what it made of them, and what headings of their file were `meant` to be; without instruments nothing is stored.
 ///
 /// # Errors
 /// What `decide` fails with; [`ApiError::Invalid`] for a tag that another instrument has.
@@ -23,6 +24,7 @@ pub async fn store_instruments<T>(
     app: &App,
     member: &Member,
     request: Option<Uuid>,
+    meant: &BTreeMap<String, String>,
     decide: impl FnOnce(&[Asset], &BTreeMap<AssetId, Loan>, bool) -> Result<(T, Option<Vec<Asset>>), ApiError>,
 ) -> Result<T, ApiError> {
     let key = member.class.key;
@@ -39,6 +41,7 @@ pub async fn store_instruments<T>(
         }
         other => ApiError::Store(other),
     })?;
+    headings::remember(&tx, key.program, FileKind::Inventory, meant).await?;
     note_done(app, &tx, key.program, request, "").await?;
     commit(app, tx, [key.class]).await?;
     Ok(answer)

@@ -6,17 +6,16 @@ use crate::versioned;
 use std::collections::BTreeMap;
 
 use bright_row_core::setup::roster::{ImportPlan, RowAction};
-use bright_row_core::{AccountId, ChildId, ImportId, ProgramId};
+use bright_row_core::{AccountId, ChildId, ImportId};
 use chrono::{DateTime, NaiveDate, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::sea_query::OnConflict;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder};
 use serde_json::Value;
 use uuid::Uuid;
 
 use crate::children::{self, Child};
 use crate::classes::ClassKey;
-use crate::entity::{heading, observation, roster_change, roster_import};
+use crate::entity::{observation, roster_change, roster_import};
 use crate::error::StoreError;
 
 /// What an import did, or its undoing.
@@ -165,31 +164,4 @@ async fn has_history(db: &impl ConnectionTrait, class: ClassKey, child: ChildId)
         };
     }
     Ok(any!(observation) || any!(measuring) || any!(setup_found) || any!(loan))
-}
-
-/// What headings of earlier files meant, by heading in small letters.
-pub async fn headings(db: &impl ConnectionTrait, program: ProgramId) -> Result<BTreeMap<String, String>, StoreError> {
-    let rows = heading::Entity::find().filter(heading::Column::ProgramId.eq(program.uuid())).all(db).await?;
-    Ok(rows.into_iter().map(|row| (row.heading, row.means)).collect())
-}
-
-/// Remembers what headings mean.
-pub async fn remember(
-    db: &impl ConnectionTrait,
-    program: ProgramId,
-    meant: &BTreeMap<String, String>,
-) -> Result<(), StoreError> {
-    if meant.is_empty() {
-        return Ok(());
-    }
-    let rows = meant.iter().map(|(heading, means)| heading::ActiveModel {
-        program_id: Set(program.uuid()),
-        heading: Set(heading.clone()),
-        means: Set(means.clone()),
-    });
-    let replace = OnConflict::columns([heading::Column::ProgramId, heading::Column::Heading])
-        .update_column(heading::Column::Means)
-        .to_owned();
-    heading::Entity::insert_many(rows).on_conflict(replace).exec_without_returning(db).await?;
-    Ok(())
 }

@@ -38,7 +38,7 @@ async fn run(db: &impl ConnectionTrait, sql: &str, values: impl IntoIterator<Ite
 }
 
 /// What belongs to a class itself, those that refer to others first.
-const TABLES_OF_A_CLASS: [&str; 11] = [
+const TABLES_OF_A_CLASS: [&str; 12] = [
     "round_event",
     "small_group",
     "roster_import",
@@ -49,6 +49,7 @@ const TABLES_OF_A_CLASS: [&str; 11] = [
     "class_choice",
     "class_member",
     "invitation_class",
+    "calendar_address",
     "class",
 ];
 
@@ -101,6 +102,7 @@ const ALONE: &str = "
       and not exists (select from stage_opened s where a.account_id in (s.opened_by, s.ended_by))
       and not exists (select from pain_answer p where p.answered_by = a.account_id)
       and not exists (select from family_answer f where a.account_id in (f.noted_by, f.done_by))
+      and not exists (select from calendar_address c where c.made_by = a.account_id)
       and not exists (select from password_link k where k.made_by = a.account_id)";
 
 /// Removes a program with everything of it, and the accounts of people who belong to no other; to be called in a transaction

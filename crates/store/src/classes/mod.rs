@@ -1,6 +1,7 @@
 //! Classes and their calendars, always seen through somebody's membership.
 
 pub mod calendar;
+pub mod calendar_address;
 pub mod groups;
 pub mod keeping;
 pub mod room;

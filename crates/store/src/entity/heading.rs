@@ -8,6 +8,8 @@ pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub program_id: Uuid,
     #[sea_orm(primary_key, auto_increment = false)]
+    pub file: String,
+    #[sea_orm(primary_key, auto_increment = false)]
     pub heading: String,
     pub means: String,
 }

@@ -6,6 +6,7 @@ pub mod account;
 pub mod asset;
 pub mod audit;
 pub mod backup_note;
+pub mod calendar_address;
 pub mod child;
 pub mod child_choice;
 pub mod child_home;
@@ -62,6 +63,7 @@ pub fn expected_columns() -> Vec<(String, String)> {
         of(asset::Entity),
         of(audit::Entity),
         of(backup_note::Entity),
+        of(calendar_address::Entity),
         of(child::Entity),
         of(child_choice::Entity),
         of(class::Entity),

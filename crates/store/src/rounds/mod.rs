@@ -12,7 +12,8 @@ use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
 use sea_orm::{
-    ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, TransactionSession, TransactionTrait,
+    ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, Statement, TransactionSession,
+    TransactionTrait,
 };
 use uuid::Uuid;
 
@@ -188,6 +189,30 @@ pub async fn since(
         })
     };
     rows.into_iter().map(event).collect()
+}
+
+#[derive(FromQueryResult)]
+struct PresenceRow {
+    child_id: Uuid,
+    kind: String,
+    happened_at: DateTime<Utc>,
+}
+
+/// What rounds of a class said of who was there: marked as away, marked as here, visited; in no order.
+///
+/// # Errors
+/// [`StoreError`].
+pub async fn presence(
+    db: &impl ConnectionTrait,
+    class: ClassKey,
+) -> Result<Vec<(ChildId, RoundEventKind, DateTime<Utc>)>, StoreError> {
+    let sql = "select c.child_id, e.kind, e.happened_at from round_event e
+        join round_event_child c on c.program_id = e.program_id and c.event_id = e.event_id
+        where e.program_id = $1 and e.class_id = $2 and e.kind in ('absent', 'present', 'visited')";
+    let values = [class.program.uuid().into(), class.class.uuid().into()];
+    let statement = Statement::from_sql_and_values(db.get_database_backend(), sql, values);
+    let rows = PresenceRow::find_by_statement(statement).all(db).await?;
+    rows.into_iter().map(|row| Ok((row.child_id.into(), read_kind(row.kind)?, row.happened_at))).collect()
 }
 
 /// The detail of the latest start of a round of this class.

@@ -1,4 +1,4 @@
-//! When a class meets: meeting days, days off, short days; as an iCalendar file out and in.
+//! When a class meets: meeting days, days off, short days.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -6,11 +6,8 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::IntoResponse;
-use bright_row_core::craft::strand::Strand;
 use bright_row_core::day::Day;
 use bright_row_core::progress::calendar::{CalendarError, MeetingCalendar};
-use bright_row_core::progress::rhythm::Recheck;
-use bright_row_documents::ical;
 use bright_row_store::classes::calendar::{self, CalendarSettings};
 use chrono::{NaiveDate, Weekday};
 use serde::{Deserialize, Serialize};
@@ -21,17 +18,13 @@ use crate::error::answers::{ForDirectorsReplacing, ForMembers};
 use crate::error::{ApiError, FieldError};
 use crate::extract::Body;
 use crate::extract::based_on::{BasedOn, BasedOnHeaders, etag, version};
-use crate::extract::files::Download;
 use crate::state::App;
 use crate::use_cases::change_settings;
-use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 
 /// The most minutes of a short day.
 const MAX_SHORT_DAY_MINUTES: u32 = 240;
 /// The longest reason.
 pub(super) const MAX_DAY_OFF_REASON_LENGTH: usize = 80;
-/// So many meetings ahead tell what will be due.
-const MAX_MEETINGS_WITH_DUE: u32 = 10;
 
 /// When a class meets.
 #[derive(Serialize, Deserialize, ToSchema)]
@@ -185,48 +178,4 @@ pub async fn set_calendar(
     })
     .await?;
     Ok(StatusCode::NO_CONTENT)
-}
-
-/// The class's meetings and what will be due, as a calendar that names no child.
-#[utoipa::path(get, path = "/api/classes/{class}/calendar.ics", tag = "approach",
-    params(("class" = Uuid, Path, description = "The class")),
-    responses(
-        (status = 200, body = String, content_type = "text/calendar"),
-        ForMembers,
-    ))]
-pub async fn calendar_file(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
-    let class = &member.class;
-    let now = class.calendar.meeting_at(app.now());
-    // Read once; what is due at each meeting follows from it.
-    let mut learners = ClassSnapshot::new(&app, class).learners().await?;
-    let mut entries = Vec::new();
-    for number in 1..=class.calendar.total() {
-        let Some(day) = class.calendar.date_of(number) else { continue };
-        let ahead = number.saturating_sub(now);
-        let description = if (1..=MAX_MEETINGS_WITH_DUE).contains(&ahead) {
-            let snapshot = ClassSnapshot::new(&app, class).ahead(ahead);
-            snapshot.at_this_meeting(&mut learners);
-            due_words(&snapshot, &learners)
-        } else {
-            String::new()
-        };
-        let uid = format!("{}-{day}@bright-row", class.key.class);
-        let summary = format!("{}, meeting {number}", class.name);
-        entries.push(ical::Entry { uid, day, summary, description });
-    }
-    let text = ical::calendar(&class.name, &entries, app.now());
-    Ok(Download { name: format!("{}.ics", class.name), kind: "text/calendar; charset=utf-8", bytes: text.into() })
-}
-
-/// `Due: 4 in Hold, 2 in Tapes`, as if nobody observed anything until then.
-fn due_words(snapshot: &ClassSnapshot<'_>, learners: &[Learner]) -> String {
-    let mut due: BTreeMap<Strand, usize> = BTreeMap::new();
-    for learner in learners {
-        for strand in learner.ladder.strands.iter().filter(|strand| strand.recheck.is_some_and(Recheck::is_due)) {
-            *due.entry(strand.strand).or_default() += 1;
-        }
-    }
-    let parts: Vec<String> =
-        due.iter().map(|(strand, count)| format!("{count} in {}", snapshot.checklist.strand_name(*strand))).collect();
-    if parts.is_empty() { String::new() } else { format!("Due: {}", parts.join(", ")) }
 }

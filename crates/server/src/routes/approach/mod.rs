@@ -1,6 +1,7 @@
 //! Approach: what a class chose, how soon it looks again, when it meets, and its checklist.
 
 pub mod calendar;
+pub mod calendar_out;
 mod changes;
 pub mod checklist;
 pub mod class_file;

@@ -146,7 +146,7 @@ pub async fn keep_instrument(
 ) -> Result<StatusCode, ApiError> {
     let checks = AssetChecks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
     let opens = opens(&app, &member).await?;
-    store_instruments(&app, &member, None, |known, lent, _| {
+    store_instruments(&app, &member, None, &BTreeMap::new(), |known, lent, _| {
         let mut fields = Fields::default();
         let asset = checks.read(id, &body, &mut fields);
         let before = known.iter().find(|known| known.id == asset.id);

@@ -63,6 +63,18 @@ const ALSO: [(&str, &[&str]); 9] = [
     ("Pin anchor", &["endpin anchor", "pin stop"]),
 ];
 
+/// What stands for a column that is left out, among what is remembered.
+const NOTHING: &str = "nothing";
+
+/// What a heading of an earlier file was taken for, `None` within for what was left out; `None` where it is not known.
+pub(super) fn recall(heading: &str, remembered: &BTreeMap<String, String>) -> Option<Option<&'static str>> {
+    let known = remembered.get(&heading.to_lowercase())?;
+    if known == NOTHING {
+        return Some(None);
+    }
+    HEADINGS.into_iter().find(|name| name == known).map(Some)
+}
+
 /// A column of the file.
 #[skip_serializing_none]
 #[derive(Clone, Serialize, ToSchema)]
@@ -79,8 +91,13 @@ pub struct InventoryColumn {
 pub(super) struct Columns(BTreeMap<&'static str, usize>);
 
 impl Columns {
-    /// As the director says, and otherwise as headings usually mean; each meaning is one column's.
-    pub(super) fn of(headings: &[String], said: &BTreeMap<String, Option<&'static str>>) -> Self {
+    /// As the director says, otherwise as it was said of an earlier file, otherwise as headings usually mean; each meaning is one
+    /// column's.
+    pub(super) fn of(
+        headings: &[String],
+        said: &BTreeMap<String, Option<&'static str>>,
+        remembered: &BTreeMap<String, String>,
+    ) -> Self {
         let mut columns = BTreeMap::new();
         for (index, heading) in headings.iter().enumerate() {
             if let Some(Some(means)) = said.get(heading) {
@@ -88,11 +105,19 @@ impl Columns {
             }
         }
         for (index, heading) in headings.iter().enumerate().filter(|(_, heading)| !said.contains_key(*heading)) {
-            if let Some(means) = usual(heading) {
+            if let Some(means) = recall(heading, remembered).unwrap_or_else(|| usual(heading)) {
                 columns.entry(means).or_insert(index);
             }
         }
         Self(columns)
+    }
+
+    /// What every heading of the file is taken for, in small letters, to be remembered.
+    pub(super) fn meant(&self, headings: &[String]) -> BTreeMap<String, String> {
+        let of =
+            |index: usize| self.0.iter().find(|(_, column)| **column == index).map_or(NOTHING, |(means, _)| *means);
+        let named = headings.iter().enumerate().map(|(index, heading)| (heading.to_lowercase(), of(index).to_owned()));
+        named.collect()
     }
 
     /// What is still to be said before a row can be read.

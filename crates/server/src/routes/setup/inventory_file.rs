@@ -6,6 +6,7 @@ use axum::Json;
 use axum::extract::State;
 use bright_row_core::AssetId;
 use bright_row_documents::table::{self, TableError, TableFile, TableRow};
+use bright_row_store::headings::{self, FileKind};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans::Loan;
 use serde::{Deserialize, Serialize};
@@ -21,7 +22,9 @@ use crate::extract::Query;
 use crate::extract::files::{Download, Upload};
 use crate::routes::setup::file_letters::{self, LettersView};
 use crate::routes::setup::instruments::AssetChecks;
-use crate::routes::setup::inventory_columns::{Columns, HEADINGS, InventoryColumn, said_columns, usual, written_mm};
+use crate::routes::setup::inventory_columns::{
+    Columns, HEADINGS, InventoryColumn, recall, said_columns, usual, written_mm,
+};
 use crate::routes::setup::roster_preview::RowOutcome;
 use crate::state::App;
 use crate::use_cases::store_instruments::store_instruments;
@@ -48,6 +51,22 @@ pub struct HowToRead {
         ForMembers,
     ))]
 pub async fn instruments_csv(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
+    Ok(Download::csv("instruments", &instrument_rows(&app, &member).await?))
+}
+
+/// The same as a workbook; read in again it is the same too.
+#[utoipa::path(get, path = "/api/classes/{class}/instruments.xlsx", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = Vec<u8>, content_type = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+        ForMembers,
+    ))]
+pub async fn instruments_xlsx(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
+    Download::workbook("instruments", "Instruments", instrument_rows(&app, &member).await?)
+}
+
+/// The same rows for every kind of file, the headings first.
+async fn instrument_rows(app: &App, member: &Member) -> Result<Vec<Vec<String>>, ApiError> {
     let assets = assets::all(&app.db, member.class.key.program).await?;
     let yes = |flag: bool| if flag { "yes".to_owned() } else { "no".to_owned() };
     let mut rows = vec![HEADINGS.map(str::to_owned).to_vec()];
@@ -67,7 +86,7 @@ pub async fn instruments_csv(State(app): State<App>, member: Member) -> Result<D
             yes(asset.case),
         ]
     }));
-    Ok(Download::csv("instruments", &rows))
+    Ok(rows)
 }
 
 /// What an import of instruments would do, or did.
@@ -124,17 +143,22 @@ pub async fn import_instruments(
     Upload(bytes): Upload,
 ) -> Result<Json<InventoryPreview>, ApiError> {
     let said = said_columns(how.mapping.as_deref())?;
+    let remembered = headings::of_program(&app.db, member.class.key.program, FileKind::Inventory).await?;
+    let recalled = remembered.clone();
     let letters = file_letters::asked(how.letters.as_deref())?;
-    let is_heading = |cell: &str| usual(cell).is_some();
-    let read = move || table::read_file(&bytes, table::How { letters, is_heading: &is_heading });
+    let read = move || {
+        let is_heading = |cell: &str| recall(cell, &recalled).flatten().or_else(|| usual(cell)).is_some();
+        table::read_file(&bytes, table::How { letters, is_heading: &is_heading })
+    };
     let fault = |error: TableError| ApiError::Invalid(vec![FieldError::new("file", error.to_string())]);
     let TableFile { table, samples } = app.readers.read(read).await?.map_err(fault)?;
-    let columns = Columns::of(&table.headings, &said);
+    let columns = Columns::of(&table.headings, &said, &remembered);
+    let meant = columns.meant(&table.headings);
     let needs = columns.needs();
     let shown = columns.views(&table);
     let mut letters = file_letters::views(samples);
     let checks = AssetChecks { facts: &app.content.instruments, today: member.class.calendar.day_of(app.now()) };
-    let preview = store_instruments(&app, &member, how.import, |known, lent, done| {
+    let preview = store_instruments(&app, &member, how.import, &meant, |known, lent, done| {
         let rows = if needs.is_none() { table.rows.as_slice() } else { &[] };
         let (rows, keep) = row_actions(rows, &columns, &checks, known, lent);
         let mut preview = InventoryPreview::new(rows, &keep);
@@ -145,6 +169,9 @@ pub async fn import_instruments(
             return Err(ApiError::Conflict(
                 "The store room or the file changed since you looked. Look at the preview again; nothing was stored.",
             ));
+        }
+        if let Some(needs) = &preview.needs {
+            return Err(ApiError::Invalid(vec![FieldError::new("mapping", needs.clone())]));
         }
         preview.done = true;
         Ok((preview, Some(keep)))

@@ -152,6 +152,23 @@ pub(crate) const HEADINGS: [&str; 7] =
         ForDirectors,
     ))]
 pub async fn roster_csv(State(app): State<App>, Director(member): Director) -> Result<Download, ApiError> {
+    let rows = roster_rows(&app, &member).await?;
+    Ok(Download::csv(&format!("roster-{}", member.class.name), &rows))
+}
+
+/// The same as a workbook; read in again it is the same too.
+#[utoipa::path(get, path = "/api/classes/{class}/roster.xlsx", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = Vec<u8>, content_type = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+        ForDirectors,
+    ))]
+pub async fn roster_xlsx(State(app): State<App>, Director(member): Director) -> Result<Download, ApiError> {
+    Download::workbook(&format!("roster-{}", member.class.name), "Roster", roster_rows(&app, &member).await?)
+}
+
+/// The same rows for every kind of file, the headings first.
+async fn roster_rows(app: &App, member: &Member) -> Result<Vec<Vec<String>>, ApiError> {
     let mut here = children::of_class(&app.db, member.class.key).await?;
     here.sort_by_key(|child| (child.name.to_lowercase(), child.id));
     let yes = |flag: bool| if flag { "yes".to_owned() } else { "no".to_owned() };
@@ -162,7 +179,7 @@ pub async fn roster_csv(State(app): State<App>, Director(member): Director) -> R
         let (front, aisle) = (yes(entry.near_front), yes(entry.near_aisle));
         vec![entry.name, instrument, entry.grade, entry.number, front, aisle, child.id.to_string()]
     }));
-    Ok(Download::csv(&format!("roster-{}", member.class.name), &rows))
+    Ok(rows)
 }
 
 /// Changes a child's entry; directors only. A change of instrument keeps the history: what means something else on the

@@ -10,7 +10,7 @@ use bright_row_core::setup::names::{FullName, instrument_of};
 use bright_row_core::setup::roster_row::RosterRow;
 use bright_row_documents::table::{self, Table};
 use bright_row_documents::{bundle, spreadsheet};
-use bright_row_store::children::imports;
+use bright_row_store::headings::{self, FileKind};
 use chrono::NaiveDate;
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -72,7 +72,7 @@ struct OfficeSays {
 
 /// Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
 ///
-/// Takes CSV of any reasonable shape, a spreadsheet (.xlsx), or a `OneRoster` CSV bundle as a zip.
+/// Takes CSV of any reasonable shape, a spreadsheet (.xlsx, .ods), or a `OneRoster` CSV bundle as a zip.
 #[utoipa::path(post, path = "/api/classes/{class}/roster/import", tag = "set-up",
     params(("class" = Uuid, Path, description = "The class"), HowToRead),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
@@ -86,7 +86,7 @@ pub async fn take_roster_file(
     Query(how): Query<HowToRead>,
     Upload(bytes): Upload,
 ) -> Result<Json<Preview>, ApiError> {
-    let remembered = imports::headings(&app.db, member.class.key.program).await?;
+    let remembered = headings::of_program(&app.db, member.class.key.program, FileKind::Roster).await?;
     let groups: Option<BTreeSet<String>> = json_of(how.groups.as_deref(), "groups")?;
     let today = member.class.calendar.day_of(app.now());
     let (contents, how) = app

@@ -193,14 +193,31 @@ const HEADINGS: [&str; 5] = ["Item", "Unit", "Needed", "In store", "To buy"];
         ForMembers,
     ))]
 pub async fn supplies_csv(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
+    let rows = supplies_rows(&app, &member).await?;
+    Ok(Download::csv("supplies", &rows))
+}
+
+/// The same as a workbook.
+#[utoipa::path(get, path = "/api/classes/{class}/supplies.xlsx", tag = "set-up",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = Vec<u8>, content_type = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+        ForMembers,
+    ))]
+pub async fn supplies_xlsx(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
+    Download::workbook("supplies", "Supplies", supplies_rows(&app, &member).await?)
+}
+
+/// The same rows for every kind of file, the headings first.
+async fn supplies_rows(app: &App, member: &Member) -> Result<Vec<Vec<String>>, ApiError> {
     let mut rows = vec![HEADINGS.map(str::to_owned).to_vec()];
     rows.extend(
-        lines(&app, &member)
+        lines(app, member)
             .await?
             .into_iter()
             .map(|line| vec![line.name, line.unit, shown(line.needed), shown(line.in_store), shown(line.to_buy)]),
     );
-    Ok(Download::csv("supplies", &rows))
+    Ok(rows)
 }
 
 /// What to buy, to print.

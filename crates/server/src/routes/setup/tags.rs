@@ -7,7 +7,7 @@ use axum::extract::{Path, State};
 use bright_row_core::role::Role;
 use bright_row_core::setup::matching::MAX_TAG_LENGTH;
 use bright_row_core::{AssetId, ClassId};
-use bright_row_documents::labels::{Label, sheets};
+use bright_row_documents::labels::{Label, LabelSheet, sheets};
 use bright_row_store::classes::{self, Opened};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans;
@@ -18,8 +18,8 @@ use uuid::Uuid;
 
 use crate::auth::client::OwnAddress;
 use crate::auth::guard::{Member, SignedIn};
-use crate::error::ApiError;
 use crate::error::answers::{ForMembers, ForMembersAsking};
+use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
 use crate::extract::files::{Download, PaperView};
 use crate::state::App;
@@ -36,8 +36,26 @@ pub struct LabelQuery {
     #[serde(default)]
     #[param(inline)]
     paper: PaperView,
+    /// What they are printed on; plain paper to cut where it is absent.
+    #[param(inline)]
+    sheet: Option<SheetView>,
+    /// On a sheet of labels how many have been used already.
+    #[serde(default)]
+    begun: usize,
     /// Only this instrument; all where it is absent.
     asset: Option<Uuid>,
+}
+
+/// A sheet of labels.
+#[derive(Clone, Copy, Debug, Deserialize, ToSchema)]
+#[serde(rename_all = "camelCase")]
+pub enum SheetView {
+    /// A4 with 24 labels of 70 x 37 mm.
+    TwentyFour,
+    /// A4 with 21 labels of 63.5 x 38.1 mm.
+    TwentyOne,
+    /// Letter with 30 labels of 2 5/8 x 1 in.
+    Thirty,
 }
 
 /// Tags with codes that open the instruments' pages, on sheets to print.
@@ -66,7 +84,17 @@ pub async fn labels(
     if labels.is_empty() {
         return Err(ApiError::NotFound("instrument"));
     }
-    Download::pdf("tags", &sheets(&labels, query.paper.into()))
+    let sheet = match query.sheet {
+        None => LabelSheet::Cut(query.paper.into()),
+        Some(SheetView::TwentyFour) => LabelSheet::TwentyFour,
+        Some(SheetView::TwentyOne) => LabelSheet::TwentyOne,
+        Some(SheetView::Thirty) => LabelSheet::Thirty,
+    };
+    if query.begun >= sheet.many() {
+        let words = format!("A sheet has {} labels: say how many of them are used.", sheet.many());
+        return Err(ApiError::Invalid(vec![FieldError::new("begun", words)]));
+    }
+    Download::pdf("tags", &sheets(&labels, sheet, query.begun))
 }
 
 /// Where an instrument of a tag is looked at.

@@ -163,7 +163,7 @@ pub(super) fn voice(set: &MarkerSet, tune: &Tune, part: &TunePart) -> Voice {
             .iter()
             .map(|placed| VoiceNote {
                 position: placed.fingering.map(|fingering| board_position(set, fingering)),
-                said: placed.midi.map(|midi| spoken(&note_name(midi))),
+                said: placed.midi.map(|midi| spoken(&tune.name_of(midi))),
                 folded: placed.folded,
             })
             .collect(),
@@ -194,15 +194,20 @@ pub(super) fn everywhere(facts: &InstrumentFacts, midi: u8) -> Vec<Fingering> {
     (0..=9).flat_map(|octave| notes::fingerings(facts, midi % 12 + 12 * octave)).collect()
 }
 
+/// What sounds at a place, in hertz.
+pub(super) fn hz_at(set: &MarkerSet, way: Fingering) -> f64 {
+    let semitones = way.finger.and_then(|finger| finger.semitones(set.facts.instrument)).unwrap_or_default();
+    open_hz(&set.facts, way.string, &set.settings) * set.settings.temperament.ratio(semitones)
+}
+
 pub(super) fn board_position(set: &MarkerSet, fingering: Fingering) -> BoardPosition {
     let facts = &set.facts;
-    let semitones = fingering.finger.and_then(|finger| finger.semitones(facts.instrument)).unwrap_or_default();
     BoardPosition {
         string: fingering.string,
         letter: facts.strings[fingering.string].note[..1].to_owned(),
         finger: fingering.finger.map(|finger| finger.id().to_owned()),
         note: note_name(fingering.midi),
-        hz: open_hz(facts, fingering.string, &set.settings) * set.settings.temperament.ratio(semitones),
+        hz: hz_at(set, fingering),
         marked: fingering.finger.is_none_or(|finger| set.spots.contains(&Spot::Finger(finger))),
     }
 }

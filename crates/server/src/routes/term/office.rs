@@ -2,11 +2,16 @@
 
 use std::collections::BTreeMap;
 
+use bright_row_core::ChildId;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::number::tenths;
+use bright_row_core::round::event::RoundEventKind;
+use bright_row_core::term::attendance::{Attendance, by_meeting};
 use bright_row_core::term::looks::Waits;
+use bright_row_core::term::past::Past;
 use bright_row_documents::list::Column;
 use bright_row_documents::xlsx::{Cell, Sheet};
+use chrono::{DateTime, Utc};
 
 use super::overview::Read;
 use super::views::{ChildThen, MeetingThen};
@@ -64,6 +69,27 @@ impl Read<'_> {
         names.extend(headings(&["Visits", "Mean wait (meetings)", "Longest wait (meetings)"]));
         let rows = self.past.learners.iter().zip(self.children()).map(row).collect();
         Sheet { name: "Class".to_owned(), headings: names, rows }
+    }
+
+    /// A row a child, in walking order, with a column for each meeting so far.
+    pub(super) fn attendance_sheet(&self, said: &[(ChildId, RoundEventKind, DateTime<Utc>)]) -> Sheet {
+        let row = |(learner, past): (&Learner, &Past<'_>)| {
+            let of_events = said.iter().filter(|(child, ..)| *child == past.child);
+            let of_events = of_events.filter_map(|(_, kind, at)| Some((*at, Attendance::of_event(*kind)?)));
+            let of_looks = past.seen.iter().filter_map(|look| Some((look.observed_at, Attendance::of_look(look.via)?)));
+            let known = by_meeting(of_events.chain(of_looks), self.span.calendar);
+            let many = |sign| number(known.values().filter(|known| **known == sign).count());
+            let name = Cell::Text(learner.child.name.clone());
+            let mut row = vec![name, many(Attendance::Here), many(Attendance::Away)];
+            let meetings = (1..=self.span.now).map(|meeting| known.get(&meeting));
+            row.extend(meetings.map(|known| known.map_or(Cell::Empty, |known| Cell::Text(known.word().to_owned()))));
+            row
+        };
+        let mut names = headings(&["Name", "Here (meetings)", "Away (meetings)"]);
+        let days = (1..=self.span.now).filter_map(|meeting| self.day(meeting));
+        names.extend(days.map(|day| day.to_string()));
+        let rows = self.past.learners.iter().zip(&self.pasts).map(row).collect();
+        Sheet { name: "Attendance".to_owned(), headings: names, rows }
     }
 
     pub(super) fn stage_sheet(&self) -> Sheet {

@@ -12,9 +12,10 @@ use bright_row_core::progress::observation::Via;
 use bright_row_core::setup::names::given_name;
 use bright_row_documents::list::pages;
 use bright_row_documents::term_page::{Learned, TermPage, page};
-use bright_row_documents::xlsx::{self, Cell, Sheet};
+use bright_row_documents::xlsx::{Cell, Sheet};
 use bright_row_store::accounts;
 use bright_row_store::children::context;
+use bright_row_store::rounds;
 use chrono::{DateTime, NaiveDate, Utc};
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -23,7 +24,7 @@ use super::office::on_paper;
 use super::overview::Read;
 use crate::auth::guard::{Member, MemberOfChild};
 use crate::error::ApiError;
-use crate::error::answers::ForMembersAsking;
+use crate::error::answers::{ForMembers, ForMembersAsking};
 use crate::extract::Query;
 use crate::extract::files::{Download, PaperQuery, PaperView};
 use crate::state::App;
@@ -63,9 +64,7 @@ pub async fn term_csv(
     Query(query): Query<ReportQuery>,
 ) -> Result<Download, ApiError> {
     let report = Report::read(&app, &member, query.seen).await?;
-    let Sheet { headings, rows, .. } = report.children;
-    let rows = rows.iter().map(|row| row.iter().map(Cell::words).collect());
-    Ok(Download::csv("term", &[headings].into_iter().chain(rows).collect::<Vec<_>>()))
+    Ok(Download::table("term", &report.children))
 }
 
 /// The same as a workbook, with the stages by section and every meeting on sheets of their own.
@@ -81,10 +80,19 @@ pub async fn term_xlsx(
     Query(query): Query<ReportQuery>,
 ) -> Result<Download, ApiError> {
     let report = Report::read(&app, &member, query.seen).await?;
-    let sheets = [report.children, report.stages, report.meetings];
-    let bytes = xlsx::write(&sheets).map_err(|error| ApiError::Internal(error.to_string()))?;
-    let kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-    Ok(Download { name: "term.xlsx".to_owned(), kind, bytes })
+    Download::xlsx("term", &[report.children, report.stages, report.meetings, report.attendance])
+}
+
+/// Who was there at which meeting, as far as rounds and looks tell it: a row a child, a column a meeting so far.
+#[utoipa::path(get, path = "/api/classes/{class}/attendance.csv", tag = "term",
+    params(("class" = Uuid, Path, description = "The class")),
+    responses(
+        (status = 200, body = Vec<u8>, content_type = "text/csv"),
+        ForMembers,
+    ))]
+pub async fn attendance_csv(State(app): State<App>, member: Member) -> Result<Download, ApiError> {
+    let report = Report::read(&app, &member, false).await?;
+    Ok(Download::table("attendance", &report.attendance))
 }
 
 /// The same on paper, in short.
@@ -168,6 +176,7 @@ struct Report {
     children: Sheet,
     stages: Sheet,
     meetings: Sheet,
+    attendance: Sheet,
     summary: String,
 }
 
@@ -197,7 +206,8 @@ impl Report {
             read.pasts.len(),
             bright * 100.0
         );
-        Ok(Self { children, stages: read.stage_sheet(), meetings: read.meeting_sheet(), summary })
+        let attendance = read.attendance_sheet(&rounds::presence(&app.db, member.class.key).await?);
+        Ok(Self { children, stages: read.stage_sheet(), meetings: read.meeting_sheet(), attendance, summary })
     }
 }
 
