@@ -281,6 +281,20 @@ test('the term ahead follows the minutes, a rhythm that can be kept is taken wit
   await page.getByRole('button', { name: 'Save the calendar' }).click();
   await expect.poll(async () => Number(/^(\d+)/.exec((await count.textContent()) ?? '')?.[1])).toBeLessThan(before);
   expect(Number(server.sql("select count(*) from day_off where reason = 'Winter break'"))).toBeGreaterThan(0);
+
+  // An address that a calendar subscribes to, without a session, until it is ended.
+  const address = page.getByRole('region', { name: 'Calendar address' });
+  await address.getByRole('button', { name: 'Make an address' }).click();
+  const shown = await address.getByLabel('Shown this once').inputValue();
+  const subscribed = await fetch(shown);
+  expect(subscribed.status).toBe(200);
+  expect(await subscribed.text()).toContain('BEGIN:VCALENDAR');
+  await page.reload();
+  await expect(address.getByText(/^Made /)).toBeVisible();
+  await expect(address.getByLabel('Shown this once')).toHaveCount(0);
+  await address.getByRole('button', { name: 'End it' }).click();
+  await expect(address.getByRole('button', { name: 'Make an address' })).toBeVisible();
+  expect((await fetch(shown)).status).toBe(410);
 });
 
 test.describe('on a phone', () => {

@@ -275,10 +275,24 @@ test('a tune is built, shown on all four, played, and leaves as MusicXML that a 
   await build.getByLabel('What it is called').press('Enter');
   await expect(page.getByRole('heading', { name: 'Two notes' })).toBeVisible();
 
+  // A tune of a notation program, with an upbeat; what of it is not taken is said.
+  const abc = 'X:1\nT:The fox\nM:4/4\nL:1/4\nQ:1/4=90\nK:Bm\nB | d2 c {e}d | B4 |]\n';
+  const chooser = page.waitForEvent('filechooser');
+  await build.getByRole('button', { name: /^Read a tune/ }).click();
+  await (await chooser).setFiles({ name: 'fox.abc', mimeType: 'text/plain', buffer: Buffer.from(abc) });
+  await expect(page.getByRole('heading', { name: 'The fox' })).toBeVisible();
+  await expect(page.getByText('Not taken from the file: grace notes')).toBeVisible();
+  await expect(build.getByLabel('Key')).toHaveValue('Bm');
+  const sound = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save the tune' }).click();
+  await page.getByRole('menuitem', { name: 'To listen to (WAV)' }).first().click();
+  expect((await sound).suggestedFilename()).toBe('The fox, violin.wav');
+
   await page.getByRole('radio', { name: 'Frère Jacques' }).click();
   await expect(page.getByRole('heading', { name: 'Frère Jacques' })).toBeVisible();
   const file = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'MusicXML' }).click();
+  await page.getByRole('button', { name: 'Save the tune' }).click();
+  await page.getByRole('menuitem', { name: 'Score (MusicXML)' }).click();
   const xml = await readFile(await (await file).path(), 'utf8');
   const [schema, ...preload] = await Promise.all(
     ['musicxml-4.0.xsd', 'xml.xsd', 'xlink.xsd'].map(async (name) => ({

@@ -178,6 +178,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendars/{secret}/meetings.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The class's meetings, for whoever has the address: the same as the file. */
+        get: operations["subscribed_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cards/{child}": {
         parameters: {
             query?: never;
@@ -285,6 +302,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/attendance.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who was there at which meeting, as far as rounds and looks tell it: a row a child, a column a meeting so far. */
+        get: operations["attendance_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/basis": {
         parameters: {
             query?: never;
@@ -335,6 +369,25 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/calendar/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the class's calendar has an address; directors only. */
+        get: operations["calendar_address"];
+        put?: never;
+        /** Makes the class's calendar an address, in place of the one before; directors only. It is shown this once. */
+        post: operations["make_calendar_address"];
+        /** Ends the address of the class's calendar: whoever subscribed to it hears no more; directors only. */
+        delete: operations["end_calendar_address"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1161,6 +1214,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/instruments.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a workbook; read in again it is the same too. */
+        get: operations["instruments_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/instruments/import": {
         parameters: {
             query?: never;
@@ -1362,6 +1432,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/notes.mid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tune for players, as a standard MIDI file with a track for each part. */
+        get: operations["notes_midi"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/notes.musicxml": {
         parameters: {
             query?: never;
@@ -1369,8 +1456,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The tune for four instruments as `MusicXML` 4.0. */
+        /** The tune for four instruments, or one, as `MusicXML` 4.0. */
         get: operations["notes_musicxml"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/notes.mxl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same, packed as notation programs exchange it. */
+        get: operations["notes_mxl"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1390,6 +1494,40 @@ export interface paths {
         get: operations["notes_chart"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/notes.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One part to listen to, the violin's by default: bowed, at the class's pitch and temperament. */
+        get: operations["notes_wav"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/notes/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a tune from a file, `MusicXML` (packed or not) or ABC; keeps nothing: the page lays it out. */
+        post: operations["read_tune_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1533,6 +1671,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/roster.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a workbook; read in again it is the same too. */
+        get: operations["roster_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class}/roster/import": {
         parameters: {
             query?: never;
@@ -1544,7 +1699,7 @@ export interface paths {
         put?: never;
         /**
          * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
-         * @description Takes CSV of any reasonable shape, a spreadsheet (.xlsx), or a `OneRoster` CSV bundle as a zip.
+         * @description Takes CSV of any reasonable shape, a spreadsheet (.xlsx, .ods), or a `OneRoster` CSV bundle as a zip.
          */
         post: operations["take_roster_file"];
         delete?: never;
@@ -1687,6 +1842,23 @@ export interface paths {
         };
         /** The list as a file. */
         get: operations["supplies_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/supplies.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a workbook. */
+        get: operations["supplies_xlsx"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2702,6 +2874,16 @@ export interface components {
          * @enum {string}
          */
         ByEar: "short" | "thud" | "buzz" | "scratch" | "whisper" | "wavers" | "glass" | "jump" | "two-strings" | "all-low" | "all-high" | "one-off" | "second-low";
+        /** @description The address of a class's calendar, as far as it is kept: its secret is with whoever made it. */
+        CalendarAddress: {
+            /**
+             * Format: date-time
+             * @description Since when; absent where there is none.
+             */
+            madeAt?: string;
+            /** @description Who made it. */
+            madeBy?: string;
+        };
         /** @description When a class meets, and how that comes out. */
         CalendarAnswer: {
             /** @description Every meeting, in order. */
@@ -3445,7 +3627,7 @@ export interface components {
          * @description What somebody did.
          * @enum {string}
          */
-        Deed: "signed-in" | "device-ended" | "account-changed" | "password-changed" | "second-factor-changed" | "program-made" | "program-renamed" | "program-taken-out" | "program-brought-in" | "keeping-changed" | "invited" | "invitation-revoked" | "joined" | "role-changed" | "person-removed" | "password-link-made" | "class-added" | "class-renamed" | "class-archived" | "class-reopened" | "class-deleted" | "settings-changed" | "roster-changed" | "brought-in" | "taken-out" | "child-taken-out" | "child-removed" | "child-settings-changed" | "group-kept" | "group-ended" | "store-room-changed" | "notes-cleared" | "audit-cleared" | "restored";
+        Deed: "signed-in" | "device-ended" | "account-changed" | "password-changed" | "second-factor-changed" | "program-made" | "program-renamed" | "program-taken-out" | "program-brought-in" | "keeping-changed" | "invited" | "invitation-revoked" | "joined" | "role-changed" | "person-removed" | "password-link-made" | "class-added" | "class-renamed" | "class-archived" | "class-reopened" | "class-deleted" | "settings-changed" | "roster-changed" | "brought-in" | "taken-out" | "child-taken-out" | "child-removed" | "child-settings-changed" | "group-kept" | "group-ended" | "calendar-address-made" | "calendar-address-ended" | "store-room-changed" | "notes-cleared" | "audit-cleared" | "restored";
         /** @description A device that is signed in. */
         DeviceView: {
             /** Format: date-time */
@@ -4275,6 +4457,11 @@ export interface components {
             tag: string;
             why: components["schemas"]["NoTemplate"];
         };
+        /**
+         * @description What of a file's music is not in the tune that was read from it.
+         * @enum {string}
+         */
+        LeftOutOfTune: "voices" | "chords" | "grace" | "repeats" | "tunes";
         /** @description Who gets which instrument. */
         Lending: {
             pairs: components["schemas"]["LendingPair"][];
@@ -4752,6 +4939,11 @@ export interface components {
             rowsThatFit?: number[];
             /** Format: int32 */
             widthMm: number;
+        };
+        /** @description A new address, shown once. */
+        NewCalendarAddress: {
+            /** @description Its path on this server. */
+            path: string;
         };
         /** @description A child to add. */
         NewChild: components["schemas"]["RosterEntry"] & {
@@ -7519,6 +7711,22 @@ export interface components {
             /** @description `F#4`; absent for a rest. */
             note?: string;
         };
+        /** @description A tune that was read from a file. */
+        TuneRead: {
+            key: string;
+            leftOut: components["schemas"]["LeftOutOfTune"][];
+            /** @description `4/4`. */
+            meter: string;
+            /** @description Empty where the file does not say it. */
+            name: string;
+            /** @description As the note map takes it: `A4 | D5:4 C#5 B4`. */
+            notes: string;
+            /**
+             * Format: int32
+             * @description Beats a minute.
+             */
+            tempo?: number;
+        };
         /** @description A string as a class tunes it, and what the hand's fingers stop on it. */
         TunedString: {
             /** @description What each finger of the run stops, up the string. */
@@ -8957,6 +9165,56 @@ export interface operations {
             };
         };
     };
+    subscribed_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description What stands in the address */
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     find_card: {
         parameters: {
             query?: never;
@@ -9667,6 +9925,74 @@ export interface operations {
             };
         };
     };
+    attendance_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     basis: {
         parameters: {
             query?: {
@@ -10015,6 +10341,253 @@ export interface operations {
             };
             /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendar_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarAddress"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_calendar_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewCalendarAddress"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_calendar_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description There is none now */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15558,6 +16131,74 @@ export interface operations {
             };
         };
     };
+    instruments_xlsx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     import_instruments: {
         parameters: {
             query?: {
@@ -15898,6 +16539,10 @@ export interface operations {
             query?: {
                 /** @description A4 by default. */
                 paper?: "a4" | "letter";
+                /** @description What they are printed on; plain paper to cut where it is absent. */
+                sheet?: "twentyFour" | "twentyOne" | "thirty";
+                /** @description On a sheet of labels how many have been used already. */
+                begun?: number;
                 /** @description Only this instrument; all where it is absent. */
                 asset?: string;
             };
@@ -16558,12 +17203,12 @@ export interface operations {
                 notes?: string;
                 /** @description What they are called. */
                 name?: string;
-                /** @description Their major key; D by default. */
+                /** @description Their key, `D` or `Bm`; D by default. */
                 key?: string;
                 /** @description Their meter; 4/4 by default. */
                 meter?: string;
-                /** @description Of a chart: A4 by default. */
-                paper?: "a4" | "letter";
+                /** @description Beats a minute, 30 to 240. */
+                tempo?: number;
             };
             header?: never;
             path: {
@@ -16639,6 +17284,101 @@ export interface operations {
             };
         };
     };
+    notes_midi: {
+        parameters: {
+            query?: {
+                /**
+                 * @description The id of a tune that ships.
+                 * @example hot-cross-buns
+                 */
+                tune?: string;
+                /** @description Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter. */
+                notes?: string;
+                /** @description What they are called. */
+                name?: string;
+                /** @description Their key, `D` or `Bm`; D by default. */
+                key?: string;
+                /** @description Their meter; 4/4 by default. */
+                meter?: string;
+                /** @description Beats a minute, 30 to 240. */
+                tempo?: number;
+                /** @description One instrument's part alone; absent for all four. */
+                part?: components["schemas"]["Instrument"];
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/midi": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     notes_musicxml: {
         parameters: {
             query?: {
@@ -16651,12 +17391,14 @@ export interface operations {
                 notes?: string;
                 /** @description What they are called. */
                 name?: string;
-                /** @description Their major key; D by default. */
+                /** @description Their key, `D` or `Bm`; D by default. */
                 key?: string;
                 /** @description Their meter; 4/4 by default. */
                 meter?: string;
-                /** @description Of a chart: A4 by default. */
-                paper?: "a4" | "letter";
+                /** @description Beats a minute, 30 to 240. */
+                tempo?: number;
+                /** @description One instrument's part alone; absent for all four. */
+                part?: components["schemas"]["Instrument"];
             };
             header?: never;
             path: {
@@ -16732,6 +17474,101 @@ export interface operations {
             };
         };
     };
+    notes_mxl: {
+        parameters: {
+            query?: {
+                /**
+                 * @description The id of a tune that ships.
+                 * @example hot-cross-buns
+                 */
+                tune?: string;
+                /** @description Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter. */
+                notes?: string;
+                /** @description What they are called. */
+                name?: string;
+                /** @description Their key, `D` or `Bm`; D by default. */
+                key?: string;
+                /** @description Their meter; 4/4 by default. */
+                meter?: string;
+                /** @description Beats a minute, 30 to 240. */
+                tempo?: number;
+                /** @description One instrument's part alone; absent for all four. */
+                part?: components["schemas"]["Instrument"];
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.recordare.musicxml": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     notes_chart: {
         parameters: {
             query?: {
@@ -16744,11 +17581,13 @@ export interface operations {
                 notes?: string;
                 /** @description What they are called. */
                 name?: string;
-                /** @description Their major key; D by default. */
+                /** @description Their key, `D` or `Bm`; D by default. */
                 key?: string;
                 /** @description Their meter; 4/4 by default. */
                 meter?: string;
-                /** @description Of a chart: A4 by default. */
+                /** @description Beats a minute, 30 to 240. */
+                tempo?: number;
+                /** @description A4 by default. */
                 paper?: "a4" | "letter";
             };
             header?: never;
@@ -16798,6 +17637,209 @@ export interface operations {
             };
             /** @description A problem. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    notes_wav: {
+        parameters: {
+            query?: {
+                /**
+                 * @description The id of a tune that ships.
+                 * @example hot-cross-buns
+                 */
+                tune?: string;
+                /** @description Notes of one's own: `D4 E4 F#4:4 -`, a letter with its octave, `:` and eighths where it is no quarter. */
+                notes?: string;
+                /** @description What they are called. */
+                name?: string;
+                /** @description Their key, `D` or `Bm`; D by default. */
+                key?: string;
+                /** @description Their meter; 4/4 by default. */
+                meter?: string;
+                /** @description Beats a minute, 30 to 240. */
+                tempo?: number;
+                /** @description One instrument's part alone; absent for all four. */
+                part?: components["schemas"]["Instrument"];
+            };
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_tune_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TuneRead"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Took too long */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another media type is wanted */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -17509,6 +18551,83 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    roster_xlsx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             /** @description The request cannot be read */
@@ -18650,6 +19769,74 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    supplies_xlsx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The class */
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             /** @description The request cannot be read */

@@ -47,6 +47,8 @@ const DEEDS: Record<Schemas['Deed'], string> = {
   'child-removed': 'removed a child',
   'child-settings-changed': 'changed what counts for a child',
   'store-room-changed': 'changed the store room',
+  'calendar-address-made': 'made a class’s calendar an address',
+  'calendar-address-ended': 'ended the address of a class’s calendar',
   'group-kept': 'kept a small group',
   'group-ended': 'ended a small group',
   'notes-cleared': 'cleared old notes',

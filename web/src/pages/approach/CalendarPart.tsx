@@ -16,6 +16,7 @@ import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 import { WEEKDAYS, weekdayWords } from '../../words/dates';
 import { count } from '../../words/text';
+import { CalendarAddress } from './CalendarAddress';
 import { DaysOffFile } from './DaysOffFile';
 
 type Calendar = Schemas['CalendarView'];
@@ -167,6 +168,7 @@ function Fields({ classId, answer }: { classId: string; answer: Answer }) {
         }
         onRemove={(day) => setSet({ ...set, shortDays: set.shortDays.filter((short) => short.day !== day) })}
       />
+      {director && <CalendarAddress classId={classId} />}
     </Box>
   );
 }

@@ -4,6 +4,7 @@ import type { Schemas } from '../../api/client';
 import { queryClient } from '../../api/queries';
 import { answerWith } from '../../testing/network';
 import { classesAs, director, done, serverThat, show } from '../../testing/server';
+import { CalendarAddress } from './CalendarAddress';
 import { CalendarPart } from './CalendarPart';
 import { ChecklistPart } from './ChecklistPart';
 import { FilePart } from './FilePart';
@@ -352,6 +353,7 @@ describe('the calendar', () => {
     const sent = serverThat({
       'GET /api/classes': director,
       'GET /calendar': () => ({ json: answer }),
+      'GET /calendar/address': () => ({ json: {} }),
       'PUT /calendar': done,
       'POST /calendar/days-off': () => ({
         json: {
@@ -394,6 +396,7 @@ describe('the calendar', () => {
     serverThat({
       'GET /api/classes': director,
       'GET /calendar': () => ({ json: answer }),
+      'GET /calendar/address': () => ({ json: {} }),
       'POST /calendar/days-off': () => ({
         status: 422,
         json: {
@@ -410,6 +413,33 @@ describe('the calendar', () => {
     await choose(new File(['x'], 'x.ics'));
     expect((await screen.findByRole('alert')).textContent).toContain('No calendar.');
     expect(screen.getByText('Autumn break')).toBeTruthy();
+  });
+});
+
+describe('the address of a calendar', () => {
+  it('is shown once when it is made, and ended', async () => {
+    let kept: Record<string, string> = {};
+    serverThat({
+      'GET /calendar/address': () => ({ json: kept }),
+      'POST /calendar/address': () => {
+        kept = { madeAt: '2026-11-30T10:00:00Z', madeBy: 'Ms Quill' };
+        return { status: 201, json: { path: '/api/calendars/abc/meetings.ics' } };
+      },
+      'DELETE /calendar/address': () => {
+        kept = {};
+        return { status: 204 };
+      },
+    });
+    show(<CalendarAddress classId="c1" />);
+    const make = await screen.findByRole('button', { name: 'Make an address' });
+    await waitFor(() => expect(make.hasAttribute('disabled')).toBe(false));
+    fireEvent.click(make);
+    const address = await screen.findByLabelText<HTMLInputElement>('Shown this once');
+    expect(address.value).toBe(`${window.location.origin}/api/calendars/abc/meetings.ics`);
+    expect(await screen.findByText(/by Ms Quill/)).toBeTruthy();
+    fireEvent.click(await screen.findByRole('button', { name: 'End it' }));
+    expect(await screen.findByRole('button', { name: 'Make an address' })).toBeTruthy();
+    expect(screen.queryByLabelText('Shown this once')).toBeNull();
   });
 });
 

@@ -91,7 +91,7 @@ export function ImportStep() {
         <FilePick
           label="Choose the file"
           name={file.file?.name}
-          accept=".csv,.tsv,.txt,.xlsx,.zip,text/csv"
+          accept=".csv,.tsv,.txt,.xlsx,.ods,.zip,text/csv"
           busy={file.busy}
           onStop={file.stop}
           onFile={(next) => {

@@ -18,8 +18,10 @@ import { InstrumentChips } from '../../parts/InstrumentChips';
 import { dayWords } from '../../words/dates';
 import { count } from '../../words/text';
 import { AssetForm } from './AssetForm';
+import { FileMenu } from '../../parts/FileMenu';
 import { InventoryImport } from './InventoryImport';
-import { FileButton, Read, PageContent } from '../../parts/page';
+import { TagsDialog } from './TagsDialog';
+import { Read, PageContent } from '../../parts/page';
 import { length, useUnit } from '../../parts/units';
 
 const CONDITIONS = { good: 'good', fair: 'fair', repair: 'out for repair' } as const;
@@ -50,7 +52,7 @@ export function InstrumentsStep() {
   const [fresh, setFresh] = useState<Asset>();
   const director = useDirector(classId);
   const base = `/class/${classId}/set-up/instruments`;
-  const labels = (paper: string) => `/api/classes/${classId}/labels.pdf?paper=${paper}`;
+  const [tags, setTags] = useState(false);
   return (
     <Read query={inventory} what="The store room is being read">
       {({ assets, sizes }) => {
@@ -75,9 +77,21 @@ export function InstrumentsStep() {
                     </Button>
                   </>
                 )}
-                <FileButton href={`/api/classes/${classId}/instruments.csv`}>Save as CSV</FileButton>
-                <FileButton href={labels('a4')}>Tags, A4</FileButton>
-                <FileButton href={labels('letter')}>Tags, Letter</FileButton>
+                <FileMenu
+                  label="Save as"
+                  groups={[
+                    {
+                      files: [
+                        ['Workbook (.xlsx)', `/api/classes/${classId}/instruments.xlsx`],
+                        ['Table (CSV)', `/api/classes/${classId}/instruments.csv`],
+                      ],
+                    },
+                  ]}
+                />
+                <Button variant="outlined" disabled={assets.length === 0} onClick={() => setTags(true)}>
+                  Print tags
+                </Button>
+                {tags && <TagsDialog classId={classId} onClose={() => setTags(false)} />}
                 <Box sx={{ flexBasis: '100%' }} />
                 <Stack
                   direction="row"

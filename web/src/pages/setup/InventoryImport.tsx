@@ -61,7 +61,7 @@ export function InventoryImport({ classId, onDone }: { classId: string; onDone: 
       <FilePick
         label="Choose the file"
         name={file.file?.name}
-        accept=".csv,.tsv,.txt,.xlsx,text/csv"
+        accept=".csv,.tsv,.txt,.xlsx,.ods,text/csv"
         busy={file.busy}
         onStop={file.stop}
         onFile={(next) => {

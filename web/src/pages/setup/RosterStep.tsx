@@ -13,7 +13,8 @@ import { $api, ofClass } from '../../api/queries';
 import { dayWords } from '../../words/dates';
 import { count } from '../../words/text';
 import { ChildForm } from './ChildForm';
-import { FileButton, Read, PageContent } from '../../parts/page';
+import { FileMenu } from '../../parts/FileMenu';
+import { Read, PageContent } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
 
@@ -55,7 +56,19 @@ export function RosterStep() {
                     </Button>
                   </>
                 )}
-                {director && <FileButton href={`/api/classes/${classId}/roster.csv`}>Save as CSV</FileButton>}
+                {director && (
+                  <FileMenu
+                    label="Save as"
+                    groups={[
+                      {
+                        files: [
+                          ['Workbook (.xlsx)', `/api/classes/${classId}/roster.xlsx`],
+                          ['Table (CSV)', `/api/classes/${classId}/roster.csv`],
+                        ],
+                      },
+                    ]}
+                  />
+                )}
                 {director && lastImport && (
                   <Button loading={action.busy} onClick={() => void undo(lastImport.id)}>
                     Undo the import of {dayWords(lastImport.importedAt)}

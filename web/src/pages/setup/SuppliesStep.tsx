@@ -9,6 +9,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { $api, ofClass } from '../../api/queries';
+import { FileMenu } from '../../parts/FileMenu';
 import { FileButton, Read, PageContent } from '../../parts/page';
 import { useDirector } from '../../parts/useDirector';
 import { useAction } from '../../parts/useAction';
@@ -39,7 +40,17 @@ export function SuppliesStep() {
               <FileButton href={`/api/classes/${classId}/order-list.pdf?paper=letter`}>
                 Order list, Letter
               </FileButton>
-              <FileButton href={`/api/classes/${classId}/supplies.csv`}>Save as CSV</FileButton>
+              <FileMenu
+                label="Save as"
+                groups={[
+                  {
+                    files: [
+                      ['Workbook (.xlsx)', `/api/classes/${classId}/supplies.xlsx`],
+                      ['Table (CSV)', `/api/classes/${classId}/supplies.csv`],
+                    ],
+                  },
+                ]}
+              />
             </>
           }
         >

@@ -9,19 +9,22 @@ import { asError, type NoteMap, type TuneWishes, type Voice } from '../../api/cl
 import { $api } from '../../api/queries';
 import { OneOf } from '../../parts/OneOf';
 import { Toggle } from '../../parts/Toggle';
-import { Card, FileButton, PageContent, Read } from '../../parts/page';
+import { FileMenu, type Files } from '../../parts/FileMenu';
+import { Card, PageContent, Read } from '../../parts/page';
+import { INSTRUMENTS } from '../../words/looks';
 import { noteWords } from '../../words/markers';
 import { capital, count } from '../../words/text';
 import { fingerShort, NoteBoard } from './NoteBoard';
 import { SoundChips, Tone } from './Tones';
 import { TuneBuilder } from './TuneBuilder';
+import { TuneFile } from './TuneFile';
 
 const WISHES = ['tune', 'notes', 'name', 'key', 'meter'] as const;
 
-/** What is asked for stands in the address: it can be kept, shared and gone back to. */
 /** Stands among the tunes for what is built here. */
 const OWN = 'own';
 
+/** What is asked for stands in the address: it can be kept, shared and gone back to. */
 export function useTune(): [wishes: TuneWishes, set: (wishes: TuneWishes) => void] {
   const [search, setSearch] = useSearchParams();
   const wishes: TuneWishes = {};
@@ -29,8 +32,13 @@ export function useTune(): [wishes: TuneWishes, set: (wishes: TuneWishes) => voi
     const value = search.get(key);
     if (value !== null) wishes[key] = value;
   }
-  return [wishes, (next) => setSearch({ ...next })];
+  const tempo = search.get('tempo');
+  if (tempo !== null) wishes.tempo = Number(tempo);
+  return [wishes, (next) => setSearch(asQuery(next))];
 }
+
+const asQuery = (wishes: TuneWishes) =>
+  Object.entries(wishes).map(([key, value]): [string, string] => [key, String(value)]);
 
 /** A note or a tune on all four instruments at once, and who is ready for it. */
 export function NotesPart() {
@@ -66,7 +74,13 @@ export function NotesPart() {
             </>
           }
         >
-          {building && <TuneBuilder wishes={wishes} onChange={setWishes} />}
+          {building && (
+            <TuneBuilder
+              wishes={wishes}
+              onChange={setWishes}
+              file={<TuneFile classId={classId} onRead={setWishes} />}
+            />
+          )}
           {map.error && (
             <Alert severity="error" sx={{ mb: 2 }}>
               {asError(map.error).message} What you built is kept.
@@ -82,7 +96,7 @@ export function NotesPart() {
 function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: TuneWishes }) {
   const [lit, setLit] = useState(0);
   const at = Math.min(lit, map.notes.length - 1);
-  const query = new URLSearchParams(Object.entries(wishes));
+  const query = new URLSearchParams(asQuery(wishes));
   const file = (name: string, more = '') => `/api/classes/${classId}/${name}?${query.toString()}${more}`;
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
@@ -91,9 +105,7 @@ function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: 
           {map.name}
         </Typography>
         <SoundChips />
-        <FileButton href={file('notes.pdf')}>Chart, A4</FileButton>
-        <FileButton href={file('notes.pdf', '&paper=letter')}>Chart, Letter</FileButton>
-        <FileButton href={file('notes.musicxml')}>MusicXML</FileButton>
+        <FileMenu label="Save the tune" groups={tuneFiles(file)} />
       </Stack>
       <Stack direction="row" spacing={0.5} role="group" aria-label="Notes" sx={{ flexWrap: 'wrap' }}>
         {map.notes.map(({ note }, index) => (
@@ -131,6 +143,34 @@ function Map({ classId, map, wishes }: { classId: string; map: NoteMap; wishes: 
       <Ready map={map} />
     </Box>
   );
+}
+
+/** What a tune can be saved as: for the stand, for notation programs and players, and one part alone. */
+function tuneFiles(file: (name: string, more?: string) => string): Files[] {
+  return [
+    {
+      title: 'For stands',
+      files: [
+        ['Chart, A4', file('notes.pdf')],
+        ['Chart, Letter', file('notes.pdf', '&paper=letter')],
+      ],
+    },
+    {
+      title: 'All four parts',
+      files: [
+        ['Score (MusicXML)', file('notes.musicxml')],
+        ['Score, packed (.mxl)', file('notes.mxl')],
+        ['For players (MIDI)', file('notes.mid')],
+      ],
+    },
+    ...INSTRUMENTS.map((instrument) => ({
+      title: capital(instrument),
+      files: [
+        ['Its part (MusicXML)', file('notes.musicxml', `&part=${instrument}`)],
+        ['To listen to (WAV)', file('notes.wav', `&part=${instrument}`)],
+      ] as const,
+    })),
+  ];
 }
 
 /** A single note is lit everywhere it can be played. */

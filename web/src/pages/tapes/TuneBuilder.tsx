@@ -2,7 +2,7 @@ import Stack from '@mui/material/Stack';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { TuneWishes } from '../../api/client';
 import { OneOf } from '../../parts/OneOf';
 import { Card } from '../../parts/page';
@@ -19,8 +19,26 @@ const LENGTHS = [
   [4, 'half'],
   [8, 'whole'],
 ] as const;
-const KEYS = ['C', 'G', 'D', 'A', 'F', 'Bb'];
+const KEYS = ['C', 'G', 'D', 'A', 'E', 'F', 'Bb', 'Eb', 'Am', 'Em', 'Bm', 'F#m', 'C#m', 'Dm', 'Gm', 'Cm'];
+/** Beats a minute. */
+const TEMPOS = ['', '50', '60', '70', '80', '90', '100', '120'];
 const METERS = ['2/4', '3/4', '4/4', '6/8'];
+
+/** The last note goes with the bar line behind it, if there is one. */
+const withoutLast = (notes: string[]) => notes.slice(0, notes.at(-1) === '|' ? -2 : -1);
+
+function withTempo(wishes: TuneWishes, tempo: string): TuneWishes {
+  const next = { ...wishes };
+  delete next.tempo;
+  return tempo === '' ? next : { ...next, tempo: Number(tempo) };
+}
+
+/** A tempo that was read from a file may be another than ours. */
+const withChosen = (options: string[], chosen: string) =>
+  options.includes(chosen) ? options : [...options, chosen].toSorted((a, b) => Number(a) - Number(b));
+
+/** `F♯ minor`; a meter as it is. */
+const keyWords = (name: string) => (name.endsWith('m') ? `${sign(name.slice(0, -1))} minor` : sign(name));
 
 const sign = (name: string) => name.replace('#', '♯').replace(/b$/, '♭');
 
@@ -28,14 +46,17 @@ const sign = (name: string) => name.replace('#', '♯').replace(/b$/, '♭');
 export function TuneBuilder({
   wishes,
   onChange,
+  file,
 }: {
   wishes: TuneWishes;
   onChange: (wishes: TuneWishes) => void;
+  /** Where a tune is read from a file instead. */
+  file: ReactNode;
 }) {
   const [octave, setOctave] = useState(4);
   const [eighths, setEighths] = useState(2);
-  const [adding, setAdding] = useState(false);
   const notes = (wishes.notes ?? '').split(' ').filter(Boolean);
+  const [adding, setAdding] = useState(notes.length > 1);
   const put = (all: string[]) => onChange({ ...wishes, notes: all.join(' ') });
   const tap = (pitch: string) => {
     const note = eighths === 2 ? pitch : `${pitch}:${eighths}`;
@@ -73,6 +94,15 @@ export function TuneBuilder({
             rest
           </Button>
         )}
+        {adding && (
+          <Button
+            variant="pill"
+            disabled={notes.length === 0 || notes.at(-1) === '|'}
+            onClick={() => put([...notes, '|'])}
+          >
+            bar line
+          </Button>
+        )}
       </Stack>
       <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap' }}>
         <OneOf
@@ -90,9 +120,10 @@ export function TuneBuilder({
           />
         )}
       </Stack>
+      {adding && file}
       {adding && (
         <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
-          <Button variant="outlined" disabled={notes.length < 2} onClick={() => put(notes.slice(0, -1))}>
+          <Button variant="outlined" disabled={notes.length < 2} onClick={() => put(withoutLast(notes))}>
             Last note away
           </Button>
           <Name key={wishes.name} name={wishes.name ?? ''} onKeep={(name) => onChange({ ...wishes, name })} />
@@ -107,6 +138,12 @@ export function TuneBuilder({
             value={wishes.meter ?? '4/4'}
             options={METERS}
             onChange={(meter) => onChange({ ...wishes, meter })}
+          />
+          <Select
+            label="Beats a minute"
+            value={String(wishes.tempo ?? '')}
+            options={withChosen(TEMPOS, String(wishes.tempo ?? ''))}
+            onChange={(tempo) => onChange(withTempo(wishes, tempo))}
           />
         </Stack>
       )}
@@ -151,7 +188,7 @@ function Select({
     >
       {options.map((option) => (
         <option key={option} value={option}>
-          {sign(option)}
+          {option === '' ? 'not said' : keyWords(option)}
         </option>
       ))}
     </TextField>

@@ -20,12 +20,14 @@ export function ReportsPart() {
           <Typography variant="h2">For the office</Typography>
           <Typography>
             A row a child, by seat: instrument, the furthest stage of each strand and since when, visits and
-            waits. The workbook has the stages by section and every meeting as well. No order of merit.
+            waits. The workbook has the stages by section, every meeting and attendance as well. No order of
+            merit.
           </Typography>
           <Stack direction="row" spacing={1} sx={{ flexWrap: 'wrap', rowGap: 1 }}>
             <FileButton href={of(`term.xlsx${also}`)}>Workbook (.xlsx)</FileButton>
             <FileButton href={of(`term.csv${also}`)}>Table (CSV)</FileButton>
             <FileButton href={of('term.pdf')}>On paper (PDF)</FileButton>
+            <FileButton href={of('attendance.csv')}>Attendance (CSV)</FileButton>
             <Toggle on={seen} onClick={() => setSeen(!seen)}>
               When and by whom seen last
             </Toggle>
