@@ -285,7 +285,7 @@ test('a tune is built, shown on all four, played, and leaves as MusicXML that a 
   await expect(build.getByLabel('Key')).toHaveValue('Bm');
   const sound = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save the tune' }).click();
-  await page.getByRole('menuitem', { name: 'To listen to (WAV)' }).first().click();
+  await page.getByRole('menuitem', { name: 'Violin, sound (WAV)' }).click();
   expect((await sound).suggestedFilename()).toBe('The fox, violin.wav');
 
   await page.getByRole('radio', { name: 'Frère Jacques' }).click();

@@ -166,6 +166,62 @@ def music():
     say("notes of the key are spelled as the key has them", "music21", spelled, spelled_of)
 
 
+def other_forms():
+    """Packed scores, MIDI and sound, of the tunes that ship; and tunes that another program writes, read in."""
+    import music21, wave
+    tunes = [tune["id"] for tune in json.loads(ask(f"{OF}/notes"))["tunes"]]
+    packed = played = heard = back = 0
+    for tune in tunes:
+        words = urllib.parse.urlencode({"tune": tune})
+        notes = json.loads(ask(f"{OF}/notes?{words}"))["notes"]
+        classes = [pitch_class(note["note"]) for note in notes if note.get("note")]
+        quarters = sum(note["eighths"] for note in notes) / 2
+        for ending in ("mxl", "mid"):
+            path = kept(f"tune.{ending}", ask(f"{OF}/notes.{ending}?{words}"))
+            good, score = works(lambda: music21.converter.parse(path, forceSource=True))
+            same = good and [[note.pitch.pitchClass for note in part.stripTies().recurse().notes] for part in score.parts] == [classes] * 4
+            packed += same and ending == "mxl"
+            played += same and ending == "mid"
+        with wave.open(kept("tune.wav", ask(f"{OF}/notes.wav?{words}&part=cello"))) as sound:
+            # Eighty beats a minute where a tune says no tempo; a moment of silence before it.
+            beats = quarters if not is_in_six(tune) else quarters / 1.5
+            heard += abs(sound.getnframes() / sound.getframerate() - 0.2 - beats * 60 / 80) < 0.05
+    say("packed scores have the tune's notes (.mxl)", "music21", packed, len(tunes))
+    say("MIDI has the tune's notes, in four tracks", "music21", played, len(tunes))
+    say("sound lasts as long as the tune (WAV)", "Python's wave", heard, len(tunes))
+    made = list(made_tunes(50))
+    for query in made:
+        words = urllib.parse.urlencode(query)
+        source = kept("ours.musicxml", ask(f"{OF}/notes.musicxml?{words}&part=violin"))
+        score = music21.converter.parse(source, forceSource=True)
+        theirs = score.write("musicxml", fp=os.path.join(folder, "theirs.musicxml"))
+        read = json.loads(ask(f"{OF}/notes/file", open(theirs, "rb").read(), "application/octet-stream"))
+        wanted = [(note.pitch.midi, note.quarterLength) for note in score.parts[0].stripTies().recurse().notes]
+        back += heard_notes(read["notes"]) == wanted and read["key"] == query["key"] and read["meter"] == query["meter"]
+    say("tunes that another program wrote are read in", "music21", back, len(made))
+
+
+def is_in_six(tune):
+    return b"<beat-type>8</beat-type>" in ask(f"{OF}/notes.musicxml?tune={tune}")
+
+
+def heard_notes(text):
+    """The MIDI numbers and quarters of a tune's text, without its rests."""
+    sounding = []
+    for word in text.replace("|", " ").split():
+        pitch, _, eighths = word.partition(":")
+        quarters = int(eighths or 2) / 2
+        if pitch == "_":
+            if sounding[-1]:
+                sounding[-1] = (sounding[-1][0], sounding[-1][1] + quarters)
+        elif pitch == "-":
+            sounding.append(None)
+        else:
+            bend = pitch.count("#") - pitch[1:].count("b")
+            sounding.append(((int(pitch[-1]) + 1) * 12 + STEPS[pitch[0]] + bend, quarters))
+    return [pair for pair in sounding if pair]
+
+
 def pitch_class(name):
     bend = {"#": 1, "b": -1}.get(name[1], 0)
     return (STEPS[name[0]] + bend) % 12
@@ -242,6 +298,13 @@ def tables():
     frame = pandas.read_csv(io.BytesIO(roster), dtype=str, keep_default_na=False)
     found = column_of(frame, names)
     say("children of roster.csv", "pandas", len(set(found) & set(names)) if len(found) == len(names) else 0, len(names))
+    for what in ("roster", "instruments", "supplies"):
+        plain = pandas.read_csv(io.BytesIO(ask(f"{OF}/{what}.csv")), dtype=str, keep_default_na=False)
+        book = pandas.read_excel(io.BytesIO(ask(f"{OF}/{what}.xlsx")), dtype=str, keep_default_na=False)
+        same = [list(one) for one in plain.values] == [list(one) for one in book.values] and list(plain.columns) == list(book.columns)
+        say(f"{what}.xlsx says what {what}.csv says", "pandas with openpyxl", len(book) if same else 0, len(plain))
+    attendance = pandas.read_csv(io.BytesIO(ask(f"{OF}/attendance.csv")), dtype=str, keep_default_na=False)
+    say("children of attendance.csv", "pandas", len(set(column_of(attendance, names)) & set(names)), len(names))
     term = ask(f"{OF}/term.xlsx")
     sheet = pandas.read_excel(io.BytesIO(term), sheet_name=None, dtype=str)
     say("sheets of term.xlsx", "pandas with openpyxl", sum(len(one.columns) > 1 for one in sheet.values()), len(sheet))
@@ -256,7 +319,7 @@ def column_of(frame, names):
 def office(roster, names):
     """Through LibreOffice and back: nothing is new and nothing changes."""
     path = kept("roster.csv", roster)
-    for kind, back in (("xlsx", "a spreadsheet"), ("csv", "a table")):
+    for kind, back in (("xlsx", "a spreadsheet"), ("ods", "a sheet of OpenDocument"), ("csv", "a table")):
         out = os.path.join(folder, f"office-{kind}")
         ran = run("soffice", "--headless", "--convert-to", kind, "--infilter=CSV:44,34,76", "--outdir", out, path)
         made = os.path.join(out, f"roster.{kind}")
@@ -265,15 +328,15 @@ def office(roster, names):
             continue
         preview = json.loads(ask(f"{OF}/roster/import", open(made, "rb").read(), "application/octet-stream"))
         say(f"roster as {back} of LibreOffice and back", "LibreOffice", preview["same"], len(names), f"{preview['new']} new, {preview['changed']} changed")
-    for how, form in (("composed", "NFC"), ("decomposed", "NFD")):
+    for how, form, kind in (("composed", "NFC", "xlsx"), ("decomposed", "NFD", "xlsx"), ("composed", "NFC", "ods"), ("decomposed", "NFD", "ods")):
         text = io.StringIO()
         csv.writer(text).writerows([["Name", "Instrument"]] + [[unicodedata.normalize(form, name), "violin"] for name in NAMES])
         path = kept(f"{how}.csv", text.getvalue().encode())
-        run("soffice", "--headless", "--convert-to", "xlsx", "--infilter=CSV:44,34,76", "--outdir", folder, path)
-        made = open(os.path.join(folder, f"{how}.xlsx"), "rb").read()
+        run("soffice", "--headless", "--convert-to", kind, "--infilter=CSV:44,34,76", "--outdir", folder, path)
+        made = open(os.path.join(folder, f"{how}.{kind}"), "rb").read()
         preview = json.loads(ask(f"{OF}/roster/import?keepNames=true", made, "application/octet-stream"))
         found = {row["name"] for row in preview["rows"]}
-        say(f"names in eight scripts, {how}, out of a spreadsheet", "LibreOffice", len(found & set(NAMES)), len(NAMES))
+        say(f"names in eight scripts, {how}, out of .{kind}", "LibreOffice", len(found & set(NAMES)), len(NAMES))
 
 
 # Pages.
@@ -315,14 +378,17 @@ def names_on_paper(pdfplumber):
 
 def labels():
     tags = {asset["tag"] for asset in json.loads(ask(f"{OF}/instruments"))["assets"]}
-    path = kept("labels.pdf", ask(f"{OF}/labels.pdf"))
-    subprocess.run(["pdftoppm", "-r", "200", "-png", path, os.path.join(folder, "label")], check=True)
-    seen = run("zbarimg", "--quiet", "--raw", "-Sdisable", "-Sqrcode.enable", *sorted(glob.glob(os.path.join(folder, "label-*.png")))).stdout.split()
-    read = {urllib.parse.unquote(address.rsplit("/i/", 1)[-1]) for address in seen}
-    say("codes on tags lead to their instruments", "zbar", len(read & tags), len(tags))
+    for what, query in (("to cut out", "paper=a4"), ("24 to a sheet", "sheet=twentyFour"), ("21 to a sheet", "sheet=twentyOne&begun=4"), ("30 to a sheet", "sheet=thirty")):
+        path = kept("labels.pdf", ask(f"{OF}/labels.pdf?{query}"))
+        for old in glob.glob(os.path.join(folder, "label-*.png")):
+            os.remove(old)
+        subprocess.run(["pdftoppm", "-r", "200", "-png", path, os.path.join(folder, "label")], check=True)
+        seen = run("zbarimg", "--quiet", "--raw", "-Sdisable", "-Sqrcode.enable", *sorted(glob.glob(os.path.join(folder, "label-*.png")))).stdout.split()
+        read = {urllib.parse.unquote(address.rsplit("/i/", 1)[-1]) for address in seen}
+        say(f"codes on tags, {what}, lead to their instruments", "zbar", len(read & tags), len(tags))
 
 
-for part in (openapi, music, calendars_out, calendars_in, tables, pages, labels):
+for part in (openapi, music, other_forms, calendars_out, calendars_in, tables, pages, labels):
     part()
 missed = sum(good != of for _, _, good, of in rows)
 print(f"{len(rows) - missed} of {len(rows)} as they should be")

@@ -85,7 +85,7 @@ async fn a_calendars_address_is_made_replaced_and_ended_and_names_no_child() {
     // It ends with its class.
     let third = make().await;
     let owner = school.sign_in("owner@one.example").await;
-    let end = json!({ "name": "Tuesday strings", "password": support::PASSWORD });
+    let end = json!({ "confirm": "Tuesday strings" });
     let (status, answer) = school.send(&owner, Method::POST, &school.of_class("/end"), Some(&end)).await;
     assert_eq!(status, StatusCode::NO_CONTENT, "{answer}");
     assert_eq!(subscribed(&third).await.0, StatusCode::GONE);

@@ -163,13 +163,13 @@ function tuneFiles(file: (name: string, more?: string) => string): Files[] {
         ['For players (MIDI)', file('notes.mid')],
       ],
     },
-    ...INSTRUMENTS.map((instrument) => ({
-      title: capital(instrument),
-      files: [
-        ['Its part (MusicXML)', file('notes.musicxml', `&part=${instrument}`)],
-        ['To listen to (WAV)', file('notes.wav', `&part=${instrument}`)],
-      ] as const,
-    })),
+    {
+      title: 'One part alone',
+      files: INSTRUMENTS.flatMap((instrument) => [
+        [`${capital(instrument)}, score (MusicXML)`, file('notes.musicxml', `&part=${instrument}`)] as const,
+        [`${capital(instrument)}, sound (WAV)`, file('notes.wav', `&part=${instrument}`)] as const,
+      ]),
+    },
   ];
 }
 

@@ -140,9 +140,10 @@ export function TuneBuilder({
             onChange={(meter) => onChange({ ...wishes, meter })}
           />
           <Select
-            label="Beats a minute"
+            label="Tempo"
             value={String(wishes.tempo ?? '')}
             options={withChosen(TEMPOS, String(wishes.tempo ?? ''))}
+            words={(tempo) => (tempo === '' ? 'not said' : `${tempo} beats a minute`)}
             onChange={(tempo) => onChange(withTempo(wishes, tempo))}
           />
         </Stack>
@@ -170,11 +171,13 @@ function Select({
   label,
   value,
   options,
+  words = keyWords,
   onChange,
 }: {
   label: string;
   value: string;
   options: string[];
+  words?: (option: string) => string;
   onChange: (value: string) => void;
 }) {
   return (
@@ -188,7 +191,7 @@ function Select({
     >
       {options.map((option) => (
         <option key={option} value={option}>
-          {option === '' ? 'not said' : keyWords(option)}
+          {words(option)}
         </option>
       ))}
     </TextField>

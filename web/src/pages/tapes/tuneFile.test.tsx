@@ -75,7 +75,7 @@ describe('a tune that is built', () => {
     show(<TuneBuilder wishes={{ notes: 'D4 E4 |', tempo: 72 }} onChange={onChange} file={null} />);
     fireEvent.click(screen.getByRole('button', { name: 'Last note away' }));
     expect(onChange).toHaveBeenLastCalledWith({ notes: 'D4', tempo: 72 });
-    const tempo = screen.getByLabelText('Beats a minute');
+    const tempo = screen.getByLabelText('Tempo');
     expect((tempo as HTMLSelectElement).value).toBe('72');
     fireEvent.change(tempo, { target: { value: '' } });
     expect(onChange).toHaveBeenLastCalledWith({ notes: 'D4 E4 |' });
