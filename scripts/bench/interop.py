@@ -319,7 +319,7 @@ def column_of(frame, names):
 def office(roster, names):
     """Through LibreOffice and back: nothing is new and nothing changes."""
     path = kept("roster.csv", roster)
-    for kind, back in (("xlsx", "a spreadsheet"), ("ods", "a sheet of OpenDocument"), ("csv", "a table")):
+    for kind, back in (("xlsx", "a spreadsheet"), ("ods", "an .ods"), ("csv", "a table")):
         out = os.path.join(folder, f"office-{kind}")
         ran = run("soffice", "--headless", "--convert-to", kind, "--infilter=CSV:44,34,76", "--outdir", out, path)
         made = os.path.join(out, f"roster.{kind}")
@@ -376,16 +376,43 @@ def names_on_paper(pdfplumber):
     say("names are found in the text of seats.pdf", "pdfplumber", sum(name.split(" ")[0] in text for name in seated), len(seated))
 
 
+# Of each sheet of labels what is asked for, how many lie across and down, where the first begins, how large each is and how far
+# the next, in millimetres; of tags to cut out the whole page is looked at.
+SHEETS = {
+    "to cut out": ("paper=a4", None),
+    "24 to a sheet": ("sheet=twentyFour", (3, 8, 0, 0.5, 70, 37, 70, 37)),
+    "21 to a sheet": ("sheet=twentyOne&begun=4", (3, 7, 7.2, 15.15, 63.5, 38.1, 66.05, 38.1)),
+    "30 to a sheet": ("sheet=thirty", (3, 10, 4.76, 12.7, 66.68, 25.4, 69.85, 25.4)),
+}
+
+
 def labels():
     tags = {asset["tag"] for asset in json.loads(ask(f"{OF}/instruments"))["assets"]}
-    for what, query in (("to cut out", "paper=a4"), ("24 to a sheet", "sheet=twentyFour"), ("21 to a sheet", "sheet=twentyOne&begun=4"), ("30 to a sheet", "sheet=thirty")):
-        path = kept("labels.pdf", ask(f"{OF}/labels.pdf?{query}"))
-        for old in glob.glob(os.path.join(folder, "label-*.png")):
-            os.remove(old)
-        subprocess.run(["pdftoppm", "-r", "200", "-png", path, os.path.join(folder, "label")], check=True)
-        seen = run("zbarimg", "--quiet", "--raw", "-Sdisable", "-Sqrcode.enable", *sorted(glob.glob(os.path.join(folder, "label-*.png")))).stdout.split()
+    for what, (query, grid) in SHEETS.items():
+        pages = pictures(kept("labels.pdf", ask(f"{OF}/labels.pdf?{query}")))
+        seen = run("zbarimg", "--quiet", "--raw", "-Sdisable", "-Sqrcode.enable", *(one for page in pages for one in (cut(page, grid) if grid else [page]))).stdout.split()
         read = {urllib.parse.unquote(address.rsplit("/i/", 1)[-1]) for address in seen}
-        say(f"codes on tags, {what}, lead to their instruments", "zbar", len(read & tags), len(tags))
+        say(f"codes on tags, {what}, lead to their place", "zbar", len(read & tags), len(tags))
+
+
+def pictures(path):
+    """The pages of a PDF at 200 dots an inch."""
+    for old in glob.glob(os.path.join(folder, "label-*.png")):
+        os.remove(old)
+    subprocess.run(["pdftoppm", "-r", "200", "-png", path, os.path.join(folder, "label")], check=True)
+    return sorted(glob.glob(os.path.join(folder, "label-*.png")))
+
+
+def cut(page, grid):
+    """Each label of a page by itself, as a camera sees it."""
+    from PIL import Image
+    across, down, left, top, width, height, right, below = grid
+    dots = 200 / 25.4
+    for number in range(across * down):
+        x, y = left + number % across * right, top + number // across * below
+        path = page.replace("label-", f"label-{number}-of-")
+        Image.open(page).crop((int(x * dots), int(y * dots), int((x + width) * dots), int((y + height) * dots))).save(path)
+        yield path
 
 
 for part in (openapi, music, other_forms, calendars_out, calendars_in, tables, pages, labels):
