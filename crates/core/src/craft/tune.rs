@@ -180,7 +180,10 @@ pub fn line(text: &str, bar_eighths: u8) -> Result<Line, TuneFault> {
                     held.eighths =
                         Some(held.eighths + length).filter(|all| *all <= MAX_HELD_EIGHTHS).ok_or_else(no_note)?;
                 }
-                _ => notes.push(TuneNote { midi: sounding(pitch).ok_or_else(no_note)?, eighths: length }),
+                _ => {
+                    let midi = if pitch == "-" { None } else { Some(sounding(pitch).ok_or_else(no_note)?) };
+                    notes.push(TuneNote { midi, eighths: length });
+                }
             }
             if notes.len() > MAX_TUNE_NOTES {
                 return Err(TuneFault::TooLong);
@@ -207,9 +210,9 @@ fn length(word: &str) -> Option<(&str, u8)> {
     Some((pitch, eighths))
 }
 
-/// The MIDI number of a written pitch, nothing for a rest; `None` if it is neither.
-fn sounding(pitch: &str) -> Option<Option<u8>> {
-    if pitch == "-" { Some(None) } else { midi_of(pitch).filter(|midi| (24..=100).contains(midi)).map(Some) }
+/// The MIDI number of a written pitch that a tune may have.
+fn sounding(pitch: &str) -> Option<u8> {
+    midi_of(pitch).filter(|midi| (24..=100).contains(midi))
 }
 
 /// How fast a tune goes that does not say it, in beats a minute: slowly enough for beginners.

@@ -66,13 +66,13 @@ const ALSO: [(&str, &[&str]); 9] = [
 /// What stands for a column that is left out, among what is remembered.
 const NOTHING: &str = "nothing";
 
-/// What a heading of an earlier file was taken for, `None` within for what was left out; `None` where it is not known.
-pub(super) fn recall(heading: &str, remembered: &BTreeMap<String, String>) -> Option<Option<&'static str>> {
-    let known = remembered.get(&heading.to_lowercase())?;
-    if known == NOTHING {
-        return Some(None);
+/// What a heading is taken for: as in an earlier file, otherwise as headings usually mean; `None` for what is left out.
+pub(super) fn meaning(heading: &str, remembered: &BTreeMap<String, String>) -> Option<&'static str> {
+    match remembered.get(&heading.to_lowercase()) {
+        Some(known) if known == NOTHING => None,
+        Some(known) => HEADINGS.into_iter().find(|name| name == known).or_else(|| usual(heading)),
+        None => usual(heading),
     }
-    HEADINGS.into_iter().find(|name| name == known).map(Some)
 }
 
 /// A column of the file.
@@ -105,7 +105,7 @@ impl Columns {
             }
         }
         for (index, heading) in headings.iter().enumerate().filter(|(_, heading)| !said.contains_key(*heading)) {
-            if let Some(means) = recall(heading, remembered).unwrap_or_else(|| usual(heading)) {
+            if let Some(means) = meaning(heading, remembered) {
                 columns.entry(means).or_insert(index);
             }
         }

@@ -22,9 +22,7 @@ use crate::extract::Query;
 use crate::extract::files::{Download, Upload};
 use crate::routes::setup::file_letters::{self, LettersView};
 use crate::routes::setup::instruments::AssetChecks;
-use crate::routes::setup::inventory_columns::{
-    Columns, HEADINGS, InventoryColumn, recall, said_columns, usual, written_mm,
-};
+use crate::routes::setup::inventory_columns::{Columns, HEADINGS, InventoryColumn, meaning, said_columns, written_mm};
 use crate::routes::setup::roster_preview::RowOutcome;
 use crate::state::App;
 use crate::use_cases::store_instruments::store_instruments;
@@ -147,7 +145,7 @@ pub async fn import_instruments(
     let recalled = remembered.clone();
     let letters = file_letters::asked(how.letters.as_deref())?;
     let read = move || {
-        let is_heading = |cell: &str| recall(cell, &recalled).flatten().or_else(|| usual(cell)).is_some();
+        let is_heading = |cell: &str| meaning(cell, &recalled).is_some();
         table::read_file(&bytes, table::How { letters, is_heading: &is_heading })
     };
     let fault = |error: TableError| ApiError::Invalid(vec![FieldError::new("file", error.to_string())]);
