@@ -13,7 +13,7 @@ use crate::table::{Record, TableError};
 
 use rows::Rows;
 
-/// Where a spreadsheet of Office Open XML has its sheets' names, and one of OpenDocument its sheets.
+/// Where a spreadsheet of Office Open XML has its sheets' names, and one of `OpenDocument` its sheets.
 const XLSX: &str = "xl/workbook.xml";
 const ODS: &str = "content.xml";
 

@@ -1,4 +1,4 @@
-//! Sheets of OpenDocument (`.ods`, OASIS ODF 1.3, part 3), read piece by piece: a cell may claim to be repeated a million times.
+//! Sheets of `OpenDocument` (`.ods`, OASIS ODF 1.3, part 3), read piece by piece: a cell may claim to be repeated a million times.
 
 use std::io::BufRead;
 
@@ -74,7 +74,7 @@ fn row<R: BufRead>(reader: &mut Reader<R>) -> Result<Vec<(usize, usize, String)>
             Event::Start(tag) if is_cell(tag.name().as_ref()) => {
                 let again = times(&tag, "table:number-columns-repeated");
                 let said = value(&tag);
-                let text = words(reader, &tag.name().as_ref().to_owned())?;
+                let text = words(reader, tag.name().as_ref())?;
                 let text = said.unwrap_or(text);
                 if !text.trim().is_empty() {
                     if column >= MAX_TABLE_COLUMNS {

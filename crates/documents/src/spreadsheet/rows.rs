@@ -7,7 +7,7 @@ use crate::table::{
 /// Rows that have something in them, each with its number, from 1.
 #[derive(Default)]
 pub(super) struct Rows {
-    rows: Vec<Record>,
+    begun: Vec<Record>,
     cells: usize,
     bytes: usize,
 }
@@ -26,13 +26,13 @@ impl Rows {
         if text.len() > LONGEST_CELL {
             return Err(TableError::LongCell { line: u64::try_from(line).unwrap_or(u64::MAX) });
         }
-        if self.rows.last().is_none_or(|(last, _)| *last != line) {
-            self.rows.push((line, Vec::new()));
+        if self.begun.last().is_none_or(|(last, _)| *last != line) {
+            self.begun.push((line, Vec::new()));
         }
         self.cells += 1;
         self.bytes += text.len();
         // Titles and headings are rows too.
-        if self.rows.len() > MAX_TABLE_ROWS + 100 {
+        if self.begun.len() > MAX_TABLE_ROWS + 100 {
             return Err(TableError::TooManyRows);
         }
         if self.cells > MAX_TABLE_CELLS {
@@ -41,7 +41,7 @@ impl Rows {
         if self.bytes > LARGEST {
             return Err(TableError::TooLarge);
         }
-        let (_, cells) = self.rows.last_mut().expect("a row was begun");
+        let (_, cells) = self.begun.last_mut().expect("a row was begun");
         if cells.len() <= column {
             cells.resize(column + 1, String::new());
         }
@@ -51,7 +51,7 @@ impl Rows {
 
     /// In the order of the sheet.
     pub(super) fn finish(mut self) -> Vec<Record> {
-        self.rows.sort_by_key(|(line, _)| *line);
-        self.rows
+        self.begun.sort_by_key(|(line, _)| *line);
+        self.begun
     }
 }

@@ -64,7 +64,7 @@ impl Reader {
         let bar = self.tune.bar();
         match letter {
             'X' => self.begun = true,
-            'T' if self.tune.name.is_empty() => self.tune.name = words.to_owned(),
+            'T' if self.tune.name.is_empty() => words.clone_into(&mut self.tune.name),
             'M' => {
                 let meter = meter(words).ok_or_else(|| {
                     TuneFileError::Tune(bright_row_core::craft::tune::TuneFault::Meter(

@@ -42,9 +42,8 @@ pub(super) fn key(text: &str) -> Option<Key> {
 /// The meter of `4/4`, `C` or `C|`.
 pub(super) fn meter(text: &str) -> Option<Meter> {
     match text.trim() {
-        "C" => Meter::parse("4/4").ok(),
         // Two halves are counted in quarters here.
-        "C|" | "2/2" => Meter::parse("4/4").ok(),
+        "C" | "C|" | "2/2" => Meter::parse("4/4").ok(),
         other => Meter::parse(other).ok(),
     }
 }

@@ -26,7 +26,7 @@ pub(super) fn unpacked(bytes: &[u8]) -> Result<String, TuneFileError> {
     });
     let scores = zip.file_names().filter_map(Result::ok).map(std::borrow::Cow::into_owned);
     let scores = scores.filter(|name| !name.starts_with("META-INF/"));
-    let first = scores.filter(|name| name.ends_with(".xml") || name.ends_with(".musicxml")).min();
+    let first = scores.filter(|name| matches!(name.rsplit('.').next(), Some("xml" | "musicxml"))).min();
     let name = named.or(first).ok_or(TuneFileError::Unknown)?;
     contents(zip.by_name(&name).map_err(|_| TuneFileError::Broken)?)
 }
@@ -94,7 +94,7 @@ pub(super) fn read(text: &str) -> Result<ReadTune, TuneFileError> {
     }
     let work = score.children().find(|node| node.has_tag_name("work"));
     let title = work.and_then(|work| words(work, "work-title")).or_else(|| words(score, "movement-title"));
-    reader.tune.name = title.unwrap_or_default().to_owned();
+    title.unwrap_or_default().clone_into(&mut reader.tune.name);
     for measure in part.children().filter(|node| node.has_tag_name("measure")) {
         for node in measure.children().filter(Node::is_element) {
             reader.element(node)?;
