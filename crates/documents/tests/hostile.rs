@@ -207,7 +207,7 @@ proptest! {
     }
 }
 
-/// A spreadsheet as OpenDocument with this in its only sheet.
+/// A spreadsheet as `OpenDocument` with this in its only sheet.
 fn ods(rows: &str) -> Vec<u8> {
     let head = "<?xml version=\"1.0\"?><office:document-content><office:body><office:spreadsheet><table:table>";
     let content = format!("{head}{rows}</table:table></office:spreadsheet></office:body></office:document-content>");

@@ -1,4 +1,4 @@
-//! Spreadsheets of OpenDocument as offices save them.
+//! Spreadsheets of `OpenDocument` as offices save them.
 
 use std::io::{Cursor, Write};
 

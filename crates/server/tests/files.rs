@@ -192,7 +192,7 @@ async fn workbooks_come_back_as_they_left() {
     assert!(book.worksheet_range("Supplies").expect("the sheet").rows().count() > 3);
 }
 
-/// A spreadsheet as OpenDocument, of rows of words.
+/// A spreadsheet as `OpenDocument`, of rows of words.
 fn ods(rows: &[&[&str]]) -> Vec<u8> {
     let cell = |word: &&str| {
         format!("<table:table-cell office:value-type=\"string\"><text:p>{word}</text:p></table:table-cell>")
