@@ -9196,7 +9196,7 @@ export interface operations {
                 };
             };
             /** @description A problem. */
-            404: {
+            410: {
                 headers: {
                     [name: string]: unknown;
                 };
