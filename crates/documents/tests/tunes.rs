@@ -142,6 +142,7 @@ fn abc_is_read_with_its_key_lengths_octaves_and_accidentals() {
         ("|: D E F G :| [K:D] A4 |]", "D4 E4 F#4 G4 | A4:8"),
         ("D E F G | % a word\nw: la la\nA4 |", "D4 E4 F#4 G4 | A4:8"),
         ("(D E) [FA]2 {g}", "D4 E4 F#4:4"),
+        ("|: D E F G |\nA:|", "D4 E4 F#4 G4 | A4"),
     ] {
         assert_eq!(notes(abc(music)), expected, "{music}");
     }

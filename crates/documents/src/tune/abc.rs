@@ -2,7 +2,8 @@
 
 use std::collections::BTreeMap;
 
-use bright_row_core::craft::tune::Meter;
+use bright_row_core::craft::pitch::midi_of;
+use bright_row_core::craft::tune::{Meter, TuneFault};
 
 use super::abc_words::{Fraction, fraction, key, meter, tempo};
 use super::incoming::Incoming;
@@ -32,10 +33,11 @@ pub(super) fn read(text: &str) -> Result<ReadTune, TuneFileError> {
     reader.tune.finish()
 }
 
-/// `K:D` as its letter and what it says.
+/// `K:D` as its letter and what it says; a note before a repeat, `A:|`, is none.
 fn field(line: &str) -> Option<(char, &str)> {
     let letter = line.chars().next().filter(char::is_ascii_alphabetic)?;
-    Some((letter, line[1..].strip_prefix(':')?.trim()))
+    let words = line[1..].strip_prefix(':')?.trim();
+    (!words.starts_with(['|', ':'])).then_some((letter, words))
 }
 
 #[derive(Default)]
@@ -66,11 +68,8 @@ impl Reader {
             'X' => self.begun = true,
             'T' if self.tune.name.is_empty() => words.clone_into(&mut self.tune.name),
             'M' => {
-                let meter = meter(words).ok_or_else(|| {
-                    TuneFileError::Tune(bright_row_core::craft::tune::TuneFault::Meter(
-                        words.chars().take(20).collect(),
-                    ))
-                })?;
+                let meter = meter(words)
+                    .ok_or_else(|| TuneFileError::Tune(TuneFault::Meter(words.chars().take(20).collect())))?;
                 if self.tune.meter.replace(meter).is_some_and(|before| before != meter) {
                     return Err(TuneFileError::Changes("meter", bar));
                 }
@@ -247,16 +246,9 @@ impl Reader {
             }
         };
         let bent = self.bent.get(&(upper, octave)).copied().unwrap_or_else(of_key);
-        let natural = match upper {
-            'C' => 0,
-            'D' => 2,
-            'E' => 4,
-            'F' => 5,
-            'G' => 7,
-            'A' => 9,
-            _ => 11,
-        };
-        u8::try_from((octave + 1) * 12 + natural + bent).map_err(|_| no_music(bar, &format!("{letter}{octaves}")))
+        let natural = midi_of(&format!("{upper}{octave}"));
+        let midi = natural.and_then(|natural| u8::try_from(i32::from(natural) + bent).ok());
+        midi.ok_or_else(|| no_music(bar, &format!("{letter}{octaves}")))
     }
 
     /// Hands the note that waits to the tune; the next one waits in its place.

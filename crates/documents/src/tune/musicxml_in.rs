@@ -2,6 +2,7 @@
 
 use std::io::{Cursor, Read};
 
+use bright_row_core::craft::pitch::midi_of;
 use bright_row_core::craft::tune::{Key, Meter};
 use quick_xml::events::Event;
 use roxmltree::{Document, Node, ParsingOptions};
@@ -210,21 +211,12 @@ impl<'a> Reader<'a> {
         if alter.fract() != 0.0 || !(-3.0..=3.0).contains(&alter) {
             return Err(TuneFileError::Between(bar));
         }
-        let octave =
-            words(pitch, "octave").and_then(|text| text.parse::<i32>().ok()).filter(|octave| (0..=9).contains(octave));
-        let step = match words(pitch, "step") {
-            Some("C") => 0,
-            Some("D") => 2,
-            Some("E") => 4,
-            Some("F") => 5,
-            Some("G") => 7,
-            Some("A") => 9,
-            Some("B") => 11,
-            _ => return Err(TuneFileError::Broken),
-        };
+        let octave = words(pitch, "octave").filter(|text| matches!(text.as_bytes(), [b'0'..=b'9']));
+        let step = words(pitch, "step").filter(|text| matches!(text.as_bytes(), [b'A'..=b'G']));
+        let natural = step.zip(octave).and_then(|(step, octave)| midi_of(&format!("{step}{octave}")));
         // A whole number between -3 and 3.
         #[allow(clippy::cast_possible_truncation, clippy::as_conversions)]
-        let midi = (octave.ok_or(TuneFileError::Broken)? + 1) * 12 + step + alter as i32 + self.octave_shift;
+        let midi = i32::from(natural.ok_or(TuneFileError::Broken)?) + alter as i32 + self.octave_shift;
         u8::try_from(midi).map_err(|_| TuneFileError::NoMusic(bar, format!("a note {midi} semitones high")))
     }
 }

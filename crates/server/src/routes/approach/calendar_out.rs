@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::{StatusCode, header};
+use axum::http::StatusCode;
 use axum::response::IntoResponse;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::rhythm::Recheck;
@@ -156,10 +156,9 @@ pub async fn end_calendar_address(State(app): State<App>, Director(member): Dire
 pub async fn subscribed_calendar(
     State(app): State<App>,
     path: Result<Path<String>, axum::extract::rejection::PathRejection>,
-) -> Result<impl IntoResponse, ApiError> {
+) -> Result<Download, ApiError> {
     let Path(secret) = path.map_err(|_| ApiError::LinkOver)?;
     let found = calendar_address::class_of(&app.db, &hash_of(&secret)).await?;
     let class = classes::one(&app.db, found.ok_or(ApiError::LinkOver)?).await?;
-    // Calendars ask by themselves, some of them every few minutes.
-    Ok(([(header::CACHE_CONTROL, "private, max-age=900")], meetings(&app, &class).await?))
+    meetings(&app, &class).await
 }
