@@ -286,13 +286,13 @@ test('a tune is built, shown on all four, played, and leaves as MusicXML that a 
   const sound = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save the tune' }).click();
   await page.getByRole('menuitem', { name: 'Violin, sound (WAV)' }).click();
-  expect((await sound).suggestedFilename()).toBe('The fox, violin.wav');
+  expect((await sound).suggestedFilename()).toMatch(/^The-fox-+violin\.wav$/);
 
   await page.getByRole('radio', { name: 'Frère Jacques' }).click();
   await expect(page.getByRole('heading', { name: 'Frère Jacques' })).toBeVisible();
   const file = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save the tune' }).click();
-  await page.getByRole('menuitem', { name: 'Score (MusicXML)' }).click();
+  await page.getByRole('menuitem', { name: 'Score (MusicXML)', exact: true }).click();
   const xml = await readFile(await (await file).path(), 'utf8');
   const [schema, ...preload] = await Promise.all(
     ['musicxml-4.0.xsd', 'xml.xsd', 'xlink.xsd'].map(async (name) => ({
