@@ -257,19 +257,19 @@ proptest! {
         let sounding: Vec<Option<u8>> = violin.1.notes.iter().map(|placed| placed.fingering.map(|way| way.midi).or(placed.midi)).collect();
         let found = read(score(&tune, &[violin]).as_bytes()).expect("it is read back").tune;
         // Rests that follow each other are counted together: a score divides them at bar lines.
-        let told = |notes: &[(Option<u8>, u32)]| {
-            let mut told: Vec<(Option<u8>, u32)> = Vec::new();
+        let together = |notes: &[(Option<u8>, u32)]| {
+            let mut all: Vec<(Option<u8>, u32)> = Vec::new();
             for (midi, eighths) in notes {
-                match told.last_mut() {
-                    Some((None, all)) if midi.is_none() => *all += eighths,
-                    _ => told.push((*midi, *eighths)),
+                match all.last_mut() {
+                    Some((None, rest)) if midi.is_none() => *rest += eighths,
+                    _ => all.push((*midi, *eighths)),
                 }
             }
-            told
+            all
         };
         let wanted: Vec<(Option<u8>, u32)> = sounding.iter().zip(&tune.notes).map(|(midi, note)| (*midi, u32::from(note.eighths))).collect();
         let came: Vec<(Option<u8>, u32)> = found.notes.iter().map(|note| (note.midi, u32::from(note.eighths))).collect();
-        prop_assert_eq!(told(&came), told(&wanted));
+        prop_assert_eq!(together(&came), together(&wanted));
         prop_assert_eq!((found.key, found.meter), (tune.key, tune.meter));
     }
 }

@@ -64,9 +64,9 @@ async fn a_calendars_address_is_made_replaced_and_ended_and_names_no_child() {
         |text: &str| text.lines().filter(|line| line.starts_with("DTSTART")).map(str::to_owned).collect::<Vec<_>>();
     assert_eq!(days(&text), days(&String::from_utf8(own).expect("a text")));
     assert!(!days(&text).is_empty() && text.contains("REFRESH-INTERVAL") && !text.contains("Kestrel"), "{text}");
-    let told = school.get(&director, &address).await;
-    assert_eq!(told["madeBy"], "director");
-    assert!(!told.to_string().contains(first.split('/').nth(3).expect("a secret")), "the secret is told once");
+    let known = school.get(&director, &address).await;
+    assert_eq!(known["madeBy"], "director");
+    assert!(!known.to_string().contains(first.split('/').nth(3).expect("a secret")), "the secret is shown once");
 
     let second = make().await;
     assert_eq!(subscribed(&first).await.0, StatusCode::GONE);
