@@ -82,9 +82,18 @@ async fn a_calendars_address_is_made_replaced_and_ended_and_names_no_child() {
     let deeds = school.texts("select deed as text from audit where deed like 'calendar%' order by at, entry_id").await;
     assert_eq!(deeds, ["calendar-address-made", "calendar-address-made", "calendar-address-ended"]);
 
-    // It ends with its class.
+    // An archived class has none, also once it is opened again.
     let third = make().await;
     let owner = school.sign_in("owner@one.example").await;
+    for path in ["/archive", "/reopen"] {
+        assert_eq!(subscribed(&third).await.0, if path == "/archive" { StatusCode::OK } else { StatusCode::GONE });
+        let (status, answer) = school.send(&owner, Method::POST, &school.of_class(path), None).await;
+        assert_eq!(status, StatusCode::NO_CONTENT, "{answer}");
+    }
+    assert_eq!(subscribed(&third).await.0, StatusCode::GONE);
+
+    // It ends with its class.
+    let third = make().await;
     let end = json!({ "confirm": "Tuesday strings" });
     let (status, answer) = school.send(&owner, Method::POST, &school.of_class("/end"), Some(&end)).await;
     assert_eq!(status, StatusCode::NO_CONTENT, "{answer}");

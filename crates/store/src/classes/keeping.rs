@@ -7,7 +7,7 @@ use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, Statement,
 
 use crate::announced::announce;
 use crate::children::removal;
-use crate::classes::ClassKey;
+use crate::classes::{ClassKey, calendar_address};
 use crate::entity::{child, class};
 use crate::error::StoreError;
 use crate::tables;
@@ -27,8 +27,11 @@ pub async fn rename(db: &impl ConnectionTrait, key: ClassKey, name: &str) -> Res
     set(db, key, class::ActiveModel { name: Set(name.to_owned()), ..Default::default() }).await
 }
 
-/// Archives a class, or opens it again with `None`.
+/// Archives a class, or opens it again with `None`. An archived class has no address for its calendar.
 pub async fn archive(db: &impl ConnectionTrait, key: ClassKey, at: Option<DateTime<Utc>>) -> Result<(), StoreError> {
+    if at.is_some() {
+        calendar_address::end(db, key).await?;
+    }
     set(db, key, class::ActiveModel { archived_at: Set(at), ..Default::default() }).await
 }
 
