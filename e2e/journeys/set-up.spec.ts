@@ -281,7 +281,7 @@ test('a file that is far too large is told before anything is sent', async ({ pa
     input.files = files.files;
     input.dispatchEvent(new Event('change', { bubbles: true }));
   });
-  await expect(page.getByText('whole-school.csv has 64 MB; 8 MB is the most')).toBeVisible();
+  await expect(page.getByText('whole-school.csv has 64 MB; 32 MB is the most')).toBeVisible();
   expect(asked.filter((url) => url.includes('roster/import'))).toEqual([]);
 });
 

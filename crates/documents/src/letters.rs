@@ -87,7 +87,7 @@ impl Letters {
     }
 
     /// The text of bytes written so; `None` where they cannot be.
-    fn text(self, bytes: &[u8]) -> Option<String> {
+    pub(crate) fn text(self, bytes: &[u8]) -> Option<String> {
         let (.., encoding) = WAYS.iter().find(|(way, ..)| *way == self)?;
         let (text, amiss) = encoding.decode_without_bom_handling(bytes);
         if amiss {
@@ -147,24 +147,41 @@ pub fn read(bytes: &[u8], asked: Option<Letters>) -> Option<Written> {
     Some(Written { text, letters, doubtful, samples })
 }
 
-/// The text of a file that says how it is written, by its first bytes or by the zeros of UTF-16.
+/// How a file that is read piece by piece is written, by its first bytes: how they are read, and whether every text in it was saved
+/// twice ([`Letters::Twice`]).
+pub(crate) fn of_head(head: &[u8]) -> (&'static Encoding, bool) {
+    if let Some((encoding, _)) = said_encoding(head) {
+        return (encoding, false);
+    }
+    let telling = telling(head);
+    let likely = likely(&telling, &telling);
+    let encoding = WAYS.iter().find(|(way, ..)| *way == likely).map_or(UTF_8, |(.., encoding)| *encoding);
+    (encoding, likely == Letters::Twice)
+}
+
+/// The text of a file that says how it is written.
 fn said(bytes: &[u8]) -> Option<String> {
-    if let Some((encoding, mark)) = Encoding::for_bom(bytes) {
-        return Some(encoding.decode_without_bom_handling(&bytes[mark..]).0.into_owned());
+    let (encoding, mark) = said_encoding(bytes)?;
+    Some(encoding.decode_without_bom_handling(&bytes[mark..]).0.into_owned())
+}
+
+/// What a file says of how it is written, by its first bytes or by the zeros of UTF-16, and how many bytes that takes.
+fn said_encoding(bytes: &[u8]) -> Option<(&'static Encoding, usize)> {
+    if let Some(said) = Encoding::for_bom(bytes) {
+        return Some(said);
     }
     let head = &bytes[..bytes.len().min(64)];
     let zeros = |odd: usize| head.iter().skip(odd).step_by(2).filter(|byte| **byte == 0).count();
     if head.len() < 4 {
         return None;
     }
-    let encoding = if zeros(1) * 4 > head.len() {
-        UTF_16LE
+    if zeros(1) * 4 > head.len() {
+        Some((UTF_16LE, 0))
     } else if zeros(0) * 4 > head.len() {
-        UTF_16BE
+        Some((UTF_16BE, 0))
     } else {
-        return None;
-    };
-    Some(encoding.decode_without_bom_handling(bytes).0.into_owned())
+        None
+    }
 }
 
 /// So many bytes say how a file is written.

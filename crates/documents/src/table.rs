@@ -7,20 +7,41 @@ use unicode_normalization::UnicodeNormalization;
 
 use crate::csv_out::unguarded;
 use crate::letters::{self, Letters, Written};
+use crate::reading::Reading;
 use crate::spreadsheet;
 
-/// The largest file read, in bytes.
-pub const LARGEST: usize = 8 * 1024 * 1024;
-/// The most rows read.
-pub const MAX_TABLE_ROWS: usize = 20_000;
+/// The largest file read, in bytes, but for those of a district.
+pub const LARGEST: usize = Bounds::USUAL.bytes;
 /// The most columns read.
 pub const MAX_TABLE_COLUMNS: usize = 200;
-/// The most cells read, those left empty among them.
-pub const MAX_TABLE_CELLS: usize = 500_000;
 /// The longest line read, in bytes: every column with its longest cell.
-const LONGEST_LINE: usize = MAX_TABLE_COLUMNS * (LONGEST_CELL + 1);
+pub(crate) const LONGEST_LINE: usize = MAX_TABLE_COLUMNS * (LONGEST_CELL + 1);
 /// The longest cell read, in bytes.
 pub const LONGEST_CELL: usize = 1_000;
+
+/// How much of a file is read at most.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Bounds {
+    /// Its bytes, as it is sent.
+    pub bytes: usize,
+    /// Its rows.
+    pub rows: usize,
+    /// Its cells, those left empty among them.
+    pub cells: usize,
+}
+
+impl Bounds {
+    /// A file of one school.
+    pub const USUAL: Self = Self { bytes: 8 * 1024 * 1024, rows: 20_000, cells: 500_000 };
+    /// A roster of a whole district.
+    pub const DISTRICT: Self = Self { bytes: 32 * 1024 * 1024, rows: 200_000, cells: 2_000_000 };
+
+    /// The limit of bytes in MB, for people.
+    #[must_use]
+    pub const fn mb(self) -> usize {
+        self.bytes / 1024 / 1024
+    }
+}
 
 /// A table: the first row is its headings.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -49,18 +70,18 @@ pub enum TableError {
     /// Not text at all.
     #[error("This is not a text file but {0}. In the spreadsheet choose Save as, CSV.")]
     NotText(&'static str),
-    /// More bytes than [`LARGEST`].
-    #[error("The file is larger than {} MB. Export only the children's rows and columns.", LARGEST / 1024 / 1024)]
-    TooLarge,
-    /// More rows than [`MAX_TABLE_ROWS`].
-    #[error("The file has more than {MAX_TABLE_ROWS} rows. Export only the children of this class.")]
-    TooManyRows,
+    /// More than [`Bounds::bytes`].
+    #[error("The file is larger than {} MB. Export only the children's rows and columns.", .0.mb())]
+    TooLarge(Bounds),
+    /// More than [`Bounds::rows`].
+    #[error("The file has more than {} rows. Export only the children of this class.", .0.rows)]
+    TooManyRows(Bounds),
     /// More columns than [`MAX_TABLE_COLUMNS`].
     #[error("The file has more than {MAX_TABLE_COLUMNS} columns. Export only those that matter.")]
     TooManyColumns,
-    /// More rows times columns than [`MAX_TABLE_CELLS`].
-    #[error("The file has more than {MAX_TABLE_CELLS} cells. Export only the rows and columns that matter.")]
-    TooManyCells,
+    /// More rows times columns than [`Bounds::cells`].
+    #[error("The file has more than {} cells. Export only the rows and columns that matter.", .0.cells)]
+    TooManyCells(Bounds),
     /// A cell longer than [`LONGEST_CELL`].
     #[error("Line {line} has a cell longer than {LONGEST_CELL} characters. Shorten it; nothing was changed.")]
     LongCell {
@@ -84,11 +105,10 @@ pub struct How<'a> {
     pub letters: Option<Letters>,
     /// Whether a cell is a heading that is understood: what stands above the first row with two of them is a title.
     pub is_heading: &'a dyn Fn(&str) -> bool,
-}
-
-impl How<'_> {
-    /// The first row has the headings, and letters are as they most likely are.
-    pub const USUAL: How<'static> = How { letters: None, is_heading: &|_| false };
+    /// How much is read.
+    pub bounds: Bounds,
+    /// Who waits for it.
+    pub reading: &'a Reading,
 }
 
 /// A table, and how its letters were read.
@@ -105,7 +125,9 @@ pub struct TableFile {
 /// # Errors
 /// [`TableError`], each with what to do.
 pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
-    read_file(bytes, How::USUAL).map(|file| file.table)
+    let reading = Reading::default();
+    let how = How { letters: None, is_heading: &|_| false, bounds: Bounds::USUAL, reading: &reading };
+    read_file(bytes, how).map(|file| file.table)
 }
 
 /// Reads a file: CSV, or the first sheet of a spreadsheet that has something on it.
@@ -113,16 +135,16 @@ pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
 /// # Errors
 /// [`TableError`], each with what to do.
 pub fn read_file(bytes: &[u8], how: How<'_>) -> Result<TableFile, TableError> {
-    if bytes.len() > LARGEST {
-        return Err(TableError::TooLarge);
+    if bytes.len() > how.bounds.bytes {
+        return Err(TableError::TooLarge(how.bounds));
     }
     if spreadsheet::is_one(bytes) {
-        let table = assembled(spreadsheet::rows(bytes)?.into_iter().map(Ok), how.is_heading)?;
+        let table = assembled(spreadsheet::rows(bytes, how.bounds, how.reading)?.into_iter().map(Ok), how)?;
         return Ok(TableFile { table, samples: Vec::new() });
     }
     let read = text(bytes, how.letters)?;
     // A line is counted at its end whether that is one character or two.
-    let text = read.text.replace("\r\n", "\n");
+    let text = if read.text.contains("\r\n") { read.text.replace("\r\n", "\n") } else { read.text };
     if text.trim().is_empty() {
         return Err(TableError::Empty);
     }
@@ -130,11 +152,12 @@ pub fn read_file(bytes: &[u8], how: How<'_>) -> Result<TableFile, TableError> {
         return Err(TableError::LongCell { line: u64::try_from(line + 1).unwrap_or(u64::MAX) });
     }
     let (said, text) = said_delimiter(&text);
+    how.reading.begin(u64::try_from(text.len()).unwrap_or(u64::MAX));
     let mut reader = csv::ReaderBuilder::new()
         .delimiter(said.unwrap_or_else(|| delimiter(&text)))
         .flexible(true)
         .has_headers(false)
-        .from_reader(text.as_bytes());
+        .from_reader(how.reading.watch(text.as_bytes()));
     let records = reader.records().map(|record| {
         let record = record.map_err(|error| TableError::Broken {
             line: error.position().map_or(1, csv::Position::line),
@@ -147,7 +170,7 @@ pub fn read_file(bytes: &[u8], how: How<'_>) -> Result<TableFile, TableError> {
         let cells = record.iter().take(MAX_TABLE_COLUMNS + 1).map(|cell| plain(&unguarded(cell.trim())));
         Ok((usize::try_from(line).unwrap_or(usize::MAX), cells.collect()))
     });
-    let table = assembled(records, how.is_heading)?;
+    let table = assembled(records, how)?;
     Ok(TableFile { table, samples: read.samples })
 }
 
@@ -158,16 +181,13 @@ pub(crate) type Record = (usize, Vec<String>);
 const MOST_TITLES: usize = 20;
 
 /// The headings and the rows below them.
-fn assembled(
-    records: impl Iterator<Item = Result<Record, TableError>>,
-    is_heading: &dyn Fn(&str) -> bool,
-) -> Result<Table, TableError> {
+fn assembled(records: impl Iterator<Item = Result<Record, TableError>>, how: How<'_>) -> Result<Table, TableError> {
     let is_filled = |record: &Result<Record, TableError>| {
         record.as_ref().map_or(true, |(_, cells)| cells.iter().any(|cell| !cell.is_empty()))
     };
     let mut records = records.filter(is_filled);
     let first: Vec<Record> = records.by_ref().take(MOST_TITLES).collect::<Result<_, _>>()?;
-    let understood = |(_, cells): &Record| cells.iter().filter(|cell| is_heading(cell)).count();
+    let understood = |(_, cells): &Record| cells.iter().filter(|cell| (how.is_heading)(cell)).count();
     let titles = first.iter().position(|record| understood(record) >= 2).unwrap_or_default();
     let mut all = first.into_iter().skip(titles).map(Ok).chain(records);
     let (_, headings) = all.next().ok_or(TableError::Empty)??;
@@ -181,11 +201,11 @@ fn assembled(
         if cells.iter().all(String::is_empty) {
             continue;
         }
-        if rows.len() == MAX_TABLE_ROWS {
-            return Err(TableError::TooManyRows);
+        if rows.len() == how.bounds.rows {
+            return Err(TableError::TooManyRows(how.bounds));
         }
-        if (rows.len() + 1) * headings.len() > MAX_TABLE_CELLS {
-            return Err(TableError::TooManyCells);
+        if (rows.len() + 1) * headings.len() > how.bounds.cells {
+            return Err(TableError::TooManyCells(how.bounds));
         }
         rows.push(TableRow { line, cells });
     }
@@ -195,6 +215,9 @@ fn assembled(
 /// A cell's text: accents composed (Unicode's form C), without the characters that have no width and no meaning of their own, so that
 /// the same name is the same text however it was typed.
 pub(crate) fn plain(cell: &str) -> String {
+    if cell.is_ascii() {
+        return cell.trim().to_owned();
+    }
     let unseen = |letter: &char| matches!(letter, '\u{200b}' | '\u{2060}' | '\u{feff}' | '\u{ad}');
     let kept: String = cell.nfc().filter(|letter| !unseen(letter)).collect();
     kept.trim().to_owned()

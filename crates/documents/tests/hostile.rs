@@ -1,13 +1,15 @@
 //! Files as somebody would send them to end or starve the process: no bytes make a reader fall, take more memory than a stated
 //! budget, or keep it for long.
 
+use std::fmt::Write as _;
 use std::io::Write;
 use std::sync::{Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
 use bright_row_documents::bundle;
 use bright_row_documents::ical::{Span, days_off};
-use bright_row_documents::table::{LARGEST, read};
+use bright_row_documents::reading::Reading;
+use bright_row_documents::table::{Bounds, How, LARGEST, TableError, read, read_file};
 use bright_row_documents::tune;
 use peak_alloc::PeakAlloc;
 use proptest::prelude::*;
@@ -37,7 +39,7 @@ fn year() -> Span {
 fn read_by_all(_turn: &MutexGuard<'_, ()>, bytes: &[u8], what: &str) {
     let readers: [(&str, &dyn Fn()); 4] = [
         ("table", &|| drop(read(bytes))),
-        ("bundle", &|| drop(bundle::read(bytes, year().first))),
+        ("bundle", &|| drop(bundle::read(bytes, year().first, None, &Reading::default()))),
         ("calendar", &|| drop(days_off(bytes, &year()))),
         ("tune", &|| drop(tune::read(bytes))),
     ];
@@ -130,9 +132,9 @@ fn tables_and_zips_that_are_far_larger_than_they_look_are_refused() {
     };
     read_by_all(&turn, &many(900_000, 19_999), "long cells joined many times");
     read_by_all(&turn, &many(900, 19_999), "one student in a class twenty thousand times");
-    let words = |bytes: &[u8]| bundle::read(bytes, year().first).expect_err("refused").to_string();
+    let words =
+        |bytes: &[u8]| bundle::read(bytes, year().first, None, &Reading::default()).expect_err("refused").to_string();
     assert!(words(&many(900_000, 5)).contains("longer than"), "{}", words(&many(900_000, 5)));
-    assert!(words(&many(900, 5_001)).contains("more than 5000 students"));
     // Classes of one title that name a term of a long title over and over.
     let terms = format!("sourcedId,title\nt,{}\n", "x".repeat(990)).into_bytes();
     let alike =
@@ -159,6 +161,52 @@ fn tables_and_zips_that_are_far_larger_than_they_look_are_refused() {
     );
     read_by_all(&turn, "\"".repeat(LARGEST).as_bytes(), "quotes");
     read_by_all(&turn, "a\n".repeat(LARGEST / 2).as_bytes(), "lines");
+}
+
+/// What a roster of a whole district may take beside its file, in MB.
+const DISTRICT_BUDGET_MB: f32 = 150.0;
+
+/// A table of two hundred thousand children, and the same as a bundle.
+#[test]
+fn a_district_is_read_within_its_budget() {
+    let turn = turn();
+    let mut table = "Student,First name,Grade,Student ID,Class,Teacher,Room\n".to_owned();
+    let mut users = "sourcedId,status,enabledUser,role,identifier,givenName,familyName,grades,email\n".to_owned();
+    let mut enrolments = "sourcedId,status,classSourcedId,userSourcedId,role,beginDate,endDate\n".to_owned();
+    for child in 0..200_000 {
+        let class = child / 25;
+        writeln!(table, "Familyname{child},Given{child},4,N{child},Beginning Strings {class},T. Eacher,{class}")
+            .expect("text");
+        let id = format!("6f1c2c2e-0000-4000-8000-{child:012}");
+        writeln!(users, "{id},active,true,student,N{child},Given{child},Familyname{child},04,{id}@d.example")
+            .expect("text");
+        writeln!(enrolments, "e{child},active,c{class},{id},student,2026-09-01,2027-06-30").expect("text");
+    }
+    let mut classes = "sourcedId,status,title,classCode\n".to_owned();
+    for class in 0..8_000 {
+        writeln!(classes, "c{class},active,Beginning Strings {class},{class}").expect("text");
+    }
+    let files = [("users.csv", users), ("classes.csv", classes), ("enrollments.csv", enrolments)];
+    let zip = zipped(&files.map(|(name, text)| (name, text.into_bytes())));
+    let within = |what: &str, call: &dyn Fn()| {
+        MEMORY.reset_peak_usage();
+        let before = MEMORY.current_usage_as_mb();
+        call();
+        let taken = MEMORY.peak_usage_as_mb() - before;
+        assert!(taken < DISTRICT_BUDGET_MB, "{what} took {taken} MB");
+    };
+    within("the table", &|| {
+        let reading = Reading::default();
+        let how = How { letters: None, is_heading: &|_| false, bounds: Bounds::DISTRICT, reading: &reading };
+        assert_eq!(read_file(table.as_bytes(), how).expect("a table").table.rows.len(), 200_000);
+    });
+    within("the bundle", &|| {
+        let chosen = ["Beginning Strings 7".to_owned()].into();
+        let bundle = bundle::read(&zip, year().first, Some(&chosen), &Reading::default()).expect("a bundle");
+        assert_eq!((bundle.students.len(), bundle.classes.len()), (25, 8_000));
+    });
+    assert!(matches!(read(table.as_bytes()), Err(TableError::TooLarge(_) | TableError::TooManyRows(_))));
+    drop(turn);
 }
 
 /// What a file of some kind is put together from.

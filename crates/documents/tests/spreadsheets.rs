@@ -2,7 +2,7 @@
 
 use std::io::{Cursor, Write};
 
-use bright_row_documents::table::{TableError, read};
+use bright_row_documents::table::{Bounds, TableError, read};
 
 fn ods(rows: &str) -> Vec<u8> {
     let content = format!(
@@ -68,7 +68,7 @@ fn cells_are_what_they_hold_not_what_they_look_like() {
 fn a_sheet_beyond_the_bounds_or_cut_off_is_refused_in_words() {
     let x = |repeated: &str| format!("<table:table-row {repeated}>{}</table:table-row>", cell(WORDS, "x"));
     let error = |rows: &str| read(&ods(rows)).expect_err("it is refused");
-    assert_eq!(error(&x("table:number-rows-repeated=\"1000000\"")), TableError::TooManyRows);
+    assert_eq!(error(&x("table:number-rows-repeated=\"1000000\"")), TableError::TooManyRows(Bounds::USUAL));
     let wide = format!(
         "<table:table-row>{}</table:table-row>",
         cell(&format!("table:number-columns-repeated=\"300\" {WORDS}"), "x")

@@ -1,10 +1,12 @@
 //! Tables in and out: any reasonable shape is read, nothing runs in a spreadsheet, and no bytes make the readers fall.
 
+use std::collections::BTreeSet;
 use std::io::Write;
 
 use bright_row_documents::bundle::{self, Bundle, BundleError, Student};
 use bright_row_documents::csv_out::write;
-use bright_row_documents::table::{How, LARGEST, Table, TableError, read, read_file};
+use bright_row_documents::reading::Reading;
+use bright_row_documents::table::{Bounds, How, LARGEST, Table, TableError, read, read_file};
 use bright_row_documents::xlsx::{self, Cell, Sheet};
 use proptest::prelude::*;
 use zip::write::SimpleFileOptions;
@@ -108,7 +110,7 @@ fn zipped(files: &[(&str, &str)]) -> Vec<u8> {
 
 /// What a bundle says on a day of autumn.
 fn of(bytes: &[u8]) -> Result<Bundle, BundleError> {
-    bundle::read(bytes, "2026-11-03".parse().expect("a date"))
+    bundle::read(bytes, "2026-11-03".parse().expect("a date"), None, &Reading::default())
 }
 
 /// Number, name and class of each student.
@@ -199,6 +201,80 @@ fn a_bundle_of_changes_wants_no_classes_and_says_who_leaves() {
 }
 
 #[test]
+fn only_students_of_the_classes_chosen_are_read_and_all_classes_are_counted() {
+    // The enrolments first: the order in the zip means nothing.
+    let whole = zipped(&[("enrollments.csv", ENROLLMENTS), ("users.csv", USERS), ("classes.csv", CLASSES)]);
+    let chosen = ["Beginning Cello".to_owned()].into();
+    let read = |chosen| bundle::read(&whole, "2026-11-03".parse().expect("a date"), chosen, &Reading::default());
+    let bundle = read(Some(&chosen)).expect("students");
+    assert_eq!((students_of(&bundle), bundle.total), (vec!["u2 Ben Otis: Beginning Cello".to_owned()], 1));
+    let classes: Vec<(String, usize)> = bundle.classes.into_iter().collect();
+    assert_eq!(classes, [("Beginning Cello".to_owned(), 1), ("Beginning Violin".to_owned(), 1)]);
+    assert_eq!(read(Some(&BTreeSet::new())).expect("students").students, []);
+}
+
+#[test]
+fn of_more_students_than_a_list_can_have_only_the_classes_are_told() {
+    let many = format!("classSourcedId,userSourcedId,role\n{}", "c1,u1,student\n".repeat(5_001));
+    let whole = zipped(&[("users.csv", USERS), ("classes.csv", CLASSES), ("enrollments.csv", &many)]);
+    let bundle = of(&whole).expect("classes");
+    assert_eq!((bundle.students.len(), bundle.total), (0, 5_001));
+    assert_eq!(bundle.classes.into_iter().collect::<Vec<_>>(), [("Beginning Violin".to_owned(), 5_001)]);
+    let users: String = (0..5_001).map(|number| format!("s{number},Ada,King\n")).collect();
+    let changes = [
+        ("manifest.csv", "propertyName,value\nfile.users,delta\n"),
+        ("users.csv", &*format!("sourcedId,givenName,familyName\n{users}")),
+    ];
+    assert_eq!(of(&zipped(&changes)), Err(BundleError::TooMany(5_000, "students")));
+}
+
+#[test]
+fn names_in_a_bundle_are_right_however_they_were_saved() {
+    let users = "sourcedId,givenName,familyName\nu1,Zoë,Müller\n";
+    let latin: Vec<u8> = users.chars().map(|letter| u8::try_from(u32::from(letter)).expect("Latin")).collect();
+    let twice: String = users.bytes().map(char::from).collect();
+    for (what, bytes) in [
+        ("UTF-8", users.as_bytes().to_vec()),
+        ("with a mark", [b"\xef\xbb\xbf", users.as_bytes()].concat()),
+        ("UTF-16", utf16(users, true, true)),
+        ("UTF-16 without a mark", utf16(users, false, false)),
+        ("Western", latin),
+        ("saved twice", twice.into_bytes()),
+    ] {
+        let mut writer = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+        let enrolments = b"classSourcedId,userSourcedId,role\nc1,u1,student\n".to_vec();
+        for (name, bytes) in
+            [("users.csv", bytes), ("classes.csv", CLASSES.as_bytes().to_vec()), ("enrollments.csv", enrolments)]
+        {
+            writer.start_file(name, SimpleFileOptions::default()).expect("a file");
+            writer.write_all(&bytes).expect("written");
+        }
+        let whole = writer.finish().expect("a zip").into_inner();
+        assert_eq!(students_of(&of(&whole).expect(what)), ["u1 Zoë Müller: Beginning Violin"], "{what}");
+    }
+}
+
+#[test]
+fn a_file_that_is_stopped_is_not_read_on() {
+    let whole = zipped(&[("users.csv", USERS), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
+    let book = book(&["Name", "Instrument"], &[&["Ada", "violin"]]);
+    let day = "2026-11-03".parse().expect("a date");
+    let read_all = |reading: &Reading| {
+        let how = || How { letters: None, is_heading: &|_| false, bounds: Bounds::USUAL, reading };
+        [
+            bundle::read(&whole, day, None, reading).is_ok(),
+            read_file(b"Name,Instrument\nAda,violin\n", how()).is_ok(),
+            read_file(&book, how()).is_ok(),
+        ]
+    };
+    let reading = Reading::default();
+    assert_eq!(read_all(&reading), [true; 3]);
+    assert!(reading.share() > 0.9, "{}", reading.share());
+    reading.stop();
+    assert_eq!(read_all(&reading), [false; 3]);
+}
+
+#[test]
 fn a_broken_bundle_is_told_with_what_to_do() {
     let whole = zipped(&[("users.csv", USERS), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
     assert_eq!(of(&whole[..whole.len() / 2]), Err(BundleError::Broken));
@@ -213,7 +289,8 @@ fn a_zip_that_unpacks_to_far_more_than_a_roster_is_not_unpacked() {
     let bomb =
         zipped(&[("users.csv", &"0".repeat(LARGEST * 3)), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)]);
     assert!(bomb.len() < LARGEST / 50);
-    assert_eq!(of(&bomb), Err(BundleError::TooLarge));
+    let cause = TableError::LongCell { line: 1 };
+    assert_eq!(of(&bomb), Err(BundleError::Table { file: "users.csv".to_owned(), cause }));
 }
 
 proptest! {
@@ -286,7 +363,9 @@ fn the_same_name_is_the_same_text_however_it_was_typed() {
 /// With headings that a roster's reader understands.
 fn read_roster(bytes: &[u8]) -> Result<Table, TableError> {
     let is_heading = |cell: &str| ["name", "instrument", "grade"].contains(&cell.to_lowercase().as_str());
-    read_file(bytes, How { is_heading: &is_heading, ..How::USUAL }).map(|file| file.table)
+    let reading = Reading::default();
+    let how = How { letters: None, is_heading: &is_heading, bounds: Bounds::USUAL, reading: &reading };
+    read_file(bytes, how).map(|file| file.table)
 }
 
 #[test]
@@ -371,6 +450,6 @@ fn a_small_spreadsheet_that_claims_to_be_large_is_not_believed() {
     assert_eq!(read(&sheet(&row(1, &cell("XFD1", "Name")))), Err(TableError::TooManyColumns));
     let bomb = sheet(&row(1, &cell("A1", &"a".repeat(70_000_000))));
     assert!(bomb.len() < LARGEST / 50);
-    assert_eq!(read(&bomb), Err(TableError::TooLarge));
+    assert_eq!(read(&bomb), Err(TableError::TooLarge(Bounds::USUAL)));
     assert_eq!(read(&sheet("")), Err(TableError::Empty));
 }

@@ -1,6 +1,7 @@
 //! The API and the pages: the table of routes, and the layers around them.
 
 mod described;
+mod files;
 mod variants;
 
 use std::any::Any;
@@ -15,6 +16,7 @@ use tower::ServiceBuilder;
 use tower::limit::GlobalConcurrencyLimitLayer;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
+use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate};
 use tower_http::timeout::RequestBodyTimeoutLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
@@ -22,21 +24,20 @@ use utoipa_axum::routes;
 
 use crate::auth;
 use crate::error::{ApiError, Problem, again};
+use crate::extract::progress;
 use crate::routes::accounts::{
     account, classes, first_run, handover, links, passkeys, people, program, second_factor, session,
 };
 use crate::routes::approach::{
-    calendar, calendar_out, checklist, class_file, days_off, drawings, drills, options, own_checkpoints, rhythm, wall,
+    calendar, calendar_out, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall,
 };
 use crate::routes::child::{card, causes, context, history, page, record};
 use crate::routes::home::{back, cards, overview as home, practice, sheets, wording};
 use crate::routes::lessons::{lead, lesson, overview};
 use crate::routes::room::{basis, live, observations, overview as room};
 use crate::routes::round::{events, forecast, kit};
-use crate::routes::setup::{
-    instruments, inventory_file, matching, measures, roster, roster_import, seats, sizing, supplies, tags,
-};
-use crate::routes::tapes::{bench, instrument, log_entries, note_files, note_map, templates, tune_file};
+use crate::routes::setup::{instruments, inventory_file, matching, measures, roster, seats, sizing, supplies, tags};
+use crate::routes::tapes::{bench, instrument, log_entries, note_files, note_map, templates};
 use crate::routes::term;
 use crate::routes::{calc, health, pages};
 use crate::state::App;
@@ -51,6 +52,9 @@ const MOST_AT_ONCE: usize = 200;
 const BODY_PAUSE: Duration = Duration::from_secs(20);
 /// A batch of 500 observations with notes fits easily.
 const LARGEST_BODY: usize = 1024 * 1024;
+
+/// Lines that say how far something is come one by one: compressed they would wait for each other.
+const NOT_LINES: NotForContentType = NotForContentType::const_new(progress::LINES);
 
 #[derive(OpenApi)]
 #[openapi(
@@ -102,7 +106,8 @@ fn api() -> OpenApiRouter<App> {
         .merge(term())
         .merge(set_up())
         .merge(tapes())
-        .merge(files_in())
+        .merge(files::files_in())
+        .merge(files::rosters_in())
 }
 
 /// One's account, and links that let somebody in.
@@ -135,15 +140,6 @@ fn keeping() -> OpenApiRouter<App> {
         .routes(routes!(program::audit_csv))
         .routes(routes!(program::program_archive))
         .routes(routes!(handover::hand_over))
-}
-
-/// Files that are sent to be read, beside those of setting up: they may be larger than any other body.
-fn files_in() -> OpenApiRouter<App> {
-    OpenApiRouter::new()
-        .routes(routes!(handover::take_over))
-        .routes(routes!(days_off::read_days_off))
-        .routes(routes!(tune_file::read_tune_file))
-        .layer(DefaultBodyLimit::max(bright_row_documents::table::LARGEST))
 }
 
 /// Rounds.
@@ -249,7 +245,6 @@ fn set_up() -> OpenApiRouter<App> {
         .routes(routes!(roster::move_child))
         .routes(routes!(roster::remove_child))
         .routes(routes!(roster::undo_import))
-        .routes(routes!(roster_import::take_roster_file))
         .routes(routes!(calc::fit::calc_fit))
         .routes(routes!(sizing::fit_list))
         .routes(routes!(measures::add_measuring))
@@ -290,7 +285,7 @@ pub fn router(app: App) -> Router {
         .method_not_allowed_fallback(async || ApiError::NoSuchMethod)
         .layer(
             ServiceBuilder::new()
-                .layer(CompressionLayer::new())
+                .layer(CompressionLayer::new().compress_when(DefaultPredicate::new().and(NOT_LINES)))
                 .layer(CatchPanicLayer::custom(panicked))
                 .layer(DefaultBodyLimit::max(LARGEST_BODY))
                 .layer(sessions)

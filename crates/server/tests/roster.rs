@@ -241,6 +241,75 @@ async fn only_the_groups_that_were_chosen_come_in_and_a_class_that_would_burst_i
     insta::assert_snapshot!(many["needs"].as_str().expect("words"), @"The class would have 5000 children; 200 is the most. Choose the groups that belong to it, or export fewer rows.");
 }
 
+/// A zip with so many children in each of these classes, each with a number.
+fn district(classes: &[(&str, usize)]) -> Vec<u8> {
+    let mut files =
+        ["sourcedId,givenName,familyName", "sourcedId,title", "classSourcedId,userSourcedId,role"].map(str::to_owned);
+    for (class, (title, children)) in classes.iter().enumerate() {
+        files[1].push_str(&format!("\nc{class},{title}"));
+        for child in 0..*children {
+            files[0].push_str(&format!("\nu{class}-{child},Child{child},Family"));
+            files[2].push_str(&format!("\nc{class},u{class}-{child},student"));
+        }
+    }
+    let mut zip = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for (name, text) in ["users.csv", "classes.csv", "enrollments.csv"].into_iter().zip(files) {
+        zip.start_file(name, zip::write::SimpleFileOptions::default()).expect("a file begins");
+        std::io::Write::write_all(&mut zip, text.as_bytes()).expect("written");
+    }
+    zip.finish().expect("a zip").into_inner()
+}
+
+#[tokio::test]
+async fn of_a_districts_export_classes_are_chosen_and_only_their_children_come_in() {
+    let server = server().await;
+    server.child("Zed Q.", Instrument::Bass, 1).await;
+    let file = district(&[("Choir", 6_000), ("Strings, viola", 2), ("Band", 30)]);
+    let (status, all) = import(&server, file.clone(), &[]).await;
+    assert_eq!(status, StatusCode::OK, "{all}");
+    assert_eq!((&all["rows"], &all["untouched"]), (&json!([]), &json!([])));
+    insta::assert_snapshot!(all["needs"].as_str().expect("words"), @"There are 6032 rows in 3 groups of this file. Choose those that belong to this class.");
+    let chosen: Vec<&Value> = all["groups"].as_array().expect("groups").iter().map(|group| &group["chosen"]).collect();
+    assert_eq!(chosen, [false, false, false]);
+    let how = [("groups", r#"["Strings, viola"]"#)];
+    let (_, preview) = import(&server, file.clone(), &how).await;
+    assert_eq!((&preview["new"], &preview["untouched"]), (&json!(2), &json!(["Zed Q."])));
+    let digest = preview["digest"].as_str().expect("a digest");
+    let (status, done) = import(&server, file, &[how[0], ("digest", digest)]).await;
+    assert_eq!((status, names(&server).await.len()), (StatusCode::OK, 3), "{done}");
+    // Without classes to choose among the file has to be smaller.
+    let long = format!("Name,Instrument\n{}", "Ada,violin\n".repeat(5_001));
+    let (_, long) = import(&server, long, &[]).await;
+    insta::assert_snapshot!(long["needs"].as_str().expect("words"), @"There are 5001 rows; 5000 can be shown. Export only the children of this class, or say which column holds their class or group.");
+}
+
+#[tokio::test]
+async fn who_reads_lines_is_answered_in_lines_and_an_agreement_by_its_status() {
+    let server = server().await;
+    let ask = async |query: &[(&str, &str)]| {
+        let request = server.client.post(server.path("/roster/import")).query(&[("mapping", MEANS)]).query(query);
+        let request = request.header("content-type", "application/octet-stream");
+        let request = request.header("accept", "application/x-ndjson, application/json").body(FILE);
+        let answer = request.send().await.expect("an answer");
+        let kind = answer.headers()["content-type"].to_str().expect("text").to_owned();
+        (answer.status(), kind, answer.text().await.expect("text"))
+    };
+    let (status, kind, lines) = ask(&[]).await;
+    assert_eq!((status, kind.as_str()), (StatusCode::OK, "application/x-ndjson"));
+    let last: Value = serde_json::from_str(lines.lines().last().expect("a line")).expect("JSON");
+    assert_eq!((&last["status"], &last["answer"]["new"]), (&json!(200), &json!(2)));
+    let (status, _, refused) = ask(&[("groups", "[")]).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(refused.lines().last().is_some_and(|line| line.starts_with("{\"status\":422,")), "{refused}");
+    // A file with another digest: nothing is stored, and the status says so.
+    let (status, kind, _) = ask(&[("digest", "another")]).await;
+    assert_eq!((status, kind.as_str()), (StatusCode::CONFLICT, "application/problem+json"));
+    let digest = last["answer"]["digest"].as_str().expect("a digest");
+    let (status, kind, _) = ask(&[("digest", digest)]).await;
+    assert_eq!((status, kind.as_str()), (StatusCode::OK, "application/json"));
+    assert_eq!(names(&server).await.len(), 2);
+}
+
 #[tokio::test]
 async fn files_that_cannot_be_a_roster_are_told_beside_the_file() {
     let server = server().await;
@@ -250,14 +319,14 @@ async fn files_that_cannot_be_a_roster_are_told_beside_the_file() {
         let words = answer["errors"][0]["detail"].as_str().or(answer["needs"].as_str());
         lines.push(format!("{} {}", status.as_u16(), words.unwrap_or_default()));
     }
-    let (status, answer) = import(&server, vec![b'a'; 9 * 1024 * 1024], &[]).await;
+    let (status, answer) = import(&server, vec![b'a'; 33 * 1024 * 1024], &[]).await;
     lines.push(format!("{} {}", status.as_u16(), answer["detail"].as_str().expect("a detail")));
     insta::assert_snapshot!(lines.join("\n"), @r"
     422 The file is empty. Save it again from the spreadsheet as CSV.
     422 The zip cannot be opened: it is broken or not a zip. Export it again; nothing was changed.
     422 This is not a text file but a PDF. In the spreadsheet choose Save as, CSV.
     200 Say which column holds the children's names.
-    413 The file is larger than 8 MB: export only the rows and columns that matter. Nothing was changed.
+    413 The file is larger than 32 MB: export only the rows and columns that matter. Nothing was changed.
     ");
 }
 

@@ -140,22 +140,45 @@ export function asError(error: unknown): ApiProblem | NoAnswer {
   return error instanceof ApiProblem ? error : new NoAnswer();
 }
 
-/** Sends a file as it is; answers and throws as {@link api} does. */
+const LINES = 'application/x-ndjson';
+
+/** The answer at the end of lines that say how far a file is read. */
+async function readLines(response: Response, onRead: (share: number) => void): Promise<Response> {
+  const line = (text: string): Response | undefined => {
+    const said = JSON.parse(text) as { read: number } | { status: number; answer: unknown };
+    if ('answer' in said) return Response.json(said.answer, { status: said.status });
+    onRead(said.read);
+    return undefined;
+  };
+  const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = '';
+  for (let part = await reader?.read(); part && !part.done; part = await reader?.read()) {
+    const lines = (rest + part.value).split('\n');
+    rest = lines.pop() ?? '';
+    for (const answer of lines.map(line)) if (answer) return answer;
+  }
+  throw new NoAnswer();
+}
+
+/** Sends a file as it is; answers and throws as {@link api} does. With `onRead` a server that can says how far it has read it. */
 export async function sendFile<T>(
   path: string,
   query: Record<string, string>,
   file: Blob,
   signal?: AbortSignal,
+  onRead?: (share: number) => void,
 ): Promise<T> {
   const url = `${path}?${new URLSearchParams(query).toString()}`;
-  const headers = { 'content-type': 'application/octet-stream' };
-  const response = await fetch(url, { method: 'POST', body: file, headers, ...(signal && { signal }) }).catch(
-    () => {
-      throw new NoAnswer();
-    },
-  );
-  if (!response.ok) return refuse(response);
-  return (await response.json().catch(() => {
+  const accept = onRead ? `${LINES}, application/json` : 'application/json';
+  const headers = { 'content-type': 'application/octet-stream', accept };
+  const noAnswer = () => {
     throw new NoAnswer();
-  })) as T;
+  };
+  const first = await fetch(url, { method: 'POST', body: file, headers, ...(signal && { signal }) }).catch(
+    noAnswer,
+  );
+  const inLines = onRead && first.headers.get('content-type') === LINES;
+  const response = inLines ? await readLines(first, onRead).catch(noAnswer) : first;
+  if (!response.ok) return refuse(response);
+  return (await response.json().catch(noAnswer)) as T;
 }

@@ -6,7 +6,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
 import { useRef, useState } from 'react';
 
-/** The server takes no larger file; said before anything is sent. */
+/** The server takes no larger file, but for a roster; said before anything is sent. */
 const LARGEST_MB = 8;
 
 interface Props {
@@ -15,20 +15,23 @@ interface Props {
   name?: string | undefined;
   accept: string;
   busy: boolean;
+  /** The share of the file that is read, where the server says so. */
+  read?: number | undefined;
+  largestMb?: number;
   onStop: () => void;
   onFile: (file: File) => void;
 }
 
 /** Chooses a file, or takes one that is dropped; shows that it is being read, and can be stopped. */
-export function FilePick({ label, name, accept, busy, onStop, onFile }: Props) {
+export function FilePick({ label, name, accept, busy, read, largestMb = LARGEST_MB, onStop, onFile }: Props) {
   const input = useRef<HTMLInputElement>(null);
   const [tooLarge, setTooLarge] = useState<string>();
   const take = (file: File | undefined) => {
     if (!file) return;
-    if (file.size > LARGEST_MB * 1024 * 1024) {
+    if (file.size > largestMb * 1024 * 1024) {
       const mb = Math.round(file.size / 1024 / 1024);
       setTooLarge(
-        `${file.name} has ${mb} MB; ${LARGEST_MB} MB is the most. Export only the rows and columns that matter.`,
+        `${file.name} has ${mb} MB; ${largestMb} MB is the most. Export only the rows and columns that matter.`,
       );
       return;
     }
@@ -69,7 +72,14 @@ export function FilePick({ label, name, accept, busy, onStop, onFile }: Props) {
       )}
       {busy && (
         <Stack direction="row" spacing={2} sx={{ alignItems: 'center', mt: 1 }}>
-          <LinearProgress aria-label="The file is being read" sx={{ flex: 1 }} />
+          <Typography aria-hidden sx={{ minWidth: '6em' }}>
+            {read === undefined ? 'Being sent' : `${Math.round(read * 100)} % read`}
+          </Typography>
+          <LinearProgress
+            aria-label="The file is being read"
+            {...(read !== undefined && { variant: 'determinate', value: read * 100 })}
+            sx={{ flex: 1 }}
+          />
           <Button onClick={onStop}>Stop</Button>
         </Stack>
       )}

@@ -9,6 +9,7 @@ export function useImport<T extends { digest: string }>(classId: string, path: s
   const [preview, setPreview] = useState<T>();
   const [error, setError] = useState<Error>();
   const [busy, setBusy] = useState(false);
+  const [read, setRead] = useState<number>();
   const under = useRef<AbortController | undefined>(undefined);
   // Of the file that was chosen: agreed to once, however often it is sent.
   const [id, setId] = useState(() => uuid());
@@ -18,9 +19,13 @@ export function useImport<T extends { digest: string }>(classId: string, path: s
     const controller = new AbortController();
     under.current = controller;
     setBusy(true);
+    setRead(undefined);
     setError(undefined);
     try {
-      return await sendFile<T>(`/api/classes/${classId}/${path}`, query, sent, controller.signal);
+      const onRead = (share: number) => {
+        if (under.current === controller) setRead(share);
+      };
+      return await sendFile<T>(`/api/classes/${classId}/${path}`, query, sent, controller.signal, onRead);
     } catch (reason) {
       if (!controller.signal.aborted) setError(asError(reason));
       return undefined;
@@ -33,6 +38,8 @@ export function useImport<T extends { digest: string }>(classId: string, path: s
     preview,
     error,
     busy,
+    /** The share of the file that the server has read, once it says so. */
+    read,
     stop: () => {
       under.current?.abort();
       setBusy(false);

@@ -5,11 +5,12 @@
 mod ods;
 mod rows;
 
-use std::io::{BufReader, Cursor, Read};
+use std::io::{BufReader, Cursor, Read, Seek};
 
 use calamine::{Data, DataRef, Reader, Xlsx};
 
-use crate::table::{Record, TableError};
+use crate::reading::Reading;
+use crate::table::{Bounds, Record, TableError};
 
 use rows::Rows;
 
@@ -17,8 +18,8 @@ use rows::Rows;
 const XLSX: &str = "xl/workbook.xml";
 const ODS: &str = "content.xml";
 
-/// What is in the file, unpacked, at most in bytes.
-const LARGEST_UNPACKED: u64 = 64 * 1024 * 1024;
+/// What is in the file, unpacked, is at most so many times as large as the file may be.
+const UNPACKED: u64 = 8;
 
 /// Whether a file is a spreadsheet, and no other zip.
 #[must_use]
@@ -35,16 +36,19 @@ fn has(bytes: &[u8], name: &str) -> bool {
 ///
 /// # Errors
 /// [`TableError`], each with what to do.
-pub(crate) fn rows(bytes: &[u8]) -> Result<Vec<Record>, TableError> {
-    unpacks_within_bounds(bytes)?;
+pub(crate) fn rows(bytes: &[u8], bounds: Bounds, reading: &Reading) -> Result<Vec<Record>, TableError> {
+    // Unpacked twice: to see how much it is, and to read it.
+    reading.begin(2 * u64::try_from(bytes.len()).unwrap_or(u64::MAX / 2));
+    let file = || reading.watch(Cursor::new(bytes));
+    unpacks_within_bounds(file(), bounds)?;
     if has(bytes, ODS) {
-        let mut zip = zip::ZipArchive::new(Cursor::new(bytes)).map_err(|_| broken())?;
+        let mut zip = zip::ZipArchive::new(file()).map_err(|_| broken())?;
         let content = zip.by_name(ODS).map_err(|_| broken())?;
-        return ods::rows(BufReader::new(content));
+        return ods::rows(BufReader::new(content), bounds);
     }
-    let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes)).map_err(|_| broken())?;
+    let mut book: Xlsx<_> = Xlsx::new(BufReader::new(file())).map_err(|_| broken())?;
     for sheet in book.sheet_names() {
-        let rows = of_sheet(&mut book, &sheet)?;
+        let rows = of_sheet(&mut book, &sheet, bounds)?;
         if !rows.is_empty() {
             return Ok(rows);
         }
@@ -57,22 +61,22 @@ fn broken() -> TableError {
 }
 
 /// What a zip says of its sizes may be untrue: it is unpacked once, and the rest is not where too much comes out.
-fn unpacks_within_bounds(bytes: &[u8]) -> Result<(), TableError> {
-    let mut zip = zip::ZipArchive::new(Cursor::new(bytes)).map_err(|_| broken())?;
-    let mut left = LARGEST_UNPACKED;
+fn unpacks_within_bounds(file: impl Read + Seek, bounds: Bounds) -> Result<(), TableError> {
+    let mut zip = zip::ZipArchive::new(file).map_err(|_| broken())?;
+    let mut left = UNPACKED * u64::try_from(bounds.bytes).unwrap_or(u64::MAX / UNPACKED);
     for index in 0..zip.len() {
         let file = zip.by_index(index).map_err(|_| broken())?;
         left -= std::io::copy(&mut file.take(left), &mut std::io::sink()).map_err(|_| broken())?;
         if left == 0 {
-            return Err(TableError::TooLarge);
+            return Err(TableError::TooLarge(bounds));
         }
     }
     Ok(())
 }
 
-fn of_sheet<R: Read + std::io::Seek>(book: &mut Xlsx<R>, sheet: &str) -> Result<Vec<Record>, TableError> {
+fn of_sheet<R: Read + Seek>(book: &mut Xlsx<R>, sheet: &str, bounds: Bounds) -> Result<Vec<Record>, TableError> {
     let mut cells = book.worksheet_cells_reader(sheet).map_err(|_| broken())?;
-    let mut rows = Rows::default();
+    let mut rows = Rows::new(bounds);
     while let Some(cell) = cells.next_cell().map_err(|_| broken())? {
         let (row, column) = cell.get_position();
         let place = |at: u32| usize::try_from(at).unwrap_or(usize::MAX);

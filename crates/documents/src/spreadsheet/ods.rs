@@ -7,17 +7,17 @@ use quick_xml::{Reader, XmlVersion};
 
 use super::broken;
 use super::rows::Rows;
-use crate::table::{LONGEST_CELL, MAX_TABLE_COLUMNS, Record, TableError};
+use crate::table::{Bounds, LONGEST_CELL, MAX_TABLE_COLUMNS, Record, TableError};
 
 /// The rows of the first sheet that has something on it.
-pub(super) fn rows(content: impl BufRead) -> Result<Vec<Record>, TableError> {
+pub(super) fn rows(content: impl BufRead, bounds: Bounds) -> Result<Vec<Record>, TableError> {
     let mut reader = Reader::from_reader(content);
     let mut buffer = Vec::new();
     loop {
         buffer.clear();
         match reader.read_event_into(&mut buffer).map_err(|_| broken())? {
             Event::Start(tag) if tag.name().as_ref() == "table:table" => {
-                let rows = sheet(&mut reader)?;
+                let rows = sheet(&mut reader, bounds)?;
                 if !rows.is_empty() {
                     return Ok(rows);
                 }
@@ -29,8 +29,8 @@ pub(super) fn rows(content: impl BufRead) -> Result<Vec<Record>, TableError> {
 }
 
 /// The rows of the sheet that has begun, to its end.
-fn sheet<R: BufRead>(reader: &mut Reader<R>) -> Result<Vec<Record>, TableError> {
-    let mut rows = Rows::default();
+fn sheet<R: BufRead>(reader: &mut Reader<R>, bounds: Bounds) -> Result<Vec<Record>, TableError> {
+    let mut rows = Rows::new(bounds);
     let mut at = 0_usize;
     let mut buffer = Vec::new();
     loop {

@@ -1,18 +1,20 @@
 //! The rows of a sheet while it is read, with everything that bounds them.
 
-use crate::table::{
-    LARGEST, LONGEST_CELL, MAX_TABLE_CELLS, MAX_TABLE_COLUMNS, MAX_TABLE_ROWS, Record, TableError, plain,
-};
+use crate::table::{Bounds, LONGEST_CELL, MAX_TABLE_COLUMNS, Record, TableError, plain};
 
 /// Rows that have something in them, each with its number, from 1.
-#[derive(Default)]
 pub(super) struct Rows {
+    bounds: Bounds,
     begun: Vec<Record>,
     cells: usize,
     bytes: usize,
 }
 
 impl Rows {
+    pub(super) fn new(bounds: Bounds) -> Self {
+        Self { bounds, begun: Vec::new(), cells: 0, bytes: 0 }
+    }
+
     /// Puts a text in its place, row and column from 0; a cell with nothing in it is none.
     pub(super) fn put(&mut self, row: usize, column: usize, text: &str) -> Result<(), TableError> {
         let text = plain(text);
@@ -32,14 +34,14 @@ impl Rows {
         self.cells += 1;
         self.bytes += text.len();
         // Titles and headings are rows too.
-        if self.begun.len() > MAX_TABLE_ROWS + 100 {
-            return Err(TableError::TooManyRows);
+        if self.begun.len() > self.bounds.rows + 100 {
+            return Err(TableError::TooManyRows(self.bounds));
         }
-        if self.cells > MAX_TABLE_CELLS {
-            return Err(TableError::TooManyCells);
+        if self.cells > self.bounds.cells {
+            return Err(TableError::TooManyCells(self.bounds));
         }
-        if self.bytes > LARGEST {
-            return Err(TableError::TooLarge);
+        if self.bytes > self.bounds.bytes {
+            return Err(TableError::TooLarge(self.bounds));
         }
         let (_, cells) = self.begun.last_mut().expect("a row was begun");
         if cells.len() <= column {

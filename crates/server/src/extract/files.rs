@@ -1,11 +1,13 @@
 //! Files that come in and go out: bytes with a limit, downloads with a name.
 
+use std::time::Duration;
+
 use axum::body::Bytes;
 use axum::extract::{FromRequest, Request};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use bright_row_documents::pdf::{Drawing, Paper, pdf};
-use bright_row_documents::table::LARGEST;
+use bright_row_documents::table::Bounds;
 use bright_row_documents::xlsx::{self, Cell, Sheet};
 use percent_encoding::{NON_ALPHANUMERIC, utf8_percent_encode};
 use serde::Deserialize;
@@ -13,33 +15,59 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::error::ApiError;
+use crate::readers::Place;
+use crate::state::App;
 
-/// A file sent as the body, at most [`LARGEST`] bytes.
+/// A file sent as the body, at most [`Bounds::USUAL`] bytes.
 pub struct Upload(pub Bytes);
 
-impl<S: Send + Sync> FromRequest<S> for Upload {
+impl FromRequest<App> for Upload {
     type Rejection = ApiError;
 
-    async fn from_request(request: Request, state: &S) -> Result<Self, ApiError> {
-        let kind = request.headers().get(header::CONTENT_TYPE).and_then(|kind| kind.to_str().ok());
-        if kind.map(|kind| kind.split(';').next().unwrap_or_default().trim()) != Some("application/octet-stream") {
-            return Err(ApiError::Malformed {
-                status: StatusCode::UNSUPPORTED_MEDIA_TYPE,
-                detail: "A file is sent as `application/octet-stream`".to_owned(),
-            });
-        }
-        match Bytes::from_request(request, state).await {
-            Ok(bytes) => Ok(Self(bytes)),
-            Err(rejection) if rejection.status() == StatusCode::PAYLOAD_TOO_LARGE => Err(ApiError::Malformed {
-                status: StatusCode::PAYLOAD_TOO_LARGE,
-                detail: format!(
-                    "The file is larger than {} MB: export only the rows and columns that matter",
-                    LARGEST / 1024 / 1024
-                ),
-            }),
-            Err(rejection) => Err(ApiError::Malformed { status: rejection.status(), detail: rejection.body_text() }),
-        }
+    async fn from_request(request: Request, app: &App) -> Result<Self, ApiError> {
+        Ok(Self(file_in(request, app, Bounds::USUAL).await?))
     }
+}
+
+/// A roster of a whole district, at most [`Bounds::DISTRICT`] bytes: as few at once as are read at once.
+///
+/// Who asks is to be found out before: nobody else's body is kept.
+pub struct LargeUpload(pub Bytes, pub Option<Place>);
+
+/// A large file that does not come within this time is given up.
+const LONGEST_UPLOAD: Duration = Duration::from_mins(10);
+
+impl FromRequest<App> for LargeUpload {
+    type Rejection = ApiError;
+
+    async fn from_request(request: Request, app: &App) -> Result<Self, ApiError> {
+        let length =
+            request.headers().get(header::CONTENT_LENGTH).and_then(|length| length.to_str().ok()?.parse().ok());
+        // A file of unknown length may be a large one.
+        let usual = length.is_some_and(|length: usize| length <= Bounds::USUAL.bytes);
+        let place = if usual { None } else { Some(app.readers.place_for_a_large_file().await?) };
+        let bytes = tokio::time::timeout(LONGEST_UPLOAD, file_in(request, app, Bounds::DISTRICT)).await;
+        Ok(Self(bytes.map_err(|_| ApiError::TooLong)??, place))
+    }
+}
+
+async fn file_in(request: Request, app: &App, bounds: Bounds) -> Result<Bytes, ApiError> {
+    let kind = request.headers().get(header::CONTENT_TYPE).and_then(|kind| kind.to_str().ok());
+    if kind.map(|kind| kind.split(';').next().unwrap_or_default().trim()) != Some("application/octet-stream") {
+        return Err(ApiError::Malformed {
+            status: StatusCode::UNSUPPORTED_MEDIA_TYPE,
+            detail: "A file is sent as `application/octet-stream`".to_owned(),
+        });
+    }
+    Bytes::from_request(request, app).await.map_err(|rejection| {
+        let too_large = rejection.status() == StatusCode::PAYLOAD_TOO_LARGE;
+        let detail = if too_large {
+            format!("The file is larger than {} MB: export only the rows and columns that matter", bounds.mb())
+        } else {
+            rejection.body_text()
+        };
+        ApiError::Malformed { status: rejection.status(), detail }
+    })
 }
 
 /// The sheets that a printer holds.

@@ -4,6 +4,7 @@ pub mod based_on;
 pub mod batch;
 pub mod fields;
 pub mod files;
+pub mod progress;
 
 use axum::extract::{FromRequest, FromRequestParts, RawPathParams};
 use axum::http::Request;

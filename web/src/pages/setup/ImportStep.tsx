@@ -11,18 +11,16 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { ApiProblem, type Instrument, type Means, type Preview } from '../../api/client';
-import { OneOf } from '../../parts/OneOf';
-import { Toggle } from '../../parts/Toggle';
-import { INSTRUMENTS } from '../../words/looks';
+import { ApiProblem, type Means, type Preview } from '../../api/client';
 import { changesWords } from '../../words/reasons';
-import { capital, count, sentence, shortened } from '../../words/text';
+import { count, sentence, shortened } from '../../words/text';
 import { FileColumns } from '../../parts/FileColumns';
 import { FileLetters } from '../../parts/FileLetters';
 import { FilePick } from '../../parts/FilePick';
 import { PageContent } from '../../parts/page';
 import { useGoOn } from '../../parts/useGoOn';
 import { useImport } from '../../parts/useImport';
+import { Choices, type How } from './ImportChoices';
 
 const MEANS: [Means, string][] = [
   ['name', 'Whole name'],
@@ -40,14 +38,8 @@ const MEANS: [Means, string][] = [
 
 const ACTIONS = { new: 'new', changed: 'changes', same: 'as it is', refused: 'left out' } as const;
 
-/** How the file is read; every change looks at it again. */
-interface How {
-  mapping: Record<string, Means>;
-  letters?: string | undefined;
-  groups?: string[] | undefined;
-  instrument?: Instrument | undefined;
-  keepNames: boolean;
-}
+/** The office's export may be that of a whole district. */
+const LARGEST_ROSTER_MB = 32;
 
 function queryOf({ mapping, letters, groups, instrument, keepNames }: How): Record<string, string> {
   return {
@@ -93,6 +85,8 @@ export function ImportStep() {
           name={file.file?.name}
           accept=".csv,.tsv,.txt,.xlsx,.ods,.zip,text/csv"
           busy={file.busy}
+          read={file.read}
+          largestMb={LARGEST_ROSTER_MB}
           onStop={file.stop}
           onFile={(next) => {
             const begin: How = { mapping: {}, keepNames: how.keepNames };
@@ -102,9 +96,9 @@ export function ImportStep() {
         />
         {!file.file && (
           <Typography sx={{ maxWidth: 720 }}>
-            A spreadsheet (.xlsx), a table saved as CSV, or the office’s OneRoster export as a zip. Nothing is
-            stored before you have seen what each row becomes and agreed. Names are kept as a first name and
-            one letter.
+            A spreadsheet (.xlsx or .ods), a table saved as CSV, or the office’s OneRoster export as a zip,
+            also that of a whole district. Nothing is stored before you have seen what each row becomes and
+            agreed. Names are kept as a first name and one letter.
           </Typography>
         )}
         {file.error && (
@@ -182,53 +176,6 @@ function OfficeSays({ preview: { leaving, disabled, ended } }: { preview: Previe
         </Typography>
       )}
     </>
-  );
-}
-
-interface Part {
-  preview: Preview;
-  how: How;
-  onRead: (how: How) => void;
-}
-
-function Choices({ preview, how, onRead }: Part) {
-  const chosen = preview.groups.filter((group) => group.chosen).map(({ name }) => name);
-  return (
-    <Box sx={{ display: 'grid', gap: 1.5 }}>
-      {preview.groups.length > 1 && (
-        <Stack
-          direction="row"
-          spacing={0.75}
-          role="group"
-          aria-label="Groups of the file"
-          sx={{ flexWrap: 'wrap' }}
-        >
-          {preview.groups.map(({ name, rows, chosen: on }) => (
-            <Toggle
-              key={name}
-              on={on}
-              onClick={() =>
-                onRead({ ...how, groups: on ? chosen.filter((other) => other !== name) : [...chosen, name] })
-              }
-            >
-              {name} ({rows})
-            </Toggle>
-          ))}
-        </Stack>
-      )}
-      <Stack direction="row" spacing={0.75} sx={{ flexWrap: 'wrap', alignItems: 'center' }}>
-        <span aria-hidden>Rows without an instrument:</span>
-        <OneOf
-          name="Rows without an instrument"
-          value={how.instrument ?? 'none'}
-          options={[['none', 'Leave out'], ...INSTRUMENTS.map((one) => [one, capital(one)] as const)]}
-          onChoose={(kind) => onRead({ ...how, instrument: kind === 'none' ? undefined : kind })}
-        />
-        <Toggle on={how.keepNames} onClick={() => onRead({ ...how, keepNames: !how.keepNames })}>
-          Keep whole names
-        </Toggle>
-      </Stack>
-    </Box>
   );
 }
 

@@ -107,6 +107,43 @@ describe('importing a roster', () => {
     await waitFor(() => expect(sent.at(-1)?.query.get('letters')).toBe('cyrillic'));
   });
 
+  it('finds a class among those of a district by typing, and asks for its children only', async () => {
+    const groups = Array.from({ length: 4000 }, (_, number) => ({
+      name: `Strings ${number}`,
+      rows: 25,
+      chosen: false,
+    }));
+    const sent = serverThat({ 'POST /roster/import': () => ({ json: { ...preview, groups } }) });
+    show(<ImportStep />);
+    pick(file());
+    const field = await screen.findByRole('combobox', { name: 'Groups of the file' });
+    fireEvent.focus(field);
+    fireEvent.change(field, { target: { value: 'strings 3999' } });
+    fireEvent.click(await screen.findByRole('option', { name: 'Strings 3999 (25)' }));
+    await waitFor(() => expect(sent.at(-1)?.query.get('groups')).toBe('["Strings 3999"]'));
+  });
+
+  it('shows how far a large file is read, and what comes of it', async () => {
+    let say: (line: string) => void = () => undefined;
+    const lines = new ReadableStream<Uint8Array>({
+      start: (controller) => {
+        say = (line) => controller.enqueue(new TextEncoder().encode(line));
+      },
+    });
+    const headers = { 'content-type': 'application/x-ndjson' };
+    answerWith(() => Promise.resolve(new Response(lines, { headers })));
+    show(<ImportStep />);
+    pick(file());
+    await screen.findByText('Being sent');
+    say('{"read":0.4');
+    say('3}\n');
+    await screen.findByText('43 % read');
+    say('{"read":1.00}\n{"status":422,"answer":{"type":"","status":422,"detail":"x","errors":[');
+    say('{"field":"file","detail":"The file is empty."}]}}\n');
+    await screen.findByText(/The file is empty/);
+    expect(screen.queryByText(/% read/)).toBeNull();
+  });
+
   it('says what is wrong with a file beside it and keeps the page as it is', async () => {
     serverThat({
       'POST /roster/import': () => ({

@@ -5,7 +5,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use axum::Json;
 use axum::extract::State;
 use bright_row_core::AssetId;
-use bright_row_documents::table::{self, TableError, TableFile, TableRow};
+use bright_row_documents::reading::Reading;
+use bright_row_documents::table::{self, Bounds, TableError, TableFile, TableRow};
 use bright_row_store::headings::{self, FileKind};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans::Loan;
@@ -146,7 +147,9 @@ pub async fn import_instruments(
     let letters = file_letters::asked(how.letters.as_deref())?;
     let read = move || {
         let is_heading = |cell: &str| meaning(cell, &recalled).is_some();
-        table::read_file(&bytes, table::How { letters, is_heading: &is_heading })
+        let reading = Reading::default();
+        let how = table::How { letters, is_heading: &is_heading, bounds: Bounds::USUAL, reading: &reading };
+        table::read_file(&bytes, how)
     };
     let fault = |error: TableError| ApiError::Invalid(vec![FieldError::new("file", error.to_string())]);
     let TableFile { table, samples } = app.readers.read(read).await?.map_err(fault)?;

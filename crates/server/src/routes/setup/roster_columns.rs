@@ -123,7 +123,7 @@ pub(crate) fn read_row(
     row: &table::TableRow,
     column: &impl Fn(Means) -> Option<usize>,
     fallback: Option<Instrument>,
-) -> (String, RosterRow) {
+) -> RosterRow {
     let cell = |means: Means| column(means).map(|index| row.cells[index].clone());
     let group = cell(Means::Group).unwrap_or_default();
     let name = match (cell(Means::Given), cell(Means::Name)) {
@@ -141,7 +141,7 @@ pub(crate) fn read_row(
         "no" | "n" | "false" | "0" | "" => Some(false),
         _ => None,
     };
-    let read = RosterRow {
+    RosterRow {
         line: row.line,
         own: cell(Means::Own).and_then(|id| id.parse::<uuid::Uuid>().ok()).map(Into::into),
         name,
@@ -150,6 +150,5 @@ pub(crate) fn read_row(
         number: cell(Means::Number),
         near_front: cell(Means::NearFront).and_then(flag),
         near_aisle: cell(Means::NearAisle).and_then(flag),
-    };
-    (group, read)
+    }
 }

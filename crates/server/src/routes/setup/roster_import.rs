@@ -1,15 +1,20 @@
 //! Importing a roster: first what each row would become, then, once the director agrees to just that, all of it.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 use axum::Json;
+use axum::body::Bytes;
 use axum::extract::State;
+use axum::response::Response;
 use bright_row_core::ImportId;
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::setup::names::{FullName, instrument_of};
 use bright_row_core::setup::roster_row::RosterRow;
-use bright_row_documents::table::{self, Table};
-use bright_row_documents::{bundle, spreadsheet};
+use bright_row_documents::bundle::{self, Bundle, MAX_STUDENTS, Student};
+use bright_row_documents::reading::Reading;
+use bright_row_documents::spreadsheet;
+use bright_row_documents::table::{self, Bounds, Table, TableRow};
 use bright_row_store::headings::{self, FileKind};
 use chrono::NaiveDate;
 use serde::Deserialize;
@@ -18,12 +23,13 @@ use utoipa::IntoParams;
 use crate::error::answers::ForDirectorsImporting;
 use crate::error::{ApiError, FieldError};
 use crate::extract::Query;
-use crate::extract::files::Upload;
+use crate::extract::files::LargeUpload;
+use crate::extract::progress::{WantsLines, answer_with_progress};
 use crate::routes::setup::file_letters::{self, LettersView};
 use crate::routes::setup::roster_columns::{Means, is_heading, meanings, read_row};
 
 use super::roster_preview::{ColumnView, GroupView, Preview, too_many, view};
-use crate::auth::guard::Director;
+use crate::auth::guard::{Director, Member};
 use crate::state::App;
 use crate::use_cases::import_roster::{RosterFile, import_roster};
 
@@ -54,9 +60,13 @@ pub struct HowToRead {
 struct FileContents {
     letters: Vec<LettersView>,
     columns: Vec<ColumnView>,
-    groups: Vec<(String, usize)>,
+    /// Every group of the file with its rows.
+    groups: BTreeMap<String, usize>,
     needs: Option<String>,
-    rows: Vec<(String, RosterRow)>,
+    /// Those of the groups chosen; none where they are more than [`MAX_STUDENTS`].
+    rows: Vec<RosterRow>,
+    /// How many there are in the groups chosen.
+    total: usize,
     meant: BTreeMap<String, String>,
     office: OfficeSays,
 }
@@ -72,7 +82,10 @@ struct OfficeSays {
 
 /// Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
 ///
-/// Takes CSV of any reasonable shape, a spreadsheet (.xlsx, .ods), or a `OneRoster` CSV bundle as a zip.
+/// Takes CSV of any reasonable shape, a spreadsheet (.xlsx, .ods), or a `OneRoster` CSV bundle as a zip: up to 32 MB and 200,000
+/// children of a whole district, of whose groups or classes some are chosen. Who accepts `application/x-ndjson` gets what is shown
+/// as lines: `{"read":0.43}` while the file is read, at last `{"status":200,"answer":...}` with what is answered otherwise. Going
+/// away stops the reading.
 #[utoipa::path(post, path = "/api/classes/{class}/roster/import", tag = "set-up",
     params(("class" = Uuid, Path, description = "The class"), HowToRead),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
@@ -84,36 +97,68 @@ pub async fn take_roster_file(
     State(app): State<App>,
     Director(member): Director,
     Query(how): Query<HowToRead>,
-    Upload(bytes): Upload,
+    WantsLines(lines): WantsLines,
+    LargeUpload(bytes, place): LargeUpload,
+) -> Response {
+    let reading = Arc::new(Reading::default());
+    // What is done is answered by its status, for the notes of what people do; only looking takes its time before that.
+    let lines = WantsLines(lines && how.digest.is_none());
+    let work = preview_or_import(app, member, how, bytes, reading.clone());
+    answer_with_progress(lines, reading, async move {
+        let _place = place;
+        work.await
+    })
+    .await
+}
+
+async fn preview_or_import(
+    app: App,
+    member: Member,
+    how: HowToRead,
+    bytes: Bytes,
+    reading: Arc<Reading>,
 ) -> Result<Json<Preview>, ApiError> {
     let remembered = headings::of_program(&app.db, member.class.key.program, FileKind::Roster).await?;
     let groups: Option<BTreeSet<String>> = json_of(how.groups.as_deref(), "groups")?;
     let today = member.class.calendar.day_of(app.now());
-    let (contents, how) = app
-        .readers
-        .read(move || {
-            let contents = read(&bytes, &how, &remembered, today);
-            (contents, how)
-        })
-        .await?;
-    let contents = contents?;
-    let chosen = |group: &str| groups.as_ref().is_none_or(|groups| groups.contains(group));
-    let rows = contents.rows.iter().filter(|(group, _)| chosen(group)).map(|(_, row)| row.clone()).collect();
-    let file = RosterFile { rows, meant: contents.meant, keep_names: how.keep_names, import: how.import };
+    let work = move || {
+        let by = By { remembered: &remembered, today, chosen: groups.as_ref(), reading: &reading };
+        let contents = read(&bytes, &how, by);
+        (contents, how, groups)
+    };
+    let (contents, how, groups) = app.readers.read(work).await?;
+    let FileContents { letters, columns, groups: found, needs, rows, total, meant, office } = contents?;
+    let is_shown = total == rows.len();
+    let chosen = |group: &str| groups.as_ref().map_or(is_shown, |groups| groups.contains(group));
+    let needs = needs.or_else(|| (!is_shown).then(|| choose(total, found.len())));
+    let file = RosterFile { rows, meant, keep_names: how.keep_names, import: how.import };
     let (mut preview, import) = import_roster(&app, &member, &file, |plan, known, there| {
         let mut preview = view(plan, known, &file.rows);
-        let groups = contents.groups.into_iter();
+        if !is_shown {
+            preview.untouched.clear();
+        }
+        let groups = found.into_iter();
         preview.groups = groups.map(|(name, rows)| GroupView { chosen: chosen(&name), name, rows }).collect();
-        preview.columns = contents.columns;
-        preview.letters = contents.letters;
-        preview.say_of_office(known, contents.office.disabled, contents.office.ended, &contents.office.leaving);
-        preview.needs = contents.needs.or_else(|| too_many(known.len() + preview.new));
+        (preview.columns, preview.letters) = (columns, letters);
+        preview.say_of_office(known, office.disabled, office.ended, &office.leaving);
+        preview.needs = needs.or_else(|| too_many(known.len() + preview.new));
         let agreed = !there && preview.agreed(how.digest.as_deref())?;
         Ok((preview, agreed))
     })
     .await?;
     preview.import = import;
     Ok(Json(preview))
+}
+
+/// What is to be said of more rows than can be shown.
+fn choose(rows: usize, groups: usize) -> String {
+    if groups > 1 {
+        format!("There are {rows} rows in {groups} groups of this file. Choose those that belong to this class.")
+    } else {
+        format!(
+            "There are {rows} rows; {MAX_STUDENTS} can be shown. Export only the children of this class, or say which column holds their class or group."
+        )
+    }
 }
 
 fn json_of<T: serde::de::DeserializeOwned>(text: Option<&str>, field: &str) -> Result<Option<T>, ApiError> {
@@ -125,68 +170,54 @@ fn file_error(error: impl std::fmt::Display) -> ApiError {
     ApiError::Invalid(vec![FieldError::new("file", error.to_string())])
 }
 
-fn read(
-    bytes: &[u8],
-    how: &HowToRead,
-    remembered: &BTreeMap<String, String>,
+/// What a file is read by.
+#[derive(Clone, Copy)]
+struct By<'a> {
+    remembered: &'a BTreeMap<String, String>,
     today: NaiveDate,
-) -> Result<FileContents, ApiError> {
-    if bundle::is_zip(bytes) && !spreadsheet::is_one(bytes) {
-        return Ok(of_bundle(bundle::read(bytes, today).map_err(file_error)?, how));
-    }
-    let is_heading = |cell: &str| is_heading(cell, remembered);
-    let reading = table::How { letters: file_letters::asked(how.letters.as_deref())?, is_heading: &is_heading };
-    let file = table::read_file(bytes, reading).map_err(file_error)?;
-    let said: BTreeMap<String, Means> = json_of(how.mapping.as_deref(), "mapping")?.unwrap_or_default();
-    Ok(FileContents { letters: file_letters::views(file.samples), ..of_table(&file.table, &said, remembered, how) })
+    chosen: Option<&'a BTreeSet<String>>,
+    reading: &'a Reading,
 }
 
-fn of_bundle(bundle: bundle::Bundle, how: &HowToRead) -> FileContents {
-    let fallback = how.instrument;
-    let rows: Vec<(String, RosterRow)> = bundle
-        .students
-        .into_iter()
-        .map(|student| {
-            let instrument = instrument_of(&student.class).or(fallback).ok_or_else(String::new);
-            let row = RosterRow {
-                own: None,
-                line: student.line,
-                name: FullName::Parts { given: student.given, family: student.family },
-                instrument,
-                grade: Some(student.grade),
-                number: Some(student.number),
-                near_front: None,
-                near_aisle: None,
-            };
-            (student.class, row)
-        })
-        .collect();
+fn read(bytes: &[u8], how: &HowToRead, by: By<'_>) -> Result<FileContents, ApiError> {
+    if bundle::is_zip(bytes) && !spreadsheet::is_one(bytes) {
+        let bundle = bundle::read(bytes, by.today, by.chosen, by.reading).map_err(file_error)?;
+        return Ok(of_bundle(bundle, how.instrument));
+    }
+    let is_heading = |cell: &str| is_heading(cell, by.remembered);
+    let letters = file_letters::asked(how.letters.as_deref())?;
+    let reading = table::How { letters, is_heading: &is_heading, bounds: Bounds::DISTRICT, reading: by.reading };
+    let file = table::read_file(bytes, reading).map_err(file_error)?;
+    let said: BTreeMap<String, Means> = json_of(how.mapping.as_deref(), "mapping")?.unwrap_or_default();
+    let contents = of_table(&file.table, &said, by, how.instrument);
+    Ok(FileContents { letters: file_letters::views(file.samples), ..contents })
+}
+
+fn of_bundle(bundle: Bundle, fallback: Option<Instrument>) -> FileContents {
+    let row = |student: Student| RosterRow {
+        own: None,
+        line: student.line,
+        name: FullName::Parts { given: student.given, family: student.family },
+        instrument: instrument_of(&student.class).or(fallback).ok_or_else(String::new),
+        grade: Some(student.grade),
+        number: Some(student.number),
+        near_front: None,
+        near_aisle: None,
+    };
     FileContents {
         letters: Vec::new(),
         columns: Vec::new(),
-        groups: groups_of(&rows),
+        groups: bundle.classes,
         needs: None,
-        rows,
+        rows: bundle.students.into_iter().map(row).collect(),
+        total: bundle.total,
         meant: BTreeMap::new(),
         office: OfficeSays { disabled: bundle.disabled, ended: bundle.ended, leaving: bundle.leaving },
     }
 }
 
-fn groups_of(rows: &[(String, RosterRow)]) -> Vec<(String, usize)> {
-    let mut groups: BTreeMap<&String, usize> = BTreeMap::new();
-    for (group, _) in rows.iter().filter(|(group, _)| !group.is_empty()) {
-        *groups.entry(group).or_default() += 1;
-    }
-    groups.into_iter().map(|(group, rows)| (group.clone(), rows)).collect()
-}
-
-fn of_table(
-    table: &Table,
-    said: &BTreeMap<String, Means>,
-    remembered: &BTreeMap<String, String>,
-    how: &HowToRead,
-) -> FileContents {
-    let means: Vec<Means> = meanings(&table.headings, said, remembered);
+fn of_table(table: &Table, said: &BTreeMap<String, Means>, by: By<'_>, fallback: Option<Instrument>) -> FileContents {
+    let means: Vec<Means> = meanings(&table.headings, said, by.remembered);
     let column = |wanted: Means| means.iter().position(|means| *means == wanted);
     let example = |index: usize| {
         table.rows.iter().map(|row| &row.cells[index]).find(|cell| !cell.is_empty()).cloned().unwrap_or_default()
@@ -198,19 +229,27 @@ fn of_table(
     });
     let named = column(Means::Name).is_some() || column(Means::Given).is_some();
     let needs = (!named).then(|| "Say which column holds the children's names.".to_owned());
-    let fallback = how.instrument;
-    let rows: Vec<(String, RosterRow)> =
-        if named { table.rows.iter().map(|row| read_row(row, &column, fallback)).collect() } else { Vec::new() };
+    let group = column(Means::Group);
+    let group_of = |row: &TableRow| group.map(|index| row.cells[index].as_str()).unwrap_or_default().to_owned();
+    let mut groups: BTreeMap<String, usize> = BTreeMap::new();
+    for group in table.rows.iter().map(group_of).filter(|group| named && !group.is_empty()) {
+        *groups.entry(group).or_default() += 1;
+    }
+    let chosen = |row: &&TableRow| named && by.chosen.is_none_or(|chosen| chosen.contains(&group_of(row)));
+    let total = table.rows.iter().filter(chosen).count();
+    let shown = if total > MAX_STUDENTS { &[] } else { table.rows.as_slice() };
+    let rows = shown.iter().filter(chosen).map(|row| read_row(row, &column, fallback)).collect();
     let written = |means: Means| serde_json::to_value(means).ok()?.as_str().map(str::to_owned);
     let meant = table.headings.iter().zip(&means).filter(|(heading, _)| !heading.is_empty());
     let meant = meant.filter_map(|(heading, means)| Some((heading.to_lowercase(), written(*means)?)));
     FileContents {
         letters: Vec::new(),
         columns: columns.collect(),
-        groups: groups_of(&rows),
+        groups,
         needs,
         meant: meant.collect(),
         rows,
+        total,
         office: OfficeSays::default(),
     }
 }
