@@ -48,7 +48,7 @@ def run(*command):
     return subprocess.run(command, capture_output=True, text=True)
 
 
-ask("/api/session", json.dumps({"email": EMAIL, "password": PASSWORD}).encode())
+PROGRAM = json.loads(ask("/api/session", json.dumps({"email": EMAIL, "password": PASSWORD}).encode()))["programs"][0]["id"]
 CLASSES = [one["id"] for one in json.loads(ask("/api/classes"))]
 # The fullest of them.
 ROSTER, CLASS = max(((json.loads(ask(f"/api/classes/{one}/roster"))["children"], one) for one in CLASSES), key=lambda pair: len(pair[0]))
@@ -243,6 +243,14 @@ def calendars_out():
             say(f"days of {what}", by, len(set(found) & set(days)) if good else 0, len(set(days)), "" if good else found)
 
 
+def contacts():
+    import vobject
+    text = ask(f"/api/programs/{PROGRAM}/people.vcf").decode()
+    addresses = set(re.findall(r"^EMAIL;TYPE=INTERNET:(\S+)", text, re.M))
+    good, found = works(lambda: {card.email.value for card in vobject.readComponents(text) if card.fn.value})
+    say("addresses of contacts (people.vcf)", "vobject", len(found & addresses) if good else 0, len(addresses), "" if good else found)
+
+
 def whole(start, end, zone):
     """The first and last of the days between two midnights of the zone, or of the entry's own; None for a time of day."""
     if not isinstance(start, datetime):
@@ -415,7 +423,7 @@ def cut(page, grid):
         yield path
 
 
-for part in (openapi, music, other_forms, calendars_out, calendars_in, tables, pages, labels):
+for part in (openapi, music, other_forms, calendars_out, contacts, calendars_in, tables, pages, labels):
     part()
 missed = sum(good != of for _, _, good, of in rows)
 print(f"{len(rows) - missed} of {len(rows)} as they should be")

@@ -1,7 +1,7 @@
 //! What leaves on paper or as a file, made from core values, and the tables that come in as a file.
 //!
 //! This crate **is** bytes in, plain rows out, and core values in, bytes out: [`csv_out`], [`table`] (CSV of any
-//! reasonable shape), [`bundle`] (a zip of tables), [`reading`] (how far a large file is read), [`ical`] (calendars both ways), [`pdf`] (pages drawn as SVG), [`measure`] (texts by their width), [`labels`],
+//! reasonable shape), [`bundle`] (a zip of tables), [`reading`] (how far a large file is read), [`ical`] (calendars both ways), [`vcard`] (contacts), [`pdf`] (pages drawn as SVG), [`measure`] (texts by their width), [`labels`],
 //! [`seat_chart`], [`list`] (the order list), [`record`] (what is kept of a child), [`figures`] (drawn hands for the wall and the stand), [`family_card`] and [`family_sheet`] (what goes home), [`template`] (where markers go, at true scale), [`note_chart`] (who plays what where) and [`tune`]
 //! (tunes for notation programs and players, and read from them). It **is not** a place for the database, the web or rules.
 
@@ -29,4 +29,5 @@ pub mod table;
 pub mod template;
 pub mod term_page;
 pub mod tune;
+pub mod vcard;
 pub mod xlsx;

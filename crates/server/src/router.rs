@@ -138,6 +138,7 @@ fn keeping() -> OpenApiRouter<App> {
         .routes(routes!(program::keeping, program::set_keeping))
         .routes(routes!(program::audit_page))
         .routes(routes!(program::audit_csv))
+        .routes(routes!(people::contacts))
         .routes(routes!(program::program_archive))
         .routes(routes!(handover::hand_over))
 }

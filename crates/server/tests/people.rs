@@ -488,8 +488,21 @@ async fn what_people_do_is_noted_without_names_and_cannot_be_changed() {
         let refused = school.app.db.execute_unprepared(change).await.expect_err(change);
         assert!(refused.to_string().contains("append-only"), "{change}: {refused}");
     }
+    let contacts =
+        owner.get(format!("{}{}", school.url, school.of_program("/people.vcf"))).send().await.expect("cards");
+    assert_eq!(contacts.headers()["content-disposition"], "attachment; filename=\"people.vcf\"");
+    let contacts = contacts.text().await.expect("a text");
+    let of = |key: &str| contacts.lines().filter_map(|line| line.strip_prefix(key)).collect::<Vec<_>>().join(" ");
+    let everybody = school.get(&owner, &school.of_program("/people")).await;
+    let addresses = everybody["people"].as_array().expect("people").iter().map(|person| person["email"].as_str());
+    let mut addresses: Vec<&str> = addresses.flatten().filter(|address| !address.is_empty()).collect();
+    addresses.sort_unstable();
+    let mut cards: Vec<&str> = contacts.lines().filter_map(|line| line.strip_prefix("EMAIL;TYPE=INTERNET:")).collect();
+    cards.sort_unstable();
+    assert_eq!(cards, addresses);
+    assert!(of("ROLE:").contains("director") && !contacts.contains("Ada"), "{contacts}");
     let theirs = school.sign_in("assistant@one.example").await;
-    for rest in ["/audit", "/audit.csv", "/keeping", "/people"] {
+    for rest in ["/audit", "/audit.csv", "/keeping", "/people", "/people.vcf"] {
         assert_eq!(
             school.send(&theirs, Method::GET, &school.of_program(rest), None).await.0,
             StatusCode::FORBIDDEN,

@@ -112,7 +112,7 @@ const OF_A_CLASS: [Row; 61] = [
     ("GET", "/checklist.toml", Deed::TakenOut, "class"),
 ];
 
-const OF_A_PROGRAM: [Row; 10] = [
+const OF_A_PROGRAM: [Row; 11] = [
     ("PUT", "", Deed::ProgramRenamed, "program"),
     ("PUT", "/keeping", Deed::KeepingChanged, "program"),
     ("POST", "/invitations", Deed::Invited, "program"),
@@ -123,6 +123,7 @@ const OF_A_PROGRAM: [Row; 10] = [
     ("GET", "/archive.zip", Deed::ProgramTakenOut, "program"),
     ("POST", "/handover", Deed::BroughtIn, "program"),
     ("GET", "/audit.csv", Deed::TakenOut, "program"),
+    ("GET", "/people.vcf", Deed::TakenOut, "program"),
 ];
 
 /// What the success of a route is.

@@ -37,6 +37,7 @@ export function PeoplePart() {
           <Button variant="outlined" onClick={() => setInviting('substitute')}>
             Let a substitute in
           </Button>
+          <FileButton href={`/api/programs/${programId}/people.vcf`}>Save as contacts</FileButton>
         </>
       }
     >
