@@ -285,6 +285,30 @@ test('a file that is far too large is told before anything is sent', async ({ pa
   expect(asked.filter((url) => url.includes('roster/import'))).toEqual([]);
 });
 
+test('a class is found in a district’s export by typing, after a first look was stopped', async ({ page }) => {
+  await setUp(page, 'Roster');
+  await page.getByRole('link', { name: 'Import a file' }).click();
+  const rows = Array.from({ length: 6000 }, (_, child) => `Family${child},Given${child},Strings ${child % 300},violin`);
+  const buffer = Buffer.from(['Last name,First name,Class,Instrument', ...rows].join('\n'));
+  const file = { name: 'district.csv', mimeType: 'text/csv', buffer };
+  // The server does not come to an answer.
+  await page.route('**/roster/import?*', () => new Promise(() => undefined));
+  await page.locator('input[type=file]').setInputFiles(file);
+  await expect(page.getByText('Being sent')).toBeVisible();
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0);
+  await page.unroute('**/roster/import?*');
+
+  await page.locator('input[type=file]').setInputFiles(file);
+  await expect(page.getByText('There are 6000 rows in 300 groups of this file.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Nothing to import' })).toBeDisabled();
+  await page.getByRole('combobox', { name: 'Groups of the file' }).fill('strings 299');
+  await page.getByRole('option', { name: 'Strings 299 (20)' }).click();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Import 20 children' }).click();
+  await expect(page.getByText('20 children', { exact: true })).toBeVisible();
+});
+
 test('a child’s data is removed only after its name was typed', async ({ page, server }) => {
   await signIn(page);
   await page.getByText('36 children').waitFor();

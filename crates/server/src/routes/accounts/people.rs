@@ -23,6 +23,7 @@ use crate::auth::guard::Owner;
 use crate::error::ApiError;
 use crate::error::answers::{ForOwners, ForOwnersWriting};
 use crate::extract::fields::Fields;
+use crate::extract::files::Download;
 use crate::extract::{AccountInPath, Body, InvitationInPath};
 use crate::state::App;
 use crate::use_cases::people::{self as people_of, LONGEST_SUBSTITUTE, Wanted};
