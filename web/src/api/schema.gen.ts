@@ -1699,7 +1699,10 @@ export interface paths {
         put?: never;
         /**
          * Shows what each row of a file would become, or, with the digest of that, imports it, all or nothing; directors only.
-         * @description Takes CSV of any reasonable shape, a spreadsheet (.xlsx, .ods), or a `OneRoster` CSV bundle as a zip.
+         * @description Takes CSV of any reasonable shape, a spreadsheet (.xlsx, .ods), or a `OneRoster` CSV bundle as a zip: up to 32 MB and 200,000
+         *     children of a whole district, of whose groups or classes some are chosen. Who accepts `application/x-ndjson` gets what is shown
+         *     as lines: `{"read":0.43}` while the file is read, at last `{"status":200,"answer":...}` with what is answered otherwise. Going
+         *     away stops the reading.
          */
         post: operations["take_roster_file"];
         delete?: never;
@@ -2340,6 +2343,26 @@ export interface paths {
         };
         /** The people of a program; owners only. */
         get: operations["people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/programs/{program}/people.vcf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The people of a program as contacts, for an address book (vCard 3.0): names, addresses and roles; owners only.
+         * @description Of families and children no address is kept, so none is in it; nor is a substitute, who has none.
+         */
+        get: operations["contacts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -22416,6 +22439,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A problem. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too busy, or the database does not answer */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    contacts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The program */
+                program: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/vcard": string;
                 };
             };
             /** @description The request cannot be read */

@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { api, unwrap, type Schemas } from '../../api/client';
 import { $api } from '../../api/queries';
-import { Card, PageContent, Read } from '../../parts/page';
+import { Card, FileButton, PageContent, Read } from '../../parts/page';
 import { momentWords } from '../../words/dates';
 import { listed } from '../../words/text';
 import { roleWords } from '../../words/people';
