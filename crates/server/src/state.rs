@@ -7,6 +7,7 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use age::secrecy::SecretString;
+use axum::extract::FromRef;
 use bright_row_core::craft::approach::Choices;
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::instrument::Instrument;
@@ -119,6 +120,12 @@ pub struct App {
     pub writers: WritersDesk,
     /// As started.
     pub options: Options,
+}
+
+impl FromRef<App> for ReadersDesk {
+    fn from_ref(app: &App) -> Self {
+        app.readers.clone()
+    }
 }
 
 impl App {

@@ -3,7 +3,7 @@
 use std::time::Duration;
 
 use axum::body::Bytes;
-use axum::extract::{FromRequest, Request};
+use axum::extract::{FromRef, FromRequest, Request};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use bright_row_documents::pdf::{Drawing, Paper, pdf};
@@ -15,17 +15,16 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 use crate::error::ApiError;
-use crate::readers::Place;
-use crate::state::App;
+use crate::readers::{Place, ReadersDesk};
 
 /// A file sent as the body, at most [`Bounds::USUAL`] bytes.
 pub struct Upload(pub Bytes);
 
-impl FromRequest<App> for Upload {
+impl<S: Send + Sync> FromRequest<S> for Upload {
     type Rejection = ApiError;
 
-    async fn from_request(request: Request, app: &App) -> Result<Self, ApiError> {
-        Ok(Self(file_in(request, app, Bounds::USUAL).await?))
+    async fn from_request(request: Request, state: &S) -> Result<Self, ApiError> {
+        Ok(Self(file_in(request, state, Bounds::USUAL).await?))
     }
 }
 
@@ -37,21 +36,24 @@ pub struct LargeUpload(pub Bytes, pub Option<Place>);
 /// A large file that does not come within this time is given up.
 const LONGEST_UPLOAD: Duration = Duration::from_mins(10);
 
-impl FromRequest<App> for LargeUpload {
+impl<S: Send + Sync> FromRequest<S> for LargeUpload
+where
+    ReadersDesk: FromRef<S>,
+{
     type Rejection = ApiError;
 
-    async fn from_request(request: Request, app: &App) -> Result<Self, ApiError> {
+    async fn from_request(request: Request, state: &S) -> Result<Self, ApiError> {
         let length =
             request.headers().get(header::CONTENT_LENGTH).and_then(|length| length.to_str().ok()?.parse().ok());
         // A file of unknown length may be a large one.
         let usual = length.is_some_and(|length: usize| length <= Bounds::USUAL.bytes);
-        let place = if usual { None } else { Some(app.readers.place_for_a_large_file().await?) };
-        let bytes = tokio::time::timeout(LONGEST_UPLOAD, file_in(request, app, Bounds::DISTRICT)).await;
+        let place = if usual { None } else { Some(ReadersDesk::from_ref(state).place_for_a_large_file().await?) };
+        let bytes = tokio::time::timeout(LONGEST_UPLOAD, file_in(request, state, Bounds::DISTRICT)).await;
         Ok(Self(bytes.map_err(|_| ApiError::TooLong)??, place))
     }
 }
 
-async fn file_in(request: Request, app: &App, bounds: Bounds) -> Result<Bytes, ApiError> {
+async fn file_in(request: Request, state: &(impl Send + Sync), bounds: Bounds) -> Result<Bytes, ApiError> {
     let kind = request.headers().get(header::CONTENT_TYPE).and_then(|kind| kind.to_str().ok());
     if kind.map(|kind| kind.split(';').next().unwrap_or_default().trim()) != Some("application/octet-stream") {
         return Err(ApiError::Malformed {
@@ -59,7 +61,7 @@ async fn file_in(request: Request, app: &App, bounds: Bounds) -> Result<Bytes, A
             detail: "A file is sent as `application/octet-stream`".to_owned(),
         });
     }
-    Bytes::from_request(request, app).await.map_err(|rejection| {
+    Bytes::from_request(request, state).await.map_err(|rejection| {
         let too_large = rejection.status() == StatusCode::PAYLOAD_TOO_LARGE;
         let detail = if too_large {
             format!("The file is larger than {} MB: export only the rows and columns that matter", bounds.mb())

@@ -145,7 +145,7 @@ export function ImportStep() {
                 Not in this file, and kept as they are: {sentence(shortened(preview.untouched, 40))}
               </Typography>
             )}
-            <RowActions preview={preview} />
+            {preview.rows.length > 0 && <RowActions preview={preview} />}
           </>
         )}
       </Box>
