@@ -25,6 +25,9 @@ fn guarded(cell: &str) -> String {
 /// The cell as it was before [`write`] guarded it.
 #[must_use]
 pub fn unguarded(cell: &str) -> String {
+    if !cell.contains('\'') {
+        return cell.to_owned();
+    }
     each_part(cell, |part| part.strip_prefix('\'').filter(|rest| looks_run(rest)).unwrap_or(part).to_owned())
 }
 

@@ -31,4 +31,3 @@ pub mod serve;
 pub mod state;
 pub mod telemetry;
 pub mod use_cases;
-pub mod writers;

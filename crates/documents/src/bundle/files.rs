@@ -156,8 +156,7 @@ pub(super) struct Row<'a> {
 impl Row<'_> {
     /// The cell below a heading, whatever the case of its letters; empty where there is no such column.
     pub(super) fn cell(&self, name: &str) -> String {
-        let column = self.headings.iter().position(|heading| heading.eq_ignore_ascii_case(name));
-        let text = column.and_then(|index| self.record.get(index)).unwrap_or_default().trim();
+        let text = self.text(name);
         if text.is_ascii() {
             return unguarded(text);
         }
@@ -165,9 +164,15 @@ impl Row<'_> {
         plain(&unguarded(mended.as_deref().unwrap_or(text)))
     }
 
-    /// Whether the cell below a heading says just this, whatever the case of its letters.
+    /// Whether the cell below a heading says just this word, whatever the case of its letters.
     pub(super) fn says(&self, name: &str, word: &str) -> bool {
-        self.cell(name).eq_ignore_ascii_case(word)
+        self.text(name).eq_ignore_ascii_case(word)
+    }
+
+    /// The cell as it stands in the file.
+    fn text(&self, name: &str) -> &str {
+        let column = self.headings.iter().position(|heading| heading.eq_ignore_ascii_case(name));
+        column.and_then(|index| self.record.get(index)).unwrap_or_default().trim()
     }
 
     /// The first of several cells that is not empty.

@@ -13,7 +13,7 @@ use bright_row_core::{ChildId, ClassId, ProgramId};
 use sea_orm::ConnectionTrait;
 
 use crate::children::membership;
-use crate::classes::{self, Class};
+use crate::classes::{self, Class, ClassKey};
 use crate::error::StoreError;
 use crate::observations::attribution::{TAPE, attributed, current_holders};
 use crate::observations::standings::{Standings, replace};
@@ -73,20 +73,20 @@ pub async fn renew(
 /// classes of those.
 pub(super) async fn bring_up_to_date(
     db: &impl ConnectionTrait,
-    program: ProgramId,
+    class: ClassKey,
     classes: &BTreeMap<ChildId, ClassId>,
     checklists: &impl Checklists,
     touched: &[&Observation],
 ) -> Result<BTreeSet<ClassId>, StoreError> {
     let mut children: BTreeSet<ChildId> = touched.iter().map(|observation| observation.child).collect();
     if touched.iter().any(|observation| observation.target.id().starts_with(TAPE)) {
-        children.extend(current_holders(db, program, touched).await?);
+        children.extend(current_holders(db, class.program, touched).await?);
     }
     let concerned: BTreeSet<ClassId> = children.iter().filter_map(|child| classes.get(child)).copied().collect();
     if concerned.is_empty() {
         return Ok(concerned);
     }
-    for class in classes::of_program(db, program, Some(concerned.clone())).await? {
+    for class in classes::of_program(db, class.program, Some(concerned.clone())).await? {
         let of_class = children_in(classes, &children, class.key.class);
         renew_stages(db, &class, checklists, &of_class, touched).await?;
     }
