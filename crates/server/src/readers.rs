@@ -42,8 +42,12 @@ const NICENESS: i32 = 10;
 /// Lets the threads that answer go first, where the system knows priorities of threads.
 fn step_back() {
     #[cfg(target_os = "linux")]
-    if let Err(error) = rustix::process::setpriority_process(Some(rustix::thread::gettid()), NICENESS) {
-        tracing::debug!(%error, "a reader of files goes on with the priority of all others");
+    {
+        let this = Some(rustix::thread::gettid());
+        let step = |now: i32| rustix::process::setpriority_process(this, now.max(NICENESS));
+        if let Err(error) = rustix::process::getpriority_process(this).and_then(step) {
+            tracing::debug!(%error, "a reader of files goes on with the priority of all others");
+        }
     }
 }
 
