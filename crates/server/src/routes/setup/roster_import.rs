@@ -104,10 +104,11 @@ pub async fn take_roster_file(
     // What is done is answered by its status, for the notes of what people do; only looking takes its time before that.
     let lines = WantsLines(lines && how.digest.is_none());
     let work = preview_or_import(app, member, how, bytes, reading.clone());
-    answer_with_progress(lines, reading, async move {
+    // On the heap: what waits for a file is large.
+    Box::pin(answer_with_progress(lines, reading, async move {
         let _place = place;
         work.await
-    })
+    }))
     .await
 }
 
