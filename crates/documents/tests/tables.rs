@@ -220,7 +220,7 @@ fn of_more_students_than_a_list_can_have_only_the_classes_are_told() {
     let bundle = of(&whole).expect("classes");
     assert_eq!((bundle.students.len(), bundle.total), (0, 5_001));
     assert_eq!(bundle.classes.into_iter().collect::<Vec<_>>(), [("Beginning Violin".to_owned(), 5_001)]);
-    let users: String = (0..5_001).map(|number| format!("s{number},Ada,King\n")).collect();
+    let users = (0..5_001).map(|number| format!("s{number},Ada,King")).collect::<Vec<_>>().join("\n");
     let changes = [
         ("manifest.csv", "propertyName,value\nfile.users,delta\n"),
         ("users.csv", &*format!("sourcedId,givenName,familyName\n{users}")),
