@@ -72,8 +72,8 @@ export function FilePick({ label, name, accept, busy, read, largestMb = LARGEST_
       )}
       {busy && (
         <Stack direction="row" spacing={2} sx={{ alignItems: 'center', mt: 1 }}>
-          <Typography aria-hidden sx={{ minWidth: '6em' }}>
-            {read === undefined ? 'Being sent' : `${Math.round(read * 100)} % read`}
+          <Typography aria-hidden sx={{ minWidth: '6em', whiteSpace: 'nowrap' }}>
+            {read === undefined ? 'Being sent and read' : `${Math.round(read * 100)} % read`}
           </Typography>
           <LinearProgress
             aria-label="The file is being read"

@@ -134,7 +134,7 @@ describe('importing a roster', () => {
     answerWith(() => Promise.resolve(new Response(lines, { headers })));
     show(<ImportStep />);
     pick(file());
-    await screen.findByText('Being sent');
+    await screen.findByText('Being sent and read');
     say('{"read":0.4');
     say('3}\n');
     await screen.findByText('43 % read');
