@@ -264,14 +264,14 @@ fn district(classes: &[(&str, usize)]) -> Vec<u8> {
 async fn of_a_districts_export_classes_are_chosen_and_only_their_children_come_in() {
     let server = server().await;
     server.child("Zed Q.", Instrument::Bass, 1).await;
-    let file = district(&[("Choir", 6_000), ("Strings, viola", 2), ("Band", 30)]);
+    let file = district(&[("Choir", 6_000), ("Viola strings", 2), ("Band", 30)]);
     let (status, all) = import(&server, file.clone(), &[]).await;
     assert_eq!(status, StatusCode::OK, "{all}");
     assert_eq!((&all["rows"], &all["untouched"]), (&json!([]), &json!([])));
     insta::assert_snapshot!(all["needs"].as_str().expect("words"), @"There are 6032 rows in 3 groups of this file. Choose those that belong to this class.");
     let chosen: Vec<&Value> = all["groups"].as_array().expect("groups").iter().map(|group| &group["chosen"]).collect();
     assert_eq!(chosen, [false, false, false]);
-    let how = [("groups", r#"["Strings, viola"]"#)];
+    let how = [("groups", r#"["Viola strings"]"#)];
     let (_, preview) = import(&server, file.clone(), &how).await;
     assert_eq!((&preview["new"], &preview["untouched"]), (&json!(2), &json!(["Zed Q."])));
     let digest = preview["digest"].as_str().expect("a digest");

@@ -91,7 +91,7 @@ mod tests {
 
     #[tokio::test]
     async fn who_reads_lines_hears_how_far_it_is_and_everybody_else_only_the_answer() {
-        let (go_on, until) = tokio::sync::oneshot::channel::<()>();
+        let (release, until) = tokio::sync::oneshot::channel::<()>();
         let work = async {
             until.await.expect("a word");
             ApiError::NoSuchPath
@@ -103,7 +103,7 @@ mod tests {
         );
         let mut lines = answer.into_body().into_data_stream();
         assert_eq!(next(&mut lines).await.as_deref(), Some("{\"read\":0.00}\n"));
-        go_on.send(()).expect("somebody waits");
+        release.send(()).expect("somebody waits");
         let mut last = next(&mut lines).await.expect("an answer");
         while last.starts_with("{\"read\"") {
             last = next(&mut lines).await.expect("an answer");
