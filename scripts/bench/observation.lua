@@ -8,10 +8,11 @@ function init(args)
   wrk.method = "POST"
   wrk.headers["Content-Type"] = "application/json"
   wrk.headers["Cookie"] = os.getenv("COOKIE")
-  now = os.date("!%Y-%m-%dT%H:%M:%SZ")
 end
 function request()
   count = count + 1
+  -- Each is seen after the one before, a thousandth of a second later.
+  local now = os.date("!%Y-%m-%dT%H:%M:%S", stamp + math.floor(count / 1000)) .. string.format(".%03dZ", count % 1000)
   local id = string.format("%08x-%04x-7000-8%03x-%012x", stamp, number, number, count)
   local body = string.format('{"observations":[{"id":"%s","child":"%s","target":"%s","level":%d,"observedAt":"%s"}]}', id,
     children[(count * 7 + number * 31) % #children + 1], targets[count % #targets + 1], count % 5, now)
