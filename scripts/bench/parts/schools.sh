@@ -53,10 +53,10 @@ scans="select coalesce(string_agg(relname || ' (' || seq_scan || ')', ', '), 'no
 serve
 psql "$DATABASE_URL" -c "select pg_stat_reset()" >/dev/null
 measured many 40
-# One school once more: the difference to the first time is this machine's noise.
 whole=$(psql "$DATABASE_URL" -c "select pg_stat_force_next_flush()" -c "$scans" | tail -1)
 memory_of_many=$(awk '/VmHWM/ {printf "%.0f", $2/1024}' "/proc/$server/status")
 stop
+# One school once more: the difference to the first time is this machine's noise.
 export DATABASE_URL=${DATABASE_ADMIN_URL%/postgres}/one
 serve; measured again 1
 ratio() { awk -v a="$1" -v b="$2" -v c="$3" 'BEGIN { printf "%.2f", 2 * a / (b + c) }'; }
