@@ -258,7 +258,7 @@ fn said_delimiter(text: &str) -> (Option<u8>, Cow<'_, str>) {
 const LINES_LOOKED_AT: usize = 20;
 
 /// The delimiter that divides most of the first lines into the same number of cells, outside quotes; a comma where none does.
-fn delimiter(text: &str) -> u8 {
+pub(crate) fn delimiter(text: &str) -> u8 {
     // How often each stands in each line; a line goes on while a quotation does.
     let mut lines = vec![[0; DELIMITERS.len()]];
     let mut quoted = false;

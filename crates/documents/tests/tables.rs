@@ -214,6 +214,18 @@ fn only_students_of_the_classes_chosen_are_read_and_all_classes_are_counted() {
 }
 
 #[test]
+fn a_bundle_that_an_office_saved_with_semicolons_is_read() {
+    let semicolons = |text: &str| text.replace("\"04,05\"", "04").replace(',', ";");
+    let files = [("users.csv", USERS), ("classes.csv", CLASSES), ("enrollments.csv", ENROLLMENTS)];
+    let saved = files.map(|(name, text)| (name, semicolons(text)));
+    let whole = zipped(&saved.each_ref().map(|(name, text)| (*name, text.as_str())));
+    assert_eq!(
+        students_of(&of(&whole).expect("students")),
+        ["u1 Ada King: Beginning Violin", "u2 Ben Otis: Beginning Cello"]
+    );
+}
+
+#[test]
 fn of_more_students_than_a_list_can_have_only_the_classes_are_told() {
     let many = format!("classSourcedId,userSourcedId,role\n{}", "c1,u1,student\n".repeat(5_001));
     let whole = zipped(&[("users.csv", USERS), ("classes.csv", CLASSES), ("enrollments.csv", &many)]);

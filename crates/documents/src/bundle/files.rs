@@ -10,7 +10,7 @@ use super::BundleError;
 use crate::csv_out::unguarded;
 use crate::letters::{self, Letters};
 use crate::reading::{Reading, Watched};
-use crate::table::{Bounds, LONGEST_CELL, LONGEST_LINE, TableError, plain};
+use crate::table::{Bounds, LONGEST_CELL, LONGEST_LINE, TableError, delimiter, plain};
 
 /// The most files in a bundle.
 pub(super) const MAX_FILES: usize = 100;
@@ -22,6 +22,8 @@ const MOST_ROWS: Bounds = Bounds { rows: 2_000_000, ..Bounds::DISTRICT };
 const WANTED: [&str; 5] = ["users.csv", "classes.csv", "enrollments.csv", "academicsessions.csv", "manifest.csv"];
 /// So many of a file's first bytes say how it is written.
 const HEAD: u64 = 1024 * 1024;
+/// So many of them say what stands between its cells.
+const FIRST_LINES: usize = 64 * 1024;
 
 /// The files of a bundle that a roster has.
 pub(super) struct Files<'a> {
@@ -79,12 +81,14 @@ impl<'a> Files<'a> {
         let mut head = Vec::new();
         entry.by_ref().take(HEAD).read_to_end(&mut head).map_err(|_| BundleError::Broken)?;
         let (encoding, twice) = letters::of_head(&head);
+        let divides = delimiter(&encoding.decode_with_bom_removal(&head[..head.len().min(FIRST_LINES)]).0);
         let decoded = DecodeReaderBytesBuilder::new()
             .encoding(Some(encoding))
             .strip_bom(true)
             .build(head.as_slice().chain(entry.by_ref()));
         let since = Cell::new(0);
         let mut reader = csv::ReaderBuilder::new()
+            .delimiter(divides)
             .flexible(true)
             .has_headers(false)
             .from_reader(BufReader::new(Bounded { inner: decoded, since: &since }));
