@@ -26,7 +26,7 @@ use crate::auth;
 use crate::error::{ApiError, Problem, again};
 use crate::extract::progress;
 use crate::routes::accounts::{
-    account, classes, first_run, handover, links, passkeys, people, program, second_factor, session,
+    account, classes, contacts, first_run, handover, links, passkeys, people, program, second_factor, session,
 };
 use crate::routes::approach::{
     calendar, calendar_out, checklist, class_file, drawings, drills, options, own_checkpoints, rhythm, wall,
@@ -138,7 +138,7 @@ fn keeping() -> OpenApiRouter<App> {
         .routes(routes!(program::keeping, program::set_keeping))
         .routes(routes!(program::audit_page))
         .routes(routes!(program::audit_csv))
-        .routes(routes!(people::contacts))
+        .routes(routes!(contacts::contacts))
         .routes(routes!(program::program_archive))
         .routes(routes!(handover::hand_over))
 }

@@ -2,6 +2,7 @@
 
 pub mod account;
 pub mod classes;
+pub mod contacts;
 pub mod first_run;
 pub mod handover;
 pub mod links;

@@ -8,7 +8,6 @@ use axum::http::StatusCode;
 use bright_row_core::role::Role;
 use bright_row_core::setup::roster::MAX_ACCOUNT_NAME_LENGTH;
 use bright_row_core::{AccountId, ClassId};
-use bright_row_documents::vcard::{self, Contact};
 use bright_row_store::accounts::invitations::{self, Invitation};
 use bright_row_store::accounts::people::{self, Person};
 use bright_row_store::accounts::{self};
@@ -23,7 +22,6 @@ use crate::auth::guard::Owner;
 use crate::error::ApiError;
 use crate::error::answers::{ForOwners, ForOwnersWriting};
 use crate::extract::fields::Fields;
-use crate::extract::files::Download;
 use crate::extract::{AccountInPath, Body, InvitationInPath};
 use crate::state::App;
 use crate::use_cases::people::{self as people_of, LONGEST_SUBSTITUTE, Wanted};
@@ -179,29 +177,6 @@ pub async fn people(State(app): State<App>, owner: Owner) -> Result<Json<PeopleV
         invitations: open.into_iter().map(Into::into).collect(),
         classes: classes.into_iter().filter(|class| class.archived_at.is_none()).map(class).collect(),
     }))
-}
-
-/// The people of a program as contacts, for an address book (vCard 3.0): names, addresses and roles; owners only.
-///
-/// Of families and children no address is kept, so none is in it; nor is a substitute, who has none.
-#[utoipa::path(get, path = "/api/programs/{program}/people.vcf", tag = "people",
-    params(("program" = Uuid, Path, description = "The program")),
-    responses((status = 200, body = String, content_type = "text/vcard"), ForOwners))]
-pub async fn contacts(State(app): State<App>, owner: Owner) -> Result<Download, ApiError> {
-    let programs = accounts::programs_of(&app.db, owner.account, app.now()).await?;
-    let here = programs.into_iter().find(|program| program.id == owner.program).map(|program| program.name);
-    let people =
-        people::of_program(&app.db, owner.program).await?.into_iter().filter(|person| !person.email.is_empty());
-    let contacts: Vec<Contact> = people
-        .map(|Person { account, display_name, email, role, .. }| Contact {
-            id: account,
-            name: display_name,
-            email,
-            role: role.word().to_owned(),
-        })
-        .collect();
-    let bytes = vcard::write(&here.unwrap_or_default(), &contacts);
-    Ok(Download { name: "people.vcf".to_owned(), kind: "text/vcard; charset=utf-8", bytes })
 }
 
 /// Invites somebody by a link, a substitute by a code; owners only.
