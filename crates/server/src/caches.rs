@@ -50,7 +50,7 @@ pub async fn check(db: &DatabaseConnection, content: &Content) -> Result<Checked
 pub async fn check_class(db: &DatabaseConnection, content: &Content, key: ClassKey) -> Result<Checked, StoreError> {
     // One moment of the class, whatever is observed meanwhile.
     let moment = db.begin_with_config(Some(IsolationLevel::RepeatableRead), Some(AccessMode::ReadOnly)).await?;
-    let (class, kept) = (classes::one(&moment, key).await?, standings::of_class(&moment, key).await?);
+    let (class, kept) = (classes::one(&moment, key).await?, standings::kept_of_class(&moment, key).await?);
     let checklist = content.checklist(&class.choices, &class.edits);
     let rebuilt = renewing::rebuild(&moment, &class, &checklist).await?;
     let records = tapes::records(&moment, key.program).await?;

@@ -202,7 +202,7 @@ async fn what_older_rules_left_is_computed_anew_by_migrate_and_everything_by_reb
     assert_eq!(run("check-standings"), right);
     let stray =
         "insert into standing select program_id, child_id, 'hold.gone', level, peak, passed_at, looked_at, visited_at,
-                 interval_meetings, slipped, slips, says, tries from standing limit 1";
+                 interval_meetings, slipped, slips, says, tries, lasting_run from standing limit 1";
     db.execute_unprepared(stray).await.expect("one of a checkpoint that is gone");
     db.execute_unprepared("delete from standing where checkpoint_id = 'hold.size'").await.expect("some lost");
     db.execute_unprepared("update tape_record set record = jsonb_set(record, '{data,lengthMm}', '1')")

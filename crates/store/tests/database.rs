@@ -30,8 +30,8 @@ async fn an_observation_sent_twice_is_one_and_its_id_is_taken_for_any_other() {
     let good = school.look(ben, "hold.size", 2, 0);
     assert_eq!(school.add(&[first, good]).await, [Outcome::Known, Outcome::Stored]);
     assert_eq!(school.add(&[other]).await, [Outcome::Refused(Refusal::IdTaken)]);
-    let kept = standings::of_class(&school.db, school.class.key).await.expect("standings");
-    let levels = |child| kept[&child].values().map(|standing| standing.level.number()).collect::<Vec<_>>();
+    let kept = standings::kept_of_class(&school.db, school.class.key).await.expect("standings");
+    let levels = |child| kept[&child].values().map(|kept| kept.standing.level.number()).collect::<Vec<_>>();
     assert_eq!((levels(ada), levels(ben)), (vec![3], vec![2]));
     let rebuilt = renewing::rebuild(&school.db, &school.class, &checklist()).await.expect("a rebuild");
     assert_eq!(kept, rebuilt);
@@ -50,7 +50,7 @@ async fn an_undo_takes_back_its_own_childs_observation_only_and_no_undo() {
     let outcomes = school.add(&[of_another, undo]).await;
     assert_eq!(outcomes, [Outcome::Refused(Refusal::RetractsOther), Outcome::Stored]);
     assert_eq!(school.add(&[of_undo]).await, [Outcome::Refused(Refusal::RetractsUndo)]);
-    let kept = standings::of_class(&school.db, school.class.key).await.expect("standings");
+    let kept = standings::kept_of_class(&school.db, school.class.key).await.expect("standings");
     assert!(kept.get(&ada).is_none_or(BTreeMap::is_empty), "nothing stands any more: {kept:?}");
 }
 
@@ -135,6 +135,6 @@ async fn a_removed_child_is_in_no_table_any_more() {
     tx.commit().await.expect("kept");
     let left = children::of_class(&school.db, school.class.key).await.expect("the class");
     assert_eq!(left.iter().map(|child| child.id).collect::<Vec<_>>(), [ben]);
-    let kept = standings::of_class(&school.db, school.class.key).await.expect("standings");
+    let kept = standings::kept_of_class(&school.db, school.class.key).await.expect("standings");
     assert_eq!(kept.keys().copied().collect::<Vec<_>>(), [ben]);
 }

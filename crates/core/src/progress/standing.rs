@@ -18,7 +18,7 @@ use crate::progress::unfolding::{StandingFold, Unfolding};
 
 /// The version of the rules by which standings follow from observations, and tape records from logs. Raised with every change
 /// after which something else follows: what an older version left is computed anew.
-pub const RULES_VERSION: u32 = 2;
+pub const RULES_VERSION: u32 = 3;
 
 /// How a child stands at a checkpoint that somebody has looked at. No standing at all means unseen.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]

@@ -21,6 +21,9 @@ pub struct Model {
     pub slipped: bool,
     pub slips: Vec<String>,
     pub says: Option<String>,
+    pub lasting_run: i32,
+    pub held_at: Option<i32>,
+    pub tried_at: Option<i32>,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

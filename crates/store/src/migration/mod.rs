@@ -20,6 +20,7 @@ impl MigratorTrait for Migrator {
             Box::new(Sql { name: "m20261130_small_groups", up: include_str!("m20261130_small_groups.sql") }),
             Box::new(Sql { name: "m20261201_at_home", up: include_str!("m20261201_at_home.sql") }),
             Box::new(Sql { name: "m20261202_files", up: include_str!("m20261202_files.sql") }),
+            Box::new(Sql { name: "m20261203_fold", up: include_str!("m20261203_fold.sql") }),
         ]
     }
 }

@@ -7,8 +7,8 @@ use std::time::{Duration, Instant};
 use bright_row_core::craft::checklist::{Checklist, Stage};
 use bright_row_core::craft::id::{CheckpointId, Target};
 use bright_row_core::craft::loader::Content;
-use bright_row_core::progress::observation::Observation;
-use bright_row_core::progress::standing::standings;
+use bright_row_core::progress::observation::{Observation, Observed};
+use bright_row_core::progress::standing::{StandingSoFar, standings_so_far};
 use bright_row_core::{ChildId, ClassId, ProgramId};
 use sea_orm::ConnectionTrait;
 
@@ -16,7 +16,7 @@ use crate::children::membership;
 use crate::classes::{self, Class, ClassKey};
 use crate::error::StoreError;
 use crate::observations::attribution::{TAPE, attributed, current_holders};
-use crate::observations::standings::{Standings, replace};
+use crate::observations::standings::{StandingsSoFar, keep, newest_of, replace};
 
 /// Says how classes read the checklist.
 pub trait Checklists: Sync {
@@ -34,12 +34,16 @@ impl Checklists for Content {
 }
 
 /// Recomputes the standings of everybody of a class, those who left among them, without touching what is stored.
-pub async fn rebuild(db: &impl ConnectionTrait, class: &Class, checklist: &Checklist) -> Result<Standings, StoreError> {
+pub async fn rebuild(
+    db: &impl ConnectionTrait,
+    class: &Class,
+    checklist: &Checklist,
+) -> Result<StandingsSoFar, StoreError> {
     let children = membership::ids_of_class(db, class.key).await?;
     let standings = attributed(db, class.key.program, &children, None)
         .await?
         .into_iter()
-        .map(|(child, observations)| (child, standings(checklist, &observations, &class.calendar, &class.rhythm)))
+        .map(|(child, observations)| (child, from_all(checklist, &observations, class)))
         .filter(|(_, standings)| !standings.is_empty());
     Ok(standings.collect())
 }
@@ -55,13 +59,13 @@ pub async fn renew(
 ) -> Result<BTreeSet<ClassId>, StoreError> {
     let classes = membership::classes_of(db, program, children).await?;
     let mut found = attributed(db, program, &classes.keys().copied().collect(), None).await?;
-    let mut fresh = Standings::new();
+    let mut fresh = StandingsSoFar::new();
     for class in classes::of_program(db, program, Some(classes.values().copied().collect())).await? {
         let checklist = checklists.of_class(&class);
         let begun = Instant::now();
         for (child, _) in classes.iter().filter(|(_, of)| **of == class.key.class) {
             let observations = found.remove(child).unwrap_or_default();
-            fresh.insert(*child, standings(&checklist, &observations, &class.calendar, &class.rhythm));
+            fresh.insert(*child, from_all(&checklist, &observations, &class));
         }
         checklists.took(begun.elapsed());
     }
@@ -132,13 +136,69 @@ async fn renew_stages(
     }
     let targets = stages.keys().map(|stage| stage.as_str()).chain(checkpoints.iter().map(CheckpointId::as_str));
     let targets: Vec<String> = targets.map(str::to_owned).collect();
-    let mut found = attributed(db, class.key.program, children, Some(targets)).await?;
-    let mut fresh = Standings::new();
+    let going_on = carry_on(db, class, checklists, children, (touched, &targets)).await?;
+    let others: BTreeSet<ChildId> = children.difference(&going_on).copied().collect();
+    if others.is_empty() {
+        return Ok(());
+    }
+    let mut found = attributed(db, class.key.program, &others, Some(targets)).await?;
+    let mut fresh = StandingsSoFar::new();
     let begun = Instant::now();
-    for child in children {
-        let observations = found.remove(child).unwrap_or_default();
-        fresh.insert(*child, standings(checklist, &observations, &class.calendar, &class.rhythm));
+    for child in others {
+        let observations = found.remove(&child).unwrap_or_default();
+        fresh.insert(child, from_all(checklist, &observations, class));
     }
     checklists.took(begun.elapsed());
     replace(db, class.key.program, &fresh, Some(&checkpoints)).await
+}
+
+/// Lets what is kept of children go on with observations that are newer than all others: that needs no history. Answers of whom that
+/// is so. An undo needs it, and so do the tapes, whose looks stand for whoever has the instrument.
+async fn carry_on(
+    db: &impl ConnectionTrait,
+    class: &Class,
+    checklists: &impl Checklists,
+    children: &BTreeSet<ChildId>,
+    (touched, targets): (&[&Observation], &[String]),
+) -> Result<BTreeSet<ChildId>, StoreError> {
+    if targets.iter().any(|target| target.starts_with(TAPE)) {
+        return Ok(BTreeSet::new());
+    }
+    let undone: BTreeSet<ChildId> = touched
+        .iter()
+        .filter(|observation| matches!(observation.seen, Observed::Retracts(_)))
+        .map(|observation| observation.child)
+        .collect();
+    let newest: Vec<&Observation> = touched
+        .iter()
+        .filter(|one| children.contains(&one.child) && !undone.contains(&one.child))
+        .filter(|one| targets.iter().any(|target| target == one.target.id()))
+        .copied()
+        .collect();
+    if newest.is_empty() {
+        return Ok(BTreeSet::new());
+    }
+    let before = newest_of(db, class.key.program, &newest, targets).await?;
+    let checklist = &checklists.of_class(class);
+    let begun = Instant::now();
+    let mut fresh = StandingsSoFar::new();
+    for (child, before) in &before {
+        let of_child: Vec<Observation> =
+            newest.iter().filter(|one| one.child == *child).map(|one| (*one).clone()).collect();
+        let mut after = standings_so_far(checklist, before, &of_child, &class.calendar, &class.rhythm);
+        after.retain(|checkpoint, so_far| before.get(checkpoint) != Some(so_far));
+        fresh.insert(*child, after);
+    }
+    checklists.took(begun.elapsed());
+    keep(db, class.key.program, &fresh).await?;
+    Ok(before.into_keys().collect())
+}
+
+/// How a child stands by all that was ever seen of it.
+fn from_all(
+    checklist: &Checklist,
+    observations: &[Observation],
+    class: &Class,
+) -> BTreeMap<CheckpointId, StandingSoFar> {
+    standings_so_far(checklist, &BTreeMap::new(), observations, &class.calendar, &class.rhythm)
 }

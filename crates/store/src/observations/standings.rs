@@ -5,11 +5,13 @@ use crate::rows::read_says;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::id::{CheckpointId, SlipId};
-use bright_row_core::progress::standing::Standing;
+use bright_row_core::progress::observation::Observation;
+use bright_row_core::progress::standing::{Standing, StandingSoFar};
 use bright_row_core::{ChildId, ProgramId};
+use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, Statement};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
 use uuid::Uuid;
 
 use crate::classes::ClassKey;
@@ -19,6 +21,59 @@ use crate::rows::small;
 
 /// The standings of children at checkpoints.
 pub type Standings = BTreeMap<ChildId, BTreeMap<CheckpointId, Standing>>;
+
+/// The same, each with what its next observations need to know of those before.
+pub type StandingsSoFar = BTreeMap<ChildId, BTreeMap<CheckpointId, StandingSoFar>>;
+
+/// Everything that is kept of everybody of a class, as [`super::renewing::rebuild`] computes it anew.
+pub async fn kept_of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result<StandingsSoFar, StoreError> {
+    let of_class = crate::entity::child::Entity::find()
+        .filter(crate::entity::child::Column::ProgramId.eq(class.program.uuid()))
+        .filter(crate::entity::child::Column::ClassId.eq(class.class.uuid()));
+    let children: Vec<Uuid> = of_class.all(db).await?.into_iter().map(|child| child.child_id).collect();
+    let rows = standing::Entity::find()
+        .filter(standing::Column::ProgramId.eq(class.program.uuid()))
+        .filter(standing::Column::ChildId.is_in(children))
+        .all(db)
+        .await?;
+    collect(rows)
+}
+
+/// What is kept at some checkpoints of those children whose every observation here was made after all others on these targets, and
+/// was not taken back before it came: what stands goes on from there. Others are left out.
+///
+/// `targets` are the checkpoints and their stages.
+pub(super) async fn newest_of(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    touched: &[&Observation],
+    targets: &[String],
+) -> Result<StandingsSoFar, StoreError> {
+    const SQL: &str = "
+        select n.child_id as newest, s.*
+        from (select child_id, min(at) as first_at from unnest($2::uuid[], $3::timestamptz[]) as u (child_id, at) group by child_id) n
+        left join standing s on s.program_id = $1 and s.child_id = n.child_id and s.checkpoint_id = any($4)
+        where not exists (select from observation o
+                          where o.program_id = $1 and o.child_id = n.child_id and o.target = any($4)
+                            and o.observed_at >= n.first_at and o.observation_id <> all($5))
+          and not exists (select from observation r
+                          where r.program_id = $1 and r.child_id = n.child_id and r.retracts = any($5))";
+    let children: Vec<Uuid> = touched.iter().map(|observation| observation.child.uuid()).collect();
+    let moments: Vec<DateTime<Utc>> = touched.iter().map(|observation| observation.observed_at).collect();
+    let ids: Vec<Uuid> = touched.iter().map(|observation| observation.id.uuid()).collect();
+    let values = [program.uuid().into(), children.into(), moments.into(), targets.to_vec().into(), ids.into()];
+    let mut found = StandingsSoFar::new();
+    for row in db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await? {
+        let child: Uuid = row.try_get("", "newest")?;
+        let of_child = found.entry(child.into()).or_default();
+        // A child of whom nothing is kept yet has no standing beside it.
+        if let Some(kept) = standing::Model::from_query_result_optional(&row, "")? {
+            let (checkpoint, so_far) = read(kept)?;
+            of_child.insert(checkpoint, so_far);
+        }
+    }
+    Ok(found)
+}
 
 /// The standings of everybody of a class, those who left among them; children nobody looked at are left out.
 ///
@@ -66,7 +121,8 @@ pub async fn of_child(
         .filter(standing::Column::ChildId.eq(child.uuid()))
         .all(db)
         .await?;
-    Ok(collect(rows)?.remove(&child).unwrap_or_default())
+    let kept = collect(rows)?.remove(&child).unwrap_or_default();
+    Ok(kept.into_iter().map(|(checkpoint, so_far)| (checkpoint, so_far.standing)).collect())
 }
 
 /// The most rows that one statement takes: PostgreSQL counts its values in 16 bits.
@@ -76,19 +132,31 @@ const ROWS_AT_ONCE: usize = 4000;
 pub(crate) async fn replace(
     db: &impl ConnectionTrait,
     program: ProgramId,
-    fresh: &Standings,
+    fresh: &StandingsSoFar,
     checkpoints: Option<&BTreeSet<CheckpointId>>,
 ) -> Result<(), StoreError> {
-    let mut rows = Vec::new();
     let mut kept = (Vec::new(), Vec::new());
     for (child, of_child) in fresh {
-        for (checkpoint, standing) in of_child {
-            rows.push(row(program, *child, checkpoint, standing));
+        for checkpoint in of_child.keys() {
             kept.0.push(child.uuid());
             kept.1.push(checkpoint.as_str().to_owned());
         }
     }
     delete_others(db, program, fresh.keys().map(|child| child.uuid()).collect(), checkpoints, kept).await?;
+    keep(db, program, fresh).await
+}
+
+/// Keeps these, in the place of what is kept of the same children at the same checkpoints.
+pub(super) async fn keep(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    fresh: &StandingsSoFar,
+) -> Result<(), StoreError> {
+    let of_child = |(child, of_child): (&ChildId, _)| {
+        let (child, of_child): (ChildId, &BTreeMap<CheckpointId, StandingSoFar>) = (*child, of_child);
+        of_child.iter().map(move |(checkpoint, so_far)| row(program, child, checkpoint, so_far))
+    };
+    let rows: Vec<_> = fresh.iter().flat_map(of_child).collect();
     let update =
         OnConflict::columns([standing::Column::ProgramId, standing::Column::ChildId, standing::Column::CheckpointId])
             .update_columns([
@@ -102,6 +170,9 @@ pub(crate) async fn replace(
                 standing::Column::Slipped,
                 standing::Column::Slips,
                 standing::Column::Says,
+                standing::Column::LastingRun,
+                standing::Column::HeldAt,
+                standing::Column::TriedAt,
             ])
             .to_owned();
     for rows in rows.chunks(ROWS_AT_ONCE) {
@@ -130,7 +201,8 @@ async fn delete_others(
     Ok(())
 }
 
-fn row(program: ProgramId, child: ChildId, checkpoint: &CheckpointId, standing: &Standing) -> standing::ActiveModel {
+fn row(program: ProgramId, child: ChildId, checkpoint: &CheckpointId, so_far: &StandingSoFar) -> standing::ActiveModel {
+    let StandingSoFar { standing, lasting_run, held_at, tried_at } = so_far;
     standing::ActiveModel {
         program_id: Set(program.uuid()),
         child_id: Set(child.uuid()),
@@ -145,6 +217,9 @@ fn row(program: ProgramId, child: ChildId, checkpoint: &CheckpointId, standing: 
         slipped: Set(standing.slipped),
         slips: Set(standing.slips.iter().map(|slip| slip.as_str().to_owned()).collect()),
         says: Set(standing.says.map(|says| says.word().to_owned())),
+        lasting_run: Set(small(*lasting_run)),
+        held_at: Set(held_at.map(small)),
+        tried_at: Set(tried_at.map(small)),
     }
 }
 
@@ -152,22 +227,34 @@ fn read_count(number: i32) -> Result<u32, StoreError> {
     u32::try_from(number).map_err(|_| StoreError::Unreadable { what: "count", value: number.to_string() })
 }
 
-fn collect(rows: Vec<standing::Model>) -> Result<Standings, StoreError> {
-    let mut standings = Standings::new();
+fn collect(rows: Vec<standing::Model>) -> Result<StandingsSoFar, StoreError> {
+    let mut standings = StandingsSoFar::new();
     for row in rows {
-        let standing = Standing {
-            level: read_level(row.level)?,
-            peak: read_level(row.peak)?,
-            passed_at: row.passed_at,
-            looked_at: row.looked_at,
-            visited_at: row.visited_at,
-            interval: row.interval_meetings.map(read_count).transpose()?,
-            tries: read_count(row.tries)?,
-            slipped: row.slipped,
-            slips: row.slips.into_iter().map(SlipId::new).collect(),
-            says: read_says(row.says)?,
-        };
-        standings.entry(row.child_id.into()).or_default().insert(CheckpointId::new(row.checkpoint_id), standing);
+        let child = row.child_id.into();
+        let (checkpoint, so_far) = read(row)?;
+        standings.entry(child).or_default().insert(checkpoint, so_far);
     }
     Ok(standings)
+}
+
+fn read(row: standing::Model) -> Result<(CheckpointId, StandingSoFar), StoreError> {
+    let standing = Standing {
+        level: read_level(row.level)?,
+        peak: read_level(row.peak)?,
+        passed_at: row.passed_at,
+        looked_at: row.looked_at,
+        visited_at: row.visited_at,
+        interval: row.interval_meetings.map(read_count).transpose()?,
+        tries: read_count(row.tries)?,
+        slipped: row.slipped,
+        slips: row.slips.into_iter().map(SlipId::new).collect(),
+        says: read_says(row.says)?,
+    };
+    let so_far = StandingSoFar {
+        standing,
+        lasting_run: read_count(row.lasting_run)?,
+        held_at: row.held_at.map(read_count).transpose()?,
+        tried_at: row.tried_at.map(read_count).transpose()?,
+    };
+    Ok((CheckpointId::new(row.checkpoint_id), so_far))
 }
