@@ -31,3 +31,4 @@ pub mod serve;
 pub mod state;
 pub mod telemetry;
 pub mod use_cases;
+pub mod writers;

@@ -21,6 +21,7 @@ use crate::checklist_cache::ChecklistCache;
 use crate::live::Live;
 use crate::passwords::PasswordDesk;
 use crate::readers::ReadersDesk;
+use crate::writers::WritersDesk;
 
 /// What tells the time.
 #[derive(Clone)]
@@ -115,6 +116,8 @@ pub struct App {
     pub passwords: PasswordDesk,
     /// Where files are read, a few at a time.
     pub readers: ReadersDesk,
+    /// Where observations are written, what comes meanwhile together.
+    pub writers: WritersDesk,
     /// As started.
     pub options: Options,
 }
@@ -139,6 +142,7 @@ impl App {
             live,
             passwords: PasswordDesk::default(),
             readers: ReadersDesk::default(),
+            writers: WritersDesk::default(),
             options,
         }
     }

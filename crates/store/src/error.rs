@@ -3,7 +3,7 @@
 use sea_orm::{ConnAcquireErr, DbErr, RuntimeErr, SqlErr, sqlx};
 
 /// One error for the whole crate.
-#[derive(Debug, thiserror::Error)]
+#[derive(Clone, Debug, thiserror::Error)]
 pub enum StoreError {
     /// Something with this key is there already.
     #[error("already there")]
@@ -37,6 +37,14 @@ pub enum StoreError {
     /// Anything else.
     #[error("the database refused")]
     Database(#[source] DbErr),
+}
+
+impl StoreError {
+    /// Whether it is the database that fails, whatever it was asked.
+    #[must_use]
+    pub const fn is_the_databases(&self) -> bool {
+        matches!(self, Self::DiskFull | Self::Busy(_) | Self::Unavailable(_))
+    }
 }
 
 impl From<DbErr> for StoreError {

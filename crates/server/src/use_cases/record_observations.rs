@@ -1,14 +1,14 @@
 //! Observations taken in: each checked by itself, the good ones stored together with the standings that follow.
 
 use bright_row_core::progress::new_observation::NewObservation;
-use bright_row_store::live::Topic;
-use bright_row_store::observations::{self, Outcome, Refusal};
+use bright_row_store::observations::{Outcome, Refusal};
 
 use crate::auth::guard::Recorder;
 use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
 use crate::state::App;
 use crate::telemetry::metrics;
+use crate::writers::Written;
 
 /// Takes observations in for a class, and tells the pages of every class in which somebody stands otherwise now.
 ///
@@ -34,11 +34,8 @@ pub async fn record_observations(
     let outcomes = if good.is_empty() {
         Vec::new()
     } else {
-        let added = observations::add(&app.db, member.class.key, app, &good).await?;
-        for class in added.changed {
-            app.live.changed(class, Topic::Observations);
-        }
-        added.outcomes
+        let to = Written { db: app.db.clone(), checklists: app.clone(), live: app.live.clone() };
+        app.writers.add(&to, member.class.key, good.clone()).await?
     };
     let outcome = |outcome: Outcome| match outcome {
         Outcome::Stored => Ok(RecordOutcome::Stored),

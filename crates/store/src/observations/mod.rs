@@ -9,7 +9,7 @@ pub mod standings;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::progress::observation::{Observation, Observed};
-use bright_row_core::{ChildId, ClassId, ObservationId};
+use bright_row_core::{ChildId, ClassId, ObservationId, ProgramId};
 use sea_orm::sea_query::OnConflict;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, TransactionSession, TransactionTrait};
 use uuid::Uuid;
@@ -57,45 +57,79 @@ pub struct Added {
     pub changed: BTreeSet<ClassId>,
 }
 
-/// Adds observations to a class and brings the standings that follow up to date, in one step: all of it is kept or nothing.
-///
-/// Observations of the same child wait for each other, so that standings follow from all of them; observations of different
-/// children do not. Everybody is computed by the settings of the own class.
+/// Observations that came together, of one class.
+#[derive(Clone, Copy, Debug)]
+pub struct Part<'a> {
+    /// The class.
+    pub class: ClassKey,
+    /// In the order in which they are answered.
+    pub observations: &'a [Observation],
+}
+
+/// What became of observations of several parts that were added in one step.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct AddedParts {
+    /// Of each observation of each part, in order.
+    pub outcomes: Vec<Vec<Outcome>>,
+    /// See [`Added::changed`].
+    pub changed: BTreeSet<ClassId>,
+}
+
+/// Adds observations to a class: [`add_parts`] of one part.
 pub async fn add(
     db: &impl TransactionTrait,
     class: ClassKey,
     checklists: &impl Checklists,
     observations: &[Observation],
 ) -> Result<Added, StoreError> {
+    let added = add_parts(db, class.program, checklists, &[Part { class, observations }]).await?;
+    Ok(Added { outcomes: added.outcomes.into_iter().flatten().collect(), changed: added.changed })
+}
+
+/// Adds observations to classes of a program and brings the standings that follow up to date, in one step: all of it is kept or
+/// nothing. No id stands in two parts.
+///
+/// Observations of the same child wait for each other, so that standings follow from all of them; observations of different
+/// children do not. Everybody is computed by the settings of the own class.
+pub async fn add_parts(
+    db: &impl TransactionTrait,
+    program: ProgramId,
+    checklists: &impl Checklists,
+    parts: &[Part<'_>],
+) -> Result<AddedParts, StoreError> {
+    let all: Vec<(ClassKey, &Observation)> =
+        parts.iter().flat_map(|part| part.observations.iter().map(|observation| (part.class, observation))).collect();
     let tx = db.begin().await?;
-    hold(&tx, class.program, Hold::Shared).await?;
-    let classes = hold_concerned(&tx, class, observations).await?;
-    let here = |child: ChildId| classes.get(&child) == Some(&class.class);
-    let mut refusals = refuse_retractions(&tx, class, observations).await?;
-    for observation in observations.iter().filter(|observation| !here(observation.child)) {
-        refusals.insert(observation.id, Refusal::NotInClass);
+    hold(&tx, program, Hold::Shared).await?;
+    let classes = hold_concerned(&tx, program, &all).await?;
+    let mut refusals = refuse_retractions(&tx, program, &all).await?;
+    for (class, observation) in &all {
+        if classes.get(&observation.child) != Some(&class.class) {
+            refusals.insert(observation.id, Refusal::NotInClass);
+        }
     }
-    let wanted: BTreeMap<ObservationId, &Observation> = observations
+    let wanted: BTreeMap<ObservationId, (ClassKey, &Observation)> = all
         .iter()
         .rev()
-        .filter(|observation| !refusals.contains_key(&observation.id))
-        .map(|observation| (observation.id, observation))
+        .filter(|(_, observation)| !refusals.contains_key(&observation.id))
+        .map(|(class, observation)| (observation.id, (*class, *observation)))
         .collect();
-    let mut added = insert(&tx, class, wanted.values().copied()).await?;
+    let mut added = insert(&tx, wanted.values().copied()).await?;
     if added.len() < wanted.len() {
         let known = wanted.keys().filter(|id| !added.contains(*id)).copied().collect();
-        refusals.extend(taken(&tx, class, &wanted, known).await?);
+        refusals.extend(taken(&tx, program, &wanted, known).await?);
     }
-    let touched: Vec<&Observation> = added.iter().map(|id| wanted[id]).collect();
-    let changed = bring_up_to_date(&tx, class, &classes, checklists, &touched).await?;
+    let touched: Vec<&Observation> = added.iter().map(|id| wanted[id].1).collect();
+    let changed = bring_up_to_date(&tx, program, &classes, checklists, &touched).await?;
     tx.commit().await?;
-    let outcome = |observation: &Observation| match refusals.get(&observation.id) {
+    let mut outcome = |observation: &Observation| match refusals.get(&observation.id) {
         Some(refusal) => Outcome::Refused(*refusal),
         // An id that comes twice in one batch is stored once.
         None if added.remove(&observation.id) => Outcome::Stored,
         None => Outcome::Known,
     };
-    Ok(Added { outcomes: observations.iter().map(outcome).collect(), changed })
+    let outcomes = parts.iter().map(|part| part.observations.iter().map(&mut outcome).collect()).collect();
+    Ok(AddedParts { outcomes, changed })
 }
 
 /// Every observation that stands for these children of a program: their own, but of the tapes those of the instrument each
@@ -112,42 +146,42 @@ pub async fn standing_for(
 /// answers their classes, without those who are not in the program.
 async fn hold_concerned(
     db: &impl ConnectionTrait,
-    class: ClassKey,
-    observations: &[Observation],
+    program: ProgramId,
+    observations: &[(ClassKey, &Observation)],
 ) -> Result<BTreeMap<ChildId, ClassId>, StoreError> {
-    let mut children: BTreeSet<ChildId> = observations.iter().map(|observation| observation.child).collect();
-    if observations.iter().any(|observation| observation.target.id().starts_with(TAPE)) {
-        children.extend(holders_after(db, class.program, &children).await?);
+    let mut children: BTreeSet<ChildId> = observations.iter().map(|(_, observation)| observation.child).collect();
+    if observations.iter().any(|(_, observation)| observation.target.id().starts_with(TAPE)) {
+        children.extend(holders_after(db, program, &children).await?);
     }
     hold_children(db, &children).await?;
-    membership::classes_of(db, class.program, &children).await
+    membership::classes_of(db, program, &children).await
 }
 
 /// Which retractions cannot be. One whose observation has not arrived yet is kept: it will count when it does.
 async fn refuse_retractions(
     db: &impl ConnectionTrait,
-    class: ClassKey,
-    observations: &[Observation],
+    program: ProgramId,
+    observations: &[(ClassKey, &Observation)],
 ) -> Result<BTreeMap<ObservationId, Refusal>, StoreError> {
     let retracted = |observation: &Observation| match observation.seen {
         Observed::Retracts(id) => Some(id),
         Observed::Level { .. } | Observed::Holds { .. } => None,
     };
-    let ids: Vec<Uuid> = observations.iter().filter_map(retracted).map(ObservationId::uuid).collect();
+    let ids: Vec<Uuid> = observations.iter().filter_map(|(_, one)| retracted(one)).map(ObservationId::uuid).collect();
     if ids.is_empty() {
         return Ok(BTreeMap::new());
     }
     let stored = observation::Entity::find()
-        .filter(observation::Column::ProgramId.eq(class.program.uuid()))
+        .filter(observation::Column::ProgramId.eq(program.uuid()))
         .filter(observation::Column::ObservationId.is_in(ids))
         .all(db)
         .await?;
     let known: BTreeMap<ObservationId, Observation> = read_all(stored)?
         .into_iter()
-        .chain(observations.iter().cloned())
+        .chain(observations.iter().map(|(_, observation)| (*observation).clone()))
         .map(|observation| (observation.id, observation))
         .collect();
-    let refused = observations.iter().filter_map(|observation| {
+    let refused = observations.iter().filter_map(|(_, observation)| {
         let taken_back = known.get(&retracted(observation)?)?;
         if taken_back.child != observation.child || taken_back.target != observation.target {
             Some((observation.id, Refusal::RetractsOther))
@@ -163,10 +197,9 @@ async fn refuse_retractions(
 /// Inserts what is not there yet and says which those were.
 async fn insert(
     db: &impl ConnectionTrait,
-    class: ClassKey,
-    observations: impl Iterator<Item = &Observation>,
+    observations: impl Iterator<Item = (ClassKey, &Observation)>,
 ) -> Result<BTreeSet<ObservationId>, StoreError> {
-    let rows: Vec<_> = observations.map(|observation| row(class, observation)).collect();
+    let rows: Vec<_> = observations.map(|(class, observation)| row(class, observation)).collect();
     if rows.is_empty() {
         return Ok(BTreeSet::new());
     }
@@ -180,17 +213,17 @@ async fn insert(
 /// Those among `ids`, which are stored already, whose observation is another one.
 async fn taken(
     db: &impl ConnectionTrait,
-    class: ClassKey,
-    wanted: &BTreeMap<ObservationId, &Observation>,
+    program: ProgramId,
+    wanted: &BTreeMap<ObservationId, (ClassKey, &Observation)>,
     ids: BTreeSet<ObservationId>,
 ) -> Result<Vec<(ObservationId, Refusal)>, StoreError> {
     let stored = observation::Entity::find()
-        .filter(observation::Column::ProgramId.eq(class.program.uuid()))
+        .filter(observation::Column::ProgramId.eq(program.uuid()))
         .filter(observation::Column::ObservationId.is_in(ids.into_iter().map(ObservationId::uuid)))
         .all(db)
         .await?;
     let other = |stored: &Observation| {
-        let wanted = wanted[&stored.id];
+        let (_, wanted) = wanted[&stored.id];
         (stored.child, &stored.target, &stored.seen) != (wanted.child, &wanted.target, &wanted.seen)
     };
     Ok(read_all(stored)?

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use bright_row_core::craft::checklist::{Checklist, Stage};
-use bright_row_core::craft::id::{CheckpointId, Target};
+use bright_row_core::craft::id::{CheckpointId, StageId, Target};
 use bright_row_core::craft::loader::Content;
 use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::progress::standing::{StandingSoFar, standings_so_far};
@@ -13,10 +13,10 @@ use bright_row_core::{ChildId, ClassId, ProgramId};
 use sea_orm::ConnectionTrait;
 
 use crate::children::membership;
-use crate::classes::{self, Class, ClassKey};
+use crate::classes::{self, Class};
 use crate::error::StoreError;
 use crate::observations::attribution::{TAPE, attributed, current_holders};
-use crate::observations::standings::{StandingsSoFar, keep, newest_of, replace};
+use crate::observations::standings::{Newest, StandingsSoFar, keep, newest_of, replace};
 
 /// Says how classes read the checklist.
 pub trait Checklists: Sync {
@@ -77,20 +77,20 @@ pub async fn renew(
 /// classes of those.
 pub(super) async fn bring_up_to_date(
     db: &impl ConnectionTrait,
-    class: ClassKey,
+    program: ProgramId,
     classes: &BTreeMap<ChildId, ClassId>,
     checklists: &impl Checklists,
     touched: &[&Observation],
 ) -> Result<BTreeSet<ClassId>, StoreError> {
     let mut children: BTreeSet<ChildId> = touched.iter().map(|observation| observation.child).collect();
     if touched.iter().any(|observation| observation.target.id().starts_with(TAPE)) {
-        children.extend(current_holders(db, class.program, touched).await?);
+        children.extend(current_holders(db, program, touched).await?);
     }
     let concerned: BTreeSet<ClassId> = children.iter().filter_map(|child| classes.get(child)).copied().collect();
     if concerned.is_empty() {
         return Ok(concerned);
     }
-    for class in classes::of_program(db, class.program, Some(concerned.clone())).await? {
+    for class in classes::of_program(db, program, Some(concerned.clone())).await? {
         let of_class = children_in(classes, &children, class.key.class);
         renew_stages(db, &class, checklists, &of_class, touched).await?;
     }
@@ -115,15 +115,9 @@ async fn renew_stages(
     touched: &[&Observation],
 ) -> Result<(), StoreError> {
     let checklist = &checklists.of_class(class);
-    let stage_of = |target: &Target| -> Option<&Stage> {
-        match target {
-            Target::Checkpoint(id) => checklist.stage(checklist.checkpoint(id.as_str())?.stage.as_str()),
-            Target::Stage(id) => checklist.stage(id.as_str()),
-        }
-    };
-    let stages: BTreeMap<_, _> = touched
+    let stages: BTreeMap<&StageId, &Stage> = touched
         .iter()
-        .filter_map(|observation| stage_of(&observation.target))
+        .filter_map(|observation| stage_of(checklist, &observation.target))
         .map(|stage| (&stage.id, stage))
         .collect();
     let checkpoints: BTreeSet<CheckpointId> = stages
@@ -134,13 +128,12 @@ async fn renew_stages(
     if checkpoints.is_empty() {
         return Ok(());
     }
-    let targets = stages.keys().map(|stage| stage.as_str()).chain(checkpoints.iter().map(CheckpointId::as_str));
-    let targets: Vec<String> = targets.map(str::to_owned).collect();
-    let going_on = carry_on(db, class, checklists, children, (touched, &targets)).await?;
+    let going_on = carry_on(db, class, checklists, children, touched).await?;
     let others: BTreeSet<ChildId> = children.difference(&going_on).copied().collect();
     if others.is_empty() {
         return Ok(());
     }
+    let targets = stages.keys().flat_map(|stage| targets_of(checklist, stage)).collect();
     let mut found = attributed(db, class.key.program, &others, Some(targets)).await?;
     let mut fresh = StandingsSoFar::new();
     let begun = Instant::now();
@@ -152,39 +145,39 @@ async fn renew_stages(
     replace(db, class.key.program, &fresh, Some(&checkpoints)).await
 }
 
-/// Lets what is kept of children go on with observations that are newer than all others: that needs no history. Answers of whom that
-/// is so. An undo needs it, and so do the tapes, whose looks stand for whoever has the instrument.
+fn stage_of<'a>(checklist: &'a Checklist, target: &Target) -> Option<&'a Stage> {
+    match target {
+        Target::Checkpoint(id) => checklist.stage(checklist.checkpoint(id.as_str())?.stage.as_str()),
+        Target::Stage(id) => checklist.stage(id.as_str()),
+    }
+}
+
+/// A stage and its checkpoints.
+fn targets_of(checklist: &Checklist, stage: &StageId) -> Vec<String> {
+    let checkpoints = checklist.checkpoints_of(stage).map(|checkpoint| checkpoint.id.as_str().to_owned());
+    checkpoints.chain([stage.as_str().to_owned()]).collect()
+}
+
+/// Lets what is kept of children go on with observations that are newer than all others on their stages: that needs no history.
+/// Answers of whom that is so. An undo needs it, and so do the tapes, whose looks stand for whoever has the instrument.
 async fn carry_on(
     db: &impl ConnectionTrait,
     class: &Class,
     checklists: &impl Checklists,
     children: &BTreeSet<ChildId>,
-    (touched, targets): (&[&Observation], &[String]),
+    touched: &[&Observation],
 ) -> Result<BTreeSet<ChildId>, StoreError> {
-    if targets.iter().any(|target| target.starts_with(TAPE)) {
-        return Ok(BTreeSet::new());
-    }
-    let undone: BTreeSet<ChildId> = touched
-        .iter()
-        .filter(|observation| matches!(observation.seen, Observed::Retracts(_)))
-        .map(|observation| observation.child)
-        .collect();
-    let newest: Vec<&Observation> = touched
-        .iter()
-        .filter(|one| children.contains(&one.child) && !undone.contains(&one.child))
-        .filter(|one| targets.iter().any(|target| target == one.target.id()))
-        .copied()
-        .collect();
-    if newest.is_empty() {
-        return Ok(BTreeSet::new());
-    }
-    let before = newest_of(db, class.key.program, &newest, targets).await?;
     let checklist = &checklists.of_class(class);
+    let of_children = newest(checklist, children, touched);
+    if of_children.is_empty() {
+        return Ok(BTreeSet::new());
+    }
+    let before = newest_of(db, class.key.program, &of_children).await?;
     let begun = Instant::now();
     let mut fresh = StandingsSoFar::new();
     for (child, before) in &before {
         let of_child: Vec<Observation> =
-            newest.iter().filter(|one| one.child == *child).map(|one| (*one).clone()).collect();
+            touched.iter().filter(|one| one.child == *child).map(|one| (*one).clone()).collect();
         let mut after = standings_so_far(checklist, before, &of_child, &class.calendar, &class.rhythm);
         after.retain(|checkpoint, so_far| before.get(checkpoint) != Some(so_far));
         fresh.insert(*child, after);
@@ -192,6 +185,25 @@ async fn carry_on(
     checklists.took(begun.elapsed());
     keep(db, class.key.program, &fresh).await?;
     Ok(before.into_keys().collect())
+}
+
+/// Of each of these children what is new; without those who need their history whatever else is kept of them.
+fn newest(checklist: &Checklist, children: &BTreeSet<ChildId>, touched: &[&Observation]) -> BTreeMap<ChildId, Newest> {
+    let mut of_children: BTreeMap<ChildId, Newest> = BTreeMap::new();
+    for one in touched.iter().filter(|one| children.contains(&one.child)) {
+        let Some(stage) = stage_of(checklist, &one.target) else { continue };
+        let first = Newest { first_at: one.observed_at, ..Newest::default() };
+        let of_child = of_children.entry(one.child).or_insert(first);
+        of_child.ids.push(one.id.uuid());
+        of_child.first_at = of_child.first_at.min(one.observed_at);
+        of_child.targets.extend(targets_of(checklist, &stage.id));
+    }
+    let undone: BTreeSet<ChildId> =
+        touched.iter().filter(|one| matches!(one.seen, Observed::Retracts(_))).map(|one| one.child).collect();
+    of_children.retain(|child, of_child| {
+        !undone.contains(child) && !of_child.targets.iter().any(|target| target.starts_with(TAPE))
+    });
+    of_children
 }
 
 /// How a child stands by all that was ever seen of it.

@@ -5,7 +5,6 @@ use crate::rows::read_says;
 use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::craft::id::{CheckpointId, SlipId};
-use bright_row_core::progress::observation::Observation;
 use bright_row_core::progress::standing::{Standing, StandingSoFar};
 use bright_row_core::{ChildId, ProgramId};
 use chrono::{DateTime, Utc};
@@ -39,29 +38,41 @@ pub async fn kept_of_class(db: &impl ConnectionTrait, class: ClassKey) -> Result
     collect(rows)
 }
 
-/// What is kept at some checkpoints of those children whose every observation here was made after all others on these targets, and
-/// was not taken back before it came: what stands goes on from there. Others are left out.
-///
-/// `targets` are the checkpoints and their stages.
+/// New observations of a child, and all that what is kept of it could follow from there.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Newest {
+    /// The observations.
+    pub ids: Vec<Uuid>,
+    /// The moment of the first of them.
+    pub first_at: DateTime<Utc>,
+    /// The checkpoints of their stages, and the stages.
+    pub targets: BTreeSet<String>,
+}
+
+/// What is kept of those children whose every observation here was made after all others on these targets, and was not taken back
+/// before it came: what stands goes on from there. Others are left out.
 pub(super) async fn newest_of(
     db: &impl ConnectionTrait,
     program: ProgramId,
-    touched: &[&Observation],
-    targets: &[String],
+    newest: &BTreeMap<ChildId, Newest>,
 ) -> Result<StandingsSoFar, StoreError> {
+    // Ids of checkpoints and stages hold no space.
     const SQL: &str = "
         select n.child_id as newest, s.*
-        from (select child_id, min(at) as first_at from unnest($2::uuid[], $3::timestamptz[]) as u (child_id, at) group by child_id) n
-        left join standing s on s.program_id = $1 and s.child_id = n.child_id and s.checkpoint_id = any($4)
+        from (select child_id, first_at, string_to_array(targets, ' ') as targets
+              from unnest($2::uuid[], $3::timestamptz[], $4::text[]) as u (child_id, first_at, targets)) n
+        left join standing s on s.program_id = $1 and s.child_id = n.child_id and s.checkpoint_id = any(n.targets)
         where not exists (select from observation o
-                          where o.program_id = $1 and o.child_id = n.child_id and o.target = any($4)
+                          where o.program_id = $1 and o.child_id = n.child_id and o.target = any(n.targets)
                             and o.observed_at >= n.first_at and o.observation_id <> all($5))
           and not exists (select from observation r
                           where r.program_id = $1 and r.child_id = n.child_id and r.retracts = any($5))";
-    let children: Vec<Uuid> = touched.iter().map(|observation| observation.child.uuid()).collect();
-    let moments: Vec<DateTime<Utc>> = touched.iter().map(|observation| observation.observed_at).collect();
-    let ids: Vec<Uuid> = touched.iter().map(|observation| observation.id.uuid()).collect();
-    let values = [program.uuid().into(), children.into(), moments.into(), targets.to_vec().into(), ids.into()];
+    let children: Vec<Uuid> = newest.keys().map(|child| child.uuid()).collect();
+    let moments: Vec<DateTime<Utc>> = newest.values().map(|one| one.first_at).collect();
+    let targets: Vec<String> =
+        newest.values().map(|one| one.targets.iter().map(String::as_str).collect::<Vec<_>>().join(" ")).collect();
+    let ids: Vec<Uuid> = newest.values().flat_map(|one| one.ids.iter().copied()).collect();
+    let values = [program.uuid().into(), children.into(), moments.into(), targets.into(), ids.into()];
     let mut found = StandingsSoFar::new();
     for row in db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await? {
         let child: Uuid = row.try_get("", "newest")?;
