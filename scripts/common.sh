@@ -105,8 +105,36 @@ psql_at() { # address, arguments
 
 cluster_stop() { if cluster_runs "$1"; then as_pg "$PG_BIN/pg_ctl" -D "$1/db" -m fast -w -s stop || true; fi; }
 
-# As after a power cut: nothing is finished, everything is recovered.
-cluster_restart() { as_pg "$PG_BIN/pg_ctl" -D "$1/db" -m immediate -w -t 60 -s restart </dev/null; }
+# As after a crash: nothing is finished, everything is recovered. A cluster on a disk of its own loses its power too.
+cluster_restart() {
+  if [ -e "$1.disk" ]; then power_cut "$1"; else as_pg "$PG_BIN/pg_ctl" -D "$1/db" -m immediate -w -t 60 -s restart </dev/null; fi
+}
+
+# A disk of its own for a cluster that is made next: a file system in a file, root only. What a program has written and never forced to
+# the disk stands in the system's memory and not in the file, for longer than any test lasts.
+disk_for() { # home of the cluster
+  mkdir -p "$1"
+  truncate -s 4G "$1.disk"
+  mkfs.ext4 -q -F -E lazy_itable_init=1,lazy_journal_init=1 "$1.disk"
+  disk_mount "$1"
+}
+disk_mount() { mount -o loop,commit=600,noatime "$1.disk" "$1"; }
+disk_gone() { if mountpoint -q "$1"; then umount "$1"; fi; rm -f "$1.disk"; }
+
+# Everything stops where it is, and what comes back is what had reached the disk. The database starts again with the options it had.
+power_cut() { # home
+  local main options
+  main=$(head -1 "$1/db/postmaster.pid")
+  options=$(sed '1s/.*"-D" "[^"]*" *//; s/"//g' "$1/db/postmaster.opts")
+  { echo "$main"; pgrep -P "$main"; } | xargs kill -KILL
+  while kill -0 "$main" 2>/dev/null; do sleep 0.05; done
+  cp --sparse=always "$1.disk" "$1.disk.cut"
+  # Letting go of the file system would write what was never forced: it goes to the file that is thrown away.
+  until umount "$1" 2>/dev/null; do sleep 0.05; done
+  mv "$1.disk.cut" "$1.disk"
+  disk_mount "$1"
+  as_pg "$PG_BIN/pg_ctl" -D "$1/db" -l "$1/db/server.log" -w -t 60 -s -o "$options" start </dev/null >/dev/null 2>&1
+}
 
 # Devices against a server that is killed and a PostgreSQL that is restarted: $1 schedules on the cluster in $2.
 faults() {

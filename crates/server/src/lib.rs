@@ -21,6 +21,7 @@ pub mod doctor;
 pub mod error;
 pub mod extract;
 pub mod failure;
+pub mod kept;
 pub mod live;
 pub mod passwords;
 pub mod readers;

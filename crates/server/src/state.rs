@@ -18,6 +18,7 @@ use bright_row_store::classes::Class;
 use chrono::{DateTime, NaiveDate, TimeDelta, Utc};
 
 use crate::checklist_cache::ChecklistCache;
+use crate::kept::{Kept, KeptRoom};
 use crate::live::Live;
 use crate::passwords::PasswordDesk;
 use crate::readers::ReadersDesk;
@@ -110,6 +111,10 @@ pub struct App {
     pub content: Arc<Content>,
     /// The checklists that are in use.
     pub checklists: ChecklistCache,
+    /// Classes as they were read last.
+    pub kept_classes: Kept<Class>,
+    /// Their rooms as they were answered last.
+    pub kept_rooms: Kept<KeptRoom>,
     /// Open pages that hear of changes.
     pub live: Live,
     /// Where passwords are hashed, a few at a time.
@@ -139,6 +144,8 @@ impl App {
             sessions,
             content,
             checklists,
+            kept_classes: Kept::default(),
+            kept_rooms: Kept::default(),
             live,
             passwords: PasswordDesk::default(),
             readers: ReadersDesk::default(),

@@ -37,8 +37,6 @@ async fn every_key_begins_with_the_program_but_those_of_people() {
               and k.conrelid not in ('account'::regclass, 'web_session'::regclass, 'sign_in_pause'::regclass,
                                      'recovery_code'::regclass, 'password_link'::regclass, 'known_device'::regclass,
                                      'passkey'::regclass, 'backup_note'::regclass, 'seaql_migrations'::regclass)
-              -- A link is found by its secret alone.
-              and k.conname not in ('invitation_secret_hash_key', 'calendar_address_secret_hash_key')
               and k.confrelid <> 'account'::regclass
           ) then raise exception 'a key does not begin with program_id'; end if;
         end $$";

@@ -25,7 +25,8 @@ pub enum Hold {
     Alone,
 }
 
-/// Waits until the transaction has a program so; its first statement.
+/// Waits until the transaction has a program so; its first statement. Whoever has it alone may change what is set in it: what was kept
+/// of that is asked for anew afterwards (`settled`).
 pub async fn hold(db: &impl ConnectionTrait, program: ProgramId, hold: Hold) -> Result<(), StoreError> {
     let sql = match hold {
         Hold::Shared => "select pg_advisory_xact_lock_shared(hashtextextended($1, 1))",
@@ -33,6 +34,10 @@ pub async fn hold(db: &impl ConnectionTrait, program: ProgramId, hold: Hold) -> 
     };
     let values = [program.uuid().to_string().into()];
     db.query_one_raw(Statement::from_sql_and_values(db.get_database_backend(), sql, values)).await?;
+    if hold == Hold::Alone {
+        let sql = "update program set settled = gen_random_uuid() where program_id = $1";
+        db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), sql, [program.uuid().into()])).await?;
+    }
     Ok(())
 }
 

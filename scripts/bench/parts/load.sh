@@ -23,6 +23,13 @@ beside room room room
 judge "GET room, to its SQL" "$(awk -v m="$median" -v a="$before_median" -v b="$after_median" 'BEGIN { printf "%.2f", 2 * m / (a + b) }')" \
   "at most" 1.2 "$(noise_of "$before_median" "$after_median")" \
   "median $(in_ms "$median") ms ($rate/s); its SQL $(in_ms "$before_median") and $(in_ms "$after_median") ms"
+# Once something was observed everything is read anew. One client on both sides.
+said=$(CLIENTS=1 SECONDS_EACH=3 reference room); read -r before_median _ <<<"$said"
+fresh=$(node scripts/bench/fresh-room.mjs "$url" "$class")
+said=$(CLIENTS=1 SECONDS_EACH=3 reference room); read -r after_median _ <<<"$said"
+judge "the same after an observation" "$(awk -v m="$fresh" -v a="$before_median" -v b="$after_median" 'BEGIN { printf "%.2f", 2 * m / (a + b) }')" \
+  "at most" 1.2 "$(noise_of "$before_median" "$after_median")" \
+  "one client, median $(in_ms "$fresh") ms; its SQL $(in_ms "$before_median") and $(in_ms "$after_median") ms"
 if [ -z "${QUICK:-}" ]; then
   # One request after the other: a term is read by one person. Before anything is added.
   said=$(CLIENTS=1 SECONDS_EACH=3 reference term); read -r sql_term _ <<<"$said"

@@ -6,7 +6,7 @@
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
 use bright_row_core::role::Role;
-use bright_row_core::{AccountId, ProgramId};
+use bright_row_core::{AccountId, ClassId, ProgramId};
 use bright_row_store::accounts;
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, Class};
@@ -73,13 +73,32 @@ impl FromRequestParts<App> for Recorder {
 async fn open(parts: &mut Parts, app: &App, at: DateTime<Utc>) -> Result<Member, ApiError> {
     let SignedIn(account) = SignedIn::from_request_parts(parts, app).await?;
     let id = id_in_path(parts, app, "class").await.ok_or(ApiError::NotFound("class"))?;
-    let found = classes::for_account(&app.db, account, id.into(), at).await?;
+    let found = opened(app, account, id.into(), at).await?;
     let classes::Opened { class, role, until, wants_second_factor } = found.ok_or(ApiError::NotFound("class"))?;
     if wants_second_factor {
         return Err(ApiError::SecondFactorFirst);
     }
     Doer::in_program(parts, class.key.program);
     Ok(Member { account, role, until, class })
+}
+
+/// A class for somebody who may open it at a moment, read again only where something was set in its program since.
+async fn opened(
+    app: &App,
+    account: AccountId,
+    class: ClassId,
+    at: DateTime<Utc>,
+) -> Result<Option<classes::Opened>, ApiError> {
+    if let Some(before) = app.kept_classes.get(class)
+        && let Some(opened) = classes::for_account_as_before(&app.db, account, before, at).await?
+    {
+        return Ok(Some(opened));
+    }
+    let found = classes::for_account(&app.db, account, class, at).await?;
+    if let Some(opened) = &found {
+        app.kept_classes.keep(class, opened.class.clone());
+    }
+    Ok(found)
 }
 
 /// The same as [`InClass`], but no substitute.

@@ -13,6 +13,7 @@ pub mod keep_lesson;
 pub mod keeping;
 pub mod landings;
 pub mod lend;
+pub(crate) mod link_secret;
 pub mod observe_set_up;
 pub mod passkeys;
 pub mod people;

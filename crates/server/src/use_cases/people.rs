@@ -10,15 +10,13 @@ use bright_row_store::accounts::sessions::{self, Which};
 use bright_row_store::accounts::{self, Account, Made, devices, people};
 use bright_row_store::{DatabaseTransaction, StoreError, classes};
 use chrono::{DateTime, TimeDelta, Utc};
-use rand::Rng;
-use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
+use super::link_secret::LinkSecret;
 use super::{begin, begin_alone, commit};
 use crate::auth::client::Client;
 use crate::auth::deeds::note;
 use crate::auth::guard::Owner;
-use crate::digest::hex;
 use crate::error::{ApiError, FieldError};
 use crate::state::App;
 
@@ -30,22 +28,6 @@ const PASSWORD_LINK_HOURS: i64 = 24;
 const CODE_HOURS: i64 = 12;
 /// A substitute is let in for so long at most.
 pub const LONGEST_SUBSTITUTE: TimeDelta = TimeDelta::days(14);
-
-/// A link's secret, 256 bits, and the hash that it is kept by.
-#[must_use]
-pub fn new_secret() -> (String, Vec<u8>) {
-    let mut bytes = [0; 32];
-    rand::rng().fill_bytes(&mut bytes);
-    let secret = hex(&bytes);
-    let hash = hash_of(&secret);
-    (secret, hash)
-}
-
-/// What a link's secret is kept by.
-#[must_use]
-pub fn hash_of(secret: &str) -> Vec<u8> {
-    Sha256::digest(secret.trim()).to_vec()
-}
 
 /// Whom an owner invites.
 #[derive(Clone, Debug)]
@@ -72,7 +54,7 @@ async fn check_classes(tx: &DatabaseTransaction, owner: Owner, wanted: &BTreeSet
 pub async fn invite(app: &App, owner: Owner, wanted: Wanted) -> Result<(Invitation, String), ApiError> {
     let now = app.now();
     let lasts = if wanted.until.is_some() { TimeDelta::hours(CODE_HOURS) } else { TimeDelta::days(INVITATION_DAYS) };
-    let (secret, hash) = new_secret();
+    let (text, secret) = LinkSecret::new(Some(owner.program));
     let invitation = Invitation {
         program: owner.program,
         id: Uuid::now_v7(),
@@ -85,9 +67,9 @@ pub async fn invite(app: &App, owner: Owner, wanted: Wanted) -> Result<(Invitati
     };
     let tx = begin(app).await?;
     check_classes(&tx, owner, &invitation.classes).await?;
-    invitations::add(&tx, &invitation, &hash).await?;
+    invitations::add(&tx, &invitation, &secret.hash).await?;
     commit(app, tx, []).await?;
-    Ok((invitation, secret))
+    Ok((invitation, text))
 }
 
 /// Who takes an invitation.
@@ -112,7 +94,9 @@ pub async fn take_invitation(
 ) -> Result<(AccountId, Option<DateTime<Utc>>), ApiError> {
     let now = app.now();
     let tx = begin(app).await?;
-    let invitation = invitations::of_secret(&tx, &hash_of(secret), now).await?.ok_or(ApiError::LinkOver)?;
+    let secret = LinkSecret::read(secret);
+    let found = invitations::of_secret(&tx, secret.program, &secret.hash, now).await?;
+    let invitation = found.ok_or(ApiError::LinkOver)?;
     let account = match taker(&invitation)? {
         Taker::Known(account) => account,
         Taker::New(account) => add(&tx, &account).await?,
@@ -213,10 +197,10 @@ pub async fn password_link(
     by: Option<AccountId>,
     now: DateTime<Utc>,
 ) -> Result<(String, DateTime<Utc>), StoreError> {
-    let (secret, hash) = new_secret();
+    let (text, secret) = LinkSecret::new(None);
     let expires_at = now + TimeDelta::hours(PASSWORD_LINK_HOURS);
-    invitations::add_password_link(db, account, &hash, by, expires_at).await?;
-    Ok((secret, expires_at))
+    invitations::add_password_link(db, account, &secret.hash, by, expires_at).await?;
+    Ok((text, expires_at))
 }
 
 /// Whom a link to a new password is for.
@@ -224,7 +208,7 @@ pub async fn password_link(
 /// # Errors
 /// [`ApiError::LinkOver`].
 pub async fn of_password_link(app: &App, secret: &str) -> Result<Account, ApiError> {
-    let found = invitations::account_of_link(&app.db, &hash_of(secret), app.now()).await?;
+    let found = invitations::account_of_link(&app.db, &LinkSecret::read(secret).hash, app.now()).await?;
     accounts::by_id(&app.db, found.ok_or(ApiError::LinkOver)?).await?.ok_or(ApiError::LinkOver)
 }
 
@@ -234,7 +218,7 @@ pub async fn of_password_link(app: &App, secret: &str) -> Result<Account, ApiErr
 /// [`ApiError::LinkOver`].
 pub async fn take_password_link(app: &App, secret: &str, password_hash: &str) -> Result<Account, ApiError> {
     let tx = begin(app).await?;
-    let found = invitations::account_of_link(&tx, &hash_of(secret), app.now()).await?;
+    let found = invitations::account_of_link(&tx, &LinkSecret::read(secret).hash, app.now()).await?;
     let account = accounts::by_id(&tx, found.ok_or(ApiError::LinkOver)?).await?.ok_or(ApiError::LinkOver)?;
     accounts::set_password(&tx, account.id, password_hash).await?;
     invitations::forget_password_links(&tx, account.id).await?;

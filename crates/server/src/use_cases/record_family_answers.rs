@@ -8,6 +8,7 @@ use bright_row_core::lessons::family_answer::{FamilyAnswer, worked_on};
 use bright_row_core::progress::new_observation::MAX_CLOCK_AHEAD;
 use bright_row_core::round::event::EventFault;
 use bright_row_store::children::family_answers::{self, NewAnswer};
+use bright_row_store::classes;
 use bright_row_store::live::Topic;
 use bright_row_store::locks::{Hold, hold};
 use bright_row_store::observations::Outcome;
@@ -60,6 +61,7 @@ pub async fn record_family_answers(
         // Nobody whom an answer is about is removed meanwhile.
         hold(&tx, key.program, Hold::Shared).await?;
         outcomes = family_answers::add(&tx, key, &good, (member.account, now)).await?;
+        classes::touch(&tx, key.program, &[key.class].into()).await?;
         commit(app, tx, []).await?;
     }
     let stored = || good.iter().zip(&outcomes).filter(|(_, outcome)| **outcome == Outcome::Stored);

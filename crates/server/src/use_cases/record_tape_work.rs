@@ -2,7 +2,7 @@
 //! records that follow.
 
 use bright_row_store::live::Topic;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::AssetId;
 use bright_row_core::progress::new_observation::MAX_CLOCK_AHEAD;
@@ -60,12 +60,15 @@ pub async fn record_tape_work(
     let good = batch.good();
     let outcomes = if good.is_empty() { Vec::new() } else { tapes::add(&tx, key.program, &good, now).await? };
     let lent = loans::lent(&tx, key.program).await?;
-    commit(app, tx, []).await?;
+    let mut changed = BTreeSet::new();
     if outcomes.contains(&Outcome::Stored) {
         let holders = good.iter().filter_map(|entry| lent.get(&entry.asset)).map(|loan| loan.class);
-        for class in holders.chain([key.class]) {
-            app.live.changed(class, Topic::Tapes);
-        }
+        changed.extend(holders.chain([key.class]));
+        classes::touch(&tx, key.program, &changed).await?;
+    }
+    commit(app, tx, []).await?;
+    for class in changed {
+        app.live.changed(class, Topic::Tapes);
     }
     let ids = good.iter().map(|entry| entry.event.id.uuid());
     Ok(batch.answer(ids.zip(outcomes.into_iter().map(outcome))))

@@ -9,11 +9,11 @@ use bright_row::serve;
 use bright_row::state::{App, Clock, Options};
 use bright_row_core::craft::instrument::Instrument;
 use bright_row_core::role::Role;
-use bright_row_store::ConnectionTrait;
 use bright_row_store::accounts::{self, Account, Credentials, people};
 use bright_row_store::children::{self, Child};
 use bright_row_store::classes::{self, ClassKey, NewClass};
 use bright_row_store::database::{connect, connect_for_sessions};
+use bright_row_store::{ConnectionTrait, DatabaseConnection};
 use chrono::{DateTime, TimeDelta, Utc};
 use reqwest::{Client, Method, StatusCode};
 use serde_json::{Value, json};
@@ -50,6 +50,16 @@ impl School {
     pub async fn on(address: &str, set: impl FnOnce(Options) -> Options) -> Self {
         let db = connect(address).await.expect("the database answers");
         let sessions = connect_for_sessions(address).await.expect("the database answers");
+        Self::over(db, sessions, address, set).await
+    }
+
+    /// The same over connections that are there.
+    pub async fn over(
+        db: DatabaseConnection,
+        sessions: DatabaseConnection,
+        address: &str,
+        set: impl FnOnce(Options) -> Options,
+    ) -> Self {
         let (key, owner, _) = school(&db, "owner@one.example", "assistant@one.example").await;
         let other = ClassKey { class: Uuid::now_v7().into(), ..key };
         let first =

@@ -6,7 +6,7 @@ use bright_row_core::role::Role;
 use bright_row_core::{AccountId, ClassId, ProgramId};
 use chrono::{DateTime, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, QuerySelect, QueryTrait};
 use uuid::Uuid;
 
 use super::{Made, read_role};
@@ -102,13 +102,16 @@ pub async fn open(
     Ok(all)
 }
 
-/// The invitation of a secret that can be used at this moment, held until the transaction ends: it is used once.
+/// The invitation of a secret that can be used at this moment, held until the transaction ends: it is used once. Of a secret that names
+/// no program every program is asked.
 pub async fn of_secret(
     db: &impl ConnectionTrait,
+    program: Option<ProgramId>,
     secret_hash: &[u8],
     now: DateTime<Utc>,
 ) -> Result<Option<Invitation>, StoreError> {
     let row = invitation::Entity::find()
+        .apply_if(program, |found, program| found.filter(invitation::Column::ProgramId.eq(program.uuid())))
         .filter(invitation::Column::SecretHash.eq(secret_hash.to_vec()))
         .filter(invitation::Column::UsedAt.is_null())
         .filter(invitation::Column::RevokedAt.is_null())

@@ -101,8 +101,8 @@ pub async fn lock_first_run(db: &impl ConnectionTrait) -> Result<(), StoreError>
 
 /// Adds a program.
 pub async fn add_program(db: &impl ConnectionTrait, id: ProgramId, name: &str) -> Result<(), StoreError> {
-    let row =
-        program::ActiveModel { program_id: Set(id.uuid()), name: Set(name.to_owned()), created_at: Set(Utc::now()) };
+    let (settled, created_at) = (Set(Uuid::now_v7()), Set(Utc::now()));
+    let row = program::ActiveModel { program_id: Set(id.uuid()), name: Set(name.to_owned()), created_at, settled };
     program::Entity::insert(row).exec_without_returning(db).await?;
     Ok(())
 }
@@ -114,7 +114,10 @@ pub async fn program_name(db: &impl ConnectionTrait, id: ProgramId) -> Result<St
 
 /// Gives a program another name.
 pub async fn rename_program(db: &impl ConnectionTrait, id: ProgramId, name: &str) -> Result<(), StoreError> {
-    let row = program::ActiveModel { program_id: Set(id.uuid()), name: Set(name.to_owned()), ..Default::default() };
+    // Classes are read with it.
+    let settled = Set(Uuid::now_v7());
+    let row =
+        program::ActiveModel { program_id: Set(id.uuid()), name: Set(name.to_owned()), settled, ..Default::default() };
     program::Entity::update(row).exec(db).await?;
     Ok(())
 }

@@ -6,7 +6,7 @@ use bright_row_core::{ChildId, ClassId, ProgramId};
 use chrono::NaiveDate;
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::SelectStatement;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QuerySelect, QueryTrait};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QuerySelect, QueryTrait, Statement};
 use uuid::Uuid;
 
 use crate::children::this;
@@ -48,6 +48,28 @@ pub async fn classes_of(
         .columns([child::Column::ChildId, child::Column::ClassId])
         .into_tuple::<(Uuid, Uuid)>();
     Ok(ids.all(db).await?.into_iter().map(|(child, class)| (child.into(), class.into())).collect())
+}
+
+/// The same, with what tells whether anything was set in the program since: see [`crate::classes::Class::settled`].
+pub(crate) async fn classes_as_set(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    children: &BTreeSet<ChildId>,
+) -> Result<(BTreeMap<ChildId, ClassId>, Option<Uuid>), StoreError> {
+    const SQL: &str = "
+        select p.settled, c.child_id, c.class_id
+        from program p left join child c on c.program_id = p.program_id and c.child_id = any($2)
+        where p.program_id = $1";
+    let ids: Vec<Uuid> = children.iter().map(|child| child.uuid()).collect();
+    let values = [program.uuid().into(), ids.into()];
+    let (mut classes, mut settled) = (BTreeMap::new(), None);
+    for row in db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await? {
+        settled = Some(row.try_get_by_index::<Uuid>(0)?);
+        if let Some(child) = row.try_get_by_index::<Option<Uuid>>(1)? {
+            classes.insert(child.into(), row.try_get_by_index::<Uuid>(2)?.into());
+        }
+    }
+    Ok((classes, settled))
 }
 
 /// A child leaves its class, and its seat with it; its history stays. `None`: it comes back.

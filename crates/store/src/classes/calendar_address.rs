@@ -1,8 +1,9 @@
 //! The address under which a class's calendar can be subscribed to: one for each class, kept by the hash of its secret.
 
+use bright_row_core::ProgramId;
 use sea_orm::ActiveValue::Set;
 use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryTrait};
 
 use crate::accounts::Made;
 use crate::classes::ClassKey;
@@ -46,11 +47,19 @@ pub async fn end(db: &impl ConnectionTrait, class: ClassKey) -> Result<bool, Sto
     Ok(gone.rows_affected > 0)
 }
 
-/// The class of a secret.
+/// The class of a secret; of one that names no program every program is asked.
 ///
 /// # Errors
 /// [`StoreError`].
-pub async fn class_of(db: &impl ConnectionTrait, hash: &[u8]) -> Result<Option<ClassKey>, StoreError> {
-    let found = Entity::find().filter(Column::SecretHash.eq(hash.to_vec())).one(db).await?;
+pub async fn class_of(
+    db: &impl ConnectionTrait,
+    program: Option<ProgramId>,
+    hash: &[u8],
+) -> Result<Option<ClassKey>, StoreError> {
+    let found = Entity::find()
+        .apply_if(program, |found, program| found.filter(Column::ProgramId.eq(program.uuid())))
+        .filter(Column::SecretHash.eq(hash.to_vec()))
+        .one(db)
+        .await?;
     Ok(found.map(|row| ClassKey { program: row.program_id.into(), class: row.class_id.into() }))
 }

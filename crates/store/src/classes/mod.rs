@@ -85,6 +85,10 @@ pub struct Class {
     pub archived_at: Option<DateTime<Utc>>,
     /// Whether its program lets a device's camera be a mirror.
     pub mirror: bool,
+    /// Another one with every change of what is set in its program: with the same one everything here is as it was.
+    pub settled: Uuid,
+    /// Another one with whatever else changes how its children stand: observations, work on tapes, answers about pain.
+    pub touched: Uuid,
 }
 
 /// A new class.
@@ -174,6 +178,8 @@ struct Row {
     home_settings: Json,
     archived_at: Option<DateTime<Utc>>,
     mirror: bool,
+    settled: Uuid,
+    touched: Uuid,
 }
 
 impl Row {
@@ -222,6 +228,8 @@ impl Row {
             home_settings,
             mirror: self.mirror,
             archived_at: self.archived_at,
+            settled: self.settled,
+            touched: self.touched,
         })
     }
 }
@@ -231,7 +239,7 @@ const COLUMNS: &str = "
     c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
     c.weekdays, c.recheck_alone, c.recheck_lasting, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after,
     c.round_visit_seconds, c.round_max_checks, c.checklist_edits, c.marker_settings, c.home_settings,
-    c.archived_at,
+    c.archived_at, p.settled, c.touched,
     coalesce((select r.mirror from retention r where r.program_id = c.program_id), true) as mirror,
     (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
      where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
@@ -253,6 +261,45 @@ pub struct Opened {
     pub until: Option<DateTime<Utc>>,
     /// The program demands a second factor and this account has none yet.
     pub wants_second_factor: bool,
+}
+
+/// The class as it was read before with one's role in it, if this account may open it at this moment and nothing has been set since in
+/// its program. Asks much less than [`for_account`].
+pub async fn for_account_as_before(
+    db: &impl ConnectionTrait,
+    account: AccountId,
+    class: Class,
+    now: DateTime<Utc>,
+) -> Result<Option<Opened>, StoreError> {
+    #[derive(FromQueryResult)]
+    struct Admission {
+        role: String,
+        until: Option<DateTime<Utc>>,
+        wants_second_factor: bool,
+        touched: Uuid,
+    }
+    let sql = format!(
+        "select m.role, m.until, {WANTS_SECOND_FACTOR} as wants_second_factor, c.touched
+         from program p join class c on c.program_id = p.program_id and c.class_id = $5 join membership m on m.program_id = p.program_id join account a on a.account_id = m.account_id
+         where p.program_id = $1 and m.account_id = $2 and p.settled = $4 and {}",
+        let_in("$5")
+    );
+    let key = class.key;
+    let (program, account) = (key.program.uuid(), account.uuid());
+    let values = [program.into(), account.into(), now.into(), class.settled.into(), key.class.uuid().into()];
+    let found = Admission::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    let Some(Admission { role, until, wants_second_factor, touched }) = found.one(db).await? else { return Ok(None) };
+    let class = Class { touched, ..class };
+    Ok(Some(Opened { class, role: read_role(&role)?, until, wants_second_factor }))
+}
+
+/// Whether a membership `m` lets its account into a class at the moment `$3`.
+fn let_in(class: &str) -> String {
+    format!(
+        "(m.until is null or m.until > $3)
+         and (m.role = 'owner' or exists (select from class_member g where g.program_id = m.program_id
+                                          and g.class_id = {class} and g.account_id = m.account_id))"
+    )
 }
 
 /// The class with one's role in it, if this account may open it at this moment.
@@ -297,10 +344,9 @@ async fn of_account(
     let sql = format!(
         "select m.role, m.until, {WANTS_SECOND_FACTOR} as wants_second_factor, {COLUMNS}
          join membership m on m.program_id = c.program_id join account a on a.account_id = m.account_id
-         where m.account_id = $1 and ($2::uuid is null or c.class_id = $2) and (m.until is null or m.until > $3)
-           and (m.role = 'owner' or exists (select from class_member g where g.program_id = c.program_id
-                                             and g.class_id = c.class_id and g.account_id = m.account_id))
-         order by c.archived_at is not null, c.name, c.class_id"
+         where m.account_id = $1 and ($2::uuid is null or c.class_id = $2) and {}
+         order by c.archived_at is not null, c.name, c.class_id",
+        let_in("c.class_id")
     );
     let values = [account.uuid().into(), class.map(ClassId::uuid).into(), now.into()];
     let found = OfAccount::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
@@ -354,6 +400,22 @@ pub async fn by_other_rules(db: &impl ConnectionTrait, rules: &str) -> Result<Ve
 pub async fn every(db: &impl ConnectionTrait) -> Result<Vec<ClassKey>, StoreError> {
     let rows = class::Entity::find().order_by_asc(class::Column::Name).all(db).await?;
     Ok(rows.into_iter().map(|row| ClassKey { program: row.program_id.into(), class: row.class_id.into() }).collect())
+}
+
+/// Says that children of these classes may stand otherwise; to be called in the transaction that changes it, at its end: others who
+/// change something of the same class wait from here on.
+pub async fn touch(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    classes: &BTreeSet<ClassId>,
+) -> Result<(), StoreError> {
+    const SQL: &str = "update class set touched = gen_random_uuid() where program_id = $1 and class_id = $2";
+    // In the order of their ids, so that two transactions never wait for each other in a circle. Mostly it is one.
+    for class in classes {
+        let values = [program.uuid().into(), class.uuid().into()];
+        db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await?;
+    }
+    Ok(())
 }
 
 /// Notes by which rules the standings of a class were computed; to be called in the transaction that computed them.

@@ -31,6 +31,7 @@ pub struct Model {
     pub rules: String,
     pub archived_at: Option<DateTimeUtc>,
     pub created_at: DateTimeUtc,
+    pub touched: Uuid,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

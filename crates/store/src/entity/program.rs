@@ -9,6 +9,7 @@ pub struct Model {
     pub program_id: Uuid,
     pub name: String,
     pub created_at: DateTimeUtc,
+    pub settled: Uuid,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

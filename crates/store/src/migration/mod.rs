@@ -21,6 +21,8 @@ impl MigratorTrait for Migrator {
             Box::new(Sql { name: "m20261201_at_home", up: include_str!("m20261201_at_home.sql") }),
             Box::new(Sql { name: "m20261202_files", up: include_str!("m20261202_files.sql") }),
             Box::new(Sql { name: "m20261203_fold", up: include_str!("m20261203_fold.sql") }),
+            Box::new(Sql { name: "m20261204_settled", up: include_str!("m20261204_settled.sql") }),
+            Box::new(Sql { name: "m20261205_link_secrets", up: include_str!("m20261205_link_secrets.sql") }),
         ]
     }
 }

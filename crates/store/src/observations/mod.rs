@@ -15,12 +15,12 @@ use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, Transactio
 use uuid::Uuid;
 
 use crate::children::membership;
-use crate::classes::ClassKey;
+use crate::classes::{self, ClassKey};
 use crate::entity::observation;
 use crate::error::StoreError;
 use crate::locks::{Hold, hold, hold_children};
 use crate::observations::attribution::{TAPE, attributed, holders_after};
-use crate::observations::renewing::{Checklists, bring_up_to_date};
+use crate::observations::renewing::{AsSet, Checklists, bring_up_to_date};
 use crate::observations::rows::{read_all, row};
 
 /// What became of an observation.
@@ -101,10 +101,10 @@ pub async fn add_parts(
         parts.iter().flat_map(|part| part.observations.iter().map(|observation| (part.class, observation))).collect();
     let tx = db.begin().await?;
     hold(&tx, program, Hold::Shared).await?;
-    let classes = hold_concerned(&tx, program, &all).await?;
+    let set = hold_concerned(&tx, program, &all).await?;
     let mut refusals = refuse_retractions(&tx, program, &all).await?;
     for (class, observation) in &all {
-        if classes.get(&observation.child) != Some(&class.class) {
+        if set.classes.get(&observation.child) != Some(&class.class) {
             refusals.insert(observation.id, Refusal::NotInClass);
         }
     }
@@ -120,7 +120,10 @@ pub async fn add_parts(
         refusals.extend(taken(&tx, program, &wanted, known).await?);
     }
     let touched: Vec<&Observation> = added.iter().map(|id| wanted[id].1).collect();
-    let changed = bring_up_to_date(&tx, program, &classes, checklists, &touched).await?;
+    let changed = bring_up_to_date(&tx, program, &set, checklists, &touched).await?;
+    if !changed.is_empty() {
+        classes::touch(&tx, program, &changed).await?;
+    }
     tx.commit().await?;
     let mut outcome = |observation: &Observation| match refusals.get(&observation.id) {
         Some(refusal) => Outcome::Refused(*refusal),
@@ -143,18 +146,19 @@ pub async fn standing_for(
 }
 
 /// Waits until nobody else adds observations of the children of these, or of who has an instrument now that one of them had;
-/// answers their classes, without those who are not in the program.
+/// answers their classes, without those who are not in the program, as it is set now.
 async fn hold_concerned(
     db: &impl ConnectionTrait,
     program: ProgramId,
     observations: &[(ClassKey, &Observation)],
-) -> Result<BTreeMap<ChildId, ClassId>, StoreError> {
+) -> Result<AsSet, StoreError> {
     let mut children: BTreeSet<ChildId> = observations.iter().map(|(_, observation)| observation.child).collect();
     if observations.iter().any(|(_, observation)| observation.target.id().starts_with(TAPE)) {
         children.extend(holders_after(db, program, &children).await?);
     }
     hold_children(db, &children).await?;
-    membership::classes_of(db, program, &children).await
+    let (classes, settled) = membership::classes_as_set(db, program, &children).await?;
+    Ok(AsSet { classes, settled })
 }
 
 /// Which retractions cannot be. One whose observation has not arrived yet is kept: it will count when it does.

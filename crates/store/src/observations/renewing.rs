@@ -11,6 +11,7 @@ use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::progress::standing::{StandingSoFar, standings_so_far};
 use bright_row_core::{ChildId, ClassId, ProgramId};
 use sea_orm::ConnectionTrait;
+use uuid::Uuid;
 
 use crate::children::membership;
 use crate::classes::{self, Class};
@@ -22,6 +23,11 @@ use crate::observations::standings::{Newest, StandingsSoFar, keep, newest_of, re
 pub trait Checklists: Sync {
     /// The checklist as a class reads it.
     fn of_class(&self, class: &Class) -> Arc<Checklist>;
+
+    /// A class as it was read before, if it was. Of use only where nothing has been set since in its program.
+    fn read_before(&self, _class: ClassId) -> Option<Class> {
+        None
+    }
 
     /// Hears how long the rules took to say how some children stand.
     fn took(&self, _time: Duration) {}
@@ -73,12 +79,41 @@ pub async fn renew(
     Ok(classes.into_values().collect())
 }
 
+/// What is set for the children that observations concern, while it cannot change.
+pub(super) struct AsSet {
+    /// In which class each is.
+    pub classes: BTreeMap<ChildId, ClassId>,
+    /// See [`Class::settled`].
+    pub settled: Option<Uuid>,
+}
+
+impl AsSet {
+    /// These classes of the program; only those are read that were not read as they are now.
+    async fn read(
+        &self,
+        db: &impl ConnectionTrait,
+        program: ProgramId,
+        wanted: &BTreeSet<ClassId>,
+        checklists: &impl Checklists,
+    ) -> Result<Vec<Class>, StoreError> {
+        let as_now = |class: &Class| class.key.program == program && Some(class.settled) == self.settled;
+        let mut classes: Vec<Class> =
+            wanted.iter().filter_map(|class| checklists.read_before(*class).filter(as_now)).collect();
+        let known: BTreeSet<ClassId> = classes.iter().map(|class| class.key.class).collect();
+        let missing: BTreeSet<ClassId> = wanted.difference(&known).copied().collect();
+        if !missing.is_empty() {
+            classes.extend(classes::of_program(db, program, Some(missing)).await?);
+        }
+        Ok(classes)
+    }
+}
+
 /// Recomputes the standings of the stages that these observations speak of, for everybody for whom they stand; answers the
 /// classes of those.
 pub(super) async fn bring_up_to_date(
     db: &impl ConnectionTrait,
     program: ProgramId,
-    classes: &BTreeMap<ChildId, ClassId>,
+    set: &AsSet,
     checklists: &impl Checklists,
     touched: &[&Observation],
 ) -> Result<BTreeSet<ClassId>, StoreError> {
@@ -86,12 +121,12 @@ pub(super) async fn bring_up_to_date(
     if touched.iter().any(|observation| observation.target.id().starts_with(TAPE)) {
         children.extend(current_holders(db, program, touched).await?);
     }
-    let concerned: BTreeSet<ClassId> = children.iter().filter_map(|child| classes.get(child)).copied().collect();
+    let concerned: BTreeSet<ClassId> = children.iter().filter_map(|child| set.classes.get(child)).copied().collect();
     if concerned.is_empty() {
         return Ok(concerned);
     }
-    for class in classes::of_program(db, program, Some(concerned.clone())).await? {
-        let of_class = children_in(classes, &children, class.key.class);
+    for class in set.read(db, program, &concerned, checklists).await? {
+        let of_class = children_in(&set.classes, &children, class.key.class);
         renew_stages(db, &class, checklists, &of_class, touched).await?;
     }
     Ok(concerned)

@@ -56,17 +56,17 @@ pub(super) async fn newest_of(
     program: ProgramId,
     newest: &BTreeMap<ChildId, Newest>,
 ) -> Result<StandingsSoFar, StoreError> {
-    // Ids of checkpoints and stages hold no space.
+    // Ids of checkpoints and stages hold no space. Of each child one row is looked for, by index, whatever the planner knows of them.
     const SQL: &str = "
         select n.child_id as newest, s.*
         from (select child_id, first_at, string_to_array(targets, ' ') as targets
               from unnest($2::uuid[], $3::timestamptz[], $4::text[]) as u (child_id, first_at, targets)) n
         left join standing s on s.program_id = $1 and s.child_id = n.child_id and s.checkpoint_id = any(n.targets)
-        where not exists (select from observation o
-                          where o.program_id = $1 and o.child_id = n.child_id and o.target = any(n.targets)
-                            and o.observed_at >= n.first_at and o.observation_id <> all($5))
-          and not exists (select from observation r
-                          where r.program_id = $1 and r.child_id = n.child_id and r.retracts = any($5))";
+        where (select o.observation_id from observation o
+               where o.program_id = $1 and o.child_id = n.child_id and o.target = any(n.targets)
+                 and o.observed_at >= n.first_at and o.observation_id <> all($5) limit 1) is null
+          and not exists (select from observation r where r.program_id = $1 and r.retracts = any($5)
+                            and r.child_id = n.child_id)";
     let children: Vec<Uuid> = newest.keys().map(|child| child.uuid()).collect();
     let moments: Vec<DateTime<Utc>> = newest.values().map(|one| one.first_at).collect();
     let targets: Vec<String> =

@@ -28,6 +28,7 @@ use crate::extract::fields::Fields;
 use crate::passwords;
 use crate::routes::accounts::session::{SessionView, read_email, view};
 use crate::state::App;
+use crate::use_cases::link_secret::LinkSecret;
 use crate::use_cases::people::{self, Taker};
 use crate::use_cases::sign_in::note_of;
 
@@ -78,13 +79,18 @@ pub struct NewPassword {
     password: String,
 }
 
+async fn of_secret(app: &App, text: &str) -> Result<invitations::Invitation, ApiError> {
+    let secret = LinkSecret::read(text);
+    let found = invitations::of_secret(&app.db, secret.program, &secret.hash, app.now()).await?;
+    found.ok_or(ApiError::LinkOver)
+}
+
 /// Shows what a link invites to; it stays good.
 #[utoipa::path(post, path = "/api/links/invitation/look", tag = "session", request_body = LinkBody, responses(
     (status = 200, body = Invited), ForLinks,
 ))]
 pub async fn look(State(app): State<App>, Body(body): Body<LinkBody>) -> Result<Json<Invited>, ApiError> {
-    let found = invitations::of_secret(&app.db, &people::hash_of(&body.secret), app.now()).await?;
-    let invitation = found.ok_or(ApiError::LinkOver)?;
+    let invitation = of_secret(&app, &body.secret).await?;
     let all = classes::of_program(&app.db, invitation.program, None).await?;
     let by = accounts::names(&app.db, [invitation.made.by].into_iter()).await?;
     let program_name = accounts::program_name(&app.db, invitation.program).await?;
@@ -110,8 +116,7 @@ pub async fn take(
     device: Device,
     Body(body): Body<TakeBody>,
 ) -> Result<impl IntoResponse, ApiError> {
-    let found = invitations::of_secret(&app.db, &people::hash_of(&body.secret), app.now()).await?;
-    let role = found.ok_or(ApiError::LinkOver)?.role;
+    let role = of_secret(&app, &body.secret).await?.role;
     let signed_in = session.account().await?;
     let known = match signed_in {
         // A substitute's session brings nobody else in.

@@ -21,7 +21,7 @@ use crate::error::ApiError;
 use crate::error::answers::{ForDirectors, ForMembers, ForSubscribers};
 use crate::extract::files::Download;
 use crate::state::App;
-use crate::use_cases::people::{hash_of, new_secret};
+use crate::use_cases::link_secret::LinkSecret;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
 use crate::use_cases::{begin, commit};
 
@@ -124,12 +124,12 @@ pub async fn make_calendar_address(
     State(app): State<App>,
     Director(member): Director,
 ) -> Result<impl IntoResponse, ApiError> {
-    let (secret, hash) = new_secret();
+    let (text, secret) = LinkSecret::new(Some(member.class.key.program));
     let tx = begin(&app).await?;
     let made = Made { by: member.account, at: app.now() };
-    calendar_address::set(&tx, member.class.key, &hash, made).await?;
+    calendar_address::set(&tx, member.class.key, &secret.hash, made).await?;
     commit(&app, tx, []).await?;
-    Ok((StatusCode::CREATED, Json(NewCalendarAddress { path: format!("/api/calendars/{secret}/meetings.ics") })))
+    Ok((StatusCode::CREATED, Json(NewCalendarAddress { path: format!("/api/calendars/{text}/meetings.ics") })))
 }
 
 /// Ends the address of the class's calendar: whoever subscribed to it hears no more; directors only.
@@ -157,8 +157,9 @@ pub async fn subscribed_calendar(
     State(app): State<App>,
     path: Result<Path<String>, axum::extract::rejection::PathRejection>,
 ) -> Result<Download, ApiError> {
-    let Path(secret) = path.map_err(|_| ApiError::LinkOver)?;
-    let found = calendar_address::class_of(&app.db, &hash_of(&secret)).await?;
+    let Path(text) = path.map_err(|_| ApiError::LinkOver)?;
+    let secret = LinkSecret::read(&text);
+    let found = calendar_address::class_of(&app.db, secret.program, &secret.hash).await?;
     let class = classes::one(&app.db, found.ok_or(ApiError::LinkOver)?).await?;
     meetings(&app, &class).await
 }

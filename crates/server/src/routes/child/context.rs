@@ -8,6 +8,7 @@ use bright_row_core::progress::context::{MAX_DONE_LENGTH, MAX_REASON_LENGTH};
 use bright_row_store::accounts::Made;
 use bright_row_store::children::context::{self, Accommodation};
 use bright_row_store::children::pain;
+use bright_row_store::classes;
 use bright_row_store::live::Topic;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -20,7 +21,7 @@ use crate::extract::based_on::{BasedOn, BasedOnHeaders};
 use crate::extract::fields::Fields;
 use crate::extract::{Body, CheckpointInPath, ObservationInPath, StageInPath};
 use crate::state::App;
-use crate::use_cases::change_context;
+use crate::use_cases::{begin, change_context, commit};
 
 fn now_by(app: &App, member: &Member) -> Made {
     Made { by: member.account, at: app.now() }
@@ -223,6 +224,9 @@ pub async fn answer_pain(
     fields.require(!body.done.trim().is_empty(), "done", words);
     fields.finish()?;
     let made = now_by(&app, &member);
-    let kept = pain::answer_pain(&app.db, member.class.key, child.id, observation, &done, made).await?;
+    let (tx, key) = (begin(&app).await?, member.class.key);
+    let kept = pain::answer_pain(&tx, key, child.id, observation, &done, made).await?;
+    classes::touch(&tx, key.program, &[key.class].into()).await?;
+    commit(&app, tx, []).await?;
     if kept { Ok(changed(&app, &member)) } else { Err(ApiError::NotFound("observation with pain")) }
 }

@@ -1,5 +1,7 @@
 //! The room: every child of a class with its four strings.
 
+use std::sync::Arc;
+
 use bright_row_core::role::Role;
 
 use axum::Json;
@@ -9,6 +11,7 @@ use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::page::room_child::RoomChild;
 use chrono::NaiveDate;
 use serde::Serialize;
+use serde_json::value::{RawValue, to_raw_value};
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
 
@@ -17,6 +20,7 @@ use crate::error::answers::ForMembers;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner, who};
 
 use crate::auth::guard::InClass;
+use crate::kept::KeptRoom;
 use crate::state::App;
 
 /// The room of a class.
@@ -41,7 +45,8 @@ pub struct Room {
     /// The four strands by name, in the order of the strings.
     strands: Vec<StrandName>,
     /// By row and seat; children without a seat last.
-    children: Vec<RoomChild>,
+    #[schema(value_type = Vec<RoomChild>)]
+    children: Arc<RawValue>,
 }
 
 /// Where the class is in its calendar.
@@ -67,6 +72,21 @@ pub struct StrandName {
     name: String,
 }
 
+/// Everybody in the room as it is answered; kept until something changes in the class.
+async fn read_children(snapshot: &ClassSnapshot<'_>, today: NaiveDate) -> Result<Arc<RawValue>, ApiError> {
+    let class = snapshot.class;
+    let room_child = |learner: Learner| {
+        RoomChild::new(who(&learner.child), snapshot.unseen(&learner.child, &learner.standings), &learner.ladder)
+    };
+    let children: Vec<RoomChild> = snapshot.learners().await?.into_iter().map(room_child).collect();
+    let written =
+        to_raw_value(&children).map_err(|error| ApiError::Internal(format!("a room is not JSON: {error}")))?;
+    // What was read is as new as what the class said before it, or newer: then the next one reads again.
+    let kept = KeptRoom { settled: class.settled, touched: class.touched, day: today, children: written.into() };
+    snapshot.app.kept_rooms.keep(class.key.class, kept.clone());
+    Ok(kept.children)
+}
+
 /// The room of a class: seats, strings, what is due and flagged.
 #[utoipa::path(get, path = "/api/classes/{class}/room", tag = "room",
     params(("class" = Uuid, Path, description = "The class")),
@@ -78,12 +98,11 @@ pub async fn room(State(app): State<App>, InClass(member): InClass) -> Result<Js
     let (may_change, role) = (member.may_change(), member.role);
     let class = member.class;
     let snapshot = ClassSnapshot::new(&app, &class);
-    let learners = snapshot.learners().await?.into_iter();
-    let room_child = |learner: Learner| {
-        RoomChild::new(who(&learner.child), snapshot.unseen(&learner.child, &learner.standings), &learner.ladder)
-    };
-    let children = learners.map(room_child).collect();
     let today = class.calendar.day_of(app.now());
+    let children = match app.kept_rooms.get(class.key.class).filter(|kept| kept.is_of(&class, today)) {
+        Some(kept) => kept.children,
+        None => read_children(&snapshot, today).await?,
+    };
     let meeting = MeetingView {
         number: snapshot.now,
         total: class.calendar.total(),

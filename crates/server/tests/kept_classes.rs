@@ -1,0 +1,166 @@
+//! Classes are kept as they were read last, and believed only while nothing has been set since: whatever is changed is seen by the next
+//! request.
+
+mod support;
+
+use bright_row_core::ChildId;
+use bright_row_core::role::Role;
+use bright_row_store::accounts::people;
+use bright_row_store::classes;
+use bright_row_store::database::connect;
+use chrono::TimeDelta;
+use reqwest::{Client, Method, StatusCode};
+use serde_json::{Value, json};
+use support::people::School;
+use support::{look, undo};
+use uuid::Uuid;
+
+/// What is kept of the class is either known to be old or what a new reading says; answers whether it was known to be old.
+async fn is_old(school: &School, after: &str) -> bool {
+    let (db, now) = (&school.app.db, school.now());
+    let kept = school.app.kept_classes.get(school.key.class).expect("the class was opened");
+    let owner = school.texts("select account_id::text from membership where role = 'owner'").await;
+    let owner = owner[0].parse::<Uuid>().expect("an id").into();
+    let fresh = classes::for_account(db, owner, school.key.class, now).await.expect("an answer");
+    match classes::for_account_as_before(db, owner, kept, now).await.expect("an answer") {
+        Some(before) => {
+            assert_eq!(Some(before.class), fresh.map(|opened| opened.class), "after {after}");
+            false
+        }
+        None => true,
+    }
+}
+
+/// The room as it is answered is the one that a server answers which has kept nothing.
+async fn assert_room(school: &School, client: &Client, after: &str) {
+    let db = connect(&school.database).await.expect("the database answers");
+    let (fresh, stop) = support::serve(&db).await;
+    let path = school.of_class("/room");
+    let answered = school.get(client, &path).await;
+    let read =
+        client.get(format!("{fresh}{path}")).send().await.expect("an answer").json::<Value>().await.expect("JSON");
+    assert_eq!(answered, read, "after {after}");
+    drop(stop);
+}
+
+fn filled(school: &School, path: &str, child: ChildId, asset: Uuid) -> String {
+    path.replace("{class}", &school.key.class.to_string())
+        .replace("{program}", &school.key.program.to_string())
+        .replace("{child}", &child.to_string())
+        .replace("{asset}", &asset.to_string())
+        .replace("{day}", "2026-11-05")
+}
+
+#[tokio::test]
+async fn after_every_example_of_the_description_what_is_kept_is_right_or_known_to_be_old() {
+    let mut old = Vec::new();
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let child = school.child("Ada K.").await;
+    // Signing in as the demo's director is not for this school.
+    let examples = bright_row::router::examples().into_iter().filter(|(operation, _)| !operation.ends_with("/session"));
+    for (operation, body) in examples {
+        school.get(&owner, &school.of_class("/room")).await;
+        let (method, path) = operation.split_once(' ').expect("a method and a path");
+        let path = filled(&school, path, child, Uuid::now_v7());
+        school.send(&owner, method.parse().expect("a method"), &path, Some(&body)).await;
+        if is_old(&school, &operation).await {
+            old.push(operation.clone());
+        }
+        assert_room(&school, &owner, &operation).await;
+    }
+    assert!(old.iter().any(|one| one.ends_with("/calendar")), "{old:?}");
+    assert!(
+        !old.iter().any(|one| one.starts_with("POST") && one.ends_with("/seats")),
+        "{old:?}: a proposal sets nothing"
+    );
+}
+
+#[tokio::test]
+async fn whatever_changes_how_children_stand_is_in_the_next_room() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let (child, asset) = (school.child("Ada K.").await, Uuid::now_v7());
+    let instrument = json!({ "tag": "V-01", "instrument": "violin", "size": "4/4", "condition": "good", "bow": true, "case": true,
+                             "stringLengthMm": 325.0 });
+    let seen = look(child, "hold.size", 3, 2);
+    let mut sore = look(child, "hold.seat", 1, 1);
+    sore["says"] = json!("hurts");
+    let answers = |what: Value| {
+        let mut answer = json!({ "id": Uuid::now_v7(), "child": child, "at": school.now() });
+        answer.as_object_mut().expect("an object").extend(what.as_object().expect("an object").clone());
+        json!({ "answers": [answer] })
+    };
+    let at_home = Uuid::now_v7();
+    let pain = format!("/api/classes/{{class}}/children/{{child}}/pain/{}", sore["id"].as_str().expect("an id"));
+    let steps = [
+        ("PUT", "/api/classes/{class}/instruments/{asset}", instrument),
+        ("POST", "/api/classes/{class}/loans", json!({ "pairs": [{ "child": child, "asset": asset }] })),
+        (
+            "POST",
+            "/api/classes/{class}/observations",
+            json!({ "observations": [seen, look(child, "tape.holding", 3, 1)] }),
+        ),
+        ("POST", "/api/classes/{class}/observations", json!({ "observations": [undo(&seen), sore] })),
+        ("POST", pain.as_str(), json!({ "done": "Rested." })),
+        (
+            "POST",
+            "/api/classes/{class}/tapes/log",
+            json!({ "entries": [{ "id": Uuid::now_v7(), "asset": asset, "kind": "measured",
+                                                                         "lengthMm": 326.0, "at": school.now() }] }),
+        ),
+        (
+            "POST",
+            "/api/classes/{class}/home/answers",
+            answers(json!({ "id": at_home, "says": "hurts", "hurtsAt": "bow" })),
+        ),
+        ("POST", "/api/classes/{class}/home/answers", answers(json!({ "retracts": at_home }))),
+        ("PUT", "/api/classes/{class}/children/{child}/stages/frame.1/opened", json!({})),
+        (
+            "PUT",
+            "/api/classes/{class}/children/{child}/accommodations/hold.tall",
+            json!({ "lookFor": "", "reason": "" }),
+        ),
+        ("PUT", "/api/programs/{program}", json!({ "name": "North" })),
+        ("POST", "/api/classes/{class}/archive", json!({})),
+    ];
+    for (method, path, body) in steps {
+        school.get(&owner, &school.of_class("/room")).await;
+        let filled = filled(&school, path, child, asset);
+        let (status, answer) = school.send(&owner, method.parse().expect("a method"), &filled, Some(&body)).await;
+        assert!(status.is_success() && !answer.to_string().contains("refused"), "{method} {path}: {status} {answer}");
+        assert_room(&school, &owner, path).await;
+    }
+    school.later(TimeDelta::days(3));
+    let room = school.get(&owner, &school.of_class("/room")).await;
+    assert_eq!(room["today"], json!(school.now().date_naive()), "another day is another room");
+}
+
+#[tokio::test]
+async fn what_is_changed_is_read_by_the_next_request_and_whoever_is_let_go_is_out() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let director = school.person("director@one.example", Role::Director).await;
+    let signed_in = school.sign_in("director@one.example").await;
+    let name = async |client| -> Value { school.get(client, &school.of_class("/room")).await["name"].clone() };
+    assert_eq!(name(&signed_in).await, "Tuesday strings");
+    // By another process: it says nothing to this one.
+    school.run("update class set name = 'Thursday strings'").await;
+    assert_eq!(name(&signed_in).await, "Tuesday strings", "whoever writes past the application says so in settled");
+    school.run("update program set settled = gen_random_uuid()").await;
+    assert_eq!(name(&signed_in).await, "Thursday strings");
+    let renamed = school.send(&owner, Method::PUT, &school.of_program(""), Some(&json!({ "name": "North" }))).await;
+    assert!(renamed.0.is_success(), "{renamed:?}");
+    assert!(is_old(&school, "another name of the program").await);
+    assert_eq!(name(&signed_in).await, "Thursday strings");
+    assert!(!is_old(&school, "a reading").await);
+
+    let path = school.of_class("/overview");
+    let answered = async || school.send(&signed_in, Method::GET, &path, None).await.0;
+    school.run(&format!("delete from class_member where account_id = '{director}'")).await;
+    assert_eq!(answered().await, StatusCode::NOT_FOUND);
+    people::give_class(&school.app.db, school.key.program, director.into(), school.key.class).await.expect("given");
+    assert_eq!(answered().await, StatusCode::OK);
+    school.run(&format!("delete from membership where account_id = '{director}'")).await;
+    assert_eq!(answered().await, StatusCode::NOT_FOUND);
+}
