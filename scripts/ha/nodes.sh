@@ -1,5 +1,5 @@
-# Three PostgreSQL nodes under Patroni, each with a member of etcd in a network of its own, and HAProxy before them: on one machine,
-# with the configuration of deploy/ha. To be sourced with $ROOT set and scripts/common.sh read, as root; HA is the folder that holds it
+# Three PostgreSQL nodes under Patroni, three members of etcd, and HAProxy before the nodes: on one machine, each node and each member in
+# a network of its own as on a machine of its own, with the configuration of deploy/ha. To be sourced with $ROOT set and scripts/common.sh read, as root; HA is the folder that holds it
 # all. A node can be killed, paused, or cut off from the others.
 
 HA_NET=${HA_NET:-10.213.7}
@@ -14,13 +14,14 @@ ha_need() {
   command -v ip >/dev/null || apt_install iproute2
 }
 
-# A bridge of this machine, and for each node a network that hangs on it.
+# A bridge of this machine, and for each node (1 to 3) and each member of etcd (11 to 13) a network that hangs on it.
+HA_ALL="1 2 3 11 12 13"
 ha_net_up() {
   local n
   ip link add "$HA_BRIDGE" type bridge
   ip address add "$HA_NET.254/24" dev "$HA_BRIDGE"
   ip link set "$HA_BRIDGE" up
-  for n in 1 2 3; do
+  for n in $HA_ALL; do
     ip netns add "ha$n"
     ip link add "veth-ha$n" type veth peer name eth0 netns "ha$n"
     ip link set "veth-ha$n" master "$HA_BRIDGE" up
@@ -31,7 +32,7 @@ ha_net_up() {
 }
 ha_net_down() {
   local n
-  for n in 1 2 3; do ip netns del "ha$n" 2>/dev/null || true; done
+  for n in $HA_ALL; do ip netns del "ha$n" 2>/dev/null || true; done
   ip link del "$HA_BRIDGE" 2>/dev/null || true
 }
 
@@ -48,9 +49,9 @@ ha_end() { # name, signal
 }
 
 ha_etcd() { # number
-  local all="" n at=http://$HA_NET.$1
-  for n in 1 2 3; do all+="${all:+,}e$n=http://$HA_NET.$n:2380"; done
-  ha_begin "etcd$1" "$1" etcd --name "e$1" --data-dir "$HA/etcd$1" --log-level warn --listen-client-urls "$at:2379" \
+  local all="" n at=http://$HA_NET.1$1
+  for n in 1 2 3; do all+="${all:+,}e$n=http://$HA_NET.1$n:2380"; done
+  ha_begin "etcd$1" "1$1" etcd --enable-v2 --name "e$1" --data-dir "$HA/etcd$1" --log-level warn --listen-client-urls "$at:2379" \
     --advertise-client-urls "$at:2379" --listen-peer-urls "$at:2380" --initial-advertise-peer-urls "$at:2380" \
     --initial-cluster "$all" --initial-cluster-state new
 }
@@ -60,7 +61,7 @@ ha_node() { # number
   PATRONI_NAME=node$n PATRONI_RESTAPI_LISTEN=$at:8008 PATRONI_RESTAPI_CONNECT_ADDRESS=$at:8008 \
     PATRONI_POSTGRESQL_LISTEN=$at:5432 PATRONI_POSTGRESQL_CONNECT_ADDRESS=$at:5432 \
     PATRONI_POSTGRESQL_DATA_DIR=$HA/node$n PATRONI_POSTGRESQL_BIN_DIR=$PG_BIN PATRONI_POSTGRESQL_PGPASS=$HA/pgpass$n \
-    PATRONI_ETCD3_HOSTS="$HA_NET.1:2379,$HA_NET.2:2379,$HA_NET.3:2379" \
+    PATRONI_ETCD_HOSTS="$HA_NET.11:2379,$HA_NET.12:2379,$HA_NET.13:2379" \
     PATRONI_SUPERUSER_PASSWORD=$(cat "$HA/password") PATRONI_REPLICATION_PASSWORD=$(cat "$HA/password") \
     ha_begin "node$n" "$n" patroni "$ROOT/deploy/ha/patroni.yml"
 }
@@ -84,11 +85,11 @@ ha_leader() {
   for n in 1 2 3; do curl -fs -m 1 "http://$HA_NET.$n:8008/primary" >/dev/null 2>&1 && { echo "$n"; return; }; done
   return 0
 }
-# How many standbys are up.
+# How many standbys follow the leader.
 ha_standbys() {
-  local n many=0
-  for n in 1 2 3; do curl -fs -m 1 "http://$HA_NET.$n:8008/replica" >/dev/null 2>&1 && many=$((many + 1)); done
-  echo "$many"
+  local leader; leader=$(ha_leader)
+  [ -n "$leader" ] || { echo 0; return; }
+  curl -fs -m 1 "http://$HA_NET.$leader:8008/patroni" | grep -o '"state": "streaming"' | wc -l
 }
 ha_whole() { [ -n "$(ha_leader)" ] && [ "$(ha_standbys)" = 2 ]; }
 ha_until_whole() { # seconds

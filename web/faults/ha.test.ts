@@ -104,7 +104,8 @@ it(`in ${FAULTS} faults of the leader nothing that was answered is lost`, { time
     // What was on its way is still answered: only an answer after a silence says that writes go on.
     await pause(1000);
     const since = answered.length;
-    await until(() => answered.length > since, 60_000, `${kind}: nothing is written any more`);
+    const stopped = `nothing is written any more after fault ${number + 1}, ${kind} of node ${leader}`;
+    await until(() => answered.length > since, 60_000, stopped);
     const healed = performance.now();
     const silent = silence(begun, healed);
     nodes('heal', leader);

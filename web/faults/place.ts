@@ -22,7 +22,7 @@ export function numbers(seed: number): (limit: number) => number {
 export const binary = wanted('BRIGHT_ROW_BINARY');
 const admin = wanted('BRIGHT_ROW_TEST_DATABASE_URL');
 const database = `devices_${process.pid}`;
-const address = admin.replace(/\/[^/]*$/, `/${database}`);
+const address = admin.replace(/\/[^/?]*(\?.*)?$/, `/${database}$1`);
 export const sql = (statement: string, where = address) =>
   execFileSync('psql', [where, '-qAtc', statement], { encoding: 'utf8' }).trim();
 

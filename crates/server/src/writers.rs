@@ -1,7 +1,7 @@
 //! Where observations are written: what arrives while a commit is under way is gathered and goes into the next one.
 //!
-//! A commit takes a write to the disk, whatever is in it. A program has at most two transactions of observations under way in this
-//! process, so that one is made ready while the other is written; nobody waits for others to come, and nothing waits while nothing comes. Each request is answered by itself, and only
+//! A commit takes a write to the disk, whatever is in it. A program has at most one transaction of observations under way in this
+//! process; nobody waits for others to come, and nothing waits while nothing comes. Each request is answered by itself, and only
 //! once its own observations are on disk.
 
 use std::collections::{BTreeMap, BTreeSet, VecDeque};
@@ -21,8 +21,6 @@ use crate::live::Live;
 
 /// The most observations in one transaction, but for a single request that has more.
 const MOST_AT_ONCE: usize = 500;
-/// So many transactions of a program are under way at most.
-const WRITERS: usize = 2;
 
 /// Where observations are written, and who hears of it.
 #[derive(Clone, Debug)]
@@ -46,17 +44,15 @@ struct Waiting {
 /// The requests of a program.
 #[derive(Debug, Default)]
 struct Queue {
-    /// The transactions that are under way.
-    writers: usize,
-    /// How many are in them.
+    /// How many are in the transaction that is under way.
     writing: usize,
-    /// Those that wait for one to end.
+    /// Those that wait for it to end.
     waiting: VecDeque<Waiting>,
 }
 
 type Queues = BTreeMap<ProgramId, Queue>;
 
-/// Writes observations. A program that is here has transactions under way.
+/// Writes observations. A program that is here has a transaction under way.
 #[derive(Clone, Debug, Default)]
 pub struct WritersDesk(Arc<Mutex<Queues>>);
 
@@ -80,10 +76,8 @@ impl WritersDesk {
         let waiting = Waiting { class, observations, answer };
         let begins = {
             let mut queues = self.queues();
-            let queue = queues.entry(class.program).or_default();
-            queue.waiting.push_back(waiting);
-            let begins = queue.writers < WRITERS;
-            queue.writers += usize::from(begins);
+            let begins = !queues.contains_key(&class.program);
+            queues.entry(class.program).or_default().waiting.push_back(waiting);
             begins
         };
         if begins {
@@ -102,9 +96,8 @@ impl WritersDesk {
 
     /// Writes what waits until nothing does.
     async fn write(self, to: Written<impl Checklists>, program: ProgramId) {
-        let mut end = End { desk: &self, program, writing: 0 };
-        while let Some(turn) = self.next_turn(program, end.writing) {
-            end.writing = turn.len();
+        let _end = End { desk: &self, program };
+        while let Some(turn) = self.next_turn(program) {
             let parts: Vec<Part<'_>> =
                 turn.iter().map(|one| Part { class: one.class, observations: &one.observations }).collect();
             let outcomes = match to.add(program, &parts).await {
@@ -126,16 +119,13 @@ impl WritersDesk {
         }
     }
 
-    /// What a writer writes next, after so many that are written; `None`, and it is no writer any more, where nothing waits.
-    fn next_turn(&self, program: ProgramId, written: usize) -> Option<Vec<Waiting>> {
+    /// What is written next; `None`, and the program has no writer any more, where nothing waits.
+    fn next_turn(&self, program: ProgramId) -> Option<Vec<Waiting>> {
         let mut queues = self.queues();
         let queue = queues.get_mut(&program)?;
-        queue.writing -= written;
+        queue.writing = 0;
         if queue.waiting.is_empty() {
-            queue.writers -= 1;
-            if queue.writers == 0 {
-                queues.remove(&program);
-            }
+            queues.remove(&program);
             return None;
         }
         let mut turn: Vec<Waiting> = Vec::new();
@@ -152,29 +142,21 @@ impl WritersDesk {
             ids.extend(next.observations.iter().map(|observation| observation.id));
             turn.extend(queue.waiting.pop_front());
         }
-        queue.writing += turn.len();
+        queue.writing = turn.len();
         Some(turn)
     }
 }
 
-/// A writer that fell leaves its program to the other and to the next one; those it wrote for hear that it fell, and so do those who wait
-/// where it was the last.
+/// A writer that fell leaves its program to the next one; those who wait hear that it fell.
 struct End<'a> {
     desk: &'a WritersDesk,
     program: ProgramId,
-    writing: usize,
 }
 
 impl Drop for End<'_> {
     fn drop(&mut self) {
         if std::thread::panicking() {
-            let mut queues = self.desk.queues();
-            let Some(queue) = queues.get_mut(&self.program) else { return };
-            queue.writers -= 1;
-            queue.writing -= self.writing;
-            if queue.writers == 0 {
-                queues.remove(&self.program);
-            }
+            self.desk.queues().remove(&self.program);
         }
     }
 }

@@ -119,7 +119,7 @@ async fn whatever_changes_how_children_stand_is_in_the_next_room() {
         (
             "PUT",
             "/api/classes/{class}/children/{child}/accommodations/hold.tall",
-            json!({ "lookFor": "", "reason": "" }),
+            json!({ "lookFor": "", "reason": "A sore arm" }),
         ),
         ("PUT", "/api/programs/{program}", json!({ "name": "North" })),
         ("POST", "/api/classes/{class}/archive", json!({})),

@@ -193,7 +193,7 @@ fn targets_of(checklist: &Checklist, stage: &StageId) -> Vec<String> {
     checkpoints.chain([stage.as_str().to_owned()]).collect()
 }
 
-/// Lets what is kept of children go on with observations that are newer than all others on their stages: that needs no history.
+/// Lets what is kept of children go on with observations that are newer than all others on their checkpoints: that needs no history.
 /// Answers of whom that is so. An undo needs it, and so do the tapes, whose looks stand for whoever has the instrument.
 async fn carry_on(
     db: &impl ConnectionTrait,
@@ -231,7 +231,11 @@ fn newest(checklist: &Checklist, children: &BTreeSet<ChildId>, touched: &[&Obser
         let of_child = of_children.entry(one.child).or_insert(first);
         of_child.ids.push(one.id.uuid());
         of_child.first_at = of_child.first_at.min(one.observed_at);
-        of_child.targets.extend(targets_of(checklist, &stage.id));
+        // A checkpoint goes on by itself; a look at a stage lets all of its checkpoints go on.
+        match &one.target {
+            Target::Checkpoint(id) => of_child.targets.extend([id.as_str().to_owned(), stage.id.as_str().to_owned()]),
+            Target::Stage(_) => of_child.targets.extend(targets_of(checklist, &stage.id)),
+        }
     }
     let undone: BTreeSet<ChildId> =
         touched.iter().filter(|one| matches!(one.seen, Observed::Retracts(_))).map(|one| one.child).collect();

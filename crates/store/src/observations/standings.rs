@@ -45,7 +45,7 @@ pub(super) struct Newest {
     pub ids: Vec<Uuid>,
     /// The moment of the first of them.
     pub first_at: DateTime<Utc>,
-    /// The checkpoints of their stages, and the stages.
+    /// The checkpoints that they speak of, and the stages of these.
     pub targets: BTreeSet<String>,
 }
 
