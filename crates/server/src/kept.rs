@@ -82,12 +82,13 @@ mod tests {
     #[test]
     fn only_so_many_are_kept_and_the_first_goes_first() {
         let kept = Kept::default();
-        let class = |number: usize| ClassId::from(Uuid::from_u128(number as u128));
-        for number in 0..=MAX_KEPT_CLASSES {
+        let class = |number: u64| ClassId::from(Uuid::from_u128(number.into()));
+        let most = u64::try_from(MAX_KEPT_CLASSES).expect("a small number");
+        for number in 0..=most {
             kept.keep(class(number), number);
             kept.keep(class(number), number + 1000);
         }
         assert_eq!((kept.get(class(0)), kept.get(class(1))), (None, Some(1001)));
-        assert_eq!(kept.get(class(MAX_KEPT_CLASSES)), Some(MAX_KEPT_CLASSES + 1000));
+        assert_eq!(kept.get(class(most)), Some(most + 1000));
     }
 }

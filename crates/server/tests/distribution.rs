@@ -157,7 +157,7 @@ fn strays<'a>(
 
 /// How the database would run a statement whatever its values are; `None` for what it has no plan for.
 async fn plan(db: &DatabaseConnection, sql: &str) -> Option<Value> {
-    let first = sql.trim_start().split_whitespace().next().unwrap_or_default().to_lowercase();
+    let first = sql.split_whitespace().next().unwrap_or_default().to_lowercase();
     if !["select", "insert", "update", "delete", "with"].contains(&first.as_str()) {
         return None;
     }

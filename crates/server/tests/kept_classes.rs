@@ -132,6 +132,7 @@ async fn whatever_changes_how_children_stand_is_in_the_next_room() {
         assert_room(&school, &owner, path).await;
     }
     school.later(TimeDelta::days(3));
+    let owner = school.sign_in("owner@one.example").await;
     let room = school.get(&owner, &school.of_class("/room")).await;
     assert_eq!(room["today"], json!(school.now().date_naive()), "another day is another room");
 }
