@@ -98,11 +98,11 @@ export async function openSchool(): Promise<School> {
   sql(`alter database ${database} set synchronous_commit = on`, admin);
   for (const word of ['migrate', 'demo']) command(word);
   await startServer();
-  // What comes from here on may be lost with the power, where it was not forced to the disk; what is here already is not.
-  sql('checkpoint');
-  execFileSync('sync');
   const cookies: string[] = [];
   for (const who of ['director', 'assistant']) cookies.push(await signIn(`${who}@demo.example`));
   const classes = await ask<{ id: string }[]>(cookies[0] ?? '', '/api/classes');
+  // What comes from here on may be lost with the power, where it was not forced to the disk; what is here already is not.
+  sql('checkpoint');
+  execFileSync('sync');
   return { classId: classes[0]?.id ?? '', cookies };
 }
