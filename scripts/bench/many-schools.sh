@@ -7,17 +7,24 @@ made() { # database, schools: a database with so many schools
   "$TARGET/release/bright-row" rebuild >/dev/null
   psql "$DATABASE_URL" -c "vacuum analyze" -c "create extension pg_stat_statements"
 }
-signed_in() { # email: its cookie
-  curl -fsS -D - -o /dev/null -H 'content-type: application/json' -d "{\"email\":\"$1\",\"password\":\"bright-row-demo\"}" "$url/api/session" |
-    sed -n 's/^set-cookie: \(bright_row=[^;]*\).*/\1/ip'
-}
-classes_of() { # schools to take: a line for each of their classes, with the director's cookie and the children
-  local school email cookie
-  psql "$DATABASE_URL" -F ' ' -c "select m.program_id, a.email from membership m join account a using (account_id)
-    where a.email like '%@bench.example' order by md5(a.email) limit $1" >"$PLACE/directors"
-  while read -r school email; do
-    cookie=$(signed_in "$email")
-    psql "$DATABASE_URL" -c "select class_id || ' $cookie ' || string_agg(child_id::text, ',') from child
-      where program_id = '$school' group by class_id"
-  done <"$PLACE/directors"
+# A line for each class of so many schools, with the director's cookie and the children. The demo's director signs in; the others get sessions
+# like that one: so many sign-ins from one address would be slowed, as they should be.
+classes_of() { # schools to take
+  sign_in
+  psql "$DATABASE_URL" -c "select account_id from account where email like '%@bench.example' order by md5(email) limit $1" >"$PLACE/accounts"
+  node scripts/bench/sessions.mjs "$(wc -l <"$PLACE/accounts")" | paste -d' ' "$PLACE/accounts" - >"$PLACE/sessions"
+  {
+    echo "create temp table given (account_id uuid, cookie text, hash text);"
+    echo "copy given from stdin (delimiter ' ');"
+    cat "$PLACE/sessions"
+    echo '\.'
+    echo "insert into web_session (session_hash, session_id, account_id, device, data, begun_at, last_used_at, expires_at)
+      select decode(g.hash, 'hex'), i.id, g.account_id, w.device,
+             w.data || jsonb_build_object('account', g.account_id, 'session', i.id), w.begun_at, w.last_used_at, w.expires_at
+      from given g cross join lateral (select gen_random_uuid() as id, g.hash) i
+      cross join (select w.* from web_session w join account a using (account_id)
+                  where a.email = 'director@demo.example' order by w.begun_at desc limit 1) w;"
+    echo "select c.class_id || ' bright_row=' || g.cookie || ' ' || string_agg(c.child_id::text, ',')
+      from given g join membership m using (account_id) join child c using (program_id) group by c.class_id, g.cookie;"
+  } | psql "$DATABASE_URL"
 }

@@ -31,7 +31,7 @@ behind_proxy() { # how many servers; sets url
   url=http://127.0.0.1:$port
   until curl -fs "$url/readyz" >/dev/null; do kill -0 $proxy || fail "$(cat "$PLACE/proxy")"; sleep 0.1; done
 }
-memory() { for one in "${servers[@]}"; do awk '/VmRSS/ {printf "%.0f ", $2/1024}' "/proc/$one/status"; done; }
+memory() { for one in "${servers[@]}"; do awk '/VmRSS/ {printf "%.0f ", $2/1024}' "/proc/$one/status" 2>/dev/null || true; done; }
 of_it() { node -e 'console.log(process.argv[2].split(".").reduce((at, key) => at[key], JSON.parse(process.argv[1])))' "$said" "$1"; }
 walk() { # what, seconds
   local before after
