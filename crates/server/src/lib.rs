@@ -31,5 +31,6 @@ pub mod routes;
 pub mod serve;
 pub mod state;
 pub mod telemetry;
+pub mod turns;
 pub mod use_cases;
 pub mod writers;

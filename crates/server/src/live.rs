@@ -25,14 +25,14 @@ pub struct Live {
 }
 
 impl Live {
-    /// Begins to listen and to tell, until [`Self::close`].
+    /// Begins to tell, and to listen where a connection stays one's own, until [`Self::close`].
     #[must_use]
-    pub fn begin(db: &DatabaseConnection) -> Self {
+    pub fn begin(db: &DatabaseConnection, own: &DatabaseConnection) -> Self {
         let (heard, _) = broadcast::channel(BACKLOG);
         let (notices, gathered) = mpsc::unbounded_channel();
         let (closed, _) = watch::channel(false);
         let live = Self { heard, notices, closed };
-        tokio::spawn(live.clone().until_closed(listen(db.clone(), live.heard.clone())));
+        tokio::spawn(live.clone().until_closed(listen(own.clone(), live.heard.clone())));
         tokio::spawn(live.clone().until_closed(notify(db.clone(), gathered)));
         live
     }

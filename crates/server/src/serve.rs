@@ -6,7 +6,7 @@ use axum::Router;
 use bright_row_store::accounts::{devices, invitations, people, sessions, tries};
 use tokio::net::TcpListener;
 
-use crate::auth::guard::SENDING_AFTER;
+use crate::auth::recorder::SENDING_AFTER;
 use crate::automatic_backup;
 use crate::connections::Connections;
 use crate::router::router;

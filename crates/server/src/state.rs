@@ -18,7 +18,7 @@ use bright_row_store::classes::Class;
 use chrono::{DateTime, NaiveDate, TimeDelta, Utc};
 
 use crate::checklist_cache::ChecklistCache;
-use crate::kept::{Kept, KeptRoom};
+use crate::kept::{Admissions, KeptClasses, KeptRecorders, KeptRooms};
 use crate::live::Live;
 use crate::passwords::PasswordDesk;
 use crate::readers::ReadersDesk;
@@ -83,6 +83,8 @@ pub struct Options {
     pub drain_patience: Duration,
     /// Where automatic backups go; absent: none are made.
     pub backups: Option<Backups>,
+    /// Where notices are heard; absent: where everything is asked.
+    pub notices: Option<DatabaseConnection>,
 }
 
 impl Default for Options {
@@ -96,6 +98,7 @@ impl Default for Options {
             head_patience: Duration::from_secs(30),
             drain_patience: Duration::from_secs(8),
             backups: None,
+            notices: None,
         }
     }
 }
@@ -112,9 +115,13 @@ pub struct App {
     /// The checklists that are in use.
     pub checklists: ChecklistCache,
     /// Classes as they were read last.
-    pub kept_classes: Kept<Class>,
+    pub kept_classes: KeptClasses,
+    /// Who asks to be let into them.
+    pub admissions: Admissions,
     /// Their rooms as they were answered last.
-    pub kept_rooms: Kept<KeptRoom>,
+    pub kept_rooms: KeptRooms,
+    /// Those who were let in to record.
+    pub kept_recorders: KeptRecorders,
     /// Open pages that hear of changes.
     pub live: Live,
     /// Where passwords are hashed, a few at a time.
@@ -137,15 +144,17 @@ impl App {
     /// An application over a database whose schema has been checked.
     #[must_use]
     pub fn new(db: DatabaseConnection, sessions: DatabaseConnection, content: Content, options: Options) -> Self {
-        let live = Live::begin(&db);
+        let live = Live::begin(&db, options.notices.as_ref().unwrap_or(&db));
         let (content, checklists) = (Arc::new(content), ChecklistCache::default());
         Self {
             db,
             sessions,
             content,
             checklists,
-            kept_classes: Kept::default(),
-            kept_rooms: Kept::default(),
+            kept_classes: KeptClasses::default(),
+            admissions: Admissions::default(),
+            kept_rooms: KeptRooms::default(),
+            kept_recorders: KeptRecorders::default(),
             live,
             passwords: PasswordDesk::default(),
             readers: ReadersDesk::default(),

@@ -3,6 +3,7 @@
 mod support;
 
 use bright_row_core::ChildId;
+use bright_row_core::role::Role;
 use bright_row_store::TransactionTrait;
 use bright_row_store::locks::{Hold, hold};
 use reqwest::{Client, Method, StatusCode};
@@ -56,6 +57,37 @@ async fn what_comes_while_others_are_written_goes_into_the_next_transaction_toge
     assert_eq!(school.rows("standing").await, 12);
     let transactions = school.texts("select distinct xmin::text as text from observation").await;
     assert!(transactions.len() <= 2, "{transactions:?}: one that was under way, and one for all the others");
+}
+
+#[tokio::test]
+async fn one_who_is_let_go_while_waiting_is_turned_away_and_the_others_are_not() {
+    let school = School::new().await;
+    let owner = school.sign_in("owner@one.example").await;
+    let director = school.person("director@one.example", Role::Director).await;
+    let other = school.sign_in("director@one.example").await;
+    let children = children(&school, 3).await;
+    let path = school.of_class("/observations");
+    let send = async |client: &Client, child: ChildId| {
+        let body = json!({ "observations": [look(child, "hold.size", 3, 0)] });
+        school.send(client, Method::POST, &path, Some(&body)).await
+    };
+    for client in [&owner, &other] {
+        assert_eq!(outcome(&send(client, children[0]).await), "200 stored");
+    }
+    let held = school.app.db.begin().await.expect("a transaction");
+    hold(&held, school.key.program, Hold::Alone).await.expect("alone");
+    let let_go = async {
+        while school.app.writers.open(school.key.program) < 3 {
+            tokio::task::yield_now().await;
+        }
+        school.run(&format!("delete from class_member where account_id = '{director}'")).await;
+        // Nothing was set: only who is let in is another question.
+        held.rollback().await.expect("let go");
+    };
+    let sent = tokio::join!(send(&owner, children[0]), send(&other, children[1]), send(&owner, children[2]), let_go);
+    assert_eq!((outcome(&sent.0).as_str(), outcome(&sent.2).as_str()), ("200 stored", "200 stored"));
+    assert_eq!(sent.1.0, StatusCode::NOT_FOUND);
+    assert_eq!(school.rows("observation").await, 4);
 }
 
 #[tokio::test]

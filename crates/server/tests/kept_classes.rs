@@ -18,13 +18,15 @@ use uuid::Uuid;
 /// What is kept of the class is either known to be old or what a new reading says; answers whether it was known to be old.
 async fn is_old(school: &School, after: &str) -> bool {
     let (db, now) = (&school.app.db, school.now());
-    let kept = school.app.kept_classes.get(school.key.class).expect("the class was opened");
+    let kept = school.app.kept_classes.get(&school.key.class).expect("the class was opened");
     let owner = school.texts("select account_id::text from membership where role = 'owner'").await;
     let owner = owner[0].parse::<Uuid>().expect("an id").into();
     let fresh = classes::for_account(db, owner, school.key.class, now).await.expect("an answer");
-    match classes::for_account_as_before(db, owner, kept, now).await.expect("an answer") {
-        Some(before) => {
-            assert_eq!(Some(before.class), fresh.map(|opened| opened.class), "after {after}");
+    let asks = classes::Asks { account: owner, class: school.key.class, settled: kept.settled, at: now };
+    let admissions = classes::admissions(db, school.key.program, &[asks]).await.expect("an answer");
+    match admissions[0].clone() {
+        Some(admission) => {
+            assert_eq!(Some(admission.opens(kept).class), fresh.map(|opened| opened.class), "after {after}");
             false
         }
         None => true,
@@ -164,4 +166,57 @@ async fn what_is_changed_is_read_by_the_next_request_and_whoever_is_let_go_is_ou
     assert_eq!(answered().await, StatusCode::OK);
     school.run(&format!("delete from membership where account_id = '{director}'")).await;
     assert_eq!(answered().await, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn whoever_recorded_a_moment_ago_is_let_in_by_the_transaction_that_records_or_not_at_all() {
+    let school = School::new().await;
+    school.sign_in("owner@one.example").await;
+    let director = school.person("director@one.example", Role::Director).await;
+    let signed_in = school.sign_in("director@one.example").await;
+    let child = school.child("Ada K.").await;
+    let path = school.of_class("/observations");
+    let record = async || {
+        let body = json!({ "observations": [look(child, "hold.size", 3, 0)] });
+        let (status, answer) = school.send(&signed_in, Method::POST, &path, Some(&body)).await;
+        (status, answer["results"][0]["outcome"].as_str().unwrap_or_default().to_owned())
+    };
+    let stored = (StatusCode::OK, "stored".to_owned());
+    assert_eq!((record().await, record().await), (stored.clone(), stored.clone()));
+    // By another process: it says nothing to this one. Each is put back and seen to be let in again.
+    let of_director = format!("where account_id = '{director}'");
+    let an_hour_ago = school.now() - TimeDelta::hours(1);
+    let ways = [
+        (format!("delete from class_member {of_director}"), StatusCode::NOT_FOUND),
+        (
+            format!(
+                "update membership set role = 'substitute', until = '{}' {of_director}",
+                school.now() - TimeDelta::days(4)
+            ),
+            StatusCode::NOT_FOUND,
+        ),
+        // What is on its way is still taken in from then, but this was seen now.
+        (format!("update membership set role = 'substitute', until = '{an_hour_ago}' {of_director}"), StatusCode::OK),
+    ];
+    let mut so_many = 2;
+    for (sql, expected) in ways {
+        school.run(&sql).await;
+        let (status, outcome) = record().await;
+        assert_eq!((status, outcome == "stored"), (expected, false), "{sql}");
+        assert_eq!(school.rows("observation").await, so_many, "{sql}");
+        school.run(&format!("update membership set role = 'director', until = null {of_director}")).await;
+        school
+            .run(&format!(
+                "insert into class_member (program_id, class_id, account_id) values ('{}', '{}', '{director}') on conflict do nothing",
+                school.key.program, school.key.class
+            ))
+            .await;
+        assert_eq!((record().await, record().await), (stored.clone(), stored.clone()), "{sql}");
+        so_many += 2;
+    }
+    school.run("update program set settled = gen_random_uuid()").await;
+    assert_eq!(record().await, stored, "what was set is read, and then it is stored");
+    school.run(&format!("delete from web_session {of_director}")).await;
+    assert_eq!(record().await.0, StatusCode::UNAUTHORIZED);
+    assert_eq!(school.rows("observation").await, so_many + 1);
 }

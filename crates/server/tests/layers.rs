@@ -216,6 +216,7 @@ fn the_server_goes_from_routes_to_use_cases_and_never_back() {
         "failure",
         "passwords",
         "readers",
+        "turns",
         "writers",
         "content",
         "checklist_cache",
@@ -227,7 +228,7 @@ fn the_server_goes_from_routes_to_use_cases_and_never_back() {
     let may = |from: &str, to: &str| match from {
         "error" => false,
         "demo" | "extract" | "state" | "live" | "caches" | "digest" | "checklist_cache" | "class_cache"
-        | "passwords" | "readers" | "writers" | "content" | "failure" => leaves.contains(&to),
+        | "passwords" | "readers" | "turns" | "writers" | "content" | "failure" => leaves.contains(&to),
         "auth" => ["state", "extract"].contains(&to) || leaves.contains(&to),
         // Use cases count what they do; the measurements know nothing of them.
         "use_cases" => ["auth", "state", "extract", "telemetry"].contains(&to) || leaves.contains(&to),

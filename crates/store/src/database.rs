@@ -110,6 +110,11 @@ pub async fn connect_for_sessions(url: &str) -> Result<DatabaseConnection, Store
     serving(url, MAX_SESSION_CONNECTIONS).await
 }
 
+/// Opens a pool of one connection, for hearing notices.
+pub async fn connect_for_notices(url: &str) -> Result<DatabaseConnection, StoreError> {
+    serving(url, 1).await
+}
+
 /// Opens a pool for work on the whole database, which takes as long as it takes.
 pub async fn maintain(url: &str) -> Result<DatabaseConnection, StoreError> {
     Ok(Database::connect(options(url, 2)?).await?)

@@ -41,13 +41,20 @@ pub async fn hold(db: &impl ConnectionTrait, program: ProgramId, hold: Hold) -> 
     Ok(())
 }
 
-/// Waits until nobody else adds observations of these children. In the order of their ids, so that two transactions never
-/// wait for each other in a circle.
-pub(crate) async fn hold_children(db: &impl ConnectionTrait, children: &BTreeSet<ChildId>) -> Result<(), StoreError> {
+/// Waits until the transaction has a program together with others ([`Hold::Shared`]), and then until nobody else adds observations
+/// of these children of it. In the order of their ids, so that two transactions never wait for each other in a circle.
+pub(crate) async fn hold_children(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    children: &BTreeSet<ChildId>,
+) -> Result<(), StoreError> {
+    // The program's lock is a row of its own, which is there before the first child's.
     const SQL: &str = "
+        with held as materialized (select pg_advisory_xact_lock_shared(hashtextextended($1, 1)))
         select count(pg_advisory_xact_lock(hashtextextended(child_id::text, 0)))
-        from (select child_id from unnest($1::uuid[]) as given (child_id) order by child_id offset 0) as ordered";
+        from held, (select child_id from unnest($2::uuid[]) as given (child_id) order by child_id offset 0) as ordered";
     let ids: Vec<Uuid> = children.iter().map(|child| child.uuid()).collect();
-    db.query_one_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, [ids.into()])).await?;
+    let values = [program.uuid().to_string().into(), ids.into()];
+    db.query_one_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await?;
     Ok(())
 }

@@ -13,6 +13,7 @@ use bright_row_core::setup::body::SetUpPart;
 use bright_row_core::setup::measures::Measures;
 use bright_row_core::tapes::finger::{Finger, Spot};
 use bright_row_core::tapes::log::{TapeEvent, TapeWork};
+use bright_row_store::accounts::sessions::{self, Kept};
 use bright_row_store::accounts::tries::{self, Counter};
 use bright_row_store::children::measures::{self, Finding};
 use bright_row_store::classes::calendar;
@@ -185,4 +186,37 @@ async fn sign_ins_that_go_wrong_wait_longer_and_longer_up_to_a_minute_and_one_th
     assert_eq!(other, None, "another address does not wait");
     tries::went_well(&school.db, &counter(7)).await.expect("forgotten");
     assert_eq!(tries::begin(&school.db, &counter(7), moment).await.expect("an answer"), None);
+}
+
+#[tokio::test]
+async fn sessions_are_found_together_and_nobody_waits_for_another_process_to_note_their_use() {
+    let school = school().await;
+    let hashes: Vec<Vec<u8>> = (0..3_u8).map(|number| vec![number; 32]).collect();
+    let begun = now() - Duration::hours(1);
+    for hash in &hashes[..2] {
+        let session = Kept {
+            id: Uuid::now_v7(),
+            account: None,
+            device: "Tablet".to_owned(),
+            data: serde_json::json!({ "of": hash[0] }),
+            begun_at: begun,
+            last_used_at: begun,
+            expires_at: now() + Duration::hours(1),
+        };
+        sessions::add(&school.db, hash, &session).await.expect("added");
+    }
+    let load = async || sessions::load(&school.db, &hashes, now(), Duration::hours(2)).await.expect("an answer");
+    // Another process is at the first one's row.
+    let other = school.db.begin().await.expect("a transaction");
+    other.execute_unprepared("update web_session set device = device where data ->> 'of' = '0'").await.expect("held");
+    let found = load().await;
+    assert_eq!(found.keys().collect::<Vec<_>>(), hashes[..2].iter().collect::<Vec<_>>());
+    other.rollback().await.expect("let go");
+    let used = |found: &std::collections::BTreeMap<Vec<u8>, Kept>| {
+        hashes[..2].iter().map(|hash| found[hash].last_used_at == begun).collect::<Vec<_>>()
+    };
+    assert_eq!(used(&load().await), [true, false], "the second one's use was noted");
+    assert_eq!(used(&load().await), [false, false], "the first one's with the next use");
+    let quiet = sessions::load(&school.db, &hashes, now() + Duration::hours(3), Duration::hours(2)).await;
+    assert!(quiet.expect("an answer").is_empty(), "over, and quiet for too long");
 }

@@ -6,13 +6,15 @@
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
 use bright_row_core::role::Role;
-use bright_row_core::{AccountId, ClassId, ProgramId};
+use bright_row_core::{AccountId, ProgramId};
 use bright_row_store::accounts;
 use bright_row_store::children::{self, Child};
-use bright_row_store::classes::{self, Class};
-use chrono::{DateTime, TimeDelta, Utc};
+use bright_row_store::classes::Class;
+use chrono::{DateTime, Utc};
 
+use super::admission::let_in;
 use super::deeds::Doer;
+use super::recorder::SENDING_AFTER;
 use super::session::WebSession;
 use crate::error::ApiError;
 use crate::extract::id_in_path;
@@ -37,68 +39,13 @@ impl FromRequestParts<App> for SignedIn {
 #[derive(Clone, Debug)]
 pub struct InClass(pub Member);
 
-/// So long after a substitute's time what was seen until then may still arrive: a tablet may have been without network.
-pub const SENDING_AFTER: TimeDelta = TimeDelta::days(3);
-
-/// Somebody who records what was seen in the class that the path names. A substitute whose time is over is answered for a while,
-/// for what was seen before.
-#[derive(Clone, Debug)]
-pub struct Recorder(pub Member);
-
-impl Recorder {
-    /// Why something that was seen at a moment is not taken in, if it is not.
-    #[must_use]
-    pub fn refuses(&self, seen_at: DateTime<Utc>) -> Option<&'static str> {
-        const ARCHIVED: &str =
-            "This class is archived: an owner can open it again under Classes. Nothing was kept of this.";
-        const OVER: &str =
-            "This was seen after the substitute's time. Ask an owner for a new code; nothing was kept of this.";
-        // What was seen before is taken in however late it comes.
-        if self.0.class.archived_at.is_some_and(|at| seen_at >= at) {
-            return Some(ARCHIVED);
-        }
-        self.0.until.is_some_and(|until| seen_at >= until).then_some(OVER)
-    }
-}
-
-impl FromRequestParts<App> for Recorder {
-    type Rejection = ApiError;
-
-    async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, ApiError> {
-        open(parts, app, app.now() - SENDING_AFTER).await.map(Self)
-    }
-}
-
 /// The class that the path names, for somebody who may open it at a moment.
-async fn open(parts: &mut Parts, app: &App, at: DateTime<Utc>) -> Result<Member, ApiError> {
+pub(super) async fn open(parts: &mut Parts, app: &App, at: DateTime<Utc>) -> Result<Member, ApiError> {
     let SignedIn(account) = SignedIn::from_request_parts(parts, app).await?;
     let id = id_in_path(parts, app, "class").await.ok_or(ApiError::NotFound("class"))?;
-    let found = opened(app, account, id.into(), at).await?;
-    let classes::Opened { class, role, until, wants_second_factor } = found.ok_or(ApiError::NotFound("class"))?;
-    if wants_second_factor {
-        return Err(ApiError::SecondFactorFirst);
-    }
-    Doer::in_program(parts, class.key.program);
-    Ok(Member { account, role, until, class })
-}
-
-/// A class for somebody who may open it at a moment, read again only where something was set in its program since.
-async fn opened(
-    app: &App,
-    account: AccountId,
-    class: ClassId,
-    at: DateTime<Utc>,
-) -> Result<Option<classes::Opened>, ApiError> {
-    if let Some(before) = app.kept_classes.get(class)
-        && let Some(opened) = classes::for_account_as_before(&app.db, account, before, at).await?
-    {
-        return Ok(Some(opened));
-    }
-    let found = classes::for_account(&app.db, account, class, at).await?;
-    if let Some(opened) = &found {
-        app.kept_classes.keep(class, opened.class.clone());
-    }
-    Ok(found)
+    let member = let_in(app, account, id.into(), at).await?;
+    Doer::in_program(parts, member.class.key.program);
+    Ok(member)
 }
 
 /// The same as [`InClass`], but no substitute.

@@ -1,5 +1,8 @@
 //! Sessions behind the cookie, kept in the database so that any server process can answer.
 
+use std::pin::Pin;
+use std::sync::Arc;
+
 use async_trait::async_trait;
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
@@ -17,6 +20,7 @@ use uuid::Uuid;
 
 use crate::error::ApiError;
 use crate::state::{App, Options};
+use crate::turns::{Fits, Turns};
 
 /// The name of the cookie.
 pub const COOKIE: &str = "bright_row";
@@ -30,12 +34,16 @@ const ANSWERED_WITHIN: TimeDelta = TimeDelta::minutes(5);
 /// The layer that reads and writes the cookie.
 #[must_use]
 pub fn layer(app: &App) -> SessionManagerLayer<Sessions> {
-    SessionManagerLayer::new(Sessions { db: app.sessions.clone(), options: app.options.clone() })
-        .with_name(COOKIE)
-        .with_http_only(true)
-        .with_same_site(SameSite::Strict)
-        .with_secure(app.options.behind_tls)
-        .with_expiry(Expiry::OnInactivity(time::Duration::seconds(app.options.longest_session.num_seconds())))
+    SessionManagerLayer::new(Sessions {
+        db: app.sessions.clone(),
+        options: app.options.clone(),
+        asked: SessionsAsked::default(),
+    })
+    .with_name(COOKIE)
+    .with_http_only(true)
+    .with_same_site(SameSite::Strict)
+    .with_secure(app.options.behind_tls)
+    .with_expiry(Expiry::OnInactivity(time::Duration::seconds(app.options.longest_session.num_seconds())))
 }
 
 /// The session of a request.
@@ -46,6 +54,12 @@ impl WebSession {
     /// Who signed in, if anybody.
     pub async fn account(&self) -> Result<Option<AccountId>, ApiError> {
         Ok(self.0.get::<Uuid>(ACCOUNT).await?.map(AccountId::from))
+    }
+
+    /// What it is kept by, without asking whether it is.
+    #[must_use]
+    pub fn hash(&self) -> Option<Vec<u8>> {
+        self.0.id().map(|id| hash(&id))
     }
 
     /// What its owner knows this session by.
@@ -121,7 +135,17 @@ impl<S: Send + Sync> FromRequestParts<S> for WebSession {
 pub struct Sessions {
     db: DatabaseConnection,
     options: Options,
+    asked: SessionsAsked,
 }
+
+/// What is found of them.
+type Found = Pin<Box<dyn Future<Output = Vec<Result<Option<sessions::Kept>, StoreError>>> + Send>>;
+
+/// Sessions that are asked for together.
+pub type SessionsAsked = Turns<(), Vec<u8>, Result<Option<sessions::Kept>, StoreError>>;
+
+/// The most sessions that one statement asks for.
+const TOGETHER: Fits<Vec<u8>> = |before, _| before.len() < 100;
 
 fn hash(id: &Id) -> Vec<u8> {
     Sha256::digest(id.0.to_be_bytes()).to_vec()
@@ -132,6 +156,21 @@ fn failed(error: &StoreError) -> session_store::Error {
 }
 
 impl Sessions {
+    /// Finds sessions by their hashes, each for itself.
+    fn together(&self) -> impl Fn(Arc<[Vec<u8>]>) -> Found + Send + 'static {
+        let (db, clock, quiet) = (self.db.clone(), self.options.clock.clone(), self.options.quiet_session);
+        move |hashes| {
+            let (db, now) = (db.clone(), clock.now());
+            Box::pin(async move {
+                match sessions::load(&db, &hashes, now, quiet).await {
+                    // One session may be asked for twice.
+                    Ok(found) => hashes.iter().map(|hash| Ok(found.get(hash).cloned())).collect(),
+                    Err(error) => vec![Err(error); hashes.len()],
+                }
+            })
+        }
+    }
+
     fn row(&self, record: &Record) -> Result<sessions::Kept, session_store::Error> {
         let encoded = |error: serde_json::Error| session_store::Error::Encode(error.to_string());
         let now = self.options.clock.now();
@@ -172,7 +211,8 @@ impl SessionStore for Sessions {
 
     async fn load(&self, id: &Id) -> session_store::Result<Option<Record>> {
         let now = self.options.clock.now();
-        let found = sessions::load(&self.db, &hash(id), now, self.options.quiet_session).await;
+        let found = self.asked.ask((), hash(id), TOGETHER, self.together()).await;
+        let found = found.map_err(|error| session_store::Error::Backend(error.to_string()))?;
         let Some(kept) = found.map_err(|error| failed(&error))? else { return Ok(None) };
         let data =
             serde_json::from_value(kept.data).map_err(|error| session_store::Error::Decode(error.to_string()))?;

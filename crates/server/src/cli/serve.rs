@@ -2,7 +2,7 @@
 
 use std::net::{IpAddr, SocketAddr};
 
-use bright_row_store::database::{connect, connect_for_sessions, schema};
+use bright_row_store::database::{connect, connect_for_notices, connect_for_sessions, schema};
 use chrono::TimeDelta;
 
 use crate::automatic_backup::BackupArgs;
@@ -29,6 +29,10 @@ pub struct ServeArgs {
     /// Measurements for Prometheus are served on this port of loopback; without one they are not gathered.
     #[arg(long, env = "BRIGHT_ROW_METRICS_PORT")]
     metrics_port: Option<u16>,
+    /// The address by which the database itself is reached, where `DATABASE_URL` leads to something that shares connections between
+    /// transactions (`PgBouncer`): notices are heard there.
+    #[arg(long, env = "BRIGHT_ROW_NOTICES_URL", hide_env_values = true)]
+    notices_url: Option<String>,
     /// A session ends after so many hours without use: 1 to 168.
     #[arg(long, env = "BRIGHT_ROW_QUIET_HOURS", default_value_t = 12, value_parser = clap::value_parser!(i64).range(1..=168))]
     quiet_hours: i64,
@@ -46,6 +50,10 @@ pub async fn run(database_url: &str, backups: &BackupArgs, args: &ServeArgs) -> 
     let db = connect(database_url).await?;
     let sessions = connect_for_sessions(database_url).await?;
     only_current(schema(&db).await?)?;
+    let notices = match &args.notices_url {
+        Some(url) => Some(connect_for_notices(url).await?),
+        None => None,
+    };
     let address = SocketAddr::new(args.address, args.port);
     let cannot = |port: u16, address: String| {
         move |cause: std::io::Error| match cause.kind() {
@@ -61,6 +69,7 @@ pub async fn run(database_url: &str, backups: &BackupArgs, args: &ServeArgs) -> 
         quiet_session: TimeDelta::hours(args.quiet_hours),
         longest_session: TimeDelta::days(args.session_days),
         backups,
+        notices,
         ..Options::default()
     };
     let app = App::new(db, sessions, content::embedded(), options);

@@ -49,6 +49,7 @@ pub struct RecordAnswer {
 pub type Refused = (Option<Uuid>, String);
 
 /// The items of a batch, each read by itself.
+#[derive(Clone)]
 pub struct Batch<T> {
     items: Vec<Result<T, Refused>>,
 }

@@ -8,14 +8,14 @@ use bright_row_core::lessons::family_answer::{FamilyAnswer, worked_on};
 use bright_row_core::progress::new_observation::MAX_CLOCK_AHEAD;
 use bright_row_core::round::event::EventFault;
 use bright_row_store::children::family_answers::{self, NewAnswer};
-use bright_row_store::classes;
+use bright_row_store::classes::touch;
 use bright_row_store::live::Topic;
 use bright_row_store::locks::{Hold, hold};
 use bright_row_store::observations::Outcome;
 
 use super::snapshot::{ClassSnapshot, Learner};
 use super::{begin, commit};
-use crate::auth::guard::Recorder;
+use crate::auth::recorder::Recorder;
 use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
 use crate::state::App;
@@ -61,7 +61,8 @@ pub async fn record_family_answers(
         // Nobody whom an answer is about is removed meanwhile.
         hold(&tx, key.program, Hold::Shared).await?;
         outcomes = family_answers::add(&tx, key, &good, (member.account, now)).await?;
-        classes::touch(&tx, key.program, &[key.class].into()).await?;
+        let children = good.iter().map(|new| new.answer.child).collect();
+        touch(&tx, key.program, &children).await?;
         commit(app, tx, []).await?;
     }
     let stored = || good.iter().zip(&outcomes).filter(|(_, outcome)| **outcome == Outcome::Stored);

@@ -6,7 +6,7 @@ use bright_row_store::live::Topic;
 use bright_row_store::observations::Outcome;
 use bright_row_store::rounds::{self, RoundEvent};
 
-use crate::auth::guard::Recorder;
+use crate::auth::recorder::Recorder;
 use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome, Refused};
 use crate::state::App;

@@ -8,13 +8,13 @@ use bright_row_core::AssetId;
 use bright_row_core::progress::new_observation::MAX_CLOCK_AHEAD;
 use bright_row_core::round::event::EventFault;
 use bright_row_core::tapes::new_entry::{NewTapeEntry, Subject};
-use bright_row_store::classes;
+use bright_row_store::classes::{self, touch};
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans;
 use bright_row_store::instruments::tapes::{self, Entry, Outcome};
 
 use super::{begin, commit};
-use crate::auth::guard::Recorder;
+use crate::auth::recorder::Recorder;
 use crate::error::ApiError;
 use crate::extract::batch::{Batch, RecordAnswer, RecordOutcome};
 use crate::state::App;
@@ -62,9 +62,10 @@ pub async fn record_tape_work(
     let lent = loans::lent(&tx, key.program).await?;
     let mut changed = BTreeSet::new();
     if outcomes.contains(&Outcome::Stored) {
-        let holders = good.iter().filter_map(|entry| lent.get(&entry.asset)).map(|loan| loan.class);
-        changed.extend(holders.chain([key.class]));
-        classes::touch(&tx, key.program, &changed).await?;
+        let loans: Vec<_> = good.iter().filter_map(|entry| lent.get(&entry.asset)).collect();
+        changed.extend(loans.iter().map(|loan| loan.class).chain([key.class]));
+        let children = loans.iter().map(|loan| loan.child).collect();
+        touch(&tx, key.program, &children).await?;
     }
     commit(app, tx, []).await?;
     for class in changed {

@@ -17,7 +17,7 @@ impl Checklists for App {
     }
 
     fn read_before(&self, class: ClassId) -> Option<Class> {
-        self.kept_classes.get(class)
+        self.kept_classes.get(&class)
     }
 
     fn took(&self, time: Duration) {

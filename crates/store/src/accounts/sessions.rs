@@ -1,10 +1,13 @@
 //! Server-side web sessions. Kept by the hash of their secret: a copy of the table signs nobody in.
 
+use std::collections::BTreeMap;
+
 use bright_row_core::AccountId;
 use chrono::{DateTime, Duration, Utc};
 use sea_orm::ActiveValue::Set;
-use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, Condition, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder};
+use sea_orm::sea_query::extension::postgres::PgFunc;
+use sea_orm::sea_query::{Expr, ExprTrait, OnConflict};
+use sea_orm::{ColumnTrait, Condition, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, Statement};
 use serde_json::Value;
 use uuid::Uuid;
 
@@ -81,27 +84,33 @@ pub async fn keep(db: &impl ConnectionTrait, hash: &[u8], session: &Kept) -> Res
     Ok(())
 }
 
-/// A session that has not ended and was used less than `quiet` ago; that it is used now is noted.
+/// Those of these sessions that have not ended and were used less than `quiet` ago, by the hashes they are kept by; that they are used
+/// now is noted.
 pub async fn load(
     db: &impl ConnectionTrait,
-    hash: &[u8],
+    hashes: &[Vec<u8>],
     now: DateTime<Utc>,
     quiet: Duration,
-) -> Result<Option<Kept>, StoreError> {
-    let row = web_session::Entity::find_by_id(hash.to_vec())
+) -> Result<BTreeMap<Vec<u8>, Kept>, StoreError> {
+    let these = |hashes: Vec<Vec<u8>>| Expr::col(web_session::Column::SessionHash).eq(PgFunc::any(hashes));
+    let rows = web_session::Entity::find()
+        .filter(these(hashes.to_vec()))
         .filter(web_session::Column::ExpiresAt.gt(now))
         .filter(web_session::Column::LastUsedAt.gt(now - quiet))
-        .one(db)
+        .all(db)
         .await?;
-    let Some(row) = row else { return Ok(None) };
-    if row.last_used_at + Duration::seconds(NOTED_EVERY_SECONDS) < now {
-        web_session::Entity::update_many()
-            .set(web_session::ActiveModel { last_used_at: Set(now), ..Default::default() })
-            .filter(web_session::Column::SessionHash.eq(hash.to_vec()))
-            .exec(db)
-            .await?;
+    let long_ago = |row: &&web_session::Model| row.last_used_at + Duration::seconds(NOTED_EVERY_SECONDS) < now;
+    let noted: Vec<Vec<u8>> = rows.iter().filter(long_ago).map(|row| row.session_hash.clone()).collect();
+    if !noted.is_empty() {
+        // Another process notes the use of the same sessions at the same moment: nobody waits for that.
+        const NOTE: &str = "
+            update web_session w set last_used_at = $1
+            from (select session_hash from web_session where session_hash = any($2) for update skip locked) these
+            where w.session_hash = these.session_hash";
+        let values = [now.into(), noted.into()];
+        db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), NOTE, values)).await?;
     }
-    Ok(Some(row.into()))
+    Ok(rows.into_iter().map(|row| (row.session_hash.clone(), row.into())).collect())
 }
 
 /// Ends a session.

@@ -20,7 +20,7 @@ use bright_row_core::craft::instrument::{Instrument, Playing};
 use bright_row_core::setup::roster::RosterEntry;
 use bright_row_core::setup::rows::Seat;
 use chrono::{DateTime, NaiveDate, Utc};
-use sea_orm::ActiveValue::Set;
+use sea_orm::ActiveValue::{NotSet, Set};
 use sea_orm::sea_query::OnConflict;
 use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
 use uuid::Uuid;
@@ -146,6 +146,7 @@ fn row(class: ClassKey, child: &Child) -> child::ActiveModel {
         near_aisle: Set(child.near_aisle),
         left_on: Set(child.left_on),
         created_at: Set(Utc::now()),
+        touched: NotSet,
     }
 }
 

@@ -1,7 +1,7 @@
 //! Who may open which class: a class is seen through somebody's membership.
 
 use bright_row_core::role::Role;
-use bright_row_core::{AccountId, ClassId};
+use bright_row_core::{AccountId, ClassId, ProgramId};
 use chrono::{DateTime, Utc};
 use sea_orm::{ConnectionTrait, FromQueryResult, Statement};
 use uuid::Uuid;
@@ -23,40 +23,154 @@ pub struct Opened {
     pub wants_second_factor: bool,
 }
 
-/// The class as it was read before with one's role in it, if this account may open it at this moment and nothing has been set since in
-/// its program. Asks much less than [`for_account`].
-pub async fn for_account_as_before(
+/// Somebody who wants to open a class that was read before.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Asks {
+    /// Who.
+    pub account: AccountId,
+    /// Which class.
+    pub class: ClassId,
+    /// What it said when it was read: see [`Class::settled`].
+    pub settled: Uuid,
+    /// At which moment.
+    pub at: DateTime<Utc>,
+}
+
+/// What lets somebody into a class that was read before and is as it was.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Admission {
+    role: Role,
+    until: Option<DateTime<Utc>>,
+    wants_second_factor: bool,
+}
+
+impl Admission {
+    /// The class, which is as it was.
+    #[must_use]
+    pub fn opens(self, class: Class) -> Opened {
+        let Self { role, until, wants_second_factor } = self;
+        Opened { class, role, until, wants_second_factor }
+    }
+}
+
+/// What lets each of these into a class of one program, in order; `None` for those who may not open it, and where something was set in
+/// the program since. Asks much less than [`for_account`].
+pub async fn admissions(
     db: &impl ConnectionTrait,
-    account: AccountId,
-    class: Class,
-    now: DateTime<Utc>,
-) -> Result<Option<Opened>, StoreError> {
+    program: ProgramId,
+    asking: &[Asks],
+) -> Result<Vec<Option<Admission>>, StoreError> {
     #[derive(FromQueryResult)]
-    struct Admission {
+    struct Row {
+        place: i64,
         role: String,
         until: Option<DateTime<Utc>>,
         wants_second_factor: bool,
-        touched: Uuid,
     }
     let sql = format!(
-        "select m.role, m.until, {WANTS_SECOND_FACTOR} as wants_second_factor, c.touched
-         from program p join class c on c.program_id = p.program_id and c.class_id = $5 join membership m on m.program_id = p.program_id join account a on a.account_id = m.account_id
-         where p.program_id = $1 and m.account_id = $2 and p.settled = $4 and {}",
-        let_in("$5")
+        "select asks.place, m.role, m.until, {WANTS_SECOND_FACTOR} as wants_second_factor
+         from unnest($2::uuid[], $3::uuid[], $4::uuid[], $5::timestamptz[]) with ordinality
+           as asks (account_id, class_id, settled, at, place)
+         join program p on p.program_id = $1 and p.settled = asks.settled
+         join membership m on m.program_id = $1 and m.account_id = asks.account_id
+         join account a on a.account_id = asks.account_id
+         where {}",
+        let_in("asks.class_id", "asks.at")
     );
-    let key = class.key;
-    let (program, account) = (key.program.uuid(), account.uuid());
-    let values = [program.into(), account.into(), now.into(), class.settled.into(), key.class.uuid().into()];
-    let found = Admission::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
-    let Some(Admission { role, until, wants_second_factor, touched }) = found.one(db).await? else { return Ok(None) };
-    let class = Class { touched, ..class };
-    Ok(Some(Opened { class, role: read_role(&role)?, until, wants_second_factor }))
+    let ids = |id: fn(&Asks) -> Uuid| asking.iter().map(id).collect::<Vec<Uuid>>();
+    let moments: Vec<DateTime<Utc>> = asking.iter().map(|asks| asks.at).collect();
+    let values = [
+        program.uuid().into(),
+        ids(|asks| asks.account.uuid()).into(),
+        ids(|asks| asks.class.uuid()).into(),
+        ids(|asks| asks.settled).into(),
+        moments.into(),
+    ];
+    let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    let mut admissions = vec![None; asking.len()];
+    for Row { place, role, until, wants_second_factor } in found.all(db).await? {
+        // Counted from 1.
+        let place = usize::try_from(place - 1).ok().and_then(|place| admissions.get_mut(place));
+        let place = place.ok_or(StoreError::Unreadable { what: "place", value: "of an admission".to_owned() })?;
+        *place = Some(Admission { role: read_role(&role)?, until, wants_second_factor });
+    }
+    Ok(admissions)
 }
 
-/// Whether a membership `m` lets its account into a class at the moment `$3`.
-fn let_in(class: &str) -> String {
+/// Somebody who was let into a class before, by a session, and was not asked again.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct LetIn {
+    /// The session, by the hash it is kept by.
+    pub session: Vec<u8>,
+    /// Whose.
+    pub account: AccountId,
+    /// Until when a substitute was let in.
+    pub until: Option<DateTime<Utc>>,
+    /// What the program said: see [`Class::settled`].
+    pub settled: Uuid,
+    /// At which moment the membership has to hold.
+    pub at: DateTime<Utc>,
+    /// At which moment the session has to.
+    pub now: DateTime<Utc>,
+    /// Since when the session has to have been used.
+    pub used_since: DateTime<Utc>,
+}
+
+/// Which of these would be let into their classes of a program now as they were before: the session is the same one's, nothing was set in
+/// the program, and so was the membership.
+pub(crate) async fn confirmed(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    let_in_before: &[(ClassId, &LetIn)],
+) -> Result<Vec<bool>, StoreError> {
+    #[derive(FromQueryResult)]
+    struct Row {
+        place: i64,
+        until: Option<DateTime<Utc>>,
+    }
+    let mut confirmed = vec![false; let_in_before.len()];
+    if confirmed.is_empty() {
+        return Ok(confirmed);
+    }
+    let sql = format!(
+        "select before.place, m.until
+         from unnest($2::bytea[], $3::uuid[], $4::uuid[], $5::uuid[], $6::timestamptz[], $7::timestamptz[], $8::timestamptz[])
+           with ordinality as before (session_hash, account_id, class_id, settled, at, now, used_since, place)
+         join web_session s on s.session_hash = before.session_hash and s.account_id = before.account_id
+           and s.expires_at > before.now and s.last_used_at > before.used_since
+         join program p on p.program_id = $1 and p.settled = before.settled
+         join membership m on m.program_id = $1 and m.account_id = before.account_id
+         join account a on a.account_id = before.account_id
+         where not {WANTS_SECOND_FACTOR} and {}",
+        let_in("before.class_id", "before.at")
+    );
+    let ids = |id: fn(&(ClassId, &LetIn)) -> Uuid| let_in_before.iter().map(id).collect::<Vec<Uuid>>();
+    let moments = |at: fn(&LetIn) -> DateTime<Utc>| let_in_before.iter().map(|(_, one)| at(one)).collect::<Vec<_>>();
+    let sessions: Vec<Vec<u8>> = let_in_before.iter().map(|(_, one)| one.session.clone()).collect();
+    let values = [
+        program.uuid().into(),
+        sessions.into(),
+        ids(|(_, one)| one.account.uuid()).into(),
+        ids(|(class, _)| class.uuid()).into(),
+        ids(|(_, one)| one.settled).into(),
+        moments(|one| one.at).into(),
+        moments(|one| one.now).into(),
+        moments(|one| one.used_since).into(),
+    ];
+    let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
+    for Row { place, until } in found.all(db).await? {
+        // Counted from 1.
+        let place = usize::try_from(place - 1).ok().filter(|place| *place < confirmed.len());
+        let place = place.ok_or(StoreError::Unreadable { what: "place", value: "of somebody let in".to_owned() })?;
+        confirmed[place] = let_in_before[place].1.until == until;
+    }
+    Ok(confirmed)
+}
+
+/// Whether a membership `m` lets its account into a class at a moment.
+fn let_in(class: &str, at: &str) -> String {
     format!(
-        "(m.until is null or m.until > $3)
+        "(m.until is null or m.until > {at})
          and (m.role = 'owner' or exists (select from class_member g where g.program_id = m.program_id
                                           and g.class_id = {class} and g.account_id = m.account_id))"
     )
@@ -101,7 +215,7 @@ async fn of_account(
          join membership m on m.program_id = c.program_id join account a on a.account_id = m.account_id
          where m.account_id = $1 and ($2::uuid is null or c.class_id = $2) and {}
          order by c.archived_at is not null, c.name, c.class_id",
-        let_in("c.class_id")
+        let_in("c.class_id", "$3")
     );
     let values = [account.uuid().into(), class.map(ClassId::uuid).into(), now.into()];
     let found = OfAccount::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));

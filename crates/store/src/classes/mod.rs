@@ -7,6 +7,7 @@ pub mod groups;
 pub mod keeping;
 pub mod room;
 pub mod settings;
+pub mod touched;
 
 use crate::rows::small;
 use crate::versioned;
@@ -28,7 +29,10 @@ use uuid::Uuid;
 
 use crate::entity::{class, day_off};
 use crate::error::StoreError;
-pub use admission::{Opened, all_for_account, for_account, for_account_as_before};
+pub(crate) use admission::confirmed;
+pub use admission::{Admission, Asks, LetIn, Opened, admissions, all_for_account, for_account};
+pub use touched::touch;
+pub(crate) use touched::{TOUCH, touch_values};
 
 /// A class of a program: the two keys that every query about it names.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -87,8 +91,6 @@ pub struct Class {
     pub mirror: bool,
     /// Another one with every change of what is set in its program: with the same one everything here is as it was.
     pub settled: Uuid,
-    /// Another one with whatever else changes how its children stand: observations, work on tapes, answers about pain.
-    pub touched: Uuid,
 }
 
 /// A new class.
@@ -179,7 +181,6 @@ struct Row {
     archived_at: Option<DateTime<Utc>>,
     mirror: bool,
     settled: Uuid,
-    touched: Uuid,
 }
 
 impl Row {
@@ -229,7 +230,6 @@ impl Row {
             mirror: self.mirror,
             archived_at: self.archived_at,
             settled: self.settled,
-            touched: self.touched,
         })
     }
 }
@@ -239,7 +239,7 @@ const COLUMNS: &str = "
     c.program_id, c.class_id, c.name, p.name as program_name, c.time_zone, c.first_day, c.last_day,
     c.weekdays, c.recheck_alone, c.recheck_lasting, c.recheck_longest, c.tapes_first, c.tapes_later, c.must_see_after,
     c.round_visit_seconds, c.round_max_checks, c.checklist_edits, c.marker_settings, c.home_settings,
-    c.archived_at, p.settled, c.touched,
+    c.archived_at, p.settled,
     coalesce((select r.mirror from retention r where r.program_id = c.program_id), true) as mirror,
     (select coalesce(jsonb_object_agg(h.key, h.choice), '{}') from class_choice h
      where h.program_id = c.program_id and h.class_id = c.class_id) as choices,
@@ -298,22 +298,6 @@ pub async fn by_other_rules(db: &impl ConnectionTrait, rules: &str) -> Result<Ve
 pub async fn every(db: &impl ConnectionTrait) -> Result<Vec<ClassKey>, StoreError> {
     let rows = class::Entity::find().order_by_asc(class::Column::Name).all(db).await?;
     Ok(rows.into_iter().map(|row| ClassKey { program: row.program_id.into(), class: row.class_id.into() }).collect())
-}
-
-/// Says that children of these classes may stand otherwise; to be called in the transaction that changes it, at its end: others who
-/// change something of the same class wait from here on.
-pub async fn touch(
-    db: &impl ConnectionTrait,
-    program: ProgramId,
-    classes: &BTreeSet<ClassId>,
-) -> Result<(), StoreError> {
-    const SQL: &str = "update class set touched = gen_random_uuid() where program_id = $1 and class_id = $2";
-    // In the order of their ids, so that two transactions never wait for each other in a circle. Mostly it is one.
-    for class in classes {
-        let values = [program.uuid().into(), class.uuid().into()];
-        db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await?;
-    }
-    Ok(())
 }
 
 /// Notes by which rules the standings of a class were computed; to be called in the transaction that computed them.

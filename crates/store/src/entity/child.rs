@@ -19,6 +19,7 @@ pub struct Model {
     pub near_aisle: bool,
     pub left_on: Option<Date>,
     pub created_at: DateTimeUtc,
+    pub touched: Uuid,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -31,7 +31,6 @@ pub struct Model {
     pub rules: String,
     pub archived_at: Option<DateTimeUtc>,
     pub created_at: DateTimeUtc,
-    pub touched: Uuid,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

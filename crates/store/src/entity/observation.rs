@@ -1,8 +1,9 @@
 //! Table `observation`.
 
 use sea_orm::entity::prelude::*;
+use serde::Serialize;
 
-#[derive(Clone, Debug, PartialEq, DeriveEntityModel)]
+#[derive(Clone, Debug, PartialEq, Serialize, DeriveEntityModel)]
 #[sea_orm(table_name = "observation")]
 pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]

@@ -23,6 +23,7 @@ impl MigratorTrait for Migrator {
             Box::new(Sql { name: "m20261203_fold", up: include_str!("m20261203_fold.sql") }),
             Box::new(Sql { name: "m20261204_settled", up: include_str!("m20261204_settled.sql") }),
             Box::new(Sql { name: "m20261205_link_secrets", up: include_str!("m20261205_link_secrets.sql") }),
+            Box::new(Sql { name: "m20261206_child_touched", up: include_str!("m20261206_child_touched.sql") }),
         ]
     }
 }

@@ -1,11 +1,13 @@
 //! Which observations stand for whom: a child's own, but of the tapes those of the instrument it has now.
 
 use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::pin::pin;
 
 use bright_row_core::progress::observation::Observation;
 use bright_row_core::{ChildId, ProgramId};
 use chrono::{DateTime, Utc};
-use sea_orm::{ConnectionTrait, FromQueryResult, QueryResult, Statement};
+use futures::TryStreamExt;
+use sea_orm::{ConnectionTrait, FromQueryResult, QueryResult, Statement, StreamTrait};
 use uuid::Uuid;
 
 use crate::classes::ClassKey;
@@ -81,23 +83,25 @@ type More = (Option<Uuid>, Vec<String>, Vec<String>, Option<String>);
 /// # Errors
 /// [`StoreError`].
 pub async fn own(
-    db: &impl ConnectionTrait,
+    db: &(impl ConnectionTrait + StreamTrait),
     program: ProgramId,
     children: &BTreeSet<ChildId>,
 ) -> Result<BTreeMap<ChildId, Vec<Observation>>, StoreError> {
     let children: Vec<ChildId> = children.iter().copied().collect();
     let ids: Vec<Uuid> = children.iter().map(|child| child.uuid()).collect();
     let values = || [program.uuid().into(), ids.clone().into()];
-    let asked = |sql| Statement::from_sql_and_values(db.get_database_backend(), sql, values());
-    let (rows, rare) = tokio::try_join!(db.query_all_raw(asked(OWN)), db.query_all_raw(asked(OWN_MORE)))?;
+    let backend = ConnectionTrait::get_database_backend(db);
+    let asked = |sql| Statement::from_sql_and_values(backend, sql, values());
     let mut more: HashMap<Uuid, More> = HashMap::new();
-    for row in rare {
+    for row in db.query_all_raw(asked(OWN_MORE)).await? {
         let by_place =
             (row.try_get_by_index(1)?, row.try_get_by_index(2)?, row.try_get_by_index(3)?, row.try_get_by_index(4)?);
         more.insert(row.try_get_by_index(0)?, by_place);
     }
     let mut found: Vec<Vec<Observation>> = vec![Vec::new(); children.len()];
-    for row in rows {
+    // One row after the other: together they would take more memory than what is read of them.
+    let mut rows = pin!(db.stream_raw(asked(OWN)).await?);
+    while let Some(row) = rows.try_next().await? {
         let place: i32 = row.try_get_by_index(0)?;
         // Counted from 1.
         let Some(place) = usize::try_from(place).ok().and_then(|place| place.checked_sub(1)) else { continue };

@@ -10,18 +10,21 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::{ChildId, ClassId, ObservationId, ProgramId};
-use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, TransactionSession, TransactionTrait};
+use sea_orm::{
+    ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, Statement, TransactionSession, TransactionTrait,
+};
 use uuid::Uuid;
 
 use crate::children::membership;
-use crate::classes::{self, ClassKey};
+use crate::classes::{ClassKey, LetIn, confirmed};
 use crate::entity::observation;
 use crate::error::StoreError;
 use crate::locks::{Hold, hold, hold_children};
 use crate::observations::attribution::{TAPE, attributed, holders_after};
 use crate::observations::renewing::{AsSet, Checklists, bring_up_to_date};
 use crate::observations::rows::{read_all, row};
+use crate::observations::standings::{NEWEST, Newest, StandingsSoFar, newest_values, read_newest};
+use crate::rows::as_json;
 
 /// What became of an observation.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -64,13 +67,15 @@ pub struct Part<'a> {
     pub class: ClassKey,
     /// In the order in which they are answered.
     pub observations: &'a [Observation],
+    /// Who was let in before and is yet to be asked whether that still holds; `None` where it has been asked.
+    pub let_in: Option<&'a LetIn>,
 }
 
 /// What became of observations of several parts that were added in one step.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct AddedParts {
-    /// Of each observation of each part, in order.
-    pub outcomes: Vec<Vec<Outcome>>,
+    /// Of each observation of each part, in order; `None` of a part whose sender is not let in any more, of which nothing is added.
+    pub outcomes: Vec<Option<Vec<Outcome>>>,
     /// See [`Added::changed`].
     pub changed: BTreeSet<ClassId>,
 }
@@ -82,8 +87,8 @@ pub async fn add(
     checklists: &impl Checklists,
     observations: &[Observation],
 ) -> Result<Added, StoreError> {
-    let added = add_parts(db, class.program, checklists, &[Part { class, observations }]).await?;
-    Ok(Added { outcomes: added.outcomes.into_iter().flatten().collect(), changed: added.changed })
+    let added = add_parts(db, class.program, checklists, &[Part { class, observations, let_in: None }]).await?;
+    Ok(Added { outcomes: added.outcomes.into_iter().flatten().flatten().collect(), changed: added.changed })
 }
 
 /// Adds observations to classes of a program and brings the standings that follow up to date, in one step: all of it is kept or
@@ -97,11 +102,14 @@ pub async fn add_parts(
     checklists: &impl Checklists,
     parts: &[Part<'_>],
 ) -> Result<AddedParts, StoreError> {
-    let all: Vec<(ClassKey, &Observation)> =
-        parts.iter().flat_map(|part| part.observations.iter().map(|observation| (part.class, observation))).collect();
+    let mut all: Vec<(ClassKey, &Observation)> = Vec::new();
+    for part in parts {
+        all.extend(part.observations.iter().map(|observation| (part.class, observation)));
+    }
     let tx = db.begin().await?;
-    hold(&tx, program, Hold::Shared).await?;
-    let set = hold_concerned(&tx, program, &all).await?;
+    let mut set = hold_concerned(&tx, program, &all).await?;
+    let turned_away = turned_away(&tx, program, parts).await?;
+    all.retain(|(_, observation)| !turned_away.contains(&observation.id));
     let mut refusals = refuse_retractions(&tx, program, &all).await?;
     for (class, observation) in &all {
         if set.classes.get(&observation.child) != Some(&class.class) {
@@ -114,16 +122,16 @@ pub async fn add_parts(
         .filter(|(_, observation)| !refusals.contains_key(&observation.id))
         .map(|(class, observation)| (observation.id, (*class, *observation)))
         .collect();
-    let mut added = insert(&tx, wanted.values().copied()).await?;
+    let newest = set.newest(&tx, program, checklists, wanted.values().map(|(_, observation)| *observation)).await?;
+    let (mut added, mut before) = insert(&tx, program, wanted.values().copied(), &newest).await?;
     if added.len() < wanted.len() {
         let known = wanted.keys().filter(|id| !added.contains(*id)).copied().collect();
         refusals.extend(taken(&tx, program, &wanted, known).await?);
+        // What was there already may be newer than what came with it.
+        before = StandingsSoFar::new();
     }
     let touched: Vec<&Observation> = added.iter().map(|id| wanted[id].1).collect();
-    let changed = bring_up_to_date(&tx, program, &set, checklists, &touched).await?;
-    if !changed.is_empty() {
-        classes::touch(&tx, program, &changed).await?;
-    }
+    let changed = bring_up_to_date(&tx, program, &mut set, checklists, &touched, before).await?;
     tx.commit().await?;
     let mut outcome = |observation: &Observation| match refusals.get(&observation.id) {
         Some(refusal) => Outcome::Refused(*refusal),
@@ -131,8 +139,24 @@ pub async fn add_parts(
         None if added.remove(&observation.id) => Outcome::Stored,
         None => Outcome::Known,
     };
-    let outcomes = parts.iter().map(|part| part.observations.iter().map(&mut outcome).collect()).collect();
-    Ok(AddedParts { outcomes, changed })
+    let outcomes = parts.iter().map(|part| {
+        let is_away = part.observations.iter().any(|observation| turned_away.contains(&observation.id));
+        (!is_away).then(|| part.observations.iter().map(&mut outcome).collect())
+    });
+    Ok(AddedParts { outcomes: outcomes.collect(), changed })
+}
+
+/// The observations of those who are not let in any more.
+async fn turned_away(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    parts: &[Part<'_>],
+) -> Result<BTreeSet<ObservationId>, StoreError> {
+    let let_in: Vec<(&Part<'_>, &LetIn)> = parts.iter().filter_map(|part| Some((part, part.let_in?))).collect();
+    let asked: Vec<(ClassId, &LetIn)> = let_in.iter().map(|(part, let_in)| (part.class.class, *let_in)).collect();
+    let confirmed = confirmed(db, program, &asked).await?;
+    let away = let_in.iter().zip(confirmed).filter(|(_, confirmed)| !confirmed);
+    Ok(away.flat_map(|((part, _), _)| part.observations).map(|observation| observation.id).collect())
 }
 
 /// Every observation that stands for these children of a program: their own, but of the tapes those of the instrument each
@@ -154,11 +178,13 @@ async fn hold_concerned(
 ) -> Result<AsSet, StoreError> {
     let mut children: BTreeSet<ChildId> = observations.iter().map(|(_, observation)| observation.child).collect();
     if observations.iter().any(|(_, observation)| observation.target.id().starts_with(TAPE)) {
+        // Who has an instrument does not change any more.
+        hold(db, program, Hold::Shared).await?;
         children.extend(holders_after(db, program, &children).await?);
     }
-    hold_children(db, &children).await?;
+    hold_children(db, program, &children).await?;
     let (classes, settled) = membership::classes_as_set(db, program, &children).await?;
-    Ok(AsSet { classes, settled })
+    Ok(AsSet { classes, settled, read: Vec::new() })
 }
 
 /// Which retractions cannot be. One whose observation has not arrived yet is kept: it will count when it does.
@@ -198,20 +224,35 @@ async fn refuse_retractions(
     Ok(refused.collect())
 }
 
-/// Inserts what is not there yet and says which those were.
+/// Inserts what is not there yet and says which those were; answers also what was kept before of the children that can go on from there,
+/// see [`NEWEST`].
 async fn insert(
     db: &impl ConnectionTrait,
+    program: ProgramId,
     observations: impl Iterator<Item = (ClassKey, &Observation)>,
-) -> Result<BTreeSet<ObservationId>, StoreError> {
+    newest: &BTreeMap<ChildId, Newest>,
+) -> Result<(BTreeSet<ObservationId>, StandingsSoFar), StoreError> {
     let rows: Vec<_> = observations.map(|(class, observation)| row(class, observation)).collect();
     if rows.is_empty() {
-        return Ok(BTreeSet::new());
+        return Ok((BTreeSet::new(), StandingsSoFar::new()));
     }
-    let once = OnConflict::columns([observation::Column::ProgramId, observation::Column::ObservationId])
-        .do_nothing()
-        .to_owned();
-    let added = observation::Entity::insert_many(rows).on_conflict(once).exec_with_returning_keys(db).await?;
-    Ok(added.into_iter().map(|(_, id)| id.into()).collect())
+    let sql = format!(
+        "with added as (
+           insert into observation (program_id, observation_id, class_id, child_id, target, level, retracts, slips, except_checkpoints,
+             says, note, via, observed_at, recorded_at, observer, round_id)
+           select $1, observation_id, class_id, child_id, target, level, retracts, slips, except_checkpoints, says, note, via,
+             observed_at, recorded_at, observer, round_id
+           from jsonb_populate_recordset(null::observation, $6)
+           on conflict (program_id, observation_id) do nothing
+           returning observation_id)
+         select a.added, kept.*
+         from (select coalesce(array_agg(observation_id), '{{}}') as added from added) a
+         left join ({NEWEST}) kept on true"
+    );
+    let values = newest_values(program, newest).into_iter().chain([as_json(&rows)?]);
+    let rows = db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), sql, values)).await?;
+    let added: Vec<Uuid> = rows.first().map(|row| row.try_get("", "added")).transpose()?.unwrap_or_default();
+    Ok((added.into_iter().map(Into::into).collect(), read_newest(&rows)?))
 }
 
 /// Those among `ids`, which are stored already, whose observation is another one.

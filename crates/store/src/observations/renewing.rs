@@ -17,7 +17,7 @@ use crate::children::membership;
 use crate::classes::{self, Class};
 use crate::error::StoreError;
 use crate::observations::attribution::{TAPE, attributed, current_holders};
-use crate::observations::standings::{Newest, StandingsSoFar, keep, newest_of, replace};
+use crate::observations::standings::{Newest, StandingsSoFar, keep_and_touch, replace};
 
 /// Says how classes read the checklist.
 pub trait Checklists: Sync {
@@ -85,72 +85,98 @@ pub(super) struct AsSet {
     pub classes: BTreeMap<ChildId, ClassId>,
     /// See [`Class::settled`].
     pub settled: Option<Uuid>,
+    /// Those of the classes that have been read.
+    pub read: Vec<Class>,
 }
 
 impl AsSet {
-    /// These classes of the program; only those are read that were not read as they are now.
+    /// Reads the classes of these children, but for those that were read as they are now.
     async fn read(
-        &self,
+        &mut self,
         db: &impl ConnectionTrait,
         program: ProgramId,
-        wanted: &BTreeSet<ClassId>,
+        children: &BTreeSet<ChildId>,
         checklists: &impl Checklists,
-    ) -> Result<Vec<Class>, StoreError> {
+    ) -> Result<(), StoreError> {
+        let mut missing: BTreeSet<ClassId> =
+            children.iter().filter_map(|child| self.classes.get(child)).copied().collect();
+        missing.retain(|class| !self.read.iter().any(|read| read.key.class == *class));
         let as_now = |class: &Class| class.key.program == program && Some(class.settled) == self.settled;
-        let mut classes: Vec<Class> =
-            wanted.iter().filter_map(|class| checklists.read_before(*class).filter(as_now)).collect();
-        let known: BTreeSet<ClassId> = classes.iter().map(|class| class.key.class).collect();
-        let missing: BTreeSet<ClassId> = wanted.difference(&known).copied().collect();
+        let kept: Vec<Class> =
+            missing.iter().filter_map(|class| checklists.read_before(*class).filter(as_now)).collect();
+        missing.retain(|class| !kept.iter().any(|kept| kept.key.class == *class));
+        self.read.extend(kept);
         if !missing.is_empty() {
-            classes.extend(classes::of_program(db, program, Some(missing)).await?);
+            self.read.extend(classes::of_program(db, program, Some(missing)).await?);
         }
-        Ok(classes)
+        Ok(())
+    }
+
+    /// Those of some children who are in a class.
+    fn in_class(&self, class: ClassId, children: &BTreeSet<ChildId>) -> BTreeSet<ChildId> {
+        children.iter().filter(|child| self.classes.get(child) == Some(&class)).copied().collect()
+    }
+
+    /// Of each child what these observations are news of.
+    pub(super) async fn newest<'a>(
+        &mut self,
+        db: &impl ConnectionTrait,
+        program: ProgramId,
+        checklists: &impl Checklists,
+        observations: impl Iterator<Item = &'a Observation>,
+    ) -> Result<BTreeMap<ChildId, Newest>, StoreError> {
+        let observations: Vec<&Observation> = observations.collect();
+        let children = observations.iter().map(|observation| observation.child).collect();
+        self.read(db, program, &children, checklists).await?;
+        let of_class = |class: &Class| {
+            newest(&checklists.of_class(class), &self.in_class(class.key.class, &children), &observations)
+        };
+        Ok(self.read.iter().flat_map(of_class).collect())
     }
 }
 
-/// Recomputes the standings of the stages that these observations speak of, for everybody for whom they stand; answers the
-/// classes of those.
+/// Recomputes the standings of the stages that observations which were added speak of, for everybody for whom they stand; answers the
+/// classes of those. Those of whom it is known how they stood `before` go on from there, since all of these observations are newer than
+/// all others; the others need their history.
 pub(super) async fn bring_up_to_date(
     db: &impl ConnectionTrait,
     program: ProgramId,
-    set: &AsSet,
+    set: &mut AsSet,
     checklists: &impl Checklists,
-    touched: &[&Observation],
+    added: &[&Observation],
+    before: StandingsSoFar,
 ) -> Result<BTreeSet<ClassId>, StoreError> {
-    let mut children: BTreeSet<ChildId> = touched.iter().map(|observation| observation.child).collect();
-    if touched.iter().any(|observation| observation.target.id().starts_with(TAPE)) {
-        children.extend(current_holders(db, program, touched).await?);
+    let mut children: BTreeSet<ChildId> = added.iter().map(|observation| observation.child).collect();
+    if added.iter().any(|observation| observation.target.id().starts_with(TAPE)) {
+        children.extend(current_holders(db, program, added).await?);
     }
-    let concerned: BTreeSet<ClassId> = children.iter().filter_map(|child| set.classes.get(child)).copied().collect();
-    if concerned.is_empty() {
-        return Ok(concerned);
+    children.retain(|child| set.classes.contains_key(child));
+    if children.is_empty() {
+        return Ok(BTreeSet::new());
     }
-    for class in set.read(db, program, &concerned, checklists).await? {
-        let of_class = children_in(&set.classes, &children, class.key.class);
-        renew_stages(db, &class, checklists, &of_class, touched).await?;
+    set.read(db, program, &children, checklists).await?;
+    let mut fresh = StandingsSoFar::new();
+    for class in &set.read {
+        let of_class = set.in_class(class.key.class, &children);
+        let (going_on, others): (BTreeSet<_>, BTreeSet<_>) =
+            of_class.into_iter().partition(|child| before.contains_key(child));
+        fresh.extend(carry_on(class, checklists, &before, &going_on, added));
+        renew_stages(db, class, checklists, &others, added).await?;
     }
-    Ok(concerned)
+    keep_and_touch(db, program, &fresh, &children).await?;
+    Ok(children.iter().map(|child| set.classes[child]).collect())
 }
 
-/// Those of some children who are in a class.
-fn children_in(
-    classes: &BTreeMap<ChildId, ClassId>,
-    children: &BTreeSet<ChildId>,
-    class: ClassId,
-) -> BTreeSet<ChildId> {
-    children.iter().filter(|child| classes.get(child) == Some(&class)).copied().collect()
-}
-
-/// Recomputes how children of a class stand at the stages that these observations speak of.
+/// Recomputes from their history how children of a class stand at the stages that these observations speak of.
 async fn renew_stages(
     db: &impl ConnectionTrait,
     class: &Class,
     checklists: &impl Checklists,
     children: &BTreeSet<ChildId>,
-    touched: &[&Observation],
+    added: &[&Observation],
 ) -> Result<(), StoreError> {
     let checklist = &checklists.of_class(class);
-    let stages: BTreeMap<&StageId, &Stage> = touched
+    let stages: BTreeMap<&StageId, &Stage> = added
         .iter()
         .filter_map(|observation| stage_of(checklist, &observation.target))
         .map(|stage| (&stage.id, stage))
@@ -160,21 +186,16 @@ async fn renew_stages(
         .flat_map(|stage| checklist.checkpoints_of(stage))
         .map(|checkpoint| checkpoint.id.clone())
         .collect();
-    if checkpoints.is_empty() {
-        return Ok(());
-    }
-    let going_on = carry_on(db, class, checklists, children, touched).await?;
-    let others: BTreeSet<ChildId> = children.difference(&going_on).copied().collect();
-    if others.is_empty() {
+    if checkpoints.is_empty() || children.is_empty() {
         return Ok(());
     }
     let targets = stages.keys().flat_map(|stage| targets_of(checklist, stage)).collect();
-    let mut found = attributed(db, class.key.program, &others, Some(targets)).await?;
+    let mut found = attributed(db, class.key.program, children, Some(targets)).await?;
     let mut fresh = StandingsSoFar::new();
     let begun = Instant::now();
-    for child in others {
-        let observations = found.remove(&child).unwrap_or_default();
-        fresh.insert(child, from_all(checklist, &observations, class));
+    for child in children {
+        let observations = found.remove(child).unwrap_or_default();
+        fresh.insert(*child, from_all(checklist, &observations, class));
     }
     checklists.took(begun.elapsed());
     replace(db, class.key.program, &fresh, Some(&checkpoints)).await
@@ -193,36 +214,30 @@ fn targets_of(checklist: &Checklist, stage: &StageId) -> Vec<String> {
     checkpoints.chain([stage.as_str().to_owned()]).collect()
 }
 
-/// Lets what is kept of children go on with observations that are newer than all others on their checkpoints: that needs no history.
-/// Answers of whom that is so. An undo needs it, and so do the tapes, whose looks stand for whoever has the instrument.
-async fn carry_on(
-    db: &impl ConnectionTrait,
+/// How children of a class stand who go on from how they stood before; only what is otherwise now.
+fn carry_on(
     class: &Class,
     checklists: &impl Checklists,
+    before: &StandingsSoFar,
     children: &BTreeSet<ChildId>,
-    touched: &[&Observation],
-) -> Result<BTreeSet<ChildId>, StoreError> {
+    added: &[&Observation],
+) -> StandingsSoFar {
     let checklist = &checklists.of_class(class);
-    let of_children = newest(checklist, children, touched);
-    if of_children.is_empty() {
-        return Ok(BTreeSet::new());
-    }
-    let before = newest_of(db, class.key.program, &of_children).await?;
     let begun = Instant::now();
     let mut fresh = StandingsSoFar::new();
-    for (child, before) in &before {
+    for child in children {
         let of_child: Vec<Observation> =
-            touched.iter().filter(|one| one.child == *child).map(|one| (*one).clone()).collect();
-        let mut after = standings_so_far(checklist, before, &of_child, &class.calendar, &class.rhythm);
-        after.retain(|checkpoint, so_far| before.get(checkpoint) != Some(so_far));
+            added.iter().filter(|one| one.child == *child).map(|one| (*one).clone()).collect();
+        let mut after = standings_so_far(checklist, &before[child], &of_child, &class.calendar, &class.rhythm);
+        after.retain(|checkpoint, so_far| before[child].get(checkpoint) != Some(so_far));
         fresh.insert(*child, after);
     }
     checklists.took(begun.elapsed());
-    keep(db, class.key.program, &fresh).await?;
-    Ok(before.into_keys().collect())
+    fresh
 }
 
-/// Of each of these children what is new; without those who need their history whatever else is kept of them.
+/// Of each of these children what is new; without those who need their history whatever else is kept of them: an undo needs it, and so do
+/// the tapes, whose looks stand for whoever has the instrument.
 fn newest(checklist: &Checklist, children: &BTreeSet<ChildId>, touched: &[&Observation]) -> BTreeMap<ChildId, Newest> {
     let mut of_children: BTreeMap<ChildId, Newest> = BTreeMap::new();
     for one in touched.iter().filter(|one| children.contains(&one.child)) {

@@ -3,7 +3,7 @@
 use crate::classes::ClassKey;
 use crate::entity::observation;
 use crate::error::StoreError;
-use crate::rows::read_says;
+use crate::rows::{as_stored, read_says};
 use bright_row_core::craft::id::CheckpointId;
 use bright_row_core::craft::id::SlipId;
 use bright_row_core::craft::id::Target;
@@ -11,10 +11,9 @@ use bright_row_core::craft::level::Level;
 use bright_row_core::progress::observation::Observation;
 use bright_row_core::progress::observation::Observed;
 use bright_row_core::progress::observation::Via;
-use sea_orm::ActiveValue::Set;
 use std::collections::BTreeSet;
 
-pub(crate) fn row(class: ClassKey, observation: &Observation) -> observation::ActiveModel {
+pub(crate) fn row(class: ClassKey, observation: &Observation) -> observation::Model {
     let (level, retracts, slips, except) = match &observation.seen {
         Observed::Level { level, slips } => {
             (Some(i16::from(level.number())), None, texts(slips, SlipId::as_str), vec![])
@@ -22,23 +21,23 @@ pub(crate) fn row(class: ClassKey, observation: &Observation) -> observation::Ac
         Observed::Holds { except } => (None, None, vec![], texts(except, CheckpointId::as_str)),
         Observed::Retracts(id) => (None, Some(id.uuid()), vec![], vec![]),
     };
-    observation::ActiveModel {
-        program_id: Set(class.program.uuid()),
-        observation_id: Set(observation.id.uuid()),
-        class_id: Set(class.class.uuid()),
-        child_id: Set(observation.child.uuid()),
-        target: Set(observation.target.id().to_owned()),
-        level: Set(level),
-        retracts: Set(retracts),
-        slips: Set(slips),
-        except_checkpoints: Set(except),
-        says: Set(observation.says.map(|says| says.word().to_owned())),
-        note: Set(observation.note.clone()),
-        via: Set(observation.via.word().to_owned()),
-        observed_at: Set(observation.observed_at),
-        recorded_at: Set(observation.recorded_at),
-        observer: Set(observation.observer.uuid()),
-        round_id: Set(observation.round.map(bright_row_core::RoundId::uuid)),
+    observation::Model {
+        program_id: class.program.uuid(),
+        observation_id: observation.id.uuid(),
+        class_id: class.class.uuid(),
+        child_id: observation.child.uuid(),
+        target: observation.target.id().to_owned(),
+        level,
+        retracts,
+        slips,
+        except_checkpoints: except,
+        says: observation.says.map(|says| says.word().to_owned()),
+        note: observation.note.clone(),
+        via: observation.via.word().to_owned(),
+        observed_at: as_stored(observation.observed_at),
+        recorded_at: as_stored(observation.recorded_at),
+        observer: observation.observer.uuid(),
+        round_id: observation.round.map(bright_row_core::RoundId::uuid),
     }
 }
 

@@ -8,15 +8,13 @@ use bright_row_core::craft::id::{CheckpointId, SlipId};
 use bright_row_core::progress::standing::{Standing, StandingSoFar};
 use bright_row_core::{ChildId, ProgramId};
 use chrono::{DateTime, Utc};
-use sea_orm::ActiveValue::Set;
-use sea_orm::sea_query::OnConflict;
-use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, Statement};
+use sea_orm::{ColumnTrait, ConnectionTrait, EntityTrait, FromQueryResult, QueryFilter, QueryResult, Statement, Value};
 use uuid::Uuid;
 
-use crate::classes::ClassKey;
+use crate::classes::{ClassKey, TOUCH, touch_values};
 use crate::entity::standing;
 use crate::error::StoreError;
-use crate::rows::small;
+use crate::rows::{as_json, as_stored, small};
 
 /// The standings of children at checkpoints.
 pub type Standings = BTreeMap<ChildId, BTreeMap<CheckpointId, Standing>>;
@@ -50,35 +48,38 @@ pub(super) struct Newest {
 }
 
 /// What is kept of those children whose every observation here was made after all others on these targets, and was not taken back
-/// before it came: what stands goes on from there. Others are left out.
-pub(super) async fn newest_of(
-    db: &impl ConnectionTrait,
-    program: ProgramId,
-    newest: &BTreeMap<ChildId, Newest>,
-) -> Result<StandingsSoFar, StoreError> {
-    // Ids of checkpoints and stages hold no space. Of each child one row is looked for, by index, whatever the planner knows of them.
-    const SQL: &str = "
-        select n.child_id as newest, s.*
-        from (select child_id, first_at, string_to_array(targets, ' ') as targets
-              from unnest($2::uuid[], $3::timestamptz[], $4::text[]) as u (child_id, first_at, targets)) n
-        left join standing s on s.program_id = $1 and s.child_id = n.child_id and s.checkpoint_id = any(n.targets)
-        where (select o.observation_id from observation o
-               where o.program_id = $1 and o.child_id = n.child_id and o.target = any(n.targets)
-                 and o.observed_at >= n.first_at and o.observation_id <> all($5) limit 1) is null
-          and not exists (select from observation r where r.program_id = $1 and r.retracts = any($5)
-                            and r.child_id = n.child_id)";
+/// before it came: what stands goes on from there. To be a part of a statement that names a program first; children from `$2`, moments, targets
+/// and ids after it. Ids of checkpoints and stages hold no space. Of each child one row is looked for, by index, whatever the planner knows of
+/// them.
+pub(super) const NEWEST: &str = "
+    select n.child_id as newest, s.*
+    from (select child_id, first_at, string_to_array(targets, ' ') as targets
+          from unnest($2::uuid[], $3::timestamptz[], $4::text[]) as u (child_id, first_at, targets)) n
+    left join standing s on s.program_id = $1 and s.child_id = n.child_id and s.checkpoint_id = any(n.targets)
+    where (select o.observation_id from observation o
+           where o.program_id = $1 and o.child_id = n.child_id and o.target = any(n.targets)
+             and o.observed_at >= n.first_at and o.observation_id <> all($5) limit 1) is null
+      and not exists (select from observation r where r.program_id = $1 and r.retracts = any($5)
+                        and r.child_id = n.child_id)";
+
+/// The first five values of a statement with [`NEWEST`].
+pub(super) fn newest_values(program: ProgramId, newest: &BTreeMap<ChildId, Newest>) -> [Value; 5] {
     let children: Vec<Uuid> = newest.keys().map(|child| child.uuid()).collect();
     let moments: Vec<DateTime<Utc>> = newest.values().map(|one| one.first_at).collect();
     let targets: Vec<String> =
         newest.values().map(|one| one.targets.iter().map(String::as_str).collect::<Vec<_>>().join(" ")).collect();
     let ids: Vec<Uuid> = newest.values().flat_map(|one| one.ids.iter().copied()).collect();
-    let values = [program.uuid().into(), children.into(), moments.into(), targets.into(), ids.into()];
+    [program.uuid().into(), children.into(), moments.into(), targets.into(), ids.into()]
+}
+
+/// Reads rows of [`NEWEST`], those without a child left out; other children than these rows name are left out too.
+pub(super) fn read_newest(rows: &[QueryResult]) -> Result<StandingsSoFar, StoreError> {
     let mut found = StandingsSoFar::new();
-    for row in db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, values)).await? {
-        let child: Uuid = row.try_get("", "newest")?;
+    for row in rows {
+        let Some(child) = row.try_get::<Option<Uuid>>("", "newest")? else { continue };
         let of_child = found.entry(child.into()).or_default();
         // A child of whom nothing is kept yet has no standing beside it.
-        if let Some(kept) = standing::Model::from_query_result_optional(&row, "")? {
+        if let Some(kept) = standing::Model::from_query_result_optional(row, "")? {
             let (checkpoint, so_far) = read(kept)?;
             of_child.insert(checkpoint, so_far);
         }
@@ -136,7 +137,7 @@ pub async fn of_child(
     Ok(kept.into_iter().map(|(checkpoint, so_far)| (checkpoint, so_far.standing)).collect())
 }
 
-/// The most rows that one statement takes: PostgreSQL counts its values in 16 bits.
+/// The most rows that one statement takes.
 const ROWS_AT_ONCE: usize = 4000;
 
 /// Puts `fresh` in the place of everything known about its children, at these checkpoints or at all.
@@ -154,43 +155,50 @@ pub(crate) async fn replace(
         }
     }
     delete_others(db, program, fresh.keys().map(|child| child.uuid()).collect(), checkpoints, kept).await?;
-    keep(db, program, fresh).await
+    let sql = keep(2);
+    for rows in rows(program, fresh).chunks(ROWS_AT_ONCE) {
+        let values = [program.uuid().into(), as_json(rows)?];
+        db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), &sql, values)).await?;
+    }
+    Ok(())
 }
 
-/// Keeps these, in the place of what is kept of the same children at the same checkpoints.
-pub(super) async fn keep(
+/// Keeps these, in the place of what is kept of the same children at the same checkpoints, and says who stands otherwise; see
+/// [`TOUCH`].
+pub(super) async fn keep_and_touch(
     db: &impl ConnectionTrait,
     program: ProgramId,
     fresh: &StandingsSoFar,
+    touched: &BTreeSet<ChildId>,
 ) -> Result<(), StoreError> {
-    let of_child = |(child, of_child): (&ChildId, _)| {
-        let (child, of_child): (ChildId, &BTreeMap<CheckpointId, StandingSoFar>) = (*child, of_child);
-        of_child.iter().map(move |(checkpoint, so_far)| row(program, child, checkpoint, so_far))
-    };
-    let rows: Vec<_> = fresh.iter().flat_map(of_child).collect();
-    let update =
-        OnConflict::columns([standing::Column::ProgramId, standing::Column::ChildId, standing::Column::CheckpointId])
-            .update_columns([
-                standing::Column::Level,
-                standing::Column::Peak,
-                standing::Column::PassedAt,
-                standing::Column::LookedAt,
-                standing::Column::VisitedAt,
-                standing::Column::IntervalMeetings,
-                standing::Column::Tries,
-                standing::Column::Slipped,
-                standing::Column::Slips,
-                standing::Column::Says,
-                standing::Column::LastingRun,
-                standing::Column::HeldAt,
-                standing::Column::TriedAt,
-            ])
-            .to_owned();
-    for rows in rows.chunks(ROWS_AT_ONCE) {
-        let insert = standing::Entity::insert_many(rows.to_vec()).on_conflict(update.clone());
-        insert.exec_without_returning(db).await?;
-    }
+    let sql = format!("with kept as ({}) {TOUCH}", keep(3));
+    let values = touch_values(program, touched).into_iter().chain([as_json(&rows(program, fresh))?]);
+    db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), sql, values)).await?;
     Ok(())
+}
+
+fn rows(program: ProgramId, fresh: &StandingsSoFar) -> Vec<standing::Model> {
+    let mut rows = Vec::new();
+    for (child, of_child) in fresh {
+        rows.extend(of_child.iter().map(|(checkpoint, so_far)| row(program, *child, checkpoint, so_far)));
+    }
+    rows
+}
+
+/// The statement that keeps standings of the program `$1`, given as JSON in a parameter.
+fn keep(rows: u8) -> String {
+    format!(
+        "insert into standing as s (program_id, child_id, checkpoint_id, level, peak, passed_at, looked_at, visited_at,
+           interval_meetings, tries, slipped, slips, says, lasting_run, held_at, tried_at)
+         select $1, child_id, checkpoint_id, level, peak, passed_at, looked_at, visited_at, interval_meetings, tries, slipped,
+           slips, says, lasting_run, held_at, tried_at
+         from jsonb_populate_recordset(null::standing, ${rows})
+         on conflict (program_id, child_id, checkpoint_id) do update set level = excluded.level, peak = excluded.peak,
+           passed_at = excluded.passed_at, looked_at = excluded.looked_at, visited_at = excluded.visited_at,
+           interval_meetings = excluded.interval_meetings, tries = excluded.tries, slipped = excluded.slipped,
+           slips = excluded.slips, says = excluded.says, lasting_run = excluded.lasting_run, held_at = excluded.held_at,
+           tried_at = excluded.tried_at"
+    )
 }
 
 /// Deletes the standings of these children, at these checkpoints or at all, but for those that are `kept`.
@@ -212,25 +220,25 @@ async fn delete_others(
     Ok(())
 }
 
-fn row(program: ProgramId, child: ChildId, checkpoint: &CheckpointId, so_far: &StandingSoFar) -> standing::ActiveModel {
+fn row(program: ProgramId, child: ChildId, checkpoint: &CheckpointId, so_far: &StandingSoFar) -> standing::Model {
     let StandingSoFar { standing, lasting_run, held_at, tried_at } = so_far;
-    standing::ActiveModel {
-        program_id: Set(program.uuid()),
-        child_id: Set(child.uuid()),
-        checkpoint_id: Set(checkpoint.as_str().to_owned()),
-        level: Set(i16::from(standing.level.number())),
-        peak: Set(i16::from(standing.peak.number())),
-        passed_at: Set(standing.passed_at),
-        looked_at: Set(standing.looked_at),
-        visited_at: Set(standing.visited_at),
-        interval_meetings: Set(standing.interval.map(small)),
-        tries: Set(small(standing.tries)),
-        slipped: Set(standing.slipped),
-        slips: Set(standing.slips.iter().map(|slip| slip.as_str().to_owned()).collect()),
-        says: Set(standing.says.map(|says| says.word().to_owned())),
-        lasting_run: Set(small(*lasting_run)),
-        held_at: Set(held_at.map(small)),
-        tried_at: Set(tried_at.map(small)),
+    standing::Model {
+        program_id: program.uuid(),
+        child_id: child.uuid(),
+        checkpoint_id: checkpoint.as_str().to_owned(),
+        level: i16::from(standing.level.number()),
+        peak: i16::from(standing.peak.number()),
+        passed_at: standing.passed_at.map(as_stored),
+        looked_at: as_stored(standing.looked_at),
+        visited_at: standing.visited_at.map(as_stored),
+        interval_meetings: standing.interval.map(small),
+        tries: small(standing.tries),
+        slipped: standing.slipped,
+        slips: standing.slips.iter().map(|slip| slip.as_str().to_owned()).collect(),
+        says: standing.says.map(|says| says.word().to_owned()),
+        lasting_run: small(*lasting_run),
+        held_at: held_at.map(small),
+        tried_at: tried_at.map(small),
     }
 }
 

@@ -18,8 +18,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::auth::client::Client;
-use crate::auth::guard::SENDING_AFTER;
 use crate::auth::known_device::Device;
+use crate::auth::recorder::SENDING_AFTER;
 use crate::auth::session::WebSession;
 use crate::error::answers::ForLinks;
 use crate::error::{ApiError, FieldError};

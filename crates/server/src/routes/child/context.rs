@@ -8,7 +8,7 @@ use bright_row_core::progress::context::{MAX_DONE_LENGTH, MAX_REASON_LENGTH};
 use bright_row_store::accounts::Made;
 use bright_row_store::children::context::{self, Accommodation};
 use bright_row_store::children::pain;
-use bright_row_store::classes;
+use bright_row_store::classes::touch;
 use bright_row_store::live::Topic;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -226,7 +226,7 @@ pub async fn answer_pain(
     let made = now_by(&app, &member);
     let (tx, key) = (begin(&app).await?, member.class.key);
     let kept = pain::answer_pain(&tx, key, child.id, observation, &done, made).await?;
-    classes::touch(&tx, key.program, &[key.class].into()).await?;
+    touch(&tx, key.program, &[child.id].into()).await?;
     commit(&app, tx, []).await?;
     if kept { Ok(changed(&app, &member)) } else { Err(ApiError::NotFound("observation with pain")) }
 }

@@ -12,7 +12,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use crate::auth::guard::{MemberOfChild, Recorder, SignedIn};
+use crate::auth::guard::{MemberOfChild, SignedIn};
+use crate::auth::recorder::Recorder;
 use crate::error::ApiError;
 use crate::error::answers::{ForMembers, ForMembersAsking};
 use crate::extract::Body;

@@ -6,7 +6,7 @@ use bright_row_core::progress::new_observation::NewObservation;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use crate::auth::guard::Recorder;
+use crate::auth::recorder::RecorderAtOnce;
 use crate::error::ApiError;
 use crate::error::answers::ForMembersAsking;
 use crate::extract::Body;
@@ -33,9 +33,9 @@ pub struct Observations {
     ))]
 pub async fn add_observations(
     State(app): State<App>,
-    recorder: Recorder,
+    recorder: RecorderAtOnce,
     Body(body): Body<Observations>,
 ) -> Result<Json<RecordAnswer>, ApiError> {
     let batch = Batch::read(body.observations, "observations")?;
-    Ok(Json(record_observations(&app, &recorder, batch).await?))
+    Ok(Json(record_observations(&app, recorder, batch).await?))
 }

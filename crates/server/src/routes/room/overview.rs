@@ -1,26 +1,28 @@
 //! The room: every child of a class with its four strings.
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
-
-use bright_row_core::role::Role;
 
 use axum::Json;
 use axum::extract::State;
-use bright_row_core::ClassId;
 use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::page::room_child::RoomChild;
+use bright_row_core::role::Role;
+use bright_row_core::{ChildId, ClassId};
+use bright_row_store::classes::touched;
 use chrono::NaiveDate;
 use serde::Serialize;
 use serde_json::value::{RawValue, to_raw_value};
 use serde_with::skip_serializing_none;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner, who};
 
 use crate::auth::guard::InClass;
-use crate::kept::KeptRoom;
+use crate::kept::{KeptChild, KeptRoom};
 use crate::state::App;
 
 /// The room of a class.
@@ -46,7 +48,7 @@ pub struct Room {
     strands: Vec<StrandName>,
     /// By row and seat; children without a seat last.
     #[schema(value_type = Vec<RoomChild>)]
-    children: Arc<RawValue>,
+    children: Vec<Arc<RawValue>>,
 }
 
 /// Where the class is in its calendar.
@@ -72,19 +74,68 @@ pub struct StrandName {
     name: String,
 }
 
-/// Everybody in the room as it is answered; kept until something changes in the class.
-async fn read_children(snapshot: &ClassSnapshot<'_>, today: NaiveDate) -> Result<Arc<RawValue>, ApiError> {
-    let class = snapshot.class;
-    let room_child = |learner: Learner| {
-        RoomChild::new(who(&learner.child), snapshot.unseen(&learner.child, &learner.standings), &learner.ladder)
+/// So many children are read each by itself; more are read with the whole class.
+const MOST_ONE_BY_ONE: usize = 4;
+
+/// Everybody in the room as it is answered. What is kept of it is used as far as the database says that it is still so.
+async fn children_of(snapshot: &ClassSnapshot<'_>, today: NaiveDate) -> Result<Arc<[KeptChild]>, ApiError> {
+    let (app, class) = (snapshot.app, snapshot.class);
+    let kept = app.kept_rooms.get(&class.key.class).filter(|kept| kept.is_set_as(class, today));
+    // What is read after this is as new as this says, or newer: then the next one reads it again.
+    let touched = touched::by_child(&app.db, class.key).await?;
+    let known = match kept {
+        Some(kept) => read_touched(snapshot, &kept.children, &touched).await?,
+        None => None,
     };
-    let children: Vec<RoomChild> = snapshot.learners().await?.into_iter().map(room_child).collect();
-    let written =
-        to_raw_value(&children).map_err(|error| ApiError::Internal(format!("a room is not JSON: {error}")))?;
-    // What was read is as new as what the class said before it, or newer: then the next one reads again.
-    let kept = KeptRoom { settled: class.settled, touched: class.touched, day: today, children: written.into() };
-    snapshot.app.kept_rooms.keep(class.key.class, kept.clone());
-    Ok(kept.children)
+    let children = if let Some(children) = known {
+        children
+    } else {
+        let learners = snapshot.learners().await?;
+        learners.iter().map(|learner| write(snapshot, learner, &touched)).collect::<Result<_, _>>()?
+    };
+    let room = KeptRoom { settled: class.settled, day: today, children: Arc::clone(&children) };
+    app.kept_rooms.keep(class.key.class, room);
+    Ok(children)
+}
+
+/// What was kept, with those read again who were touched since; `None` where those are many.
+async fn read_touched(
+    snapshot: &ClassSnapshot<'_>,
+    kept: &Arc<[KeptChild]>,
+    touched: &BTreeMap<ChildId, Uuid>,
+) -> Result<Option<Arc<[KeptChild]>>, ApiError> {
+    let is_old = |one: &&KeptChild| touched.get(&one.child) != Some(&one.touched);
+    let old: Vec<ChildId> = kept.iter().filter(is_old).map(|one| one.child).collect();
+    if old.len() > MOST_ONE_BY_ONE {
+        return Ok(None);
+    }
+    if old.is_empty() {
+        return Ok(Some(Arc::clone(kept)));
+    }
+    let mut children = kept.to_vec();
+    for child in old {
+        // Nobody came or left: that would have been set.
+        let Some(learner) = snapshot.learner(child).await? else { return Ok(None) };
+        let read = write(snapshot, &learner, touched)?;
+        children.iter_mut().filter(|one| one.child == child).for_each(|one| *one = read.clone());
+    }
+    Ok(Some(children.into()))
+}
+
+fn write(
+    snapshot: &ClassSnapshot<'_>,
+    learner: &Learner,
+    touched: &BTreeMap<ChildId, Uuid>,
+) -> Result<KeptChild, ApiError> {
+    let child = &learner.child;
+    let shown = RoomChild::new(who(child), snapshot.unseen(child, &learner.standings), &learner.ladder);
+    let written = to_raw_value(&shown).map_err(|error| ApiError::Internal(format!("a child is not JSON: {error}")))?;
+    // Somebody who has just come is read again.
+    Ok(KeptChild {
+        child: child.id,
+        touched: touched.get(&child.id).copied().unwrap_or_default(),
+        written: written.into(),
+    })
 }
 
 /// The room of a class: seats, strings, what is due and flagged.
@@ -99,10 +150,7 @@ pub async fn room(State(app): State<App>, InClass(member): InClass) -> Result<Js
     let class = member.class;
     let snapshot = ClassSnapshot::new(&app, &class);
     let today = class.calendar.day_of(app.now());
-    let children = match app.kept_rooms.get(class.key.class).filter(|kept| kept.is_of(&class, today)) {
-        Some(kept) => kept.children,
-        None => read_children(&snapshot, today).await?,
-    };
+    let children = children_of(&snapshot, today).await?;
     let meeting = MeetingView {
         number: snapshot.now,
         total: class.calendar.total(),
@@ -123,6 +171,6 @@ pub async fn room(State(app): State<App>, InClass(member): InClass) -> Result<Js
         meeting,
         must_see_after: class.round.must_see_after,
         strands: strands.into(),
-        children,
+        children: children.iter().map(|child| Arc::clone(&child.written)).collect(),
     }))
 }

@@ -6,7 +6,7 @@ use bright_row_core::tapes::new_entry::NewTapeEntry;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use crate::auth::guard::Recorder;
+use crate::auth::recorder::Recorder;
 use crate::error::ApiError;
 use crate::error::answers::ForMembersAsking;
 use crate::extract::Body;
