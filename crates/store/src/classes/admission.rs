@@ -3,7 +3,7 @@
 use bright_row_core::role::Role;
 use bright_row_core::{AccountId, ClassId, ProgramId};
 use chrono::{DateTime, Utc};
-use sea_orm::{ConnectionTrait, FromQueryResult, Statement};
+use sea_orm::{ConnectionTrait, FromQueryResult, Statement, Value};
 use uuid::Uuid;
 
 use crate::accounts::{WANTS_SECOND_FACTOR, read_role};
@@ -116,53 +116,67 @@ pub struct LetIn {
     pub used_since: DateTime<Utc>,
 }
 
-/// Which of these would be let into their classes of a program now as they were before: the session is the same one's, nothing was set in
-/// the program, and so was the membership.
-pub(crate) async fn confirmed(
-    db: &impl ConnectionTrait,
-    program: ProgramId,
-    let_in_before: &[(ClassId, &LetIn)],
-) -> Result<Vec<bool>, StoreError> {
-    #[derive(FromQueryResult)]
-    struct Row {
-        place: i64,
-        until: Option<DateTime<Utc>>,
-    }
-    let mut confirmed = vec![false; let_in_before.len()];
-    if confirmed.is_empty() {
-        return Ok(confirmed);
-    }
-    let sql = format!(
-        "select before.place, m.until
-         from unnest($2::bytea[], $3::uuid[], $4::uuid[], $5::uuid[], $6::timestamptz[], $7::timestamptz[], $8::timestamptz[])
-           with ordinality as before (session_hash, account_id, class_id, settled, at, now, used_since, place)
+/// The statement that says which of those let in before would be let into their classes of the program `$1` now as they were: the session
+/// is the same one's, nothing was set in the program, and the membership lets in as before. Answers places, counted from 1. Eight arrays
+/// from a parameter on.
+pub(crate) fn confirming(first: u8) -> String {
+    let given: Vec<String> =
+        ["bytea", "uuid", "timestamptz", "uuid", "uuid", "timestamptz", "timestamptz", "timestamptz"]
+            .into_iter()
+            .zip(first..)
+            .map(|(kind, number)| format!("${number}::{kind}[]"))
+            .collect();
+    format!(
+        "select before.place
+         from unnest({})
+           with ordinality as before (session_hash, account_id, until, class_id, settled, at, now, used_since, place)
          join web_session s on s.session_hash = before.session_hash and s.account_id = before.account_id
            and s.expires_at > before.now and s.last_used_at > before.used_since
          join program p on p.program_id = $1 and p.settled = before.settled
-         join membership m on m.program_id = $1 and m.account_id = before.account_id
+         join membership m on m.program_id = $1 and m.account_id = before.account_id and coalesce(m.until, 'epoch') = before.until
          join account a on a.account_id = before.account_id
          where not {WANTS_SECOND_FACTOR} and {}",
+        given.join(", "),
         let_in("before.class_id", "before.at")
-    );
+    )
+}
+
+/// The values of [`confirming`].
+pub(crate) fn confirming_values(let_in_before: &[(ClassId, &LetIn)]) -> [Value; 8] {
     let ids = |id: fn(&(ClassId, &LetIn)) -> Uuid| let_in_before.iter().map(id).collect::<Vec<Uuid>>();
     let moments = |at: fn(&LetIn) -> DateTime<Utc>| let_in_before.iter().map(|(_, one)| at(one)).collect::<Vec<_>>();
     let sessions: Vec<Vec<u8>> = let_in_before.iter().map(|(_, one)| one.session.clone()).collect();
-    let values = [
-        program.uuid().into(),
+    [
         sessions.into(),
         ids(|(_, one)| one.account.uuid()).into(),
+        // Nobody was ever let in until the epoch.
+        moments(|one| one.until.unwrap_or(DateTime::UNIX_EPOCH)).into(),
         ids(|(class, _)| class.uuid()).into(),
         ids(|(_, one)| one.settled).into(),
         moments(|one| one.at).into(),
         moments(|one| one.now).into(),
         moments(|one| one.used_since).into(),
-    ];
-    let found = Row::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
-    for Row { place, until } in found.all(db).await? {
+    ]
+}
+
+/// Which of these are confirmed: see [`confirming`].
+pub(crate) async fn confirmed(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    let_in_before: &[(ClassId, &LetIn)],
+) -> Result<Vec<bool>, StoreError> {
+    let mut confirmed = vec![false; let_in_before.len()];
+    if confirmed.is_empty() {
+        return Ok(confirmed);
+    }
+    let values = [program.uuid().into()].into_iter().chain(confirming_values(let_in_before));
+    for row in
+        db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), confirming(2), values)).await?
+    {
         // Counted from 1.
-        let place = usize::try_from(place - 1).ok().filter(|place| *place < confirmed.len());
+        let place = usize::try_from(row.try_get_by_index::<i64>(0)? - 1).ok().filter(|place| *place < confirmed.len());
         let place = place.ok_or(StoreError::Unreadable { what: "place", value: "of somebody let in".to_owned() })?;
-        confirmed[place] = let_in_before[place].1.until == until;
+        confirmed[place] = true;
     }
     Ok(confirmed)
 }

@@ -29,8 +29,8 @@ use uuid::Uuid;
 
 use crate::entity::{class, day_off};
 use crate::error::StoreError;
-pub(crate) use admission::confirmed;
 pub use admission::{Admission, Asks, LetIn, Opened, admissions, all_for_account, for_account};
+pub(crate) use admission::{confirmed, confirming, confirming_values};
 pub use touched::touch;
 pub(crate) use touched::{TOUCH, touch_values};
 

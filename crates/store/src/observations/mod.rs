@@ -2,6 +2,7 @@
 
 pub mod attribution;
 pub mod history;
+mod optimistic;
 pub mod renewing;
 pub(crate) mod rows;
 pub mod standings;
@@ -11,7 +12,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use bright_row_core::progress::observation::{Observation, Observed};
 use bright_row_core::{ChildId, ClassId, ObservationId, ProgramId};
 use sea_orm::{
-    ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, Statement, TransactionSession, TransactionTrait,
+    ColumnTrait, ConnectionTrait, DatabaseConnection, EntityTrait, QueryFilter, Statement, TransactionSession,
+    TransactionTrait,
 };
 use uuid::Uuid;
 
@@ -22,7 +24,7 @@ use crate::error::StoreError;
 use crate::locks::{Hold, hold, hold_children};
 use crate::observations::attribution::{TAPE, attributed, holders_after};
 use crate::observations::renewing::{AsSet, Checklists, bring_up_to_date};
-use crate::observations::rows::{read_all, row};
+use crate::observations::rows::{insert_from, read_all, row};
 use crate::observations::standings::{NEWEST, Newest, StandingsSoFar, newest_values, read_newest};
 use crate::rows::as_json;
 
@@ -80,14 +82,14 @@ pub struct AddedParts {
     pub changed: BTreeSet<ClassId>,
 }
 
-/// Adds observations to a class: [`add_parts`] of one part.
+/// Adds observations to a class, in a transaction that may have begun: [`add_parts`] of one part.
 pub async fn add(
     db: &impl TransactionTrait,
     class: ClassKey,
     checklists: &impl Checklists,
     observations: &[Observation],
 ) -> Result<Added, StoreError> {
-    let added = add_parts(db, class.program, checklists, &[Part { class, observations, let_in: None }]).await?;
+    let added = add_holding(db, class.program, checklists, &[Part { class, observations, let_in: None }]).await?;
     Ok(Added { outcomes: added.outcomes.into_iter().flatten().flatten().collect(), changed: added.changed })
 }
 
@@ -97,6 +99,19 @@ pub async fn add(
 /// Observations of the same child wait for each other, so that standings follow from all of them; observations of different
 /// children do not. Everybody is computed by the settings of the own class.
 pub async fn add_parts(
+    db: &DatabaseConnection,
+    program: ProgramId,
+    checklists: &impl Checklists,
+    parts: &[Part<'_>],
+) -> Result<AddedParts, StoreError> {
+    match optimistic::add_parts(db, program, checklists, parts).await? {
+        Some(added) => Ok(added),
+        None => add_holding(db, program, checklists, parts).await,
+    }
+}
+
+/// Adds them while nobody else adds anything of the same children, whatever they are.
+async fn add_holding(
     db: &impl TransactionTrait,
     program: ProgramId,
     checklists: &impl Checklists,
@@ -238,16 +253,13 @@ async fn insert(
     }
     let sql = format!(
         "with added as (
-           insert into observation (program_id, observation_id, class_id, child_id, target, level, retracts, slips, except_checkpoints,
-             says, note, via, observed_at, recorded_at, observer, round_id)
-           select $1, observation_id, class_id, child_id, target, level, retracts, slips, except_checkpoints, says, note, via,
-             observed_at, recorded_at, observer, round_id
-           from jsonb_populate_recordset(null::observation, $6)
+           {}
            on conflict (program_id, observation_id) do nothing
            returning observation_id)
          select a.added, kept.*
          from (select coalesce(array_agg(observation_id), '{{}}') as added from added) a
-         left join ({NEWEST}) kept on true"
+         left join ({NEWEST}) kept on true",
+        insert_from("jsonb_populate_recordset(null::observation, $6)")
     );
     let values = newest_values(program, newest).into_iter().chain([as_json(&rows)?]);
     let rows = db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), sql, values)).await?;

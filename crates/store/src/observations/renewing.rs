@@ -90,6 +90,24 @@ pub(super) struct AsSet {
 }
 
 impl AsSet {
+    /// What is set if these children are in these classes and nothing was set since those were read; `None` where one of them is not
+    /// there. What is presumed has to be asked for.
+    pub(super) async fn presumed(
+        db: &impl ConnectionTrait,
+        program: ProgramId,
+        classes: BTreeMap<ChildId, ClassId>,
+        checklists: &impl Checklists,
+    ) -> Result<Option<Self>, StoreError> {
+        let wanted: BTreeSet<ClassId> = classes.values().copied().collect();
+        let mut read: Vec<Class> = wanted.iter().filter_map(|class| checklists.read_before(*class)).collect();
+        read.retain(|class| class.key.program == program);
+        if read.len() < wanted.len() || read.iter().any(|class| class.settled != read[0].settled) {
+            read = classes::of_program(db, program, Some(wanted.clone())).await?;
+        }
+        let settled = read.first().map(|class| class.settled);
+        Ok((read.len() == wanted.len()).then_some(Self { classes, settled, read }))
+    }
+
     /// Reads the classes of these children, but for those that were read as they are now.
     async fn read(
         &mut self,
@@ -113,7 +131,7 @@ impl AsSet {
     }
 
     /// Those of some children who are in a class.
-    fn in_class(&self, class: ClassId, children: &BTreeSet<ChildId>) -> BTreeSet<ChildId> {
+    pub(super) fn in_class(&self, class: ClassId, children: &BTreeSet<ChildId>) -> BTreeSet<ChildId> {
         children.iter().filter(|child| self.classes.get(child) == Some(&class)).copied().collect()
     }
 
@@ -215,7 +233,7 @@ fn targets_of(checklist: &Checklist, stage: &StageId) -> Vec<String> {
 }
 
 /// How children of a class stand who go on from how they stood before; only what is otherwise now.
-fn carry_on(
+pub(super) fn carry_on(
     class: &Class,
     checklists: &impl Checklists,
     before: &StandingsSoFar,

@@ -13,6 +13,17 @@ use bright_row_core::progress::observation::Observed;
 use bright_row_core::progress::observation::Via;
 use std::collections::BTreeSet;
 
+/// What inserts rows of the program `$1` that stand in a source, by their names.
+pub(super) fn insert_from(source: &str) -> String {
+    format!(
+        "insert into observation (program_id, observation_id, class_id, child_id, target, level, retracts, slips, except_checkpoints,
+           says, note, via, observed_at, recorded_at, observer, round_id)
+         select $1, observation_id, class_id, child_id, target, level, retracts, slips, except_checkpoints, says, note, via,
+           observed_at, recorded_at, observer, round_id
+         from {source}"
+    )
+}
+
 pub(crate) fn row(class: ClassKey, observation: &Observation) -> observation::Model {
     let (level, retracts, slips, except) = match &observation.seen {
         Observed::Level { level, slips } => {

@@ -155,7 +155,7 @@ pub(crate) async fn replace(
         }
     }
     delete_others(db, program, fresh.keys().map(|child| child.uuid()).collect(), checkpoints, kept).await?;
-    let sql = keep(2);
+    let sql = keep_from("jsonb_populate_recordset(null::standing, $2)");
     for rows in rows(program, fresh).chunks(ROWS_AT_ONCE) {
         let values = [program.uuid().into(), as_json(rows)?];
         db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), &sql, values)).await?;
@@ -171,13 +171,13 @@ pub(super) async fn keep_and_touch(
     fresh: &StandingsSoFar,
     touched: &BTreeSet<ChildId>,
 ) -> Result<(), StoreError> {
-    let sql = format!("with kept as ({}) {TOUCH}", keep(3));
+    let sql = format!("with kept as ({}) {TOUCH}", keep_from("jsonb_populate_recordset(null::standing, $3)"));
     let values = touch_values(program, touched).into_iter().chain([as_json(&rows(program, fresh))?]);
     db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), sql, values)).await?;
     Ok(())
 }
 
-fn rows(program: ProgramId, fresh: &StandingsSoFar) -> Vec<standing::Model> {
+pub(super) fn rows(program: ProgramId, fresh: &StandingsSoFar) -> Vec<standing::Model> {
     let mut rows = Vec::new();
     for (child, of_child) in fresh {
         rows.extend(of_child.iter().map(|(checkpoint, so_far)| row(program, *child, checkpoint, so_far)));
@@ -185,14 +185,14 @@ fn rows(program: ProgramId, fresh: &StandingsSoFar) -> Vec<standing::Model> {
     rows
 }
 
-/// The statement that keeps standings of the program `$1`, given as JSON in a parameter.
-fn keep(rows: u8) -> String {
+/// The statement that keeps standings of the program `$1` that stand in a source, by their names.
+pub(super) fn keep_from(source: &str) -> String {
     format!(
         "insert into standing as s (program_id, child_id, checkpoint_id, level, peak, passed_at, looked_at, visited_at,
            interval_meetings, tries, slipped, slips, says, lasting_run, held_at, tried_at)
          select $1, child_id, checkpoint_id, level, peak, passed_at, looked_at, visited_at, interval_meetings, tries, slipped,
            slips, says, lasting_run, held_at, tried_at
-         from jsonb_populate_recordset(null::standing, ${rows})
+         from {source}
          on conflict (program_id, child_id, checkpoint_id) do update set level = excluded.level, peak = excluded.peak,
            passed_at = excluded.passed_at, looked_at = excluded.looked_at, visited_at = excluded.visited_at,
            interval_meetings = excluded.interval_meetings, tries = excluded.tries, slipped = excluded.slipped,

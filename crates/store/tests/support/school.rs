@@ -21,8 +21,8 @@ use bright_row_store::classes::{self, Class, ClassKey, NewClass, RoundSettings};
 use bright_row_store::database::connect;
 use bright_row_store::instruments::assets::{self, Asset};
 use bright_row_store::instruments::loans;
-use bright_row_store::observations::{self, Outcome};
-use chrono::{DateTime, Duration, Utc, Weekday};
+use bright_row_store::observations::{self, Outcome, Part};
+use chrono::{DateTime, Duration, NaiveDate, Utc, Weekday};
 use uuid::Uuid;
 
 /// The content that ships.
@@ -62,6 +62,25 @@ pub struct School {
     pub children: [ChildId; 2],
 }
 
+fn day(text: &str) -> NaiveDate {
+    text.parse().expect("a date")
+}
+
+/// A class that meets on Tuesdays and Thursdays.
+pub fn new_class(key: ClassKey, name: &str) -> NewClass {
+    NewClass {
+        key,
+        name: name.to_owned(),
+        time_zone: chrono_tz::Europe::Dublin,
+        first_day: day("2026-09-01"),
+        last_day: day("2027-06-18"),
+        weekdays: vec![Weekday::Tue, Weekday::Thu],
+        days_off: Vec::new(),
+        rhythm: Rhythm::default(),
+        round: RoundSettings::default(),
+    }
+}
+
 pub async fn school() -> School {
     let db = connect(&super::database().await).await.expect("the database answers");
     let key = ClassKey { program: Uuid::now_v7().into(), class: Uuid::now_v7().into() };
@@ -74,19 +93,7 @@ pub async fn school() -> School {
     };
     accounts::add(&db, &director).await.expect("an account");
     accounts::join(&db, key.program, director.id, Role::Owner).await.expect("a membership");
-    let day = |text: &str| text.parse().expect("a date");
-    let new = NewClass {
-        key,
-        name: "Tuesday strings".to_owned(),
-        time_zone: chrono_tz::Europe::Dublin,
-        first_day: day("2026-09-01"),
-        last_day: day("2027-06-18"),
-        weekdays: vec![Weekday::Tue, Weekday::Thu],
-        days_off: Vec::new(),
-        rhythm: Rhythm::default(),
-        round: RoundSettings::default(),
-    };
-    classes::add(&db, &new).await.expect("a class");
+    classes::add(&db, &new_class(key, "Tuesday strings")).await.expect("a class");
     let children = [Uuid::now_v7(), Uuid::now_v7()].map(ChildId::from);
     let named = children.iter().zip(["Ada K.", "Ben O."]);
     let named = named.map(|(id, name)| Child::new(*id, name.to_owned(), Instrument::Violin, day("2026-09-01")));
@@ -114,8 +121,9 @@ impl School {
     }
 
     pub async fn add(&self, observations: &[Observation]) -> Vec<Outcome> {
-        let added = observations::add(&self.db, self.class.key, &content(), observations).await;
-        added.expect("the database answers").outcomes
+        let part = Part { class: self.class.key, observations, let_in: None };
+        let added = observations::add_parts(&self.db, self.class.key.program, &content(), &[part]).await;
+        added.expect("the database answers").outcomes.pop().flatten().expect("nobody has to be let in")
     }
 
     pub async fn instrument(&self, tag: &str) -> AssetId {
