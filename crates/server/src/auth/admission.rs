@@ -59,7 +59,12 @@ pub(super) async fn let_in(
     at: DateTime<Utc>,
 ) -> Result<Member, ApiError> {
     let found = opened(app, account, class, at).await?;
-    let classes::Opened { class, role, until, wants_second_factor } = found.ok_or(ApiError::NotFound("class"))?;
+    member(account, found.ok_or(ApiError::NotFound("class"))?)
+}
+
+/// What somebody who may open a class is in it.
+pub(super) fn member(account: AccountId, opened: classes::Opened) -> Result<Member, ApiError> {
+    let classes::Opened { class, role, until, wants_second_factor } = opened;
     if wants_second_factor {
         return Err(ApiError::SecondFactorFirst);
     }

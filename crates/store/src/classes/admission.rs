@@ -1,7 +1,9 @@
 //! Who may open which class: a class is seen through somebody's membership.
 
+use std::collections::BTreeMap;
+
 use bright_row_core::role::Role;
-use bright_row_core::{AccountId, ClassId, ProgramId};
+use bright_row_core::{AccountId, ChildId, ClassId, ProgramId};
 use chrono::{DateTime, Utc};
 use sea_orm::{ConnectionTrait, FromQueryResult, Statement, Value};
 use uuid::Uuid;
@@ -95,6 +97,45 @@ pub async fn admissions(
         *place = Some(Admission { role: read_role(&role)?, until, wants_second_factor });
     }
     Ok(admissions)
+}
+
+/// What lets somebody into a class, as [`admissions`] answers it, and with it what [`crate::classes::touched::by_child`] answers of that class.
+pub async fn admission_with_touched(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    asks: &Asks,
+) -> Result<Option<(Admission, BTreeMap<ChildId, Uuid>)>, StoreError> {
+    let sql = format!(
+        "select m.role, m.until, {WANTS_SECOND_FACTOR} as wants_second_factor, c.child_id, c.touched
+         from program p
+         join membership m on m.program_id = p.program_id and m.account_id = $2
+         join account a on a.account_id = m.account_id
+         left join child c on c.program_id = p.program_id and c.class_id = $3 and c.left_on is null
+         where p.program_id = $1 and p.settled = $4 and {}",
+        let_in("$3", "$5")
+    );
+    let values = [
+        program.uuid().into(),
+        asks.account.uuid().into(),
+        asks.class.uuid().into(),
+        asks.settled.into(),
+        asks.at.into(),
+    ];
+    let rows = db.query_all_raw(Statement::from_sql_and_values(db.get_database_backend(), sql, values)).await?;
+    let Some(first) = rows.first() else { return Ok(None) };
+    let role: String = first.try_get_by_index(0)?;
+    let admission = Admission {
+        role: read_role(&role)?,
+        until: first.try_get_by_index(1)?,
+        wants_second_factor: first.try_get_by_index(2)?,
+    };
+    let mut touched = BTreeMap::new();
+    for row in &rows {
+        if let Some(child) = row.try_get_by_index::<Option<Uuid>>(3)? {
+            touched.insert(child.into(), row.try_get_by_index(4)?);
+        }
+    }
+    Ok(Some((admission, touched)))
 }
 
 /// Somebody who was let into a class before, by a session, and was not asked again.

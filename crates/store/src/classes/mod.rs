@@ -29,7 +29,7 @@ use uuid::Uuid;
 
 use crate::entity::{class, day_off};
 use crate::error::StoreError;
-pub use admission::{Admission, Asks, LetIn, Opened, admissions, all_for_account, for_account};
+pub use admission::{Admission, Asks, LetIn, Opened, admission_with_touched, admissions, all_for_account, for_account};
 pub(crate) use admission::{confirmed, confirming, confirming_values};
 pub use touched::touch;
 pub(crate) use touched::{TOUCH, touch_values};

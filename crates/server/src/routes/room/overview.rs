@@ -9,7 +9,6 @@ use bright_row_core::craft::strand::Strand;
 use bright_row_core::progress::page::room_child::RoomChild;
 use bright_row_core::role::Role;
 use bright_row_core::{ChildId, ClassId};
-use bright_row_store::classes::touched;
 use chrono::NaiveDate;
 use serde::Serialize;
 use serde_json::value::{RawValue, to_raw_value};
@@ -21,7 +20,7 @@ use crate::error::ApiError;
 use crate::error::answers::ForMembers;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner, who};
 
-use crate::auth::guard::InClass;
+use crate::auth::in_room::InRoom;
 use crate::kept::{KeptChild, KeptRoom};
 use crate::state::App;
 
@@ -78,20 +77,22 @@ pub struct StrandName {
 const MOST_ONE_BY_ONE: usize = 4;
 
 /// Everybody in the room as it is answered. What is kept of it is used as far as the database says that it is still so.
-async fn children_of(snapshot: &ClassSnapshot<'_>, today: NaiveDate) -> Result<Arc<[KeptChild]>, ApiError> {
+async fn children_of(
+    snapshot: &ClassSnapshot<'_>,
+    today: NaiveDate,
+    touched: &BTreeMap<ChildId, Uuid>,
+) -> Result<Arc<[KeptChild]>, ApiError> {
     let (app, class) = (snapshot.app, snapshot.class);
     let kept = app.kept_rooms.get(&class.key.class).filter(|kept| kept.is_set_as(class, today));
-    // What is read after this is as new as this says, or newer: then the next one reads it again.
-    let touched = touched::by_child(&app.db, class.key).await?;
     let known = match kept {
-        Some(kept) => read_touched(snapshot, &kept.children, &touched).await?,
+        Some(kept) => read_touched(snapshot, &kept.children, touched).await?,
         None => None,
     };
     let children = if let Some(children) = known {
         children
     } else {
         let learners = snapshot.learners().await?;
-        learners.iter().map(|learner| write(snapshot, learner, &touched)).collect::<Result<_, _>>()?
+        learners.iter().map(|learner| write(snapshot, learner, touched)).collect::<Result<_, _>>()?
     };
     let room = KeptRoom { settled: class.settled, day: today, children: Arc::clone(&children) };
     app.kept_rooms.keep(class.key.class, room);
@@ -145,12 +146,12 @@ fn write(
         (status = 200, body = Room),
         ForMembers,
     ))]
-pub async fn room(State(app): State<App>, InClass(member): InClass) -> Result<Json<Room>, ApiError> {
+pub async fn room(State(app): State<App>, InRoom { member, touched }: InRoom) -> Result<Json<Room>, ApiError> {
     let (may_change, role) = (member.may_change(), member.role);
     let class = member.class;
     let snapshot = ClassSnapshot::new(&app, &class);
     let today = class.calendar.day_of(app.now());
-    let children = children_of(&snapshot, today).await?;
+    let children = children_of(&snapshot, today, &touched).await?;
     let meeting = MeetingView {
         number: snapshot.now,
         total: class.calendar.total(),
