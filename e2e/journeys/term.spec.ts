@@ -22,8 +22,11 @@ test('one evening in ten minutes: where it waits, two small groups, cards for th
   const kept = page.getByRole('region', { name: 'Groups that were kept' }).getByRole('region');
   const before = await kept.count();
   for (const more of [1, 2]) {
+    const keep = proposals.first().getByRole('button', { name: 'Keep this group' });
+    // The group before this one is still proposed until the class has been read again; nothing can be kept until then.
+    await expect(keep).toBeEnabled();
     const name = await proposals.first().getByRole('heading').innerText();
-    await proposals.first().getByRole('button', { name: 'Keep this group' }).click();
+    await keep.click();
     await expect(kept).toHaveCount(before + more);
     await expect(kept.first()).toContainText(name);
     await expect(kept.first()).toContainText('Too early to say');
