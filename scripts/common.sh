@@ -40,7 +40,7 @@ need_tools() {
   command -v node >/dev/null && command -v npm >/dev/null || fail "Node.js is missing: install version 20.19 or newer with npm, then run $0 again."
   node -e 'const [a,b]=process.versions.node.split(".").map(Number);process.exit(a>20||a===20&&b>=19?0:1)' ||
     fail "Node.js $(node --version) is too old: install version 20.19 or newer, then run $0 again."
-  command -v cc >/dev/null || apt_install build-essential
+  command -v cc >/dev/null && command -v make >/dev/null || apt_install build-essential
 }
 
 pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -1; }

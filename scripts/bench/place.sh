@@ -18,8 +18,7 @@ database() { # name: a migrated one
 }
 
 serve() { # sets url and server
-  # As ./start does.
-  MALLOC_ARENA_MAX=1 "$TARGET/release/bright-row" serve --port 0 >"$PLACE/out" 2>"$PLACE/err" &
+  "$TARGET/release/bright-row" serve --port 0 >"$PLACE/out" 2>"$PLACE/err" &
   server=$!
   for _ in $(seq 100); do grep -q "Bright Row is at" "$PLACE/out" && break; kill -0 "$server" || fail "$(cat "$PLACE/err")"; sleep 0.1; done
   url=$(sed -n 's/^Bright Row is at //p' "$PLACE/out")

@@ -12,7 +12,7 @@ step "Making $DIRECTORS schools with $((DIRECTORS * 100 * LOOKS)) looks" made ma
 servers=() proxy="" port=$((20000 + RANDOM % 10000))
 trap 'for one in "${servers[@]}" $proxy; do kill "$one" 2>/dev/null || true; done; wait; cluster_stop "$PLACE/pg"; rm -rf "$PLACE"' EXIT
 begin_server() { # number
-  RUST_LOG=warn MALLOC_ARENA_MAX=1 "$TARGET/release/bright-row" serve --port $((port + $1)) >"$PLACE/server$1" 2>&1 &
+  RUST_LOG=warn "$TARGET/release/bright-row" serve --port $((port + $1)) >"$PLACE/server$1" 2>&1 &
   servers[$1]=$!
   until grep -q "Bright Row is at" "$PLACE/server$1"; do kill -0 "${servers[$1]}" || fail "$(cat "$PLACE/server$1")"; sleep 0.1; done
 }
