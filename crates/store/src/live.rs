@@ -67,7 +67,8 @@ const LEAD: &str = "lead ";
 /// A notice has to be heard, not kept: its transaction waits neither for the disk nor for a standby. Should it be lost in a crash, the
 /// connections of those who listen are lost as well, and they read everything again.
 pub async fn tell(db: &impl ConnectionTrait, notices: &[Notice]) -> Result<(), StoreError> {
-    const SQL: &str = "select pg_notify($1, notice), set_config('synchronous_commit', 'off', true) from unnest($2::text[]) as notice";
+    const SQL: &str =
+        "select pg_notify($1, notice), set_config('synchronous_commit', 'off', true) from unnest($2::text[]) as notice";
     let notices: Vec<String> = notices.iter().map(write).collect();
     db.execute_raw(Statement::from_sql_and_values(db.get_database_backend(), SQL, [CHANNEL.into(), notices.into()]))
         .await?;

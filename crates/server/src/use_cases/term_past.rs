@@ -8,14 +8,20 @@ use bright_row_core::tapes::record;
 use bright_row_core::term::group::SmallGroup;
 use bright_row_core::term::markers_then::Held;
 use bright_row_core::term::past::{Past, Span};
-use bright_row_core::{AssetId, ChildId};
+use bright_row_core::{AssetId, ChildId, ProgramId};
+use bright_row_store::DatabaseConnection;
 use bright_row_store::children;
 use bright_row_store::classes::groups;
 use bright_row_store::instruments::held::{self, Holding};
 use bright_row_store::observations::attribution::own;
 
+use tokio::task::JoinSet;
+
 use crate::error::ApiError;
 use crate::use_cases::snapshot::{ClassSnapshot, Learner};
+
+/// So many read what was seen of a class at the same time.
+const READERS: usize = 2;
 
 /// A class with its past, as it is read from the database.
 pub(crate) struct ClassPast {
@@ -47,8 +53,9 @@ impl ClassPast {
         learners.extend(gone.into_iter().map(|child| snapshot.learner_of_before(child)));
         let children: BTreeSet<ChildId> = learners.iter().map(|learner| learner.child.id).collect();
         let assets: BTreeSet<AssetId> = held.iter().map(|holding| holding.asset).collect();
-        let (mut observations, logs) =
-            tokio::try_join!(own(db, key.program, &children), held::logs(db, key.program, &assets))?;
+        let (mut observations, logs) = tokio::try_join!(seen(db, key.program, &children), async {
+            Ok(held::logs(db, key.program, &assets).await?)
+        })?;
         // What was seen of them in the next class is not this one's.
         for (_, seen) in observations.iter_mut().filter(|(child, _)| moved.contains(child)) {
             seen.retain(|look| ended.is_none_or(|ended| look.observed_at < ended));
@@ -98,4 +105,24 @@ impl ClassPast {
     pub(crate) fn log(&self, asset: AssetId) -> &[TapeEvent] {
         self.logs.get(&asset).map_or(&[], Vec::as_slice)
     }
+}
+
+/// Everything that was ever seen of these children. In tasks of their own, which are in no request's span: for each row, and there are
+/// tens of thousands, the driver would enter it anew.
+async fn seen(
+    db: &DatabaseConnection,
+    program: ProgramId,
+    children: &BTreeSet<ChildId>,
+) -> Result<BTreeMap<ChildId, Vec<Observation>>, ApiError> {
+    let all: Vec<ChildId> = children.iter().copied().collect();
+    let mut readers = JoinSet::new();
+    for some in all.chunks(all.len().div_ceil(READERS).max(1)) {
+        let (db, some) = (db.clone(), some.iter().copied().collect());
+        readers.spawn(async move { own(&db, program, &some).await });
+    }
+    let mut found = BTreeMap::new();
+    while let Some(read) = readers.join_next().await {
+        found.extend(read.map_err(|fell| ApiError::Internal(fell.to_string()))??);
+    }
+    Ok(found)
 }
