@@ -69,7 +69,7 @@ impl<const MOST: usize, K: Clone + Ord, V: Clone> Kept<MOST, K, V> {
 }
 
 /// Classes.
-pub type KeptClasses = Kept<MAX_KEPT_CLASSES, ClassId, Class>;
+pub type KeptClasses = Kept<MAX_KEPT_CLASSES, ClassId, Arc<Class>>;
 /// Rooms.
 pub type KeptRooms = Kept<MAX_KEPT_ROOMS, ClassId, KeptRoom>;
 /// Those who record, by the hash of their session and the class.

@@ -43,7 +43,7 @@ async fn opened(
     }
     let found = classes::for_account(&app.db, account, class, at).await?;
     if let Some(opened) = &found {
-        app.kept_classes.keep(class, opened.class.clone());
+        app.kept_classes.keep(class, Arc::clone(&opened.class));
     }
     Ok(found)
 }

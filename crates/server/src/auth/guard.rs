@@ -3,6 +3,8 @@
 //! Whoever may open a class is [`InClass`]; of those, [`Member`] leaves out substitutes, and [`Director`] everybody who does not
 //! change anything. A handler that does not say otherwise is closed to substitutes.
 
+use std::sync::Arc;
+
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
 use bright_row_core::role::Role;
@@ -58,7 +60,7 @@ pub struct Member {
     /// Until when a substitute is let in.
     pub until: Option<DateTime<Utc>>,
     /// The class.
-    pub class: Class,
+    pub class: Arc<Class>,
 }
 
 impl Member {

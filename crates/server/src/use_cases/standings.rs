@@ -16,7 +16,7 @@ impl Checklists for App {
         self.checklist(class)
     }
 
-    fn read_before(&self, class: ClassId) -> Option<Class> {
+    fn read_before(&self, class: ClassId) -> Option<Arc<Class>> {
         self.kept_classes.get(&class)
     }
 

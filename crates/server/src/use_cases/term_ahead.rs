@@ -54,7 +54,7 @@ struct Member {
 /// The class with everything that a forecast reads, to be taken to another thread.
 pub(crate) struct Term {
     app: App,
-    class: Class,
+    class: Arc<Class>,
     now: u32,
     /// In walking order.
     members: Vec<Member>,
@@ -109,7 +109,7 @@ pub(crate) struct Played<'a> {
 }
 
 impl Term {
-    pub(crate) async fn read(app: App, class: Class) -> Result<Self, ApiError> {
+    pub(crate) async fn read(app: App, class: Arc<Class>) -> Result<Self, ApiError> {
         let (members, now) = {
             let snapshot = ClassSnapshot::new(&app, &class);
             let mut learners = snapshot.learners().await?;
@@ -137,7 +137,7 @@ impl Term {
     ///
     /// # Errors
     /// [`ApiError::Store`].
-    pub(crate) async fn read_then(app: App, class: Class, meeting: u32) -> Result<Self, ApiError> {
+    pub(crate) async fn read_then(app: App, class: Arc<Class>, meeting: u32) -> Result<Self, ApiError> {
         let members = {
             let snapshot = ClassSnapshot::new(&app, &class);
             let past = ClassPast::read(&snapshot).await?;

@@ -1,6 +1,7 @@
 //! Who may open which class: a class is seen through somebody's membership.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use bright_row_core::role::Role;
 use bright_row_core::{AccountId, ChildId, ClassId, ProgramId};
@@ -16,7 +17,7 @@ use crate::error::StoreError;
 #[derive(Clone, Debug)]
 pub struct Opened {
     /// The class.
-    pub class: Class,
+    pub class: Arc<Class>,
     /// One's role in it.
     pub role: Role,
     /// Until when a substitute is let in.
@@ -49,7 +50,7 @@ pub struct Admission {
 impl Admission {
     /// The class, which is as it was.
     #[must_use]
-    pub fn opens(self, class: Class) -> Opened {
+    pub fn opens(self, class: Arc<Class>) -> Opened {
         let Self { role, until, wants_second_factor } = self;
         Opened { class, role, until, wants_second_factor }
     }
@@ -275,7 +276,7 @@ async fn of_account(
     let values = [account.uuid().into(), class.map(ClassId::uuid).into(), now.into()];
     let found = OfAccount::find_by_statement(Statement::from_sql_and_values(db.get_database_backend(), sql, values));
     let opened = |row: OfAccount| {
-        let (class, role) = (row.class.read()?, read_role(&row.role)?);
+        let (class, role) = (Arc::new(row.class.read()?), read_role(&row.role)?);
         Ok(Opened { class, role, until: row.until, wants_second_factor: row.wants_second_factor })
     };
     Ok(found.all(db).await?.into_iter().map(opened).collect())

@@ -109,7 +109,7 @@ async fn read(
 
 /// Writes, where nothing was set and nobody of these was touched since it was read, and nobody else is at any of it; answers whether it
 /// did. Locks are those of [`crate::locks`], but nobody waits for one. The statement is shown what was committed when it began, and rows
-/// that it locks as they are then: what the settings and the standings follow from is asked of such rows.
+/// that it locks or changes as they are then: what the settings and the standings follow from is asked of such rows.
 async fn write(
     db: &impl ConnectionTrait,
     program: ProgramId,
@@ -122,32 +122,26 @@ async fn write(
         "with held as materialized (
            select from (select pg_try_advisory_xact_lock_shared(hashtextextended($1::uuid::text, 1)) as is_held offset 0) as program
            where is_held),
-         these as materialized (select child_id, touched from jsonb_populate_recordset(null::child, $3) order by child_id),
+         these as materialized (select * from unnest($3::uuid[], $4::uuid[]) as given (child_id, touched)),
          alone as materialized (
            select bool_and(pg_try_advisory_xact_lock(hashtextextended(these.child_id::text, 0))) as is_held from held, these),
          as_set as materialized (
            select p.program_id from alone, program p
            where alone.is_held and p.program_id = $1 and p.settled = $2
            for key share of p skip locked),
-         as_read as materialized (
-           select c.child_id from as_set, these, child c
+         as_read as (
+           update child c set touched = gen_random_uuid() from as_set, these
            where c.program_id = $1 and c.child_id = these.child_id and c.touched = these.touched
-           order by c.child_id
-           for no key update of c skip locked),
+           returning c.child_id),
          go as materialized (select where (select count(*) from as_read) = (select count(*) from these)),
          added as ({}),
-         kept as ({}),
-         touched as (
-           update child k set touched = gen_random_uuid() from go, these where k.program_id = $1 and k.child_id = these.child_id)
+         kept as ({})
          select exists (select from go) as is_written",
-        insert_from("go, jsonb_populate_recordset(null::observation, $4)"),
-        keep_from("go, jsonb_populate_recordset(null::standing, $5)"),
+        insert_from("go, jsonb_populate_recordset(null::observation, $5)"),
+        keep_from("go, jsonb_populate_recordset(null::standing, $6)"),
     );
-    let these: Vec<_> = before
-        .touched
-        .iter()
-        .map(|(child, touched)| serde_json::json!({ "child_id": child.uuid(), "touched": touched }))
-        .collect();
+    let (children, touched): (Vec<Uuid>, Vec<Uuid>) =
+        before.touched.iter().map(|(child, touched)| (child.uuid(), *touched)).unzip();
     let added: Vec<_> = parts
         .iter()
         .flat_map(|part| part.observations.iter().map(|observation| row(part.class, observation)))
@@ -155,7 +149,8 @@ async fn write(
     let values = [
         program.uuid().into(),
         set.settled.into(),
-        as_json(&these)?,
+        children.into(),
+        touched.into(),
         as_json(&added)?,
         as_json(&rows(program, fresh))?,
     ];
@@ -165,7 +160,9 @@ async fn write(
             Ok(row.as_ref().map(|row: &QueryResult| row.try_get("", "is_written")).transpose()?.unwrap_or(false))
         }
         // Nothing is written: whoever holds it while adding finds out which of them it is about.
-        Err(StoreError::Conflict | StoreError::Reference | StoreError::Database(_)) => Ok(false),
+        Err(StoreError::Conflict | StoreError::Reference | StoreError::TryAgain(_) | StoreError::Database(_)) => {
+            Ok(false)
+        }
         Err(error) => Err(error),
     }
 }

@@ -25,7 +25,7 @@ pub trait Checklists: Sync {
     fn of_class(&self, class: &Class) -> Arc<Checklist>;
 
     /// A class as it was read before, if it was. Of use only where nothing has been set since in its program.
-    fn read_before(&self, _class: ClassId) -> Option<Class> {
+    fn read_before(&self, _class: ClassId) -> Option<Arc<Class>> {
         None
     }
 
@@ -79,6 +79,14 @@ pub async fn renew(
     Ok(classes.into_values().collect())
 }
 
+async fn in_program(
+    db: &impl ConnectionTrait,
+    program: ProgramId,
+    classes: BTreeSet<ClassId>,
+) -> Result<Vec<Arc<Class>>, StoreError> {
+    Ok(classes::of_program(db, program, Some(classes)).await?.into_iter().map(Arc::new).collect())
+}
+
 /// What is set for the children that observations concern, while it cannot change.
 pub(super) struct AsSet {
     /// In which class each is.
@@ -86,7 +94,7 @@ pub(super) struct AsSet {
     /// See [`Class::settled`].
     pub settled: Option<Uuid>,
     /// Those of the classes that have been read.
-    pub read: Vec<Class>,
+    pub read: Vec<Arc<Class>>,
 }
 
 impl AsSet {
@@ -99,10 +107,10 @@ impl AsSet {
         checklists: &impl Checklists,
     ) -> Result<Option<Self>, StoreError> {
         let wanted: BTreeSet<ClassId> = classes.values().copied().collect();
-        let mut read: Vec<Class> = wanted.iter().filter_map(|class| checklists.read_before(*class)).collect();
+        let mut read: Vec<Arc<Class>> = wanted.iter().filter_map(|class| checklists.read_before(*class)).collect();
         read.retain(|class| class.key.program == program);
         if read.len() < wanted.len() || read.iter().any(|class| class.settled != read[0].settled) {
-            read = classes::of_program(db, program, Some(wanted.clone())).await?;
+            read = in_program(db, program, wanted.clone()).await?;
         }
         let settled = read.first().map(|class| class.settled);
         Ok((read.len() == wanted.len()).then_some(Self { classes, settled, read }))
@@ -119,13 +127,13 @@ impl AsSet {
         let mut missing: BTreeSet<ClassId> =
             children.iter().filter_map(|child| self.classes.get(child)).copied().collect();
         missing.retain(|class| !self.read.iter().any(|read| read.key.class == *class));
-        let as_now = |class: &Class| class.key.program == program && Some(class.settled) == self.settled;
-        let kept: Vec<Class> =
+        let as_now = |class: &Arc<Class>| class.key.program == program && Some(class.settled) == self.settled;
+        let kept: Vec<Arc<Class>> =
             missing.iter().filter_map(|class| checklists.read_before(*class).filter(as_now)).collect();
         missing.retain(|class| !kept.iter().any(|kept| kept.key.class == *class));
         self.read.extend(kept);
         if !missing.is_empty() {
-            self.read.extend(classes::of_program(db, program, Some(missing)).await?);
+            self.read.extend(in_program(db, program, missing).await?);
         }
         Ok(())
     }
@@ -146,7 +154,7 @@ impl AsSet {
         let observations: Vec<&Observation> = observations.collect();
         let children = observations.iter().map(|observation| observation.child).collect();
         self.read(db, program, &children, checklists).await?;
-        let of_class = |class: &Class| {
+        let of_class = |class: &Arc<Class>| {
             newest(&checklists.of_class(class), &self.in_class(class.key.class, &children), &observations)
         };
         Ok(self.read.iter().flat_map(of_class).collect())
