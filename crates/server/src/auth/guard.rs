@@ -66,7 +66,7 @@ pub struct Member {
 impl Member {
     /// Whether this one may change children and settings here and now.
     #[must_use]
-    pub const fn may_change(&self) -> bool {
+    pub fn may_change(&self) -> bool {
         self.role.may_change() && self.class.archived_at.is_none()
     }
 }

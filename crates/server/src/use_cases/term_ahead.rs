@@ -222,7 +222,7 @@ impl Term {
     }
 
     fn played<'a>(&'a self, stopped: &'a (dyn Fn() -> bool + Sync)) -> Played<'a> {
-        let Class { calendar, rhythm, round, choices, .. } = &self.class;
+        let Class { calendar, rhythm, round, choices, .. } = &*self.class;
         let kept = Kept {
             calendar,
             rhythm,

@@ -56,13 +56,13 @@ pub struct ClassView {
     mirror: bool,
 }
 
-impl From<(Class, Role)> for ClassView {
-    fn from((class, role): (Class, Role)) -> Self {
+impl From<(&Class, Role)> for ClassView {
+    fn from((class, role): (&Class, Role)) -> Self {
         Self {
             id: class.key.class,
             program_id: class.key.program,
-            name: class.name,
-            program_name: class.program_name,
+            name: class.name.clone(),
+            program_name: class.program_name.clone(),
             role,
             may_change: role.may_change() && class.archived_at.is_none(),
             looks_back: role.looks_back(),
@@ -134,7 +134,7 @@ pub async fn list_classes(
     let opened = classes::all_for_account(&app.db, account, app.now()).await?;
     // One whose program demands a second factor stays shut until there is one; the session says so.
     let open = opened.into_iter().filter(|one| !one.wants_second_factor);
-    Ok(Json(open.map(|one| (one.class, one.role).into()).collect()))
+    Ok(Json(open.map(|one| (&*one.class, one.role).into()).collect()))
 }
 
 /// Adds a class with its calendar; directors only.
@@ -157,7 +157,7 @@ pub async fn add_class(
     }
     let new = read_class(program, &body)?;
     let class = use_cases::add_class::add_class(&app, &new, account, &client).await?;
-    Ok((StatusCode::CREATED, Json((class, here.role).into())))
+    Ok((StatusCode::CREATED, Json((&class, here.role).into())))
 }
 
 fn read_class(program: ProgramId, body: &NewClassBody) -> Result<NewClass, ApiError> {

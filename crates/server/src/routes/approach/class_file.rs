@@ -1,5 +1,7 @@
 //! What a class chose and changed as one file: out, and in again, first as a preview.
 
+use std::sync::Arc;
+
 use crate::failure::sentence;
 use axum::Json;
 use axum::extract::State;
@@ -27,8 +29,9 @@ use crate::use_cases::change_settings::take_class_file;
         ForMembers,
     ))]
 pub async fn class_file_out(member: Member) -> Result<Download, ApiError> {
-    let (name, choices) = (format!("{} checklist.toml", member.class.name), member.class.choices);
-    let text = class_file::write(&ClassChecklist { choices, edits: member.class.edits });
+    let Class { name, choices, edits, .. } = Arc::unwrap_or_clone(member.class);
+    let text = class_file::write(&ClassChecklist { choices, edits });
+    let name = format!("{name} checklist.toml");
     Ok(Download { name, kind: "application/toml", bytes: text.into_bytes() })
 }
 

@@ -96,9 +96,9 @@ impl RhythmView {
         ForMembers,
     ))]
 pub async fn rhythm(member: Member) -> Result<impl IntoResponse, ApiError> {
-    let Class { rhythm, round, .. } = member.class;
+    let Class { rhythm, round, .. } = &*member.class;
     let usual = RhythmView::new(&Rhythm::default(), RoundSettings::default());
-    let now = RhythmView::new(&rhythm, round);
+    let now = RhythmView::new(rhythm, *round);
     let version = version(&now);
     Ok((etag(&version), Json(RhythmAnswer { now, version, usual })))
 }

@@ -49,8 +49,8 @@ pub async fn record_json(State(app): State<App>, found: MemberOfChild) -> Result
     let record = ChildRecord {
         form: 1,
         made_at: app.now(),
-        program: found.member.class.program_name,
-        class: found.member.class.name,
+        program: found.member.class.program_name.clone(),
+        class: found.member.class.name.clone(),
         child: found.child.id,
         name: found.child.name,
         tables,

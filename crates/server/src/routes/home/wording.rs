@@ -58,7 +58,7 @@ pub struct FamilyWordingBody {
     ))]
 pub async fn family_wording(State(app): State<App>, member: Member) -> impl IntoResponse {
     let line = |phrase: &HomePhrase| SharedLine { phrase: *phrase, text: app.content.home.phrase(*phrase).to_owned() };
-    let languages = member.class.edits.phrases;
+    let languages = member.class.edits.phrases.clone();
     let version = version(&languages);
     let lines = HomePhrase::ALL.iter().filter(|phrase| phrase.is_on_card()).map(line).collect();
     (etag(&version), Json(FamilyWordingView { lines, languages, version }))
