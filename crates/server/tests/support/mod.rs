@@ -2,6 +2,8 @@
 //! port 0, a clock that stands still.
 #![allow(dead_code, missing_docs, unused_imports)]
 
+use std::sync::Arc;
+
 use bright_row::serve;
 use bright_row::state::{App, Clock, Options};
 use bright_row::{caches, content};
@@ -142,7 +144,7 @@ impl Server {
     pub async fn class(&self) -> Class {
         let found =
             classes::for_account(&self.db, self.director, self.key.class, now()).await.expect("the database answers");
-        found.expect("the class").class
+        Arc::unwrap_or_clone(found.expect("the class").class)
     }
 
     /// Fails unless everything that is kept of every class is what follows from its observations and tape logs.

@@ -2,6 +2,7 @@
 #![allow(dead_code, missing_docs)]
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 
 use bright_row_core::craft::checklist::Checklist;
 use bright_row_core::craft::edits::Edits;
@@ -100,7 +101,7 @@ pub async fn school() -> School {
     children::add(&db, key, &named.collect::<Vec<_>>()).await.expect("children");
     let class =
         classes::for_account(&db, director.id, key.class, now()).await.expect("an answer").expect("the class").class;
-    School { db, class, director: director.id, children }
+    School { db, class: Arc::unwrap_or_clone(class), director: director.id, children }
 }
 
 impl School {
