@@ -160,9 +160,7 @@ async fn write(
             Ok(row.as_ref().map(|row: &QueryResult| row.try_get("", "is_written")).transpose()?.unwrap_or(false))
         }
         // Nothing is written: whoever holds it while adding finds out which of them it is about.
-        Err(StoreError::Conflict | StoreError::Reference | StoreError::TryAgain(_) | StoreError::Database(_)) => {
-            Ok(false)
-        }
+        Err(StoreError::Conflict | StoreError::Reference | StoreError::Database(_)) => Ok(false),
         Err(error) => Err(error),
     }
 }
