@@ -14,7 +14,6 @@ use bright_row_store::children;
 use bright_row_store::classes::groups;
 use bright_row_store::instruments::held::{self, Holding};
 use bright_row_store::observations::attribution::own;
-
 use tokio::task::JoinSet;
 
 use crate::error::ApiError;
